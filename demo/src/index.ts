@@ -1,0 +1,2 @@
+export * from './project.ts';
+export { makeBuoy } from './harbour.ts';

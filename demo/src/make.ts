@@ -1,0 +1,16 @@
+import { mkdirSync, writeFileSync } from 'node:fs';
+import { writeProjectFile } from '@umberfish/core';
+import { writeGlb, writeMtl, writeObj } from '@umberfish/formats';
+import { makeBuoy } from './harbour.ts';
+import { makeLanternQuay } from './project.ts';
+
+// Writes the demo project, and a mesh to try importing with.
+const here = new URL('..', import.meta.url);
+const { project, assets } = makeLanternQuay();
+writeFileSync(new URL('lantern-quay.json', here), writeProjectFile(project, assets));
+mkdirSync(new URL('meshes/', here), { recursive: true });
+const buoy = [{ name: 'Buoy', mesh: makeBuoy() }];
+writeFileSync(new URL('meshes/buoy.obj', here), writeObj(buoy, 'buoy.mtl'));
+writeFileSync(new URL('meshes/buoy.mtl', here), writeMtl(buoy));
+writeFileSync(new URL('meshes/buoy.glb', here), await writeGlb(buoy));
+for (const a of project.assets) console.log(`${a.name}: ${a.points} points, ${a.faces} faces`);

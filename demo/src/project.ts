@@ -1,0 +1,203 @@
+import {
+  makeObject,
+  makeProject,
+  meshId,
+  NODES_BY_ID,
+  type AssetRecord,
+  type Channels,
+  type GraphRecord,
+  type InputValue,
+  type Mesh,
+  type NodeRecord,
+  type Project,
+  type SettingValue,
+  type Vec3,
+} from '@umberfish/core';
+import { makeBuoy, makeLantern, makeQuayWall } from './harbour.ts';
+import { makePufferfish } from './pufferfish.ts';
+
+/** The demo: document and meshes. */
+export interface Demo {
+  readonly project: Project;
+  readonly assets: ReadonlyMap<string, Mesh>;
+}
+
+interface NodeExtras {
+  inputs?: Record<string, InputValue>;
+  settings?: Record<string, SettingValue>;
+  title?: string;
+  probes?: string[];
+}
+
+function node(
+  id: string,
+  type: string,
+  position: readonly [number, number],
+  extras: NodeExtras = {},
+): NodeRecord {
+  const version = NODES_BY_ID.get(type)?.version ?? 1;
+  const { inputs = {}, settings = {}, title = '', probes = [] } = extras;
+  return { id, type, version, title, position, inputs, settings, skip: false, probes };
+}
+
+function graph(
+  id: string,
+  name: string,
+  nodes: NodeRecord[],
+  wires: readonly (readonly [string, string])[],
+): GraphRecord {
+  const end = (text: string) => ({
+    node: text.slice(0, text.indexOf('.')),
+    port: text.slice(text.indexOf('.') + 1),
+  });
+  return {
+    id,
+    name,
+    nodes,
+    preview: null,
+    wires: wires.map(([from, to], i) => ({ id: `${id}-wire-${i + 1}`, from: end(from), to: end(to) })),
+  };
+}
+
+const at = (translate: Vec3, rotate: Vec3 = [0, 0, 0], scale: Vec3 = [1, 1, 1]): Channels => ({
+  translate,
+  rotate,
+  order: 'xyz',
+  scale,
+});
+
+/** Lantern Quay: the pufferfish that swells where the locator is, and the harbour water that breathes. */
+export function makeLanternQuay(): Demo {
+  const assets = new Map<string, Mesh>();
+  const records: AssetRecord[] = [];
+  const asset = (name: string, mesh: Mesh): string => {
+    const id = meshId(mesh);
+    assets.set(id, mesh);
+    records.push({
+      id,
+      name,
+      points: mesh.topology.pointCount,
+      faces: mesh.topology.faceCount,
+      origin: 'made for Lantern Quay, metres, y up',
+    });
+    return id;
+  };
+  const objects = [
+    makeObject('puppets', 'Puppets', 'group'),
+    makeObject('pufferfish', 'Pufferfish', 'mesh', {
+      parent: 'puppets',
+      mesh: asset('Pufferfish', makePufferfish()),
+      channels: at([0, 1.05, 0.6], [0, -38, 6]),
+    }),
+    makeObject('swell-here', 'Swell here', 'locator', {
+      parent: 'puppets',
+      channels: at([0.02, 1.72, 0.82]),
+    }),
+    makeObject('harbour', 'Harbour', 'group'),
+    makeObject('water', 'Water', 'mesh', { parent: 'harbour', colour: [0.07, 0.14, 0.145] }),
+    makeObject('quay', 'Quay wall', 'mesh', {
+      parent: 'harbour',
+      mesh: asset('Quay wall', makeQuayWall()),
+      channels: at([0, 0, -2.3]),
+    }),
+    makeObject('lantern', 'Lantern', 'mesh', {
+      parent: 'quay',
+      mesh: asset('Lantern', makeLantern()),
+      channels: at([-1.7, 1.15, -0.32]),
+    }),
+    makeObject('buoy', 'Buoy', 'mesh', {
+      parent: 'harbour',
+      mesh: asset('Buoy', makeBuoy()),
+      channels: at([1.95, 0.05, -0.9], [8, 30, -10]),
+    }),
+  ];
+  const swell = graph(
+    'swell',
+    'Swell',
+    [
+      node('fish', 'scene-mesh', [0, 40], { settings: { object: 'pufferfish' } }),
+      node('values', 'point-values', [230, 40]),
+      node('locator', 'scene-locator', [0, 330], { settings: { object: 'swell-here' } }),
+      node('distance', 'measure', [230, 300], { probes: ['result'], title: 'Distance' }),
+      node('ratio', 'arithmetic', [460, 330], {
+        settings: { operation: 'divide' },
+        inputs: { b: 0.62 },
+        title: 'By radius',
+      }),
+      node('shape', 'response', [690, 300], {
+        settings: {
+          response: {
+            points: [
+              { at: 0, value: 1, in: [-0.2, 0], out: [0.34, 0], shape: 'curve' },
+              { at: 1, value: 0, in: [-0.42, 0], out: [0.2, 0], shape: 'curve' },
+            ],
+            invert: false,
+          },
+        },
+      }),
+      node('offset', 'arithmetic', [920, 120], {
+        settings: { operation: 'multiply', operands: '3' },
+        inputs: { c: 0.2 },
+        title: 'Along normals',
+      }),
+      node('move', 'move-points', [1150, 20]),
+      node('show', 'show-mesh', [1380, 20], { settings: { object: 'pufferfish', name: 'pufferfish' } }),
+    ],
+    [
+      ['fish.mesh', 'values.mesh'],
+      ['values.positions', 'distance.a'],
+      ['locator.position', 'distance.b'],
+      ['distance.result', 'ratio.a'],
+      ['ratio.result', 'shape.value'],
+      ['values.normals', 'offset.a'],
+      ['shape.result', 'offset.b'],
+      ['fish.mesh', 'move.mesh'],
+      ['offset.result', 'move.offset'],
+      ['move.mesh', 'show.mesh'],
+    ],
+  );
+  const water = graph(
+    'water-graph',
+    'Harbour water',
+    [
+      node('grid', 'make-grid', [0, 20], {
+        inputs: { width: 8, depth: 7, cellsX: 140, cellsZ: 120 },
+        title: 'Water grid',
+      }),
+      node('grid-values', 'point-values', [230, 160]),
+      node('breath', 'number', [230, 400], {
+        inputs: { value: { expression: '0.8 + 0.4 * sin(seconds / 3)' } },
+        title: 'Breath',
+      }),
+      node('waves', 'noise', [460, 260], {
+        inputs: { octaves: 3, gain: 0.42, seed: 4 },
+        title: 'Waves',
+        probes: ['result'],
+      }),
+      node('lift', 'arithmetic', [700, 160], {
+        settings: { operation: 'multiply', operands: '3' },
+        inputs: { c: 0.14 },
+        title: 'Lift along normals',
+      }),
+      node('move-water', 'move-points', [930, 20]),
+      node('show-water', 'show-mesh', [1160, 20], { settings: { object: 'water', name: 'water' } }),
+    ],
+    [
+      ['grid.mesh', 'grid-values.mesh'],
+      ['grid-values.positions', 'waves.position'],
+      ['breath.number', 'waves.frequency'],
+      ['grid-values.normals', 'lift.a'],
+      ['waves.result', 'lift.b'],
+      ['grid.mesh', 'move-water.mesh'],
+      ['lift.result', 'move-water.offset'],
+      ['move-water.mesh', 'show-water.mesh'],
+    ],
+  );
+  const project: Project = {
+    ...makeProject('lantern-quay', 'Lantern Quay'),
+    objects,
+    graphs: [swell, water],
+    assets: records,
+  };
+  return { project, assets };
+}

@@ -1,0 +1,93 @@
+import tseslint from 'typescript-eslint';
+import reactHooks from 'eslint-plugin-react-hooks';
+import globals from 'globals';
+
+/** Forbids imports by pattern: the arrow of dependencies points one way, and `core` knows nobody. */
+const forbid = (message, group) => ({
+  'no-restricted-imports': ['error', { patterns: [{ group, message }] }],
+});
+
+export default tseslint.config(
+  { ignores: ['**/dist', '**/node_modules', 'out', '**/test-results', '**/playwright-report'] },
+  ...tseslint.configs.recommended,
+  {
+    rules: {
+      'no-eval': 'error',
+      'no-implied-eval': 'error',
+      'no-new-func': 'error',
+      '@typescript-eslint/consistent-type-imports': 'error',
+      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }],
+    },
+  },
+  {
+    files: ['packages/core/src/**/*.ts'],
+    ignores: ['**/*.test.ts'],
+    rules: {
+      ...forbid('core has no interface code and no I/O: it may import only itself, zod and jsep.', [
+        'react*',
+        'three*',
+        '@react-three/*',
+        '@xyflow/*',
+        'node:*',
+        'fs',
+        'path',
+        'dexie',
+        'comlink',
+        '@umberfish/*',
+        '@gltf-transform/*',
+      ]),
+      'no-restricted-globals': [
+        'error',
+        'window',
+        'document',
+        'fetch',
+        'process',
+        'performance',
+        'setTimeout',
+        'console',
+        'self',
+        'navigator',
+      ],
+    },
+  },
+  {
+    files: ['packages/formats/src/**/*.ts'],
+    ignores: ['**/*.test.ts'],
+    rules: forbid('formats depends on core only, and does no I/O of its own.', [
+      'react*',
+      'three*',
+      '@react-three/*',
+      'node:*',
+      'fs',
+      'path',
+      'dexie',
+      '@umberfish/web',
+      '@umberfish/demo',
+      'umberfish-cli',
+    ]),
+  },
+  {
+    files: ['packages/cli/src/**/*.ts', 'demo/src/**/*.ts'],
+    rules: forbid('the command line and the demo use core and formats, never the interface.', [
+      'react*',
+      'three*',
+      '@umberfish/web',
+      'dexie',
+    ]),
+  },
+  {
+    files: ['apps/web/**/*.{ts,tsx}'],
+    plugins: { 'react-hooks': reactHooks },
+    languageOptions: { globals: globals.browser },
+    rules: {
+      'react-hooks/rules-of-hooks': 'error',
+      'react-hooks/exhaustive-deps': 'error',
+      ...forbid('the interface imports packages by their name, never by a path into them.', [
+        '**/packages/*',
+        'umberfish-cli',
+        'node:*',
+      ]),
+    },
+  },
+  { files: ['scripts/*.mjs', 'packages/cli/bin/*.mjs'], languageOptions: { globals: globals.node } },
+);

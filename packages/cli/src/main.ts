@@ -1,0 +1,74 @@
+import { Command, CommanderError } from 'commander';
+import { checkProject } from '@umberfish/core';
+import { bake, type BakeOptions } from './bake.ts';
+import { info } from './info.ts';
+import { CommandError, openProject } from './open.ts';
+import { values, type ValuesOptions } from './values.ts';
+
+/** Where the commands print; replaced in tests. */
+export interface Output {
+  out(text: string): void;
+  error(text: string): void;
+}
+
+const TERMINAL: Output = {
+  out: (t) => void process.stdout.write(t),
+  error: (t) => void process.stderr.write(t),
+};
+
+/** Runs a command line and gives its exit code: 0 when all went well, 1 when something is wrong. */
+export async function main(args: readonly string[], output: Output = TERMINAL): Promise<number> {
+  let code = 0;
+  const program = new Command('umberfish')
+    .description('Looks into Umberfish projects and bakes their results, without a browser.')
+    .exitOverride()
+    .configureOutput({ writeOut: (t) => output.out(t), writeErr: (t) => output.error(t) });
+  program
+    .command('info')
+    .argument('<project>', 'project file')
+    .description('lists objects, meshes, graphs and results')
+    .action((path: string) => output.out(`${info(path).join('\n')}\n`));
+  program
+    .command('check')
+    .argument('<project>', 'project file')
+    .option('--frame <frame>', 'frame to evaluate at; default: the first of the range')
+    .description('validates a project and lists its problems; exit code 1 when there are errors')
+    .action((path: string, options: { frame?: string }) => {
+      const opened = openProject(path);
+      const findings = checkProject(opened, options.frame === undefined ? undefined : Number(options.frame));
+      for (const f of findings) output.out(`${f.severity.padEnd(8)}${f.where}: ${f.message}\n`);
+      const errors = findings.filter((f) => f.severity === 'error').length;
+      if (findings.length === 0) output.out('No problems.\n');
+      else output.out(`${errors} ${errors === 1 ? 'error' : 'errors'}, ${findings.length - errors} other.\n`);
+      if (errors > 0) code = 1;
+    });
+  program
+    .command('values')
+    .argument('<project>', 'project file')
+    .requiredOption('--node <node>', 'id or title of a node')
+    .requiredOption('--port <port>', 'an output of it')
+    .option('--frame <frame>', 'frame', '1')
+    .option('--format <format>', 'csv or json', 'csv')
+    .description('prints the values of an output')
+    .action((path: string, options: ValuesOptions) => output.out(values(path, options)));
+  program
+    .command('bake')
+    .argument('<project>', 'project file')
+    .requiredOption('--result <name>', 'name of a result')
+    .requiredOption('--out <file>', 'file to write, .obj or .glb; frames are numbered')
+    .option('--frames <range>', 'a frame or a range such as 1-24; default: the first of the range')
+    .option('--keep-going', 'go on at frames with errors')
+    .description('writes a result frame by frame')
+    .action(async (path: string, options: BakeOptions) => {
+      if (!(await bake(path, options, (line) => output.out(`${line}\n`)))) code = 1;
+    });
+  try {
+    await program.parseAsync([...args], { from: 'user' });
+  } catch (error) {
+    if (error instanceof CommanderError) return error.exitCode;
+    if (!(error instanceof CommandError)) throw error;
+    output.error(`${error.message}\n`);
+    return 1;
+  }
+  return code;
+}

@@ -1,0 +1,42 @@
+import { nodeTitle, problemWords, resolveProject } from '@umberfish/core';
+import { valueToCsv, valueToJson } from '@umberfish/formats';
+import { CommandError, evaluatorFor, openProject } from './open.ts';
+
+export interface ValuesOptions {
+  node: string;
+  port: string;
+  frame: string;
+  format: string;
+}
+
+/** `umberfish values`: the values of one output at a frame, as text. @throws CommandError */
+export function values(path: string, options: ValuesOptions): string {
+  const opened = openProject(path);
+  const nodes = [...resolveProject(opened.project).values()];
+  const node =
+    nodes.find((n) => n.record.id === options.node) ?? nodes.find((n) => nodeTitle(n) === options.node);
+  if (!node) {
+    const known = nodes.map((n) => `${n.record.id} (${nodeTitle(n)})`).join(', ');
+    throw new CommandError(`There is no node "${options.node}". Nodes: ${known}.`);
+  }
+  const port = node.outputs.find((o) => o.id === options.port || o.label === options.port);
+  if (!port)
+    throw new CommandError(
+      `${nodeTitle(node)} has no output "${options.port}". Outputs: ${node.outputs.map((o) => o.id).join(', ') || 'none'}.`,
+    );
+  const frame = Number(options.frame);
+  if (!Number.isFinite(frame)) throw new CommandError(`--frame "${options.frame}" is not a number.`);
+  if (options.format !== 'csv' && options.format !== 'json')
+    throw new CommandError(`--format "${options.format}": expected csv or json.`);
+  const ref = { node: node.record.id, port: port.id };
+  const evaluation = evaluatorFor(opened).evaluate({ project: opened.project, frame, wanted: [ref] });
+  const value = evaluation.value(ref);
+  if (!value) {
+    const problem = [...evaluation.reports.values()]
+      .flatMap((r) => r.problems)
+      .find((p) => p.severity === 'error' && p.code !== 'waits');
+    throw new CommandError(`No value, because: ${problem ? problemWords(problem) : 'nothing arrives.'}`);
+  }
+  if (options.format === 'csv') return valueToCsv(value);
+  return `${JSON.stringify({ node: nodeTitle(node), port: port.label, frame, ...valueToJson(value) })}\n`;
+}

@@ -1,0 +1,44 @@
+import { memoize } from '../memo.ts';
+import type { Topology } from './mesh.ts';
+
+/** The edges of a topology, numbered by their first use in corner order. */
+export interface Edges {
+  readonly count: number;
+  /** Two points per edge, the lower index first. */
+  readonly points: Int32Array;
+  /** The edge from each corner to the next corner of its face. */
+  readonly cornerEdges: Int32Array;
+}
+
+/** Edges of a topology; worked out once per topology, by an open-addressed table over point pairs. */
+export const edgesOf = memoize((topology: Topology): Edges => {
+  const { faceStarts, cornerPoints, faceCount, cornerCount } = topology;
+  let size = 16;
+  while (size < cornerCount * 2) size *= 2;
+  const table = new Int32Array(size).fill(-1);
+  const points = new Int32Array(cornerCount * 2);
+  const cornerEdges = new Int32Array(cornerCount);
+  let count = 0;
+  for (let f = 0; f < faceCount; f++) {
+    const start = faceStarts[f];
+    const end = faceStarts[f + 1];
+    for (let c = start; c < end; c++) {
+      const p = cornerPoints[c];
+      const q = cornerPoints[c + 1 < end ? c + 1 : start];
+      const low = p < q ? p : q;
+      const high = p < q ? q : p;
+      let slot = (Math.imul(low, 0x9e3779b1) ^ Math.imul(high, 0x85ebca6b)) & (size - 1);
+      while (table[slot] >= 0 && (points[table[slot] * 2] !== low || points[table[slot] * 2 + 1] !== high)) {
+        slot = (slot + 1) & (size - 1);
+      }
+      if (table[slot] < 0) {
+        table[slot] = count;
+        points[count * 2] = low;
+        points[count * 2 + 1] = high;
+        count++;
+      }
+      cornerEdges[c] = table[slot];
+    }
+  }
+  return { count, points: points.slice(0, count * 2), cornerEdges };
+});

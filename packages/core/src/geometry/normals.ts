@@ -1,0 +1,132 @@
+import type { Mesh, Topology } from './mesh.ts';
+
+/** How faces count towards the normal of a point they share. */
+export type NormalWeighting = 'angle' | 'area';
+
+/** Called now and then in long kernels; throws to stop them. */
+export type Checkpoint = () => void;
+
+const BLOCK = 4096;
+
+/**
+ * Normals of points, each the sum of its faces' unit normals weighted by the angle at the corner (Thürmer and
+ * Wüthrich 1998), or of their normals times area, brought to length 1. Points without faces, and points whose
+ * faces cancel out or are degenerate, get (0, 0, 0), never NaN.
+ *
+ * @param out xyz × target count; written.
+ * @param cornerTargets the target each corner adds to: `topology.cornerPoints` for points, or shading vertices.
+ */
+export function computeNormals(
+  out: Float32Array,
+  positions: Readonly<Float32Array>,
+  topology: Topology,
+  cornerTargets: Readonly<Int32Array>,
+  weighting: NormalWeighting,
+  checkpoint: Checkpoint = () => {},
+): Float32Array {
+  out.fill(0);
+  for (let f = 0; f < topology.faceCount; f += BLOCK) {
+    checkpoint();
+    const end = Math.min(f + BLOCK, topology.faceCount);
+    if (weighting === 'area') addAreas(out, positions, topology, cornerTargets, f, end);
+    else addAngles(out, positions, topology, cornerTargets, f, end);
+  }
+  for (let i = 0; i < out.length; i += 3) {
+    const x = out[i], y = out[i + 1], z = out[i + 2]; // prettier-ignore
+    const l = Math.sqrt(x * x + y * y + z * z);
+    const factor = l > 1e-30 ? 1 / l : 0;
+    out[i] = x * factor;
+    out[i + 1] = y * factor;
+    out[i + 2] = z * factor;
+  }
+  return out;
+}
+
+/** Point normals of a mesh in a new array. */
+export function pointNormals(mesh: Mesh, weighting: NormalWeighting = 'angle'): Float32Array {
+  const out = new Float32Array(mesh.positions.length);
+  return computeNormals(out, mesh.positions, mesh.topology, mesh.topology.cornerPoints, weighting);
+}
+
+function addAreas(
+  out: Float32Array,
+  p: Readonly<Float32Array>,
+  topology: Topology,
+  targets: Readonly<Int32Array>,
+  from: number,
+  to: number,
+): void {
+  const { faceStarts, cornerPoints } = topology;
+  for (let f = from; f < to; f++) {
+    const s = faceStarts[f];
+    const e = faceStarts[f + 1];
+    const o = cornerPoints[s] * 3;
+    const ox = p[o], oy = p[o + 1], oz = p[o + 2]; // prettier-ignore
+    const a = cornerPoints[s + 1] * 3;
+    let ux = p[a] - ox, uy = p[a + 1] - oy, uz = p[a + 2] - oz; // prettier-ignore
+    let nx = 0, ny = 0, nz = 0; // prettier-ignore
+    for (let c = s + 2; c < e; c++) {
+      const b = cornerPoints[c] * 3;
+      const vx = p[b] - ox, vy = p[b + 1] - oy, vz = p[b + 2] - oz; // prettier-ignore
+      nx += uy * vz - uz * vy;
+      ny += uz * vx - ux * vz;
+      nz += ux * vy - uy * vx;
+      ux = vx;
+      uy = vy;
+      uz = vz;
+    }
+    for (let c = s; c < e; c++) {
+      const t = targets[c] * 3;
+      out[t] += nx;
+      out[t + 1] += ny;
+      out[t + 2] += nz;
+    }
+  }
+}
+
+function addAngles(
+  out: Float32Array,
+  p: Readonly<Float32Array>,
+  topology: Topology,
+  targets: Readonly<Int32Array>,
+  from: number,
+  to: number,
+): void {
+  const { faceStarts, cornerPoints } = topology;
+  for (let f = from; f < to; f++) {
+    const s = faceStarts[f];
+    const e = faceStarts[f + 1];
+    const o = cornerPoints[s] * 3;
+    const ox = p[o], oy = p[o + 1], oz = p[o + 2]; // prettier-ignore
+    let nx = 0, ny = 0, nz = 0; // prettier-ignore
+    for (let c = s + 1; c + 1 < e; c++) {
+      const a = cornerPoints[c] * 3;
+      const b = cornerPoints[c + 1] * 3;
+      const ux = p[a] - ox, uy = p[a + 1] - oy, uz = p[a + 2] - oz; // prettier-ignore
+      const vx = p[b] - ox, vy = p[b + 1] - oy, vz = p[b + 2] - oz; // prettier-ignore
+      nx += uy * vz - uz * vy;
+      ny += uz * vx - ux * vz;
+      nz += ux * vy - uy * vx;
+    }
+    const l = Math.sqrt(nx * nx + ny * ny + nz * nz);
+    if (!(l > 0)) continue;
+    nx /= l;
+    ny /= l;
+    nz /= l;
+    for (let c = s; c < e; c++) {
+      const i = cornerPoints[c] * 3;
+      const a = cornerPoints[c + 1 < e ? c + 1 : s] * 3;
+      const b = cornerPoints[c > s ? c - 1 : e - 1] * 3;
+      const ux = p[a] - p[i], uy = p[a + 1] - p[i + 1], uz = p[a + 2] - p[i + 2]; // prettier-ignore
+      const vx = p[b] - p[i], vy = p[b + 1] - p[i + 1], vz = p[b + 2] - p[i + 2]; // prettier-ignore
+      const cx = uy * vz - uz * vy, cy = uz * vx - ux * vz, cz = ux * vy - uy * vx; // prettier-ignore
+      let angle = Math.atan2(Math.sqrt(cx * cx + cy * cy + cz * cz), ux * vx + uy * vy + uz * vz);
+      // A reflex corner of a concave polygon turns more than half way round.
+      if (cx * nx + cy * ny + cz * nz < 0) angle = 2 * Math.PI - angle;
+      const t = targets[c] * 3;
+      out[t] += nx * angle;
+      out[t + 1] += ny * angle;
+      out[t + 2] += nz * angle;
+    }
+  }
+}

@@ -1,0 +1,90 @@
+import type { Problem } from './problems.ts';
+import type { Value } from './values.ts';
+
+/** What a card shows of an output without looking at its values. */
+export interface PortSummary {
+  readonly form: Value['form'];
+  readonly kind: Value['kind'];
+  /** Elements of a column, points of a geometry; 1 for singles. */
+  readonly count: number;
+  /** Numbers of a single, for showing it. */
+  readonly single?: readonly number[];
+}
+
+/** What came of evaluating a unit with one key. */
+export interface Entry {
+  readonly values: Map<string, Value>;
+  readonly summaries: Map<string, PortSummary>;
+  readonly problems: Problem[];
+  /** Time it took, ms; within a chain its share of the chain's. */
+  costInMs: number;
+  /** How many nodes were run as one chain with it; 1 when it ran alone. */
+  chained: number;
+  /** Nothing could be computed: an error, or a wait for one. */
+  failed: boolean;
+}
+
+/** Evaluated units by key, least recently used first; entries go when their arrays outgrow a budget. */
+export class Cache {
+  private readonly entries = new Map<string, Entry>();
+  private readonly sizes = new Map<ArrayBufferLike, { bytes: number; users: number }>();
+  private bytes = 0;
+
+  constructor(readonly budgetInBytes: number) {}
+
+  get(key: string): Entry | undefined {
+    const entry = this.entries.get(key);
+    if (entry) {
+      this.entries.delete(key);
+      this.entries.set(key, entry);
+    }
+    return entry;
+  }
+
+  /** Adds or replaces; call again after values were added to an entry. Never evicts what it was just given. */
+  set(key: string, entry: Entry): void {
+    this.remove(key);
+    this.entries.set(key, entry);
+    for (const buffer of buffersOf(entry)) {
+      const size = this.sizes.get(buffer) ?? { bytes: buffer.byteLength, users: 0 };
+      if (size.users++ === 0) this.bytes += size.bytes;
+      this.sizes.set(buffer, size);
+    }
+    for (const oldest of this.entries.keys()) {
+      if ((this.bytes <= this.budgetInBytes && this.entries.size <= MOST_ENTRIES) || oldest === key) break;
+      this.remove(oldest);
+    }
+  }
+
+  /** Bytes of all distinct arrays held. */
+  get heldBytes(): number {
+    return this.bytes;
+  }
+
+  private remove(key: string): void {
+    const entry = this.entries.get(key);
+    if (!entry) return;
+    this.entries.delete(key);
+    for (const buffer of buffersOf(entry)) {
+      const size = this.sizes.get(buffer);
+      if (!size || --size.users > 0) continue;
+      this.bytes -= size.bytes;
+      this.sizes.delete(buffer);
+    }
+  }
+}
+
+const MOST_ENTRIES = 50_000;
+
+function buffersOf(entry: Entry): Set<ArrayBufferLike> {
+  const buffers = new Set<ArrayBufferLike>();
+  for (const v of entry.values.values()) {
+    if (v.form === 'column') buffers.add(v.data.buffer);
+    else if (v.form === 'geometry') {
+      buffers.add(v.mesh.positions.buffer);
+      buffers.add(v.mesh.topology.cornerPoints.buffer);
+      for (const a of v.mesh.attributes) buffers.add(a.data.buffer);
+    }
+  }
+  return buffers;
+}

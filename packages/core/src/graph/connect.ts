@@ -1,0 +1,93 @@
+import type { GraphRecord, WireRecord } from '../project/schema.ts';
+import { accepts, KIND_WORDS, spreadsToAxes } from './kinds.ts';
+import { problemWords } from './problems.ts';
+import { nodeTitle, outputKinds, resolveGraph, type PortRef } from './resolve.ts';
+import type { ValueKind } from './values.ts';
+
+/** Whether a wire may be drawn, and in words why not. */
+export type ConnectionCheck = { ok: true } | { ok: false; reason: string };
+
+/** Checks a wire from an output to an input of the same graph: both exist, kinds fit, and no loop closes. */
+export function checkConnection(graph: GraphRecord, from: PortRef, to: PortRef): ConnectionCheck {
+  const nodes = resolveGraph(graph);
+  const source = nodes.get(from.node);
+  const target = nodes.get(to.node);
+  const out = source?.outputs.find((p) => p.id === from.port);
+  const input = target?.inputs.find((p) => p.id === to.port);
+  if (!source || !target || !out || !input) return { ok: false, reason: 'That port is no longer there.' };
+  const kind = outputKinds(graph).get(`${from.node}.${from.port}`) ?? out.kind;
+  if (!accepts(input.kind, kind)) {
+    const words = problemWords({
+      code: 'input-kind',
+      port: input.label,
+      got: KIND_WORDS[kind],
+      needs: KIND_WORDS[input.kind],
+    });
+    return { ok: false, reason: words };
+  }
+  if (reaches(graph, to.node, from.node)) {
+    return {
+      ok: false,
+      reason: `That would close a loop: ${nodeTitle(target)} already leads to ${nodeTitle(source)}.`,
+    };
+  }
+  return { ok: true };
+}
+
+/** Whether values of `start` reach `end` along wires (a node reaches itself). */
+export function reaches(graph: GraphRecord, start: string, end: string): boolean {
+  const next = new Map<string, string[]>();
+  for (const w of graph.wires) next.set(w.from.node, [...(next.get(w.from.node) ?? []), w.to.node]);
+  const seen = new Set<string>([start]);
+  const stack = [start];
+  while (stack.length > 0) {
+    const id = stack.pop() as string;
+    if (id === end) return true;
+    for (const n of next.get(id) ?? []) {
+      if (!seen.has(n)) {
+        seen.add(n);
+        stack.push(n);
+      }
+    }
+  }
+  return false;
+}
+
+/** What a wire does to the value on it, to be written beside it; undefined when it is plain. */
+export function wireNote(
+  graph: GraphRecord,
+  wire: WireRecord,
+  form?: 'single' | 'column',
+): string | undefined {
+  const target = resolveGraph(graph).get(wire.to.node);
+  const input = target?.inputs.find((p) => p.id === wire.to.port);
+  const kind = outputKinds(graph).get(`${wire.from.node}.${wire.from.port}`);
+  if (!input || !kind || kind === 'value') return undefined;
+  if (spreadsToAxes(effectiveKind(graph, wire), kind as ValueKind)) return '1 → xyz';
+  if (
+    form === 'single' &&
+    !input.uniform &&
+    kind !== 'mesh' &&
+    kind !== 'matrix' &&
+    targetHasColumns(graph, wire)
+  )
+    return '1 → column';
+  return undefined;
+}
+
+/** A `value` input counts as a vector when the node turns all its operands into vectors. */
+function effectiveKind(graph: GraphRecord, wire: WireRecord) {
+  const target = resolveGraph(graph).get(wire.to.node);
+  const input = target?.inputs.find((p) => p.id === wire.to.port);
+  if (!target || !input || input.kind !== 'value') return input?.kind ?? 'value';
+  const output = target.outputs.find((o) => o.kind === 'value');
+  return (output && outputKinds(graph).get(`${wire.to.node}.${output.id}`)) ?? 'value';
+}
+
+function targetHasColumns(graph: GraphRecord, wire: WireRecord): boolean {
+  const target = resolveGraph(graph).get(wire.to.node);
+  return (
+    target !== undefined &&
+    (target.definition?.elements !== undefined || target.inputs.some((p) => p.kind === 'mesh'))
+  );
+}

@@ -1,0 +1,201 @@
+import type { AttributeRole } from '../geometry/attributes.ts';
+import type { InputValue, NodeRecord, SettingValue } from '../project/schema.ts';
+import type { Mesh } from '../geometry/mesh.ts';
+import type { Matrix } from '../maths/matrix.ts';
+import type { Problem } from './problems.ts';
+import type { ElementKind, Value, ValueKind } from './values.ts';
+
+/** What an input takes: a kind, or `value`: a number or a vector, single or column alike. */
+export type PortKind = ValueKind | 'value';
+
+/** Limits of a typed number: `min`/`max` are what dragging reaches; with `hard`, typing cannot pass them. */
+export interface NumberRange {
+  min: number;
+  max: number;
+  hard?: boolean;
+}
+
+export interface InputPort {
+  id: string;
+  label: string;
+  kind: PortKind;
+  help: string;
+  /** What stands in the port until something is typed or connected; none: a wire is required. */
+  default?: InputValue;
+  range?: NumberRange;
+  /** Shown after the number, e.g. `m`. */
+  unit?: string;
+  /** Takes one value for the whole node, never a column. */
+  uniform?: boolean;
+  /** May stay without a wire and without a default. */
+  optional?: boolean;
+}
+
+export interface OutputPort {
+  id: string;
+  label: string;
+  /** `value`: a number or a vector, decided by the inputs. */
+  kind: PortKind;
+  help: string;
+  unit?: string;
+}
+
+/** A dial of a node that is not a port. */
+export type Setting = { id: string; label: string; help: string } & (
+  | { type: 'choice'; options: readonly { value: string; label: string }[]; default: string }
+  | { type: 'toggle'; default: boolean }
+  | { type: 'text'; default: string }
+  | { type: 'response'; default: SettingValue }
+  | { type: 'object'; takes: 'mesh' | 'any' | 'locator'; optional?: boolean }
+);
+
+/** Settings with the defaults filled in. */
+export type Settings = Readonly<Record<string, SettingValue>>;
+
+/** Numbers or vectors of one chunk; singles are spread, so that a lane always has one entry per element. */
+export type LaneKind = 'number' | 'vector';
+
+/**
+ * Computes one chunk of a per-element node: `count` elements from `inputs[i]` starting at number `inputAt[i]`
+ * into `outputs[j]` starting at `outputAt[j]`. Lanes are Float32; a kernel computes in Float64 inside. An output
+ * lane never overlaps an input lane.
+ */
+export type Kernel = (
+  inputs: readonly Readonly<Float32Array>[],
+  inputAt: Readonly<Int32Array>,
+  outputs: readonly Float32Array[],
+  outputAt: Readonly<Int32Array>,
+  count: number,
+) => void;
+
+/** What a per-element node decides once its inputs' kinds are known. */
+export interface ElementPlan {
+  /** Lane kind of each input that the kernel reads, by port, in the order the kernel expects. A mesh is read by its positions. */
+  inputs: readonly { port: string; lane: LaneKind }[];
+  /** Kind and role of each output, in the order the kernel writes. `movesMeshOf`: the lane becomes the positions of that input's mesh. */
+  outputs: readonly { port: string; lane: LaneKind; role?: AttributeRole; movesMeshOf?: string }[];
+}
+
+/** Uniform inputs resolved to numbers, by port. */
+export type Uniforms = Readonly<Record<string, number>>;
+
+/** The per-element form of a node: the evaluator runs it chunk by chunk, alone or fused with its neighbours. */
+export interface ElementNode {
+  /** @param kinds kind of the value at each connected or typed input. */
+  plan(settings: Settings, kinds: Readonly<Record<string, ElementKind>>): ElementPlan;
+  /** Builds the kernel for a plan; may report problems such as a clamped value. */
+  compile(settings: Settings, plan: ElementPlan, uniforms: Uniforms, report: (p: Problem) => void): Kernel;
+}
+
+/** An object facet a node depends on (DECISIONS 11). */
+export type FacetName = 'source' | 'world' | 'rest' | 'result' | 'channels' | 'carrier';
+export interface FacetRef {
+  object: string;
+  facet: FacetName;
+  /** The outputs it matters for; all when left out. */
+  ports?: readonly string[];
+}
+
+/** What a node may ask for while it is evaluated. */
+export interface NodeContext {
+  readonly settings: Settings;
+  /** Whether this output is asked for; the others need not be computed. */
+  wants(port: string): boolean;
+  /** The value at an input: from its wire, its expression, or typed; undefined when an optional one is empty. */
+  input(port: string): Value | undefined;
+  mesh(port: string): Mesh;
+  /** A single number at a port. @throws NodeError when a column arrives. */
+  number(port: string): number;
+  integer(port: string): number;
+  toggle(port: string): boolean;
+  /** A column or single as one Float32 lane of `count` elements (spread where single). */
+  lane(port: string, kind: LaneKind, count: number): Readonly<Float32Array>;
+  /** Name, source, result and matrices of an object chosen in a setting. @throws NodeError when it is not there. */
+  object(setting: string): ObjectView;
+  readonly time: { frame: number; seconds: number; fraction: number };
+  floats(count: number): Float32Array;
+  integers(count: number): Int32Array;
+  report(problem: Problem): void;
+  /** Call now and then in long loops: throws `Cancelled` when the result is no longer wanted. */
+  checkpoint(): void;
+}
+
+/** An object as a node sees it. */
+export interface ObjectView {
+  readonly name: string;
+  /** The mesh in the object's own space, or undefined when it has none. */
+  readonly source: Mesh | undefined;
+  /** It names a mesh that this project's data lacks. */
+  readonly lostSource: boolean;
+  /** What Show Mesh made of it, in world space, or undefined. */
+  readonly result: Mesh | undefined;
+  readonly world: Matrix;
+  readonly rest: Matrix;
+}
+
+/** Names that sentences on cards may use. */
+export interface SentenceContext {
+  objectName(id: SettingValue): string | undefined;
+  /** Number at an input, when it is typed. */
+  typed(port: string): InputValue | undefined;
+  connected(port: string): boolean;
+}
+
+/** Everything about a type of node: card, palette entry, help and reference page come from this. */
+export interface NodeDefinition {
+  /** Kebab-case, never changed once released. */
+  id: string;
+  version: number;
+  title: string;
+  group: NodeGroup;
+  /** One line: what it computes. */
+  summary: string;
+  /** Other words people search for. */
+  keywords?: readonly string[];
+  inputs(settings: Settings): readonly InputPort[];
+  outputs(settings: Settings): readonly OutputPort[];
+  settings: readonly Setting[];
+  /** What it does with its present settings, for the card. */
+  sentence(settings: Settings, context: SentenceContext): string;
+  /** Object facets read, beyond what wires bring. */
+  reads?(settings: Settings): readonly FacetRef[];
+  /** The object whose result it makes, if any. */
+  writesResultOf?(settings: Settings): string | null;
+  /** Whether it reads the clock itself (expressions are known without this). */
+  readsTime?: boolean;
+  /** Output to input: what a skipped or failed node hands on. */
+  passes?: Readonly<Record<string, string>>;
+  evaluate?(context: NodeContext): Readonly<Record<string, Value>>;
+  elements?: ElementNode;
+}
+
+export type NodeGroup = 'Bring in' | 'Read and write' | 'Maths' | 'Deformers' | 'Flow';
+
+/** Settings of a record with the definition's defaults for what is missing or of the wrong type. */
+export function settingsOf(definition: NodeDefinition, node: NodeRecord): Settings {
+  const out: Record<string, SettingValue> = {};
+  for (const s of definition.settings) {
+    const v = node.settings[s.id];
+    if (s.type === 'object') out[s.id] = typeof v === 'string' ? v : null;
+    else if (s.type === 'choice')
+      out[s.id] = s.options.some((o) => o.value === v) ? (v as string) : s.default;
+    else if (s.type === 'response') out[s.id] = v && typeof v === 'object' ? v : s.default;
+    else out[s.id] = typeof v === typeof s.default ? v : s.default;
+  }
+  return out;
+}
+
+/** What stands in an input without a wire: what was typed, or the default. */
+export function typedInput(port: InputPort, node: NodeRecord): InputValue | undefined {
+  const v = node.inputs[port.id];
+  return v !== undefined && fitsPort(port, v) ? v : port.default;
+}
+
+/** Whether a typed value can stand in a port. */
+export function fitsPort(port: InputPort, v: InputValue): boolean {
+  const isNumber = typeof v === 'number' || (typeof v === 'object' && !Array.isArray(v) && 'expression' in v);
+  if (port.kind === 'toggle') return typeof v === 'boolean';
+  if (port.kind === 'vector') return Array.isArray(v) || isNumber;
+  if (port.kind === 'value') return Array.isArray(v) || isNumber;
+  return isNumber;
+}

@@ -1,0 +1,274 @@
+import type { Mesh } from '../geometry/mesh.ts';
+import { SHOWN_PORT } from '../nodes/index.ts';
+import type { Project } from '../project/schema.ts';
+import { objectsById, worldMatrix } from '../scene/world.ts';
+import { Cache, type Entry, type PortSummary } from './cache.ts';
+import { makePlan, isElementUnit, readsLane, resultUnit, type Plan, type PlannedUnit } from './plan.ts';
+import { UnitRun, type RunServices } from './run-unit.ts';
+import { Cancelled, type Problem } from './problems.ts';
+import type { PortRef } from './resolve.ts';
+import type { ObjectView } from './definition.ts';
+import type { Value } from './values.ts';
+
+export type { PortSummary } from './cache.ts';
+export { Cancelled };
+
+/** How an evaluator is set up; every field has a default. */
+export interface EvaluatorOptions {
+  /** A clock in ms, for costs; without one all costs are 0. */
+  now?: () => number;
+  /** Gives arrays for results, so that a worker can hand out shared memory. */
+  floats?: (count: number) => Float32Array;
+  integers?: (count: number) => Int32Array;
+  /** Bytes of results kept between evaluations; default 1 GB. */
+  cacheInBytes?: number;
+  /** Run chains of per-element nodes as one; default true. Results are the same to the bit. */
+  fuse?: boolean;
+}
+
+/** One evaluation: what is wanted, of which document, at which frame. */
+export interface EvaluationRequest {
+  readonly project: Project;
+  readonly frame: number;
+  /** Outputs that are shown, probed or baked. */
+  readonly wanted: readonly PortRef[];
+  /** Called often; throws `Cancelled` to stop. */
+  readonly checkpoint?: () => void;
+}
+
+/** What a card shows of its node. */
+export interface NodeReport {
+  readonly node: string;
+  readonly costInMs: number;
+  /** Nodes run as one chain with it, 1 when alone. */
+  readonly chained: number;
+  /** Whether this evaluation computed it, or took it from what was kept. */
+  readonly fresh: boolean;
+  readonly failed: boolean;
+  readonly problems: readonly Problem[];
+  readonly outputs: Readonly<Record<string, PortSummary>>;
+}
+
+export interface Evaluation {
+  /** The value of a wanted output; undefined when there is none. */
+  value(ref: PortRef): Value | undefined;
+  readonly reports: ReadonlyMap<string, NodeReport>;
+  /** Units computed now, by node id, in order. */
+  readonly computed: readonly string[];
+  readonly frame: number;
+}
+
+/** A named result that Show Mesh makes. */
+export interface ShownResult {
+  readonly name: string;
+  readonly node: string;
+  readonly graph: string;
+  /** The object it replaces, or null. */
+  readonly object: string | null;
+}
+
+/** All results of a project, in document order; skipped Show Mesh nodes show nothing. */
+export function shownResults(project: Project): ShownResult[] {
+  const names = new Map(project.objects.map((o) => [o.id, o.name]));
+  return project.graphs.flatMap((graph) =>
+    graph.nodes
+      .filter((n) => n.type === 'show-mesh' && !n.skip)
+      .map((n) => {
+        const object =
+          typeof n.settings.object === 'string' && names.has(n.settings.object) ? n.settings.object : null;
+        const typed = typeof n.settings.name === 'string' ? n.settings.name : '';
+        return {
+          name: typed || (object ? (names.get(object) as string) : n.title || 'Result'),
+          node: n.id,
+          graph: graph.id,
+          object,
+        };
+      }),
+  );
+}
+
+/**
+ * Evaluates graphs on demand: what is wanted and nothing else, from what was kept wherever its key is known.
+ * Results are pure functions of document and frame.
+ */
+export class Evaluator {
+  private readonly cache: Cache;
+  private readonly assets = new Map<string, Mesh>();
+  private readonly services: RunServices;
+  private readonly fuse: boolean;
+  private lastKeys = new Map<string, string>();
+
+  constructor(options: EvaluatorOptions = {}) {
+    this.cache = new Cache(options.cacheInBytes ?? 1e9);
+    this.fuse = options.fuse ?? true;
+    this.services = {
+      now: options.now ?? (() => 0),
+      floats: options.floats ?? ((n) => new Float32Array(n)),
+      integers: options.integers ?? ((n) => new Int32Array(n)),
+    };
+  }
+
+  /** Hands over the mesh of an asset; later evaluations find it by its id. */
+  setAsset(id: string, mesh: Mesh): void {
+    this.assets.set(id, mesh);
+  }
+
+  getAsset(id: string): Mesh | undefined {
+    return this.assets.get(id);
+  }
+
+  /** Bytes of results kept. */
+  get keptBytes(): number {
+    return this.cache.heldBytes;
+  }
+
+  /** Evaluates in one go. @throws Cancelled when the checkpoint stops it. */
+  evaluate(request: EvaluationRequest): Evaluation {
+    const steps = this.steps(request);
+    for (;;) {
+      const step = steps.next();
+      if (step.done) return step.value;
+    }
+  }
+
+  /** Evaluates in steps of a few milliseconds, for callers that must breathe between them. */
+  *steps(request: EvaluationRequest): Generator<void, Evaluation> {
+    const checkpoint = request.checkpoint ?? (() => {});
+    const plan = makePlan(
+      request.project,
+      objectsById(request.project.objects),
+      request.frame,
+      request.wanted,
+      (id) => this.assets.has(id),
+    );
+    this.chooseTails(plan);
+    const needed = this.findNeeded(plan);
+    const computed: string[] = [];
+    const runs = new Map<PlannedUnit, UnitRun>();
+    for (const planned of plan.order) {
+      if (!needed.has(planned)) continue;
+      checkpoint();
+      yield;
+      const view = (object: string) => this.viewObject(plan, object);
+      const run = new UnitRun(planned, {
+        ...this.services,
+        checkpoint,
+        plan,
+        runs,
+        view,
+        kept: (u) => this.cache.get(u.key),
+      });
+      runs.set(planned, run);
+      computed.push(planned.unit.node.record.id);
+      const steps = run.run();
+      for (let step = steps.next(); !step.done; step = steps.next()) {
+        checkpoint();
+        yield;
+      }
+      for (const done of run.finished) this.keep(done);
+    }
+    this.lastKeys = new Map(plan.order.map((u) => [u.unit.vertex, u.key]));
+    return this.report(plan, needed, computed);
+  }
+
+  private keep(done: { planned: PlannedUnit; entry: Entry }): void {
+    const known = this.cache.get(done.planned.key);
+    if (known)
+      for (const [port, value] of known.values)
+        if (!done.entry.values.has(port)) done.entry.values.set(port, value);
+    this.cache.set(done.planned.key, done.entry);
+  }
+
+  /**
+   * Decides which per-element units are fused. A unit keeps its columns when somebody looks at them, when a node
+   * that is not per-element or a second chain reads them, or when it would be computed again needlessly: when its
+   * consumer depends on more than it does (another object, time), or changed since last time while it did not.
+   */
+  private chooseTails(plan: Plan): void {
+    if (!this.fuse) return;
+    const users = new Map<PlannedUnit, { user: PlannedUnit; port: string }[]>();
+    for (const planned of plan.order) {
+      for (const [port, from] of planned.inputs) {
+        if (from.unit) users.set(from.unit, [...(users.get(from.unit) ?? []), { user: planned, port }]);
+      }
+    }
+    const changed = (u: PlannedUnit) => this.lastKeys.get(u.unit.vertex) !== u.key;
+    for (let i = plan.order.length - 1; i >= 0; i--) {
+      const planned = plan.order[i];
+      if (!isElementUnit(planned) || planned.wanted.size > 0) continue;
+      const mine = users.get(planned) ?? [];
+      if (
+        mine.length === 0 ||
+        !mine.every((m) => readsLane(m.user, m.port) && m.user.tail === mine[0].user.tail)
+      )
+        continue;
+      if (mine.some((m) => m.user.sources !== planned.sources)) continue;
+      if (!changed(planned) && mine.some((m) => changed(m.user))) continue;
+      planned.tail = mine[0].user.tail;
+    }
+  }
+
+  /** Walks from what is wanted towards its inputs, stopping where everything needed is kept already. */
+  private findNeeded(plan: Plan): Set<PlannedUnit> {
+    const needed = new Set<PlannedUnit>();
+    const ports = new Map<PlannedUnit, Set<string>>();
+    const want = (u: PlannedUnit, port: string) => ports.set(u, (ports.get(u) ?? new Set()).add(port));
+    for (const planned of plan.order) for (const port of planned.wanted) want(planned, port);
+    for (let i = plan.order.length - 1; i >= 0; i--) {
+      const planned = plan.order[i];
+      const wants = ports.get(planned);
+      if (!wants) continue;
+      const entry = this.cache.get(planned.key);
+      if (entry && (entry.failed || [...wants].every((p) => entry.values.has(p)))) continue;
+      needed.add(planned);
+      for (const port of wants) planned.wanted.add(port);
+      for (const from of planned.inputs.values()) if (from.unit) want(from.unit, from.port);
+      for (const read of planned.unit.reads) {
+        const made = read.facet === 'result' ? resultUnit(plan, read.object) : undefined;
+        if (made) want(made, SHOWN_PORT);
+      }
+    }
+    return needed;
+  }
+
+  private viewObject(plan: Plan, id: string): ObjectView | undefined {
+    const object = plan.objects.get(id);
+    if (!object) return undefined;
+    const assets = this.assets;
+    const made = resultUnit(plan, id);
+    const shown = made ? this.cache.get(made.key)?.values.get(SHOWN_PORT) : undefined;
+    return {
+      name: object.name,
+      source: object.mesh === null ? undefined : assets.get(object.mesh),
+      lostSource: object.mesh !== null && !assets.has(object.mesh),
+      result: shown?.form === 'geometry' ? shown.mesh : undefined,
+      world: worldMatrix(plan.objects, id),
+      rest: worldMatrix(plan.objects, id, 'rest'),
+    };
+  }
+
+  private report(plan: Plan, needed: ReadonlySet<PlannedUnit>, computed: readonly string[]): Evaluation {
+    const reports = new Map<string, NodeReport>();
+    for (const planned of plan.order) {
+      const entry = this.cache.get(planned.key);
+      if (!entry) continue;
+      const id = planned.unit.node.record.id;
+      const before = reports.get(id);
+      reports.set(id, {
+        node: id,
+        costInMs: (before?.costInMs ?? 0) + entry.costInMs,
+        chained: Math.max(before?.chained ?? 1, entry.chained),
+        fresh: (before?.fresh ?? false) || needed.has(planned),
+        failed: (before?.failed ?? false) || entry.failed,
+        problems: [...(before?.problems ?? []), ...entry.problems],
+        outputs: { ...before?.outputs, ...Object.fromEntries(entry.summaries) },
+      });
+    }
+    const value = (ref: PortRef) => {
+      const v = plan.facets.unitOfPort.get(`${ref.node}.${ref.port}`);
+      const planned = v ? plan.byVertex.get(v) : undefined;
+      return planned ? this.cache.get(planned.key)?.values.get(ref.port) : undefined;
+    };
+    return { value, reports, computed, frame: plan.frame };
+  }
+}

@@ -1,0 +1,183 @@
+import { memoize } from '../memo.ts';
+import type { Project } from '../project/schema.ts';
+import type { FacetName, FacetRef } from './definition.ts';
+import { nodeTitle, resolveProject, type ResolvedNode } from './resolve.ts';
+import { SHOWN_PORT } from '../nodes/index.ts';
+
+/**
+ * One graph of everything that can depend on something else (DECISIONS 11): facets of objects and *units* of
+ * nodes. A unit is a group of a node's outputs that depend on the same things; most nodes are one unit.
+ */
+export type Vertex = string;
+
+export const facetVertex = (f: Pick<FacetRef, 'object' | 'facet'>): Vertex => `object ${f.object} ${f.facet}`;
+export const unitVertex = (node: string, group: number): Vertex => `node ${node} ${group}`;
+
+/** Part of a node that is evaluated at once. */
+export interface Unit {
+  readonly vertex: Vertex;
+  readonly node: ResolvedNode;
+  readonly ports: readonly string[];
+  readonly reads: readonly FacetRef[];
+}
+
+export interface FacetGraph {
+  /** What each vertex depends on directly. */
+  readonly dependencies: ReadonlyMap<Vertex, readonly Vertex[]>;
+  readonly units: ReadonlyMap<Vertex, Unit>;
+  /** The unit of `node.port`. */
+  readonly unitOfPort: ReadonlyMap<string, Vertex>;
+  /** Show Mesh nodes that make the result of an object. */
+  readonly writers: ReadonlyMap<string, readonly ResolvedNode[]>;
+  /** For every vertex on a true loop, the names of what is on it, in order, the first again at the end. */
+  readonly loops: ReadonlyMap<Vertex, readonly string[]>;
+}
+
+/** The facet graph of a project; worked out once per project record. */
+export const facetGraph = memoize((project: Project): FacetGraph => {
+  const nodes = resolveProject(project);
+  const dependencies = new Map<Vertex, Vertex[]>();
+  const units = new Map<Vertex, Unit>();
+  const unitOfPort = new Map<string, Vertex>();
+  const writers = new Map<string, ResolvedNode[]>();
+  for (const node of nodes.values()) {
+    for (const unit of unitsOf(node)) {
+      units.set(unit.vertex, unit);
+      for (const port of unit.ports) unitOfPort.set(`${node.record.id}.${port}`, unit.vertex);
+    }
+    const object = node.definition?.writesResultOf?.(node.settings);
+    if (object) writers.set(object, [...(writers.get(object) ?? []), node]);
+  }
+  for (const unit of units.values()) {
+    const wires = [...unit.node.wires.values()].map((w) => unitOfPort.get(`${w.from.node}.${w.from.port}`));
+    const all = [...wires.filter((w) => w !== undefined), ...unit.reads.map(facetVertex)];
+    dependencies.set(unit.vertex, [...new Set(all)]);
+  }
+  for (const object of project.objects) {
+    const on = (facet: FacetName, ...of: Vertex[]) =>
+      dependencies.set(facetVertex({ object: object.id, facet }), of);
+    const mine = (facet: FacetName) => facetVertex({ object: object.id, facet });
+    const parent = (facet: FacetName) =>
+      object.parent ? [facetVertex({ object: object.parent, facet })] : [];
+    on('source');
+    on('channels');
+    on('carrier');
+    on('world', mine('carrier'), mine('channels'), ...parent('world'));
+    on('rest', mine('carrier'), ...parent('rest'));
+    const makers = (writers.get(object.id) ?? []).map(
+      (n) => unitOfPort.get(`${n.record.id}.${SHOWN_PORT}`) as Vertex,
+    );
+    on('result', ...makers);
+  }
+  const loops = findLoops(dependencies, (v) => vertexName(v, project, units));
+  return { dependencies, units, unitOfPort, writers, loops };
+});
+
+function unitsOf(node: ResolvedNode): Unit[] {
+  const id = node.record.id;
+  const outputs = node.outputs.length > 0 ? node.outputs.map((o) => o.id) : [SHOWN_PORT];
+  const reads = node.definition?.reads?.(node.settings) ?? [];
+  const groups = new Map<string, { ports: string[]; reads: FacetRef[] }>();
+  for (const port of outputs) {
+    const mine = reads.filter((r) => !r.ports || r.ports.includes(port));
+    const key = mine.map(facetVertex).join('|');
+    const group = groups.get(key);
+    if (group) group.ports.push(port);
+    else groups.set(key, { ports: [port], reads: mine });
+  }
+  return [...groups.values()].map((g, i) => ({
+    vertex: unitVertex(id, i),
+    node,
+    ports: g.ports,
+    reads: g.reads,
+  }));
+}
+
+function vertexName(v: Vertex, project: Project, units: ReadonlyMap<Vertex, Unit>): string {
+  const unit = units.get(v);
+  if (unit) return nodeTitle(unit.node);
+  const [, object, facet] = v.split(' ');
+  return `${project.objects.find((o) => o.id === object)?.name ?? object} (${facet})`;
+}
+
+/** Strongly connected components with more than one vertex, or one that depends on itself (Tarjan 1972, iterative). */
+function findLoops(
+  dependencies: ReadonlyMap<Vertex, readonly Vertex[]>,
+  name: (v: Vertex) => string,
+): ReadonlyMap<Vertex, readonly string[]> {
+  const index = new Map<Vertex, number>();
+  const low = new Map<Vertex, number>();
+  const onStack = new Set<Vertex>();
+  const stack: Vertex[] = [];
+  const loops = new Map<Vertex, readonly string[]>();
+  const of = (v: Vertex) => dependencies.get(v) ?? [];
+  for (const root of dependencies.keys()) {
+    if (index.has(root)) continue;
+    const work: { v: Vertex; next: number }[] = [{ v: root, next: 0 }];
+    while (work.length > 0) {
+      const top = work[work.length - 1];
+      const { v } = top;
+      if (top.next === 0) {
+        index.set(v, index.size);
+        low.set(v, index.get(v) as number);
+        stack.push(v);
+        onStack.add(v);
+      }
+      const child = of(v)[top.next++];
+      if (child !== undefined) {
+        if (!index.has(child)) work.push({ v: child, next: 0 });
+        else if (onStack.has(child)) low.set(v, Math.min(low.get(v) as number, index.get(child) as number));
+        continue;
+      }
+      work.pop();
+      const parent = work[work.length - 1];
+      if (parent) low.set(parent.v, Math.min(low.get(parent.v) as number, low.get(v) as number));
+      if (low.get(v) !== index.get(v)) continue;
+      const members = stack.splice(stack.indexOf(v));
+      members.forEach((m) => onStack.delete(m));
+      if (members.length === 1 && !of(v).includes(v)) continue;
+      const path = pathRound(members, of).map(name);
+      for (const m of members) loops.set(m, path);
+    }
+  }
+  return loops;
+}
+
+/** A way round inside a component, in the direction values flow, ending where it begins. */
+function pathRound(members: readonly Vertex[], of: (v: Vertex) => readonly Vertex[]): Vertex[] {
+  const inside = new Set(members);
+  const start = members[0];
+  const cameFrom = new Map<Vertex, Vertex>();
+  const queue = [start];
+  for (let i = 0; i < queue.length; i++) {
+    for (const d of of(queue[i])) {
+      if (d === start) {
+        const path = [start];
+        for (let v: Vertex | undefined = queue[i]; v !== undefined; v = cameFrom.get(v)) path.push(v);
+        return path;
+      }
+      if (inside.has(d) && !cameFrom.has(d) && d !== start) {
+        cameFrom.set(d, queue[i]);
+        queue.push(d);
+      }
+    }
+  }
+  return [start, start];
+}
+
+/** Everything that depends on a vertex, directly or not, itself left out. */
+export function downstreamOf(graph: FacetGraph, start: Vertex): ReadonlySet<Vertex> {
+  const users = new Map<Vertex, Vertex[]>();
+  for (const [v, of] of graph.dependencies) for (const d of of) users.set(d, [...(users.get(d) ?? []), v]);
+  const seen = new Set<Vertex>();
+  const stack = [start];
+  while (stack.length > 0) {
+    for (const u of users.get(stack.pop() as Vertex) ?? []) {
+      if (!seen.has(u)) {
+        seen.add(u);
+        stack.push(u);
+      }
+    }
+  }
+  return seen;
+}

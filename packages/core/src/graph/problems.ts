@@ -1,0 +1,114 @@
+/** How bad: an error stops a node; a warning and a note do not. */
+export type Severity = 'error' | 'warning' | 'note';
+
+/** What can be wrong with a node or an object, as data; `problemWords` puts it into a sentence. */
+export type ProblemData =
+  | { code: 'unknown-type'; type: string }
+  | { code: 'newer-node'; type: string; version: number }
+  | { code: 'input-missing'; port: string; needs: string }
+  | { code: 'input-kind'; port: string; got: string; needs: string }
+  | { code: 'needs-single'; port: string; count: number }
+  | { code: 'column-counts'; first: string; firstCount: number; second: string; secondCount: number }
+  | { code: 'column-owners'; first: string; second: string; count: number }
+  | { code: 'column-fit'; port: string; count: number; points: number }
+  | { code: 'expression'; port: string; message: string }
+  | { code: 'object-missing'; setting: string }
+  | { code: 'object-unset'; setting: string; needs: string }
+  | { code: 'object-empty'; object: string }
+  | { code: 'asset-missing'; object: string }
+  | { code: 'loop'; path: string[] }
+  | { code: 'waits'; on: string }
+  | { code: 'not-finite'; port: string; index: number; count: number }
+  | { code: 'matrix-singular'; what: string }
+  | { code: 'value-range'; port: string; value: number; used: number; why: string }
+  | { code: 'response-constant'; value: number }
+  | { code: 'range-empty'; value: number }
+  | { code: 'mesh-empty' }
+  | { code: 'two-writers'; object: string; other: string }
+  | { code: 'limit'; what: string; count: number; most: number }
+  | { code: 'threw'; message: string };
+
+/** A problem at a node. */
+export type Problem = ProblemData & { severity: Severity };
+
+/** Thrown inside a node's `evaluate` to stop it with a problem. */
+export class NodeError extends Error {
+  readonly problem: Problem;
+  constructor(data: ProblemData) {
+    super(data.code);
+    this.problem = { ...data, severity: 'error' };
+  }
+}
+
+/** Thrown by checkpoints when an evaluation is no longer wanted. */
+export class Cancelled extends Error {
+  constructor() {
+    super('Cancelled.');
+  }
+}
+
+const whole = (n: number) => n.toLocaleString('en').replaceAll(',', ' ');
+
+/** The one place where problems become sentences: what is wrong, then the remedy. */
+export function problemWords(p: ProblemData): string {
+  switch (p.code) {
+    case 'unknown-type':
+      return `This Umberfish does not know the node type "${p.type}". It is kept as it is; a newer version may run it.`;
+    case 'newer-node':
+      return `This node was saved by a newer version (${p.type} ${p.version}). Update Umberfish, or replace the node.`;
+    case 'input-missing':
+      return `"${p.port}" needs ${p.needs}. Connect a wire to it.`;
+    case 'input-kind':
+      return `"${p.port}" takes ${p.needs}, but ${p.got} arrives. ${kindRemedy(p.got, p.needs)}`;
+    case 'needs-single':
+      return `"${p.port}" takes one value for the whole node, but a column of ${whole(p.count)} arrives. Connect a single value.`;
+    case 'column-counts':
+      return `"${p.first}" has ${whole(p.firstCount)} values, "${p.second}" has ${whole(p.secondCount)}. Take both from the same geometry.`;
+    case 'column-owners':
+      return `"${p.first}" and "${p.second}" come from different geometries that happen to have ${whole(p.count)} elements each; they are paired by index.`;
+    case 'column-fit':
+      return `"${p.port}" has ${whole(p.count)} values, the mesh has ${whole(p.points)} points. Take both from the same geometry.`;
+    case 'expression':
+      return `The expression in "${p.port}" ${p.message}`;
+    case 'object-missing':
+      return `The object chosen in "${p.setting}" is no longer in the scene. Choose another in the settings.`;
+    case 'object-unset':
+      return `No object is chosen in "${p.setting}". Choose ${p.needs} in the settings.`;
+    case 'object-empty':
+      return `"${p.object}" has no mesh of its own. Choose another object, or read its result.`;
+    case 'asset-missing':
+      return `The mesh of "${p.object}" is not in this project's data. Import it again to replace it.`;
+    case 'loop':
+      return `This is part of a loop: ${p.path.join(' → ')}. Remove one of these connections.`;
+    case 'waits':
+      return `Waits for "${p.on}", which has no value.`;
+    case 'not-finite':
+      return `"${p.port}" is not a finite number at index ${whole(p.index)} (${whole(p.count)} such values). Look for a division by zero or a root of a negative number.`;
+    case 'matrix-singular':
+      return `${p.what} cannot be inverted (a scale of 0?). Its rest is used instead.`;
+    case 'value-range':
+      return `"${p.port}" is ${format(p.value)}; ${p.why} ${format(p.used)} is used.`;
+    case 'response-constant':
+      return `The response has one point, so every value becomes ${format(p.value)}. Add a second point.`;
+    case 'range-empty':
+      return `The from-range begins and ends at ${format(p.value)}, so it acts as a step there. Give it two different ends.`;
+    case 'mesh-empty':
+      return 'The mesh has no points. Import or make one with points.';
+    case 'two-writers':
+      return `The result of "${p.object}" is also made by "${p.other}". Give one of them another object.`;
+    case 'limit':
+      return `${p.what} would be ${whole(p.count)}; the most is ${whole(p.most)}. Ask for fewer.`;
+    case 'threw':
+      return `The node stopped: ${p.message} The rest of the graph goes on.`;
+  }
+}
+
+const format = (n: number) => String(Number(n.toPrecision(6)));
+
+function kindRemedy(got: string, needs: string): string {
+  if (got.includes('xyz') && needs.includes('number'))
+    return 'Take one axis with Split Vector, or its length with Measure.';
+  if (got.includes('mesh')) return 'Read its values with Point Values.';
+  if (needs.includes('mesh')) return 'Connect a mesh.';
+  return 'Connect another output.';
+}

@@ -1,0 +1,124 @@
+import { memoize } from '../memo.ts';
+import { NODES_BY_ID } from '../nodes/index.ts';
+import type { GraphRecord, NodeRecord, Project, WireRecord } from '../project/schema.ts';
+import {
+  settingsOf,
+  typedInput,
+  type InputPort,
+  type NodeDefinition,
+  type OutputPort,
+  type PortKind,
+  type Settings,
+} from './definition.ts';
+import type { ElementKind } from './values.ts';
+
+/** Where a wire begins or ends. */
+export interface PortRef {
+  readonly node: string;
+  readonly port: string;
+}
+
+/** A node record with its definition, ports and settings worked out. */
+export interface ResolvedNode {
+  readonly record: NodeRecord;
+  readonly graph: GraphRecord;
+  /** Undefined for types this version does not know. */
+  readonly definition: NodeDefinition | undefined;
+  readonly settings: Settings;
+  readonly inputs: readonly InputPort[];
+  readonly outputs: readonly OutputPort[];
+  /** The wire into each connected input, by port. */
+  readonly wires: ReadonlyMap<string, WireRecord>;
+}
+
+interface ResolvedParts {
+  definition: NodeDefinition | undefined;
+  settings: Settings;
+  inputs: readonly InputPort[];
+  outputs: readonly OutputPort[];
+}
+
+const NONE: ReadonlyMap<string, WireRecord> = new Map();
+
+const resolveParts = memoize((record: NodeRecord): ResolvedParts => {
+  const definition = NODES_BY_ID.get(record.type);
+  if (!definition) return { definition, settings: record.settings, inputs: [], outputs: [] };
+  const settings = settingsOf(definition, record);
+  return { definition, settings, inputs: definition.inputs(settings), outputs: definition.outputs(settings) };
+});
+
+/** Definition, settings and ports of a node record; worked out once per record. */
+export const resolveNode = (record: NodeRecord): Readonly<ResolvedParts> => resolveParts(record);
+
+/** The nodes of a graph by id; worked out once per graph record. */
+export const resolveGraph = memoize((graph: GraphRecord): ReadonlyMap<string, ResolvedNode> => {
+  const wires = new Map<string, Map<string, WireRecord>>();
+  for (const w of graph.wires) {
+    let at = wires.get(w.to.node);
+    if (!at) wires.set(w.to.node, (at = new Map()));
+    at.set(w.to.port, w);
+  }
+  return new Map(
+    graph.nodes.map((record) => [
+      record.id,
+      { record, graph, ...resolveParts(record), wires: wires.get(record.id) ?? NONE },
+    ]),
+  );
+});
+
+/** The nodes of all graphs of a project by id; worked out once per project record. */
+export const resolveProject = memoize((project: Project): ReadonlyMap<string, ResolvedNode> => {
+  const all = new Map<string, ResolvedNode>();
+  for (const graph of project.graphs) for (const [id, node] of resolveGraph(graph)) all.set(id, node);
+  return all;
+});
+
+/** What a person calls a node: its own title, or its definition's. */
+export function nodeTitle(node: Pick<ResolvedNode, 'record' | 'definition'>): string {
+  return node.record.title || (node.definition?.title ?? node.record.type);
+}
+
+/**
+ * Kinds of all outputs of a graph as far as wires tell without evaluating: `value` outputs become numbers or
+ * vectors. Keys are `node.port`. Worked out once per graph record.
+ */
+export const outputKinds = memoize((graph: GraphRecord): ReadonlyMap<string, PortKind> => {
+  const nodes = resolveGraph(graph);
+  const kinds = new Map<string, PortKind>();
+  const visiting = new Set<string>();
+  const stack = [...nodes.keys()];
+  while (stack.length > 0) {
+    const id = stack[stack.length - 1];
+    const node = nodes.get(id);
+    if (!node || kinds.has(`${id}.`)) {
+      stack.pop();
+      continue;
+    }
+    const sources = [...node.wires.values()].map((w) => w.from.node);
+    const open = visiting.has(id)
+      ? []
+      : sources.filter((s) => nodes.has(s) && !kinds.has(`${s}.`) && !visiting.has(s));
+    visiting.add(id);
+    if (open.length > 0) {
+      stack.push(...open);
+      continue;
+    }
+    stack.pop();
+    kinds.set(`${id}.`, 'value');
+    const inputKinds: Record<string, ElementKind> = {};
+    for (const port of node.inputs) {
+      const wire = node.wires.get(port.id);
+      const kind = wire ? kinds.get(`${wire.from.node}.${wire.from.port}`) : undefined;
+      if (kind && kind !== 'mesh' && kind !== 'matrix' && kind !== 'value') inputKinds[port.id] = kind;
+      else if (!wire)
+        inputKinds[port.id] =
+          Array.isArray(typedInput(port, node.record)) && port.kind !== 'number' ? 'vector' : 'number';
+    }
+    const planned = node.definition?.elements?.plan(node.settings, inputKinds);
+    for (const out of node.outputs) {
+      const lane = planned?.outputs.find((o) => o.port === out.id)?.lane;
+      kinds.set(`${id}.${out.id}`, out.kind === 'value' && lane ? lane : out.kind);
+    }
+  }
+  return kinds;
+});

@@ -1,0 +1,84 @@
+import type { AttributePlace, AttributeRole } from '../geometry/attributes.ts';
+import type { Mesh } from '../geometry/mesh.ts';
+import type { Matrix } from '../maths/matrix.ts';
+import type { Vec3 } from '../maths/vector.ts';
+
+/** Kinds of things that can stand in a column. */
+export type ElementKind = 'number' | 'integer' | 'toggle' | 'vector';
+
+/** Kinds of things on a wire. */
+export type ValueKind = ElementKind | 'matrix' | 'mesh';
+
+/** Numbers per element. */
+export const KIND_WIDTH: Record<ElementKind, 1 | 3> = { number: 1, integer: 1, toggle: 1, vector: 3 };
+
+/** One value, used for all elements it meets. `data` holds 1, 3 or 16 numbers. */
+export interface Single {
+  readonly form: 'single';
+  readonly kind: ElementKind | 'matrix';
+  readonly data: Readonly<Float64Array>;
+}
+
+/**
+ * Many values, one per element of a geometry (DECISIONS 14, 15). Numbers and vectors are Float32, integers and
+ * toggles Int32. `owner` is the topology the elements belong to. A column of one stays a column.
+ */
+export interface Column {
+  readonly form: 'column';
+  readonly kind: ElementKind;
+  readonly count: number;
+  readonly data: Readonly<Float32Array | Int32Array>;
+  readonly on: AttributePlace;
+  readonly owner: string;
+  readonly role: AttributeRole;
+}
+
+/** A whole geometry. */
+export interface GeometryValue {
+  readonly form: 'geometry';
+  readonly kind: 'mesh';
+  readonly mesh: Mesh;
+}
+
+export type Value = Single | Column | GeometryValue;
+
+export const numberValue = (v: number): Single => ({
+  form: 'single',
+  kind: 'number',
+  data: Float64Array.of(v),
+});
+export const integerValue = (v: number): Single => ({
+  form: 'single',
+  kind: 'integer',
+  data: Float64Array.of(v),
+});
+export const toggleValue = (v: boolean): Single => ({
+  form: 'single',
+  kind: 'toggle',
+  data: Float64Array.of(v ? 1 : 0),
+});
+export const vectorValue = (v: Vec3): Single => ({
+  form: 'single',
+  kind: 'vector',
+  data: Float64Array.of(v[0], v[1], v[2]),
+});
+export const matrixValue = (m: Readonly<Matrix>): Single => ({ form: 'single', kind: 'matrix', data: m });
+export const meshValue = (mesh: Mesh): GeometryValue => ({ form: 'geometry', kind: 'mesh', mesh });
+
+/** A column over the points of a mesh. */
+export function pointColumn(
+  mesh: Mesh,
+  kind: ElementKind,
+  data: Float32Array | Int32Array,
+  role: AttributeRole = 'plain',
+): Column {
+  return {
+    form: 'column',
+    kind,
+    count: mesh.topology.pointCount,
+    data,
+    on: 'point',
+    owner: mesh.topology.id,
+    role,
+  };
+}

@@ -1,0 +1,6 @@
+export * from './vector.ts';
+export * from './rotation.ts';
+export * from './matrix.ts';
+export * from './noise.ts';
+export * from './random.ts';
+export * from './response.ts';

@@ -1,0 +1,200 @@
+import {
+  eulerFromRotation,
+  quaternionFromEuler,
+  rotationFromQuaternion,
+  type RotationOrder,
+} from './rotation.ts';
+import type { Vec3 } from './vector.ts';
+
+/**
+ * A 4×4 matrix: sixteen Float64 numbers, stored column by column, acting on column vectors.
+ * `multiply(out, a, b)` is `A × B`: B is applied first. Translation sits in elements 12, 13, 14.
+ */
+export type Matrix = Float64Array;
+
+/** A new identity matrix. */
+export const identity = (): Matrix => Float64Array.of(1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1);
+
+/** A new matrix that moves by `t`. */
+export const translation = (t: Vec3): Matrix =>
+  Float64Array.of(1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, t[0], t[1], t[2], 1);
+
+/** `out = A × B` (B is applied first). `out` may be `a` or `b`. Returns `out`. */
+export function multiply(out: Matrix, a: Readonly<Matrix>, b: Readonly<Matrix>): Matrix {
+  const a0 = a[0],
+    a1 = a[1],
+    a2 = a[2],
+    a3 = a[3],
+    a4 = a[4],
+    a5 = a[5],
+    a6 = a[6],
+    a7 = a[7];
+  const a8 = a[8], a9 = a[9], a10 = a[10], a11 = a[11], a12 = a[12], a13 = a[13], a14 = a[14], a15 = a[15]; // prettier-ignore
+  for (let c = 0; c < 16; c += 4) {
+    const b0 = b[c], b1 = b[c + 1], b2 = b[c + 2], b3 = b[c + 3]; // prettier-ignore
+    out[c] = a0 * b0 + a4 * b1 + a8 * b2 + a12 * b3;
+    out[c + 1] = a1 * b0 + a5 * b1 + a9 * b2 + a13 * b3;
+    out[c + 2] = a2 * b0 + a6 * b1 + a10 * b2 + a14 * b3;
+    out[c + 3] = a3 * b0 + a7 * b1 + a11 * b2 + a15 * b3;
+  }
+  return out;
+}
+
+/** The product of several matrices as a new one; the last is applied first. None gives the identity. */
+export function product(...matrices: readonly Readonly<Matrix>[]): Matrix {
+  const out = identity();
+  for (const m of matrices) multiply(out, out, m);
+  return out;
+}
+
+/**
+ * `out = M⁻¹` by cofactors. `out` may be `m`. Returns false, with `out` untouched, when the matrix cannot be
+ * inverted: its determinant is 0 or not finite, measured against the size of its axes.
+ */
+export function invert(out: Matrix, m: Readonly<Matrix>): boolean {
+  const [m0, m1, m2, m3, m4, m5, m6, m7, m8, m9, m10, m11, m12, m13, m14, m15] = m;
+  const b00 = m0 * m5 - m1 * m4, b01 = m0 * m6 - m2 * m4, b02 = m0 * m7 - m3 * m4; // prettier-ignore
+  const b03 = m1 * m6 - m2 * m5, b04 = m1 * m7 - m3 * m5, b05 = m2 * m7 - m3 * m6; // prettier-ignore
+  const b06 = m8 * m13 - m9 * m12, b07 = m8 * m14 - m10 * m12, b08 = m8 * m15 - m11 * m12; // prettier-ignore
+  const b09 = m9 * m14 - m10 * m13, b10 = m9 * m15 - m11 * m13, b11 = m10 * m15 - m11 * m14; // prettier-ignore
+  const determinant = b00 * b11 - b01 * b10 + b02 * b09 + b03 * b08 - b04 * b07 + b05 * b06;
+  const size = Math.hypot(m0, m1, m2) * Math.hypot(m4, m5, m6) * Math.hypot(m8, m9, m10) * Math.abs(m15);
+  if (!(Math.abs(determinant) > size * 1e-14) || !Number.isFinite(determinant)) return false;
+  const d = 1 / determinant;
+  out[0] = (m5 * b11 - m6 * b10 + m7 * b09) * d;
+  out[1] = (m2 * b10 - m1 * b11 - m3 * b09) * d;
+  out[2] = (m13 * b05 - m14 * b04 + m15 * b03) * d;
+  out[3] = (m10 * b04 - m9 * b05 - m11 * b03) * d;
+  out[4] = (m6 * b08 - m4 * b11 - m7 * b07) * d;
+  out[5] = (m0 * b11 - m2 * b08 + m3 * b07) * d;
+  out[6] = (m14 * b02 - m12 * b05 - m15 * b01) * d;
+  out[7] = (m8 * b05 - m10 * b02 + m11 * b01) * d;
+  out[8] = (m4 * b10 - m5 * b08 + m7 * b06) * d;
+  out[9] = (m1 * b08 - m0 * b10 - m3 * b06) * d;
+  out[10] = (m12 * b04 - m13 * b02 + m15 * b00) * d;
+  out[11] = (m9 * b02 - m8 * b04 - m11 * b00) * d;
+  out[12] = (m5 * b07 - m4 * b09 - m6 * b06) * d;
+  out[13] = (m0 * b09 - m1 * b07 + m2 * b06) * d;
+  out[14] = (m13 * b01 - m12 * b03 - m14 * b00) * d;
+  out[15] = (m8 * b03 - m9 * b01 + m10 * b00) * d;
+  return true;
+}
+
+/** The point `M p`. */
+export function transformPoint(m: Readonly<Matrix>, p: Vec3): Vec3 {
+  return [
+    m[0] * p[0] + m[4] * p[1] + m[8] * p[2] + m[12],
+    m[1] * p[0] + m[5] * p[1] + m[9] * p[2] + m[13],
+    m[2] * p[0] + m[6] * p[1] + m[10] * p[2] + m[14],
+  ];
+}
+
+/** Where the matrix puts the origin. */
+export const positionOf = (m: Readonly<Matrix>): Vec3 => [m[12], m[13], m[14]];
+
+/** `T · R · S` from a translation, turns in radians (in `order`) and a scale. */
+export function compose(translate: Vec3, anglesInRadians: Vec3, order: RotationOrder, size: Vec3): Matrix {
+  const r = rotationFromQuaternion(quaternionFromEuler(anglesInRadians, order));
+  const out = identity();
+  for (let axis = 0; axis < 3; axis++) {
+    for (let row = 0; row < 3; row++) out[axis * 4 + row] = r[axis * 3 + row] * size[axis];
+  }
+  out[12] = translate[0];
+  out[13] = translate[1];
+  out[14] = translate[2];
+  return out;
+}
+
+/** What `decompose` finds; `shear` is xy, xz, yz of the unit upper-triangular part between R and S. */
+export interface Decomposed {
+  translate: Vec3;
+  anglesInRadians: Vec3;
+  scale: Vec3;
+  shear: Vec3;
+}
+
+/**
+ * Splits `M = T · R · H · S` (H unit upper-triangular: the shear) by Gram–Schmidt on the columns (Thomas,
+ * Graphics Gems II, 1991). A negative determinant flips all three scales. An axis of length 0 gives scale 0.
+ */
+export function decompose(m: Readonly<Matrix>, order: RotationOrder): Decomposed {
+  const axes: number[][] = [0, 4, 8].map((c) => [m[c], m[c + 1], m[c + 2]]);
+  const inner = (a: number[], b: number[]) => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
+  const take = (a: number[], b: number[], f: number) => a.map((v, i) => v - b[i] * f);
+  const unit = (a: number[], l: number, spare: number[]) => (l > 0 ? a.map((v) => v / l) : spare);
+  const sx = Math.sqrt(inner(axes[0], axes[0]));
+  const x = unit(axes[0], sx, [1, 0, 0]);
+  const xy = inner(x, axes[1]);
+  const yRaw = take(axes[1], x, xy);
+  const sy = Math.sqrt(inner(yRaw, yRaw));
+  const y = unit(yRaw, sy, perpendicular(x));
+  const xz = inner(x, axes[2]);
+  const yz = inner(y, axes[2]);
+  const zRaw = take(take(axes[2], x, xz), y, yz);
+  const sz = Math.sqrt(inner(zRaw, zRaw));
+  const zPlus = [x[1] * y[2] - x[2] * y[1], x[2] * y[0] - x[0] * y[2], x[0] * y[1] - x[1] * y[0]];
+  const flip = inner(zPlus, zRaw) < 0 ? -1 : 1;
+  const rotation = new Float64Array(9);
+  for (let i = 0; i < 3; i++) {
+    rotation[i] = x[i] * flip;
+    rotation[3 + i] = y[i] * flip;
+  }
+  for (let i = 0; i < 3; i++) rotation[6 + i] = zPlus[i];
+  return {
+    translate: positionOf(m),
+    anglesInRadians: eulerFromRotation(rotation, order),
+    scale: [sx * flip, sy * flip, sz * flip],
+    shear: [sy > 0 ? xy / sy : 0, sz > 0 ? xz / sz : 0, sz > 0 ? yz / sz : 0],
+  };
+}
+
+function perpendicular(x: number[]): number[] {
+  const other = Math.abs(x[0]) < 0.9 ? [1, 0, 0] : [0, 1, 0];
+  const c = [x[1] * other[2] - x[2] * other[1], x[2] * other[0] - x[0] * other[2], x[0] * other[1] - x[1] * other[0]]; // prettier-ignore
+  const l = Math.hypot(...c);
+  return c.map((v) => v / l);
+}
+
+/**
+ * Transforms packed xyz values by `m`. `positions`: as points; `directions`: without translation;
+ * `normals`: by the inverse transpose, then to length 1. `out` may be `xyz`. A matrix that cannot be inverted
+ * turns normals by its plain 3×3 part.
+ */
+export function transformPacked(
+  out: Float32Array,
+  xyz: Readonly<Float32Array>,
+  m: Readonly<Matrix>,
+  as: 'position' | 'direction' | 'normal',
+): Float32Array {
+  let t: Readonly<Matrix> = m;
+  if (as === 'normal') {
+    const inverse = identity();
+    if (invert(inverse, m)) {
+      t = Float64Array.of(
+        inverse[0], inverse[4], inverse[8], 0, inverse[1], inverse[5], inverse[9], 0,
+        inverse[2], inverse[6], inverse[10], 0, 0, 0, 0, 1,
+      ); // prettier-ignore
+    }
+  }
+  const move = as === 'position' ? 1 : 0;
+  const t12 = t[12] * move, t13 = t[13] * move, t14 = t[14] * move; // prettier-ignore
+  const t0 = t[0], t1 = t[1], t2 = t[2], t4 = t[4], t5 = t[5], t6 = t[6], t8 = t[8], t9 = t[9], t10 = t[10]; // prettier-ignore
+  const unit = as === 'normal';
+  for (let i = 0; i < xyz.length; i += 3) {
+    const x = xyz[i], y = xyz[i + 1], z = xyz[i + 2]; // prettier-ignore
+    let ox = t0 * x + t4 * y + t8 * z + t12;
+    let oy = t1 * x + t5 * y + t9 * z + t13;
+    let oz = t2 * x + t6 * y + t10 * z + t14;
+    if (unit) {
+      const l = Math.sqrt(ox * ox + oy * oy + oz * oz);
+      const f = l > 0 ? 1 / l : 0;
+      ox *= f;
+      oy *= f;
+      oz *= f;
+    }
+    out[i] = ox;
+    out[i + 1] = oy;
+    out[i + 2] = oz;
+  }
+  return out;
+}

@@ -1,0 +1,194 @@
+import { randomFrom } from './random.ts';
+
+/**
+ * Simplex gradient noise in three and four dimensions (Perlin 2001; after Gustavson 2005), seeded.
+ * The kernel radius² is 0.5 rather than the often used 0.6: contributions end before the neighbouring cells
+ * begin, so values and first derivatives are continuous everywhere and the noise is exactly 0 at lattice corners.
+ */
+export interface NoiseField {
+  permutation: Uint8Array;
+  /** Gradients by permuted index: xyz × 512 in three dimensions. */
+  x: Float64Array;
+  y: Float64Array;
+  z: Float64Array;
+  /** Gradients by permuted index in four dimensions: xyzw × 512. */
+  four: Float64Array;
+}
+
+/** How octaves are put together; `offset` moves the sample place, `frequency` is in cells per metre. */
+export interface FractalSettings {
+  octaves: number;
+  /** Frequency ratio of an octave to the one before (usually 2). */
+  lacunarity: number;
+  /** Height ratio of an octave to the one before (usually 0.5). */
+  gain: number;
+}
+
+const GRADIENTS_3 = [
+  1, 1, 0, -1, 1, 0, 1, -1, 0, -1, -1, 0, 1, 0, 1, -1, 0, 1,
+  1, 0, -1, -1, 0, -1, 0, 1, 1, 0, -1, 1, 0, 1, -1, 0, -1, -1,
+]; // prettier-ignore
+
+/** Largest magnitudes, found by dense search over all gradients and places, so that results stay in −1..1. */
+const SCALE_3 = 76.8;
+const SCALE_4 = 62.7;
+
+/** Builds the tables of a seed. Seeds are integers; others are rounded down. */
+export function makeNoise(seed: number): NoiseField {
+  const random = randomFrom(Math.floor(seed) ^ 0x5eed);
+  const order = Uint8Array.from({ length: 256 }, (_, i) => i);
+  for (let i = 255; i > 0; i--) {
+    const j = Math.floor(random() * (i + 1));
+    const kept = order[i];
+    order[i] = order[j];
+    order[j] = kept;
+  }
+  const permutation = new Uint8Array(512);
+  const x = new Float64Array(512);
+  const y = new Float64Array(512);
+  const z = new Float64Array(512);
+  const four = new Float64Array(2048);
+  for (let i = 0; i < 512; i++) {
+    const p = order[i & 255];
+    permutation[i] = p;
+    const g = (p % 12) * 3;
+    x[i] = GRADIENTS_3[g];
+    y[i] = GRADIENTS_3[g + 1];
+    z[i] = GRADIENTS_3[g + 2];
+    // The 32 midpoints of a 4-cube's edges: one axis is 0, the other three are ±1.
+    const h = p % 32;
+    const zeroAxis = h >> 3;
+    for (let axis = 0, bit = 0; axis < 4; axis++) {
+      four[i * 4 + axis] = axis === zeroAxis ? 0 : (h >> bit++) & 1 ? 1 : -1;
+    }
+  }
+  return { permutation, x, y, z, four };
+}
+
+/** One octave at a place, in −1..1. */
+export function noise3(field: NoiseField, px: number, py: number, pz: number): number {
+  return fractalNoise3(field, px, py, pz, 1, 2, 0.5);
+}
+
+/**
+ * Octaves of three-dimensional noise, weighted by `gain` and divided by the sum of the weights: in −1..1.
+ * Octaves are offset by a whole irrational-looking step so that their zeros do not coincide at the origin.
+ */
+export function fractalNoise3(
+  field: NoiseField,
+  px: number,
+  py: number,
+  pz: number,
+  octaves: number,
+  lacunarity: number,
+  gain: number,
+): number {
+  const { permutation: perm, x: gx, y: gy, z: gz } = field;
+  let sum = 0;
+  let height = 1;
+  let total = 0;
+  let x = px, y = py, z = pz; // prettier-ignore
+  for (let octave = 0; octave < octaves; octave++) {
+    const skew = (x + y + z) * 0.3333333333333333;
+    const i = Math.floor(x + skew) | 0, j = Math.floor(y + skew) | 0, k = Math.floor(z + skew) | 0; // prettier-ignore
+    const unskew = (i + j + k) * 0.16666666666666666;
+    const x0 = x - i + unskew, y0 = y - j + unskew, z0 = z - k + unskew; // prettier-ignore
+    let i1 = 0, j1 = 0, k1 = 0, i2 = 0, j2 = 0, k2 = 0; // prettier-ignore
+    if (x0 >= y0) {
+      if (y0 >= z0) { i1 = 1; j1 = 0; k1 = 0; i2 = 1; j2 = 1; k2 = 0; }
+      else if (x0 >= z0) { i1 = 1; j1 = 0; k1 = 0; i2 = 1; j2 = 0; k2 = 1; }
+      else { i1 = 0; j1 = 0; k1 = 1; i2 = 1; j2 = 0; k2 = 1; }
+    } else {
+      if (y0 < z0) { i1 = 0; j1 = 0; k1 = 1; i2 = 0; j2 = 1; k2 = 1; }
+      else if (x0 < z0) { i1 = 0; j1 = 1; k1 = 0; i2 = 0; j2 = 1; k2 = 1; }
+      else { i1 = 0; j1 = 1; k1 = 0; i2 = 1; j2 = 1; k2 = 0; }
+    } // prettier-ignore
+    const ii = i & 255, jj = j & 255, kk = k & 255; // prettier-ignore
+    const t0 = 0.5 - x0 * x0 - y0 * y0 - z0 * z0;
+    let value = 0;
+    if (t0 > 0) {
+      const g = ii + perm[jj + perm[kk]];
+      value += t0 * t0 * (t0 * t0) * (gx[g] * x0 + gy[g] * y0 + gz[g] * z0);
+    }
+    const x1 = x0 - i1 + 0.16666666666666666, y1 = y0 - j1 + 0.16666666666666666, z1 = z0 - k1 + 0.16666666666666666; // prettier-ignore
+    const t1 = 0.5 - x1 * x1 - y1 * y1 - z1 * z1;
+    if (t1 > 0) {
+      const g = ii + i1 + perm[jj + j1 + perm[kk + k1]];
+      value += t1 * t1 * (t1 * t1) * (gx[g] * x1 + gy[g] * y1 + gz[g] * z1);
+    }
+    const x2 = x0 - i2 + 0.3333333333333333, y2 = y0 - j2 + 0.3333333333333333, z2 = z0 - k2 + 0.3333333333333333; // prettier-ignore
+    const t2 = 0.5 - x2 * x2 - y2 * y2 - z2 * z2;
+    if (t2 > 0) {
+      const g = ii + i2 + perm[jj + j2 + perm[kk + k2]];
+      value += t2 * t2 * (t2 * t2) * (gx[g] * x2 + gy[g] * y2 + gz[g] * z2);
+    }
+    const x3 = x0 - 0.5, y3 = y0 - 0.5, z3 = z0 - 0.5; // prettier-ignore
+    const t3 = 0.5 - x3 * x3 - y3 * y3 - z3 * z3;
+    if (t3 > 0) {
+      const g = ii + 1 + perm[jj + 1 + perm[kk + 1]];
+      value += t3 * t3 * (t3 * t3) * (gx[g] * x3 + gy[g] * y3 + gz[g] * z3);
+    }
+    sum += value * height;
+    total += height;
+    height *= gain;
+    x = x * lacunarity + 17.31;
+    y = y * lacunarity - 9.73;
+    z = z * lacunarity + 5.17;
+  }
+  return total !== 0 ? (sum / total) * SCALE_3 : 0;
+}
+
+/** As `fractalNoise3`, in four dimensions; the fourth is usually time. */
+export function fractalNoise4(
+  field: NoiseField,
+  px: number,
+  py: number,
+  pz: number,
+  pw: number,
+  octaves: number,
+  lacunarity: number,
+  gain: number,
+): number {
+  const { permutation: perm, four } = field;
+  const SKEW = (Math.sqrt(5) - 1) / 4;
+  const UNSKEW = (5 - Math.sqrt(5)) / 20;
+  let sum = 0;
+  let height = 1;
+  let total = 0;
+  let x = px, y = py, z = pz, w = pw; // prettier-ignore
+  for (let octave = 0; octave < octaves; octave++) {
+    const skew = (x + y + z + w) * SKEW;
+    const i = Math.floor(x + skew), j = Math.floor(y + skew), k = Math.floor(z + skew), l = Math.floor(w + skew); // prettier-ignore
+    const unskew = (i + j + k + l) * UNSKEW;
+    const x0 = x - i + unskew, y0 = y - j + unskew, z0 = z - k + unskew, w0 = w - l + unskew; // prettier-ignore
+    // The rank of each coordinate tells the order in which the corners of the simplex are walked.
+    let rx = 0, ry = 0, rz = 0, rw = 0; // prettier-ignore
+    if (x0 > y0) rx++; else ry++; // prettier-ignore
+    if (x0 > z0) rx++; else rz++; // prettier-ignore
+    if (x0 > w0) rx++; else rw++; // prettier-ignore
+    if (y0 > z0) ry++; else rz++; // prettier-ignore
+    if (y0 > w0) ry++; else rw++; // prettier-ignore
+    if (z0 > w0) rz++; else rw++; // prettier-ignore
+    const ii = i & 255, jj = j & 255, kk = k & 255, ll = l & 255; // prettier-ignore
+    let value = 0;
+    for (let corner = 0; corner < 5; corner++) {
+      const level = 4 - corner;
+      const di = rx >= level ? 1 : 0, dj = ry >= level ? 1 : 0, dk = rz >= level ? 1 : 0, dl = rw >= level ? 1 : 0; // prettier-ignore
+      const shift = corner * UNSKEW;
+      const cx = x0 - di + shift, cy = y0 - dj + shift, cz = z0 - dk + shift, cw = w0 - dl + shift; // prettier-ignore
+      const t = 0.5 - cx * cx - cy * cy - cz * cz - cw * cw;
+      if (t > 0) {
+        const g = (ii + di + perm[jj + dj + perm[kk + dk + perm[ll + dl]]]) * 4;
+        value += t * t * (t * t) * (four[g] * cx + four[g + 1] * cy + four[g + 2] * cz + four[g + 3] * cw);
+      }
+    }
+    sum += value * height;
+    total += height;
+    height *= gain;
+    x = x * lacunarity + 17.31;
+    y = y * lacunarity - 9.73;
+    z = z * lacunarity + 5.17;
+    w = w * lacunarity - 3.41;
+  }
+  return total !== 0 ? (sum / total) * SCALE_4 : 0;
+}

@@ -1,0 +1,4 @@
+import type { NodeDefinition } from '../../graph/definition.ts';
+import { showMesh } from './show-mesh.ts';
+
+export const FLOW: readonly NodeDefinition[] = [showMesh];

@@ -1,0 +1,43 @@
+import type { NodeDefinition } from '../../graph/definition.ts';
+import { meshValue } from '../../graph/values.ts';
+import { MESH_IN, text } from '../ports.ts';
+
+/** The value Show Mesh makes; it has no wire, the stage and bakes ask for it. */
+export const SHOWN_PORT = 'shown';
+
+export const showMesh: NodeDefinition = {
+  id: 'show-mesh',
+  version: 1,
+  title: 'Show Mesh',
+  group: 'Flow',
+  summary: 'Shows a mesh on the stage as a named result that can be exported and baked.',
+  keywords: ['output', 'result', 'display', 'render', 'bake', 'export'],
+  inputs: () => [MESH_IN],
+  outputs: () => [],
+  settings: [
+    {
+      id: 'object',
+      label: 'Result of',
+      type: 'object',
+      takes: 'mesh',
+      optional: true,
+      help: 'The object whose mesh this replaces on the stage; none shows it beside the others.',
+    },
+    {
+      id: 'name',
+      label: 'Name',
+      type: 'text',
+      default: '',
+      help: 'The name of the result when it is exported or baked; empty takes the object’s.',
+    },
+  ],
+  sentence: (s, c) => {
+    const object = c.objectName(s.object);
+    const name = text(s, 'name');
+    return object
+      ? `${name && name !== object ? `${name}: ` : ''}result of ${object}`
+      : name || 'a result of its own';
+  },
+  writesResultOf: (s) => text(s, 'object') || null,
+  evaluate: (context) => ({ [SHOWN_PORT]: meshValue(context.mesh('mesh')) }),
+};

@@ -1,0 +1,39 @@
+import type { InputPort, NodeDefinition } from '../../graph/definition.ts';
+
+const AXES = ['x', 'y', 'z'];
+
+export const buildVector: NodeDefinition = {
+  id: 'build-vector',
+  version: 1,
+  title: 'Build Vector',
+  group: 'Maths',
+  summary: 'Makes a vector out of an x, a y and a z.',
+  keywords: ['combine', 'components', 'xyz'],
+  inputs: () =>
+    AXES.map((id): InputPort => ({
+      id,
+      label: id,
+      kind: 'number',
+      default: 0,
+      range: { min: -10, max: 10 },
+      help: `The ${id} of the vector.`,
+    })),
+  outputs: () => [
+    { id: 'vector', label: 'vector', kind: 'vector', help: 'The three numbers as one vector.' },
+  ],
+  settings: [],
+  sentence: () => 'x, y and z together',
+  elements: {
+    plan: () => ({
+      inputs: AXES.map((port) => ({ port, lane: 'number' as const })),
+      outputs: [{ port: 'vector', lane: 'vector' }],
+    }),
+    compile: () => (inputs, inputAt, outputs, outputAt, count) => {
+      const out = outputs[0];
+      for (let axis = 0; axis < 3; axis++) {
+        const v = inputs[axis], i = inputAt[axis]; // prettier-ignore
+        for (let k = 0, o = outputAt[0] + axis; k < count; k++, o += 3) out[o] = v[i + k];
+      }
+    },
+  },
+};

@@ -1,0 +1,115 @@
+import type { InputPort, NodeDefinition } from '../../graph/definition.ts';
+import { compileResponse, respond, RESPONSE_PRESETS, type Response } from '../../maths/response.ts';
+import { yes } from '../ports.ts';
+import { LANE_WIDTH, widest } from './lanes.ts';
+
+const end = (id: string, label: string, value: number, help: string): InputPort => ({
+  id, label, kind: 'number', default: value, range: { min: -10, max: 10 }, help,
+}); // prettier-ignore
+
+const RANGE_PORTS = ['fromLow', 'fromHigh', 'toLow', 'toHigh'];
+
+export const remap: NodeDefinition = {
+  id: 'remap',
+  version: 1,
+  title: 'Remap',
+  group: 'Maths',
+  summary: 'Takes values from one range to another, clamped, inverted or shaped by a response if wanted.',
+  keywords: ['range', 'fit', 'map', 'clamp', 'invert', 'normalise'],
+  inputs: () => [
+    {
+      id: 'value',
+      label: 'value',
+      kind: 'value',
+      default: 0,
+      range: { min: -10, max: 10 },
+      help: 'The numbers or vectors to remap; vectors axis by axis.',
+    },
+    end('fromLow', 'from', 0, 'Value that becomes the low end.'),
+    end('fromHigh', 'from end', 1, 'Value that becomes the high end.'),
+    end('toLow', 'to', 0, 'What the low end becomes.'),
+    end('toHigh', 'to end', 1, 'What the high end becomes.'),
+  ],
+  outputs: () => [{ id: 'result', label: 'result', kind: 'value', help: 'The remapped values.' }],
+  settings: [
+    {
+      id: 'clamp',
+      label: 'Clamp',
+      type: 'toggle',
+      default: true,
+      help: 'Keep results between the two ends.',
+    },
+    {
+      id: 'invert',
+      label: 'Invert',
+      type: 'toggle',
+      default: false,
+      help: 'Swap the two ends of the result.',
+    },
+    {
+      id: 'shape',
+      label: 'Shape',
+      type: 'toggle',
+      default: false,
+      help: 'Send the way from low to high through the response (this clamps).',
+    },
+    {
+      id: 'response',
+      label: 'Response',
+      type: 'response',
+      default: RESPONSE_PRESETS['Ease up'],
+      help: 'The shape of the way from low (0) to high (1); used when Shape is on.',
+    },
+  ],
+  sentence: (s, c) => {
+    const n = (port: string) => {
+      const v = c.typed(port);
+      return c.connected(port) ? '…' : typeof v === 'number' ? String(v) : '…';
+    };
+    const extras = [
+      yes(s, 'invert') ? 'inverted' : '',
+      yes(s, 'shape') ? 'shaped' : '',
+      yes(s, 'clamp') ? 'clamped' : '',
+    ];
+    return `${n('fromLow')}–${n('fromHigh')} to ${n('toLow')}–${n('toHigh')}${extras
+      .filter(Boolean)
+      .map((e) => `, ${e}`)
+      .join('')}`;
+  },
+  passes: { result: 'value' },
+  elements: {
+    plan: (_, kinds) => {
+      const lane = widest(kinds, ['value']);
+      return {
+        inputs: [{ port: 'value', lane }, ...RANGE_PORTS.map((port) => ({ port, lane: 'number' as const }))],
+        outputs: [{ port: 'result', lane }],
+      };
+    },
+    compile(s, plan, uniforms, report) {
+      const width = LANE_WIDTH[plan.outputs[0].lane];
+      const shape = yes(s, 'shape') ? compileResponse(s.response as Response) : undefined;
+      const clamp = yes(s, 'clamp') || shape !== undefined;
+      const invert = yes(s, 'invert');
+      if (uniforms.fromLow === uniforms.fromHigh && uniforms.fromLow !== undefined) {
+        report({ code: 'range-empty', value: uniforms.fromLow, severity: 'warning' });
+      }
+      return (inputs, inputAt, outputs, outputAt, count) => {
+        const [value, fromLow, fromHigh, toLow, toHigh] = inputs;
+        const [v, fl, fh, tl, th] = inputAt;
+        const out = outputs[0];
+        for (let k = 0, i = 0; k < count; k++) {
+          const low = fromLow[fl + k];
+          const span = fromHigh[fh + k] - low;
+          for (let axis = 0; axis < width; axis++, i++) {
+            const x = value[v + i];
+            let t = span !== 0 ? (x - low) / span : x >= low ? 1 : 0;
+            if (clamp) t = t < 0 ? 0 : t > 1 ? 1 : t;
+            if (shape !== undefined) t = respond(shape, t);
+            if (invert) t = 1 - t;
+            out[outputAt[0] + i] = toLow[tl + k] + (toHigh[th + k] - toLow[tl + k]) * t;
+          }
+        }
+      };
+    },
+  },
+};

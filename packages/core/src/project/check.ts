@@ -1,0 +1,50 @@
+import { Evaluator, shownResults } from '../graph/evaluator.ts';
+import { problemWords, type Severity } from '../graph/problems.ts';
+import { nodeTitle, resolveProject } from '../graph/resolve.ts';
+import { SHOWN_PORT } from '../nodes/index.ts';
+import type { OpenedProject } from './file.ts';
+
+/** One line of a check: where, how bad, and the sentence. */
+export interface Finding {
+  readonly where: string;
+  readonly severity: Severity;
+  readonly message: string;
+}
+
+/**
+ * Looks for everything wrong with a project: what was put right when it was opened, and the problems of every
+ * result at a frame.
+ */
+export function checkProject(opened: OpenedProject, frame = opened.project.range.first): Finding[] {
+  const { project, assets, repairs } = opened;
+  const findings: Finding[] = repairs.map((message) => ({
+    where: project.name,
+    severity: 'warning',
+    message,
+  }));
+  if (project.range.last < project.range.first) {
+    findings.push({
+      where: project.name,
+      severity: 'error',
+      message: 'The range ends before it begins. Set the last frame after the first.',
+    });
+  }
+  const evaluator = new Evaluator();
+  for (const [id, mesh] of assets) evaluator.setAsset(id, mesh);
+  const wanted = shownResults(project).map((r) => ({ node: r.node, port: SHOWN_PORT }));
+  const evaluation = evaluator.evaluate({ project, frame, wanted });
+  const nodes = resolveProject(project);
+  for (const report of evaluation.reports.values()) {
+    const node = nodes.get(report.node);
+    if (!node) continue;
+    for (const p of report.problems) {
+      if (p.code === 'waits') continue;
+      findings.push({
+        where: `${node.graph.name} / ${nodeTitle(node)}`,
+        severity: p.severity,
+        message: problemWords(p),
+      });
+    }
+  }
+  return findings;
+}

@@ -1,0 +1,245 @@
+import base64 from 'base64-js';
+import { z } from 'zod';
+import {
+  ATTRIBUTE_PLACES,
+  ATTRIBUTE_ROLES,
+  ATTRIBUTE_TYPES,
+  type Attribute,
+} from '../geometry/attributes.ts';
+import { makeMesh, MeshError, type Mesh } from '../geometry/mesh.ts';
+import { hashArrays } from '../hash.ts';
+import { migrate } from './migrations.ts';
+import { projectSchema, type Project } from './schema.ts';
+
+/** Meshes by their asset id. */
+export type Assets = ReadonlyMap<string, Mesh>;
+
+/** A project as it is opened: the document, the meshes it uses, and what had to be put right on the way. */
+export interface OpenedProject {
+  readonly project: Project;
+  readonly assets: Assets;
+  readonly repairs: readonly string[];
+}
+
+/** Why a project file cannot be opened: one sentence with the place in the file. */
+export class ProjectFileError extends Error {}
+
+/** The most characters of a project file that are read; a larger one is refused, not half read. */
+export const MOST_FILE_CHARACTERS = 400_000_000;
+
+const packed = z.object({ type: z.enum(['float32', 'int32']), base64: z.string() });
+const materialSchema = z.object({
+  name: z.string().max(500),
+  baseColour: z.tuple([z.number(), z.number(), z.number()]),
+});
+const meshSchema = z.object({
+  positions: packed,
+  faceStarts: packed,
+  cornerPoints: packed,
+  attributes: z.array(
+    z.object({
+      name: z.string().max(200),
+      on: z.enum(ATTRIBUTE_PLACES),
+      type: z.enum(ATTRIBUTE_TYPES),
+      role: z.enum(ATTRIBUTE_ROLES),
+      data: packed,
+    }),
+  ),
+  materials: z.array(materialSchema),
+  groups: z.array(z.string().max(500)),
+});
+
+/** Content id of a mesh: equal meshes have equal ids. */
+export function meshId(mesh: Mesh): string {
+  const data = mesh.attributes.map((a) => a.data);
+  return `mesh-${hashArrays(mesh.positions, mesh.topology.faceStarts, mesh.topology.cornerPoints, ...data)}`;
+}
+
+/** A mesh as plain data with its arrays in base64 (little-endian), as it stands in project files. */
+export function meshToData(mesh: Mesh): z.infer<typeof meshSchema> {
+  return {
+    positions: pack(mesh.positions),
+    faceStarts: pack(mesh.topology.faceStarts),
+    cornerPoints: pack(mesh.topology.cornerPoints),
+    attributes: mesh.attributes.map((a) => ({
+      name: a.name,
+      on: a.on,
+      type: a.type,
+      role: a.role,
+      data: pack(a.data),
+    })),
+    materials: mesh.materials.map((m) => ({
+      name: m.name,
+      baseColour: [...m.baseColour] as [number, number, number],
+    })),
+    groups: [...mesh.groups],
+  };
+}
+
+/** Reads what `meshToData` made. @throws MeshError or ProjectFileError with a sentence. */
+export function meshFromData(data: unknown): Mesh {
+  const d = check(meshSchema, data, 'mesh');
+  const attributes = d.attributes.map((a): Attribute => ({ ...a, data: unpack(a.data) }));
+  const positions = unpack(d.positions);
+  const starts = unpack(d.faceStarts);
+  const corners = unpack(d.cornerPoints);
+  if (
+    !(positions instanceof Float32Array) ||
+    !(starts instanceof Int32Array) ||
+    !(corners instanceof Int32Array)
+  ) {
+    throw new ProjectFileError('Positions must be float32, faces int32.');
+  }
+  return makeMesh(positions, starts, corners, { attributes, materials: d.materials, groups: d.groups });
+}
+
+/**
+ * A project with all the meshes it uses as one JSON text. The order of keys is fixed, so equal projects give
+ * equal texts.
+ */
+export function writeProjectFile(project: Project, assets: Assets): string {
+  const meshes: Record<string, unknown> = {};
+  for (const { id } of project.assets) {
+    const mesh = assets.get(id);
+    if (mesh) meshes[id] = meshToData(mesh);
+  }
+  return JSON.stringify({ ...project, meshes }, null, 1);
+}
+
+/**
+ * Reads a project file: JSON, version, schema, meshes; then puts right what can be (wires and parents that lead
+ * nowhere), and tells it.
+ * @throws ProjectFileError with one sentence; nothing is half read.
+ */
+export function readProjectFile(text: string): OpenedProject {
+  if (text.length > MOST_FILE_CHARACTERS)
+    throw new ProjectFileError(`The file is larger than ${MOST_FILE_CHARACTERS / 1e6} MB.`);
+  let json: unknown;
+  try {
+    json = JSON.parse(text);
+  } catch (error) {
+    throw new ProjectFileError(`The file is not JSON: ${(error as Error).message}. Was it cut short?`);
+  }
+  if (typeof json !== 'object' || json === null || Array.isArray(json) || !('format' in json)) {
+    throw new ProjectFileError('The file is JSON, but not an Umberfish project.');
+  }
+  const { meshes, ...document } = json as Record<string, unknown>;
+  let migrated: Record<string, unknown>;
+  try {
+    migrated = migrate(document);
+  } catch (error) {
+    throw new ProjectFileError((error as Error).message);
+  }
+  const repairs: string[] = [];
+  const project = repair(check(projectSchema, migrated, 'project'), repairs);
+  const assets = new Map<string, Mesh>();
+  const found = typeof meshes === 'object' && meshes !== null ? (meshes as Record<string, unknown>) : {};
+  for (const asset of project.assets) {
+    if (!Object.hasOwn(found, asset.id)) {
+      repairs.push(
+        `The mesh "${asset.name}" is missing from the file; objects that use it are empty until it is imported again.`,
+      );
+      continue;
+    }
+    try {
+      assets.set(asset.id, meshFromData(found[asset.id]));
+    } catch (error) {
+      if (!(error instanceof MeshError || error instanceof ProjectFileError)) throw error;
+      throw new ProjectFileError(`meshes.${asset.id} ("${asset.name}"): ${error.message}`);
+    }
+  }
+  return { project, assets, repairs };
+}
+
+/** Checks a document that comes without its meshes (from the browser's store). @throws ProjectFileError */
+export function readProjectDocument(document: unknown): { project: Project; repairs: readonly string[] } {
+  const repairs: string[] = [];
+  if (typeof document !== 'object' || document === null)
+    throw new ProjectFileError('There is no project there.');
+  try {
+    return {
+      project: repair(check(projectSchema, migrate(document as Record<string, unknown>), 'project'), repairs),
+      repairs,
+    };
+  } catch (error) {
+    throw error instanceof ProjectFileError ? error : new ProjectFileError((error as Error).message);
+  }
+}
+
+function check<T>(schema: z.ZodType<T>, data: unknown, what: string): T {
+  const result = schema.safeParse(data);
+  if (result.success) return result.data;
+  const issue = result.error.issues[0];
+  const place = issue.path.map((p) => (typeof p === 'number' ? `[${p}]` : `.${String(p)}`)).join('');
+  throw new ProjectFileError(`${what}${place}: ${issue.message}.`);
+}
+
+function repair(project: Project, repairs: string[]): Project {
+  const nodeIds = new Set<string>();
+  const objectIds = new Set<string>();
+  for (const o of project.objects) {
+    if (objectIds.has(o.id))
+      throw new ProjectFileError(`project.objects: two objects have the id "${o.id}".`);
+    objectIds.add(o.id);
+  }
+  for (const g of project.graphs) {
+    for (const n of g.nodes) {
+      if (nodeIds.has(n.id)) throw new ProjectFileError(`project.graphs: two nodes have the id "${n.id}".`);
+      nodeIds.add(n.id);
+    }
+  }
+  const objects = project.objects.map((o) => {
+    if (o.parent === null || (objectIds.has(o.parent) && !underItself(project, o.id))) return o;
+    repairs.push(
+      `The parent of "${o.name}" is ${objectIds.has(o.parent) ? 'below it' : 'missing'}; it now stands in the world.`,
+    );
+    return { ...o, parent: null };
+  });
+  const graphs = project.graphs.map((g) => {
+    const mine = new Set(g.nodes.map((n) => n.id));
+    const taken = new Set<string>();
+    const wires = g.wires.filter((w) => {
+      const end = `${w.to.node}.${w.to.port}`;
+      const fits = mine.has(w.from.node) && mine.has(w.to.node) && !taken.has(end);
+      if (fits) taken.add(end);
+      return fits;
+    });
+    if (wires.length < g.wires.length) {
+      const lost = g.wires.length - wires.length;
+      repairs.push(
+        `${lost} ${lost === 1 ? 'wire' : 'wires'} in "${g.name}" led nowhere or doubled another, and ${lost === 1 ? 'was' : 'were'} left out.`,
+      );
+    }
+    return wires.length < g.wires.length ? { ...g, wires } : g;
+  });
+  return { ...project, objects, graphs };
+}
+
+function underItself(project: Project, id: string): boolean {
+  const parents = new Map(project.objects.map((o) => [o.id, o.parent]));
+  const seen = new Set<string>();
+  for (let at = parents.get(id) ?? null; at !== null && !seen.has(at); at = parents.get(at) ?? null) {
+    if (at === id) return true;
+    seen.add(at);
+  }
+  return false;
+}
+
+function pack(data: Readonly<Float32Array | Int32Array>): z.infer<typeof packed> {
+  const bytes = new Uint8Array(data.byteLength);
+  bytes.set(new Uint8Array(data.buffer, data.byteOffset, data.byteLength));
+  return { type: data instanceof Float32Array ? 'float32' : 'int32', base64: base64.fromByteArray(bytes) };
+}
+
+function unpack(p: z.infer<typeof packed>): Float32Array | Int32Array {
+  let bytes: Uint8Array;
+  try {
+    bytes = base64.toByteArray(p.base64);
+  } catch {
+    throw new ProjectFileError('An array is not valid base64.');
+  }
+  if (bytes.length % 4 !== 0)
+    throw new ProjectFileError(`An array has ${bytes.length} bytes, not whole 32-bit numbers.`);
+  const buffer = new Uint8Array(bytes).buffer;
+  return p.type === 'float32' ? new Float32Array(buffer) : new Int32Array(buffer);
+}

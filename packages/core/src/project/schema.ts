@@ -1,0 +1,195 @@
+import { z } from 'zod';
+import { ROTATION_ORDERS } from '../maths/rotation.ts';
+
+// Without this zod probes for `new Function`, which the page's content security policy forbids and reports.
+z.config({ jitless: true });
+
+export const PROJECT_FORMAT = 'umberfish-project';
+export const PROJECT_VERSION = 1;
+
+const id = z.string().min(1).max(80);
+const name = z.string().max(200);
+const finite = z.number().finite();
+const vec3 = z.tuple([finite, finite, finite]).readonly();
+
+/** A number typed by hand, or an expression worked out at each frame. */
+export const numberSourceSchema = z.union([
+  finite,
+  z.object({ expression: z.string().max(10_000) }).readonly(),
+]);
+
+/** What stands in an input that has no wire. */
+export const inputValueSchema = z.union([
+  numberSourceSchema,
+  z.tuple([numberSourceSchema, numberSourceSchema, numberSourceSchema]).readonly(),
+  z.boolean(),
+  z.string().max(10_000),
+]);
+
+const responsePointSchema = z
+  .object({
+    at: finite,
+    value: finite,
+    in: z.tuple([finite, finite]).readonly(),
+    out: z.tuple([finite, finite]).readonly(),
+    shape: z.enum(['curve', 'straight', 'step']),
+  })
+  .readonly();
+
+export const responseSchema = z
+  .object({ points: z.array(responsePointSchema).max(200).readonly(), invert: z.boolean() })
+  .readonly();
+
+const settingValueSchema = z.union([finite, z.boolean(), z.string().max(10_000), z.null(), responseSchema]);
+
+export const channelsSchema = z
+  .object({
+    /** Metres. */
+    translate: vec3,
+    /** Degrees about x, y, z; applied in `order`. */
+    rotate: vec3,
+    order: z.enum(ROTATION_ORDERS),
+    scale: vec3,
+  })
+  .readonly();
+
+export const objectSchema = z
+  .object({
+    id,
+    name,
+    type: z.enum(['group', 'mesh', 'locator', 'curve', 'prop', 'chain']),
+    parent: id.nullable(),
+    channels: channelsSchema,
+    /** Channels of the remembered undeformed state. */
+    rest: channelsSchema,
+    /** The place the channels turn and size about, in the object's own space, metres. */
+    pivot: vec3,
+    /** A typed or frozen carrier: sixteen numbers, column by column; null is the identity. */
+    carrier: z.array(finite).length(16).readonly().nullable(),
+    visible: z.boolean(),
+    /** Colour on the stage of meshes without materials: linear r, g, b; null is the stage's own clay. */
+    colour: vec3.nullable(),
+    /** Content id of the mesh asset, for mesh objects that bring their own geometry. */
+    mesh: id.nullable(),
+  })
+  .readonly();
+
+export const nodeSchema = z
+  .object({
+    id,
+    type: z.string().min(1).max(80),
+    version: z.number().int().min(1),
+    /** Empty: the title of the definition. */
+    title: name,
+    position: z.tuple([finite, finite]).readonly(),
+    inputs: z.record(z.string(), inputValueSchema).readonly(),
+    settings: z.record(z.string(), settingValueSchema).readonly(),
+    skip: z.boolean(),
+    /** Output ports with a probe. */
+    probes: z.array(z.string()).readonly(),
+  })
+  .readonly();
+
+export const wireSchema = z
+  .object({
+    id,
+    from: z.object({ node: id, port: z.string() }).readonly(),
+    to: z.object({ node: id, port: z.string() }).readonly(),
+  })
+  .readonly();
+
+export const graphSchema = z
+  .object({
+    id,
+    name,
+    nodes: z.array(nodeSchema).max(20_000).readonly(),
+    wires: z.array(wireSchema).max(100_000).readonly(),
+    /** The node whose geometry or values the stage shows instead of the graph's results. */
+    preview: id.nullable(),
+  })
+  .readonly();
+
+/** Header of a mesh asset in the document; the arrays are kept beside it, under the same id. */
+export const assetSchema = z
+  .object({
+    /** Content hash of the mesh. */
+    id,
+    name,
+    points: z.number().int().min(0),
+    faces: z.number().int().min(0),
+    /** File it was read from, units and up axis it was read with; for people. */
+    origin: z.string().max(500),
+  })
+  .readonly();
+
+export const projectSchema = z
+  .object({
+    format: z.literal(PROJECT_FORMAT),
+    version: z.literal(PROJECT_VERSION),
+    id,
+    name,
+    /** Frames per second. */
+    frameRate: z.number().min(1).max(1000),
+    range: z.object({ first: z.number().int(), last: z.number().int() }).readonly(),
+    objects: z.array(objectSchema).max(100_000).readonly(),
+    graphs: z.array(graphSchema).max(1000).readonly(),
+    assets: z.array(assetSchema).max(10_000).readonly(),
+  })
+  .readonly();
+
+export type NumberSource = z.infer<typeof numberSourceSchema>;
+export type InputValue = z.infer<typeof inputValueSchema>;
+export type SettingValue = z.infer<typeof settingValueSchema>;
+export type Channels = z.infer<typeof channelsSchema>;
+export type ObjectRecord = z.infer<typeof objectSchema>;
+export type NodeRecord = z.infer<typeof nodeSchema>;
+export type WireRecord = z.infer<typeof wireSchema>;
+export type GraphRecord = z.infer<typeof graphSchema>;
+export type AssetRecord = z.infer<typeof assetSchema>;
+export type Project = z.infer<typeof projectSchema>;
+
+export const REST_CHANNELS: Channels = {
+  translate: [0, 0, 0],
+  rotate: [0, 0, 0],
+  order: 'xyz',
+  scale: [1, 1, 1],
+};
+
+/** A new project: no objects, no graph, 24 frames a second, frames 1 to 120. */
+export function makeProject(projectId: string, projectName: string): Project {
+  return {
+    format: PROJECT_FORMAT,
+    version: PROJECT_VERSION,
+    id: projectId,
+    name: projectName,
+    frameRate: 24,
+    range: { first: 1, last: 120 },
+    objects: [],
+    graphs: [],
+    assets: [],
+  };
+}
+
+/** A new object at the origin. */
+export function makeObject(
+  objectId: string,
+  objectName: string,
+  type: ObjectRecord['type'],
+  extras: Partial<ObjectRecord> = {},
+): ObjectRecord {
+  const channels = extras.channels ?? REST_CHANNELS;
+  return {
+    id: objectId,
+    name: objectName,
+    type,
+    parent: null,
+    channels,
+    rest: channels,
+    pivot: [0, 0, 0],
+    carrier: null,
+    visible: true,
+    colour: null,
+    mesh: null,
+    ...extras,
+  };
+}

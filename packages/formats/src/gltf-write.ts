@@ -1,0 +1,117 @@
+import { Document, WebIO } from '@gltf-transform/core';
+import { computeNormals, findAttribute, shadingVertices, trianglesOf, type Mesh } from '@umberfish/core';
+import { POINT_ATTRIBUTE } from './gltf-read.ts';
+import type { NamedMesh } from './obj-write.ts';
+
+/**
+ * Writes meshes as one GLB, a node each, metres, y up. Vertex i of the first pointCount vertices is point i;
+ * further vertices are appended where hard edges or uvs split a point, and `_POINT` tells the point of each, so
+ * that reading it back gives the points in their order and number. Polygons become triangles.
+ */
+export async function writeGlb(meshes: readonly NamedMesh[]): Promise<Uint8Array> {
+  const document = new Document();
+  const buffer = document.createBuffer();
+  const scene = document.createScene('Scene');
+  for (const { name, mesh } of meshes) {
+    const v = splitVertices(mesh);
+    const accessor = (type: 'VEC3' | 'VEC2' | 'SCALAR', data: Float32Array | Uint32Array) =>
+      document
+        .createAccessor()
+        .setType(type)
+        .setArray(data as Float32Array<ArrayBuffer>)
+        .setBuffer(buffer);
+    const position = accessor('VEC3', v.positions);
+    const normal = accessor('VEC3', v.normals);
+    const point = accessor('SCALAR', Float32Array.from(v.points));
+    const uv = v.uvs ? accessor('VEC2', v.uvs) : null;
+    const target = document.createMesh(name);
+    for (const [material, indices] of trianglesByMaterial(mesh, v.cornerVertices)) {
+      const primitive = document
+        .createPrimitive()
+        .setAttribute('POSITION', position)
+        .setAttribute('NORMAL', normal)
+        .setAttribute('TEXCOORD_0', uv)
+        .setAttribute(POINT_ATTRIBUTE, point)
+        .setIndices(accessor('SCALAR', Uint32Array.from(indices)));
+      const source = mesh.materials[material];
+      if (source) {
+        const made = document.createMaterial(source.name).setBaseColorFactor([...source.baseColour, 1]);
+        primitive.setMaterial(made.setMetallicFactor(0).setRoughnessFactor(0.8));
+      }
+      target.addPrimitive(primitive);
+    }
+    scene.addChild(document.createNode(name).setMesh(target));
+  }
+  document.getRoot().setDefaultScene(scene);
+  document.getRoot().getAsset().generator = 'Umberfish';
+  return new WebIO().writeBinary(document);
+}
+
+interface SplitVertices {
+  positions: Float32Array;
+  normals: Float32Array;
+  uvs: Float32Array | undefined;
+  points: Int32Array;
+  cornerVertices: Int32Array;
+}
+
+/** Vertices that differ by shading or uv; the first of every point keeps the point's index. */
+function splitVertices(mesh: Mesh): SplitVertices {
+  const { topology } = mesh;
+  const shading = shadingVertices(mesh);
+  const shadingNormals = new Float32Array(shading.count * 3);
+  computeNormals(shadingNormals, mesh.positions, topology, shading.cornerVertices, 'angle');
+  const uv = findAttribute(mesh, 'uv', 'corner')?.data;
+  const points: number[] = Array.from({ length: topology.pointCount }, (_, i) => i);
+  const shadingOf: number[] = points.slice();
+  const uvs: number[] = new Array<number>(topology.pointCount * 2).fill(0);
+  const taken = new Uint8Array(topology.pointCount);
+  const known = new Map<string, number>();
+  const cornerVertices = new Int32Array(topology.cornerCount);
+  for (let c = 0; c < topology.cornerCount; c++) {
+    const s = shading.cornerVertices[c];
+    const u = uv ? uv[c * 2] : 0;
+    const w = uv ? uv[c * 2 + 1] : 0;
+    const key = `${s},${u},${w}`;
+    let vertex = known.get(key);
+    if (vertex === undefined) {
+      const p = topology.cornerPoints[c];
+      vertex = taken[p] ? points.length : p;
+      taken[p] = 1;
+      known.set(key, vertex);
+      points[vertex] = p;
+      shadingOf[vertex] = s;
+      uvs[vertex * 2] = u;
+      uvs[vertex * 2 + 1] = 1 - w;
+    }
+    cornerVertices[c] = vertex;
+  }
+  const positions = new Float32Array(points.length * 3);
+  const normals = new Float32Array(points.length * 3);
+  points.forEach((p, v) => {
+    for (let axis = 0; axis < 3; axis++) positions[v * 3 + axis] = mesh.positions[p * 3 + axis];
+    for (let axis = 0; axis < 3; axis++) normals[v * 3 + axis] = shadingNormals[shadingOf[v] * 3 + axis];
+    // A point without faces has no direction, but the format wants unit length.
+    if (!normals[v * 3] && !normals[v * 3 + 1] && !normals[v * 3 + 2]) normals[v * 3 + 1] = 1;
+  });
+  return {
+    positions,
+    normals,
+    uvs: uv ? Float32Array.from(uvs) : undefined,
+    points: Int32Array.from(points),
+    cornerVertices,
+  };
+}
+
+function trianglesByMaterial(mesh: Mesh, cornerVertices: Int32Array): Map<number, number[]> {
+  const triangles = trianglesOf(mesh.topology);
+  const materials = findAttribute(mesh, 'material', 'face')?.data;
+  const lists = new Map<number, number[]>();
+  for (let t = 0; t < triangles.count; t++) {
+    const m = materials ? materials[triangles.faces[t]] : -1;
+    let list = lists.get(m);
+    if (!list) lists.set(m, (list = []));
+    for (let k = 0; k < 3; k++) list.push(cornerVertices[triangles.corners[t * 3 + k]]);
+  }
+  return lists;
+}
