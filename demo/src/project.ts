@@ -103,7 +103,7 @@ export function makeLanternQuay(): Demo {
     makeObject('lantern', 'Lantern', 'mesh', {
       parent: 'quay',
       mesh: asset('Lantern', makeLantern()),
-      channels: at([-1.7, 1.15, -0.32]),
+      channels: at([-2.15, 1.15, -0.32]),
     }),
     makeObject('buoy', 'Buoy', 'mesh', {
       parent: 'harbour',
@@ -115,16 +115,16 @@ export function makeLanternQuay(): Demo {
     'swell',
     'Swell',
     [
-      node('fish', 'scene-mesh', [0, 40], { settings: { object: 'pufferfish' } }),
-      node('values', 'point-values', [230, 40]),
-      node('locator', 'scene-locator', [0, 330], { settings: { object: 'swell-here' } }),
-      node('distance', 'measure', [230, 300], { probes: ['result'], title: 'Distance' }),
-      node('ratio', 'arithmetic', [460, 330], {
+      node('fish', 'scene-mesh', [0, 0], { settings: { object: 'pufferfish' } }),
+      node('values', 'point-values', [196, 0]),
+      node('locator', 'scene-locator', [0, 170], { settings: { object: 'swell-here' } }),
+      node('distance', 'measure', [196, 190], { probes: ['result'], title: 'Distance' }),
+      node('ratio', 'arithmetic', [392, 170], {
         settings: { operation: 'divide' },
         inputs: { b: 0.62 },
         title: 'By radius',
       }),
-      node('shape', 'response', [690, 300], {
+      node('shape', 'response', [392, 330], {
         settings: {
           response: {
             points: [
@@ -135,13 +135,13 @@ export function makeLanternQuay(): Demo {
           },
         },
       }),
-      node('offset', 'arithmetic', [920, 120], {
+      node('offset', 'arithmetic', [588, 100], {
         settings: { operation: 'multiply', operands: '3' },
         inputs: { c: 0.2 },
         title: 'Along normals',
       }),
-      node('move', 'move-points', [1150, 20]),
-      node('show', 'show-mesh', [1380, 20], { settings: { object: 'pufferfish', name: 'pufferfish' } }),
+      node('move', 'move-points', [784, 0]),
+      node('show', 'show-mesh', [784, 190], { settings: { object: 'pufferfish', name: 'pufferfish' } }),
     ],
     [
       ['fish.mesh', 'values.mesh'],
@@ -160,27 +160,27 @@ export function makeLanternQuay(): Demo {
     'water-graph',
     'Harbour water',
     [
-      node('grid', 'make-grid', [0, 20], {
+      node('grid', 'make-grid', [0, 0], {
         inputs: { width: 8, depth: 7, cellsX: 140, cellsZ: 120 },
         title: 'Water grid',
       }),
-      node('grid-values', 'point-values', [230, 160]),
-      node('breath', 'number', [230, 400], {
+      node('grid-values', 'point-values', [196, 60]),
+      node('breath', 'number', [196, 240], {
         inputs: { value: { expression: '0.8 + 0.4 * sin(seconds / 3)' } },
         title: 'Breath',
       }),
-      node('waves', 'noise', [460, 260], {
+      node('waves', 'noise', [392, 170], {
         inputs: { octaves: 3, gain: 0.42, seed: 4 },
         title: 'Waves',
         probes: ['result'],
       }),
-      node('lift', 'arithmetic', [700, 160], {
+      node('lift', 'arithmetic', [588, 60], {
         settings: { operation: 'multiply', operands: '3' },
         inputs: { c: 0.14 },
         title: 'Lift along normals',
       }),
-      node('move-water', 'move-points', [930, 20]),
-      node('show-water', 'show-mesh', [1160, 20], { settings: { object: 'water', name: 'water' } }),
+      node('move-water', 'move-points', [784, 0]),
+      node('show-water', 'show-mesh', [784, 190], { settings: { object: 'water', name: 'water' } }),
     ],
     [
       ['grid.mesh', 'grid-values.mesh'],

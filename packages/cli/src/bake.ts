@@ -1,7 +1,8 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { basename, dirname, extname, join } from 'node:path';
+import type {
+  Evaluator} from '@umberfish/core';
 import {
-  Evaluator,
   nodeTitle,
   problemWords,
   resolveProject,

@@ -7,4 +7,5 @@ export * from './connect.ts';
 export * from './facets.ts';
 export * from './evaluator.ts';
 export * from './statistics.ts';
+export * from './table.ts';
 export * from './chains.ts';

@@ -70,7 +70,7 @@ export class UnitRun {
       else if (!node.definition) this.fail({ code: 'unknown-type', type: node.record.type });
       else if (node.definition.version < node.record.version) {
         this.fail({ code: 'newer-node', type: node.definition.title, version: node.record.version });
-      } else if (node.record.skip) this.handOn();
+      } else if (node.record.skip) this.handOn(false);
       else {
         this.checkWriters();
         if (node.definition.elements) yield* this.runElements();
@@ -87,7 +87,7 @@ export class UnitRun {
       this.entry.failed = true;
       this.link = undefined;
       this.pendings = [];
-      this.handOn();
+      this.handOn(true);
     }
     if (this.link && this.planned.tail !== this.planned) return;
     if (this.entry.chained === 1) this.entry.costInMs = this.context.now() - before;
@@ -124,13 +124,16 @@ export class UnitRun {
     }
   }
 
-  /** Skipped or failed: outputs take what arrives at the input they pass on, where there is one. */
-  private handOn(): void {
+  /**
+   * Outputs take what arrives at the input they pass on, where there is one: all of them when a node is skipped,
+   * but only geometry when it failed (DECISIONS 17), since a value handed on by mistake would look like a result.
+   */
+  private handOn(onlyGeometry: boolean): void {
     const { node } = this.planned.unit;
     for (const [output, input] of Object.entries(node.definition?.passes ?? {})) {
       const from = this.planned.inputs.get(input);
       const value = from?.unit ? this.arriving(from.unit, from.port) : this.typedValue(input);
-      if (!value) continue;
+      if (!value || (onlyGeometry && value.form !== 'geometry')) continue;
       // A unit before a skipped or failed one always keeps its columns, so nothing pending arrives here by plan;
       // a failure found only while running may meet one, and then the chain before it is computed after all.
       const whole = value.form === 'pending' ? value.run.force(value) : value;

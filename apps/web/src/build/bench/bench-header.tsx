@@ -1,0 +1,117 @@
+import { Plus } from 'lucide-react';
+import { useViewport } from '@xyflow/react';
+import { addGraph, changeGraph, emptyGraph, removeGraph } from '../../state/edits.ts';
+import { applyEdit, selectGraph, useSend, useStore } from '../../state/store.ts';
+import { uiSet } from '../../state/ui-slice.ts';
+import { engine } from '../../engine/index.ts';
+import { Button } from '../../ui/button.tsx';
+import { formatCost } from '../../ui/format.ts';
+import { Menu } from '../../ui/menu.tsx';
+import { openPalette } from './palette.ts';
+import type { BenchCommands } from './use-bench-commands.ts';
+
+/** Over the bench: which graph, what it costs, and what can be done with it. */
+export function BenchHeader({ commands }: { commands: BenchCommands }) {
+  const graph = useStore(selectGraph);
+  const graphs = useStore((s) => s.project.project?.graphs);
+  const send = useSend();
+  const open = (id: string) => send(uiSet({ graph: id, nodes: [], port: null, element: null }));
+  const add = () => {
+    const made = emptyGraph(`Graph ${(graphs?.length ?? 0) + 1}`);
+    applyEdit('Add graph', addGraph(made));
+    open(made.id);
+  };
+  return (
+    <header className="flex h-9 shrink-0 items-center gap-3 border-b border-line px-3">
+      <Menu
+        trigger={
+          <button type="button" aria-label="Choose a graph" className="flex min-w-0 items-center gap-1.5 rounded px-1 font-serif text-sm font-semibold hover:bg-sunk">
+            <span className="truncate">{graph?.name ?? 'No graph'}</span>
+            <span className="text-faint">▾</span>
+          </button>
+        }
+        items={[
+          ...(graphs ?? []).map((g) => ({ label: g.name, onSelect: () => open(g.id) })),
+          null,
+          { label: 'New graph', onSelect: add },
+          {
+            label: 'Rename this graph…',
+            disabled: !graph,
+            onSelect: () => {
+              const name = graph && window.prompt('Name of the graph', graph.name);
+              if (graph && name) applyEdit('Rename graph', changeGraph(graph.id, { name }));
+            },
+          },
+          {
+            label: 'Remove this graph',
+            disabled: !graph,
+            onSelect: () => {
+              if (!graph) return;
+              applyEdit('Remove graph', removeGraph(graph.id));
+              const other = graphs?.find((g) => g.id !== graph.id);
+              send(uiSet({ graph: other?.id ?? null, nodes: [], port: null }));
+            },
+          },
+        ]}
+      />
+      <Working nodes={graph?.nodes.length ?? 0} />
+      <span className="flex-1" />
+      <Button onClick={() => openPalette({ end: null, at: null })} hint="Add a node (Ctrl K, or double-click the bench)" className="!px-1.5">
+        <Plus size={15} /> Add
+      </Button>
+      <Button onClick={commands.preview} hint="Show the picked node in the stage (P)" className="!px-1.5">
+        Preview
+      </Button>
+      <Button onClick={() => commands.probe()} hint="Pin a readout on the picked output or wire (R)" className="!px-1.5">
+        Probe
+      </Button>
+      <Button onClick={commands.skip} hint="Let the picked nodes pass their input through (S)" className="!px-1.5">
+        Skip
+      </Button>
+      <Button onClick={commands.tidy} hint="Lay the graph out along its wires (L)" className="!px-1.5">
+        Tidy
+      </Button>
+      <Button onClick={commands.fit} hint="Frame the picked nodes, or all (F)" className="!px-1.5">
+        Fit
+      </Button>
+      <Zoom />
+    </header>
+  );
+}
+
+function Zoom() {
+  const { zoom } = useViewport();
+  return <span className="number w-10 text-right text-xs text-faint">{Math.round(zoom * 100)} %</span>;
+}
+
+/** What a frame costs; while it takes long, that it works, and a way to stop. */
+function Working({ nodes }: { nodes: number }) {
+  const { slow, trouble, frameCostInMs } = useStore((s) => s.evaluation);
+  if (trouble) {
+    return (
+      <span data-trouble className="flex min-w-0 items-center gap-2 text-rust">
+        <span className="truncate" title={trouble}>
+          {trouble}
+        </span>
+        <Button look="framed" className="!h-6" onClick={() => engine.resume()}>
+          Evaluate
+        </Button>
+      </span>
+    );
+  }
+  if (slow) {
+    return (
+      <span data-working className="flex items-center gap-2 text-umber">
+        Working…
+        <Button look="framed" className="!h-6" onClick={() => engine.stop()}>
+          Stop
+        </Button>
+      </span>
+    );
+  }
+  return (
+    <span className="truncate text-soft">
+      {nodes} {nodes === 1 ? 'node' : 'nodes'} <span className="number ml-2 text-xs">{formatCost(frameCostInMs)}</span> a frame
+    </span>
+  );
+}

@@ -1,0 +1,222 @@
+import { Handle, Position, type NodeProps } from '@xyflow/react';
+import { Eye, EyeOff, SkipForward } from 'lucide-react';
+import { memo, useRef } from 'react';
+import {
+  KIND_TAGS,
+  nodeTitle,
+  outputKinds,
+  problemWords,
+  resolveGraph,
+  SHOWN_PORT,
+  typedInput,
+  wireNote,
+  type InputPort,
+  type InputValue,
+  type NodeReport,
+  type OutputPort,
+  type PortKind,
+  type ResolvedNode,
+  type Response,
+  type SentenceContext,
+} from '@umberfish/core';
+import { selectGraph, useSend, useStore } from '../../state/store.ts';
+import { portPicked } from '../../state/ui-slice.ts';
+import { formatCost, formatCount, plainNumber } from '../../ui/format.ts';
+import { responsePath } from '../../ui/response-editor.tsx';
+import { Hint } from '../../ui/hint.tsx';
+import type { CardNode } from './flow.ts';
+import { ProbeStrip } from './probe-strip.tsx';
+
+/** A node on the bench: title and cost, what it does, ports, probes, and what is wrong with it. */
+export const Card = memo(function Card({ id, selected }: NodeProps<CardNode>) {
+  const renders = useRef(0);
+  renders.current++;
+  const node = useStore((s) => {
+    const graph = selectGraph(s);
+    const record = graph?.nodes.find((n) => n.id === id);
+    return record;
+  });
+  // Wires and kinds around this card, as text, so that edits elsewhere do not render it.
+  const around = useStore((s) => {
+    const graph = selectGraph(s);
+    if (!graph) return '';
+    const at = resolveGraph(graph).get(id);
+    const kinds = outputKinds(graph);
+    return `${[...(at?.wires.keys() ?? [])].join()}|${at?.outputs.map((o) => kinds.get(`${id}.${o.id}`)).join() ?? ''}`;
+  });
+  const names = useStore((s) => {
+    const objects = s.project.project?.objects ?? [];
+    const chosen = node?.settings.object;
+    return typeof chosen === 'string' ? objects.find((o) => o.id === chosen)?.name : undefined;
+  });
+  const report = useStore((s) => s.evaluation.reports[id] as NodeReport | undefined);
+  const previewed = useStore((s) => selectGraph(s)?.preview === id);
+  const pickedPort = useStore((s) => (s.ui.port?.node === id ? s.ui.port.port : null));
+  const resolved = useStore((s) => {
+    const graph = selectGraph(s);
+    return graph && node ? keepParts(graph, id) : undefined;
+  });
+  if (!node || !resolved) return null;
+  const [connected, kinds] = around.split('|').map((t) => t.split(','));
+  const title = nodeTitle(resolved);
+  const shows = node.type === 'show-mesh';
+  const failed = report?.failed ?? false;
+  const problems = (report?.problems ?? []).filter((p) => p.code !== 'waits' || failed);
+  const context: SentenceContext = {
+    objectName: () => names,
+    typed: (port) => {
+      const input = resolved.inputs.find((p) => p.id === port);
+      return input ? typedInput(input, node) : undefined;
+    },
+    connected: (port) => connected.includes(port),
+  };
+  const sentence = resolved.definition?.sentence(resolved.settings, context) ?? 'unknown type, kept as it is';
+  const edge = selected ? 'border-pick shadow-[0_0_0_1px_var(--pick)]' : failed ? 'border-rust' : 'border-line-strong';
+  return (
+    <article
+      data-card={id}
+      data-type={node.type}
+      data-renders={renders.current}
+      data-failed={failed}
+      aria-label={title}
+      className={`relative w-[160px] rounded-[3px] border bg-raised text-[12px] leading-tight ${edge} ${shows ? 'border-l-4 border-l-umber' : ''} ${node.skip ? 'opacity-60' : ''}`}
+    >
+      <header className="flex h-7 items-center justify-between gap-1 border-b border-line px-2">
+        <Hint text={resolved.definition?.summary ?? 'A type of node this version does not know.'} side="top">
+          <h3 className="truncate text-xs font-semibold">{title}</h3>
+        </Hint>
+        <span className="flex shrink-0 items-center gap-1 text-[10.5px] text-faint">
+          {node.skip && <SkipForward size={11} aria-label="Skipped" />}
+          {previewed && <Eye size={12} className="text-pick" aria-label="Previewed in the stage" />}
+          <Cost report={report} />
+        </span>
+      </header>
+      <p className="truncate border-b border-line px-2 py-1 text-soft" title={sentence}>
+        {sentence}
+      </p>
+      {typeof resolved.settings.response === 'object' && resolved.settings.response && node.type === 'response' && <Curve response={resolved.settings.response as Response} />}
+      <div className="py-1">
+        {resolved.inputs.map((port) => (
+          <InputRow key={port.id} node={id} port={port} connected={connected.includes(port.id)} value={typedInput(port, node)} />
+        ))}
+        {resolved.outputs.map((port, i) => (
+          <OutputRow key={port.id} node={id} port={port} kind={(kinds[i] as PortKind) || port.kind} report={report} picked={pickedPort === port.id} />
+        ))}
+        {shows && <Shown node={id} report={report} picked={pickedPort === SHOWN_PORT} />}
+      </div>
+      {node.probes.map((port) => (
+        <ProbeStrip key={port} node={id} port={port} label={resolved.outputs.find((o) => o.id === port)?.label ?? port} />
+      ))}
+      {problems.map((p, i) => (
+        <p key={i} data-problem={p.code} className={`border-t px-2 py-1.5 leading-snug ${p.severity === 'error' ? 'border-rust bg-rust-wash text-rust' : 'border-line text-soft'}`}>
+          {p.severity === 'warning' && <strong className="font-semibold text-rust">Note: </strong>}
+          {problemWords(p)}
+        </p>
+      ))}
+    </article>
+  );
+});
+
+/** The resolved node, the same object as long as its record is. */
+const kept = new WeakMap<object, ResolvedNode>();
+function keepParts(graph: Parameters<typeof resolveGraph>[0], id: string): ResolvedNode | undefined {
+  const now = resolveGraph(graph).get(id);
+  if (!now) return undefined;
+  const before = kept.get(now.record);
+  if (before) return before;
+  kept.set(now.record, now);
+  return now;
+}
+
+function Cost({ report }: { report: NodeReport | undefined }) {
+  if (!report) {
+    return (
+      <Hint text="Not evaluated: nothing shown, probed or picked asks for it." side="top">
+        <EyeOff size={11} aria-label="Not evaluated" />
+      </Hint>
+    );
+  }
+  const text = report.chained > 1 ? `Run as one with ${report.chained - 1} other nodes; its share of their time.` : 'The time it took when it was last computed.';
+  return (
+    <Hint text={text} side="top">
+      <span className="number">
+        {report.chained > 1 ? '≈' : ''}
+        {formatCost(report.costInMs)}
+      </span>
+    </Hint>
+  );
+}
+
+function Curve({ response }: { response: Response }) {
+  return (
+    <svg viewBox="0 0 168 44" className="mx-2 mt-1.5 block w-[142px] border border-line bg-paper" aria-hidden>
+      <path d={responsePath(response, (t) => 4 + t * 160, (v) => 38 - v * 32, 60)} fill="none" stroke="var(--umber)" strokeWidth={1.5} />
+    </svg>
+  );
+}
+
+function InputRow({ node, port, connected, value }: { node: string; port: InputPort; connected: boolean; value: InputValue | undefined }) {
+  const note = useStore((s) => {
+    const graph = selectGraph(s);
+    const wire = graph && connected ? resolveGraph(graph).get(node)?.wires.get(port.id) : undefined;
+    const form = wire ? s.evaluation.reports[wire.from.node]?.outputs[wire.from.port]?.form : undefined;
+    return graph && wire ? wireNote(graph, wire, form === 'geometry' ? undefined : form) : undefined;
+  });
+  return (
+    <div className="relative flex h-[18px] items-center gap-1.5 pl-3 pr-2">
+      <Handle type="target" position={Position.Left} id={port.id} className="tick !left-[-5px] !h-[16px] !w-[12px]" data-port={port.id} data-lanes="one" />
+      <Hint text={port.help} side="left">
+        <span className="truncate">{port.label}</span>
+      </Hint>
+      <span className="number text-[10px] text-faint">{KIND_TAGS[port.kind]}</span>
+      {note && (
+        <Hint side="left" text={note === '1 → xyz' ? 'One number serves x, y and z alike. To feed one axis only, put Build Vector between.' : 'One value serves every element of the column.'}>
+          <span data-note className="number ml-auto text-[10.5px] whitespace-nowrap text-rust">
+            {note}
+          </span>
+        </Hint>
+      )}
+      {!connected && value !== undefined && <span className="number ml-auto truncate pl-1 text-[10.5px] text-soft">{short(value, port.unit)}</span>}
+      {!connected && value === undefined && !port.optional && <span className="ml-auto text-[10.5px] text-rust">needed</span>}
+    </div>
+  );
+}
+
+function short(value: InputValue, unit: string | undefined): string {
+  const one = (v: unknown) => (typeof v === 'number' ? plainNumber(v) : typeof v === 'object' && v ? 'ƒ' : String(v));
+  if (typeof value === 'boolean') return value ? 'yes' : 'no';
+  if (typeof value === 'object' && !Array.isArray(value) && 'expression' in value) return value.expression;
+  const text = Array.isArray(value) ? value.map(one).join(' ') : one(value);
+  return unit ? `${text} ${unit}` : text;
+}
+
+function OutputRow({ node, port, kind, report, picked }: { node: string; port: OutputPort; kind: PortKind; report: NodeReport | undefined; picked: boolean }) {
+  const send = useSend();
+  const summary = report?.outputs[port.id];
+  const single = summary?.form === 'single' && summary.single?.length === 1 ? (kind === 'integer' ? formatCount(summary.single[0]) : plainNumber(Number(summary.single[0].toFixed(3)))) : undefined;
+  return (
+    <div className="relative flex h-[18px] items-center justify-end gap-1.5 pr-3 pl-2">
+      <span className="number mr-auto truncate text-[10.5px] text-soft">{summary && (summary.form === 'single' ? single : formatCount(summary.count))}</span>
+      <span className="number text-[10px] text-faint">{KIND_TAGS[kind]}</span>
+      <Hint text={`${port.help} Click to see its values.`} side="right">
+        <button type="button" data-output={port.id} onClick={() => send(portPicked({ node, port: port.id }))} className={`nodrag truncate rounded-sm px-0.5 hover:underline ${picked ? 'bg-pick-wash font-semibold text-pick' : ''}`}>
+          {port.label}
+        </button>
+      </Hint>
+      <Handle type="source" position={Position.Right} id={port.id} className="tick !right-[-5px] !h-[16px] !w-[12px]" data-port={port.id} data-lanes={summary?.form === 'column' ? 'two' : 'one'} />
+    </div>
+  );
+}
+
+function Shown({ node, report, picked }: { node: string; report: NodeReport | undefined; picked: boolean }) {
+  const send = useSend();
+  const summary = report?.outputs[SHOWN_PORT];
+  return (
+    <div className="flex h-[18px] items-center justify-between pr-2 pl-3 text-soft">
+      <button type="button" data-output={SHOWN_PORT} onClick={() => send(portPicked({ node, port: SHOWN_PORT }))} className={`nodrag rounded-sm hover:underline ${picked ? 'bg-pick-wash font-semibold text-pick' : ''}`}>
+        {report?.failed ? 'nothing to show' : 'on the stage'}
+      </button>
+      {summary && <span className="number text-[10.5px]">{formatCount(summary.count)}</span>}
+    </div>
+  );
+}

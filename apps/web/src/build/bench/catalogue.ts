@@ -1,0 +1,35 @@
+import { accepts, NODES, outputKinds, resolveGraph, settingsOf, type GraphRecord, type NodeDefinition, type PortKind, type PortRef } from '@umberfish/core';
+import { nodeOf } from '../../state/edits.ts';
+
+/** A wire end in the air: nodes offered must have a port that fits it. */
+export interface LooseEnd {
+  readonly ref: PortRef;
+  readonly side: 'output' | 'input';
+  readonly kind: PortKind;
+}
+
+/** The kind of a port, as far as the graph tells. */
+export function looseEnd(graph: GraphRecord, ref: PortRef, side: 'output' | 'input'): LooseEnd | undefined {
+  const node = resolveGraph(graph).get(ref.node);
+  const port = side === 'output' ? node?.outputs.find((p) => p.id === ref.port) : node?.inputs.find((p) => p.id === ref.port);
+  if (!port) return undefined;
+  return { ref, side, kind: side === 'output' ? (outputKinds(graph).get(`${ref.node}.${ref.port}`) ?? port.kind) : port.kind };
+}
+
+/** The port of a new node of this type that a loose end would go to; undefined when none fits. */
+export function fittingPort(definition: NodeDefinition, end: LooseEnd): string | undefined {
+  const settings = settingsOf(definition, nodeOf(definition.id, [0, 0]));
+  if (end.side === 'output') {
+    const inputs = definition.inputs(settings);
+    const natural = inputs.find((i) => i.kind === end.kind || (i.kind === 'value' && accepts(i.kind, end.kind)));
+    return (natural ?? inputs.find((i) => accepts(i.kind, end.kind)))?.id;
+  }
+  const outputs = definition.outputs(settings);
+  const exact = outputs.find((o) => o.kind === end.kind);
+  return (exact ?? outputs.find((o) => accepts(end.kind, o.kind)))?.id;
+}
+
+/** Node types that fit a loose end; all when there is none. */
+export function offered(end: LooseEnd | null): readonly NodeDefinition[] {
+  return end ? NODES.filter((d) => fittingPort(d, end) !== undefined) : NODES;
+}

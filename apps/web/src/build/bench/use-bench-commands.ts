@@ -1,0 +1,102 @@
+import { useReactFlow } from '@xyflow/react';
+import { useEffect, useMemo } from 'react';
+import { resolveGraph, SHOWN_PORT, type PortRef } from '@umberfish/core';
+import { changeNode, moveNodes, newId, pasteNodes, removeNodes, setPreview, toggleProbe } from '../../state/edits.ts';
+import { applyEdit, selectGraph, store } from '../../state/store.ts';
+import { nodesPicked, remarked } from '../../state/ui-slice.ts';
+import { copyNodes, readCopied } from './clipboard.ts';
+import { tidyPositions } from './tidy.ts';
+
+/** What can be done with the bench, for keys, buttons and the palette alike. */
+export interface BenchCommands {
+  preview(): void;
+  probe(ref?: PortRef): void;
+  skip(): void;
+  tidy(): void;
+  fit(): void;
+  firstOutput(node: string): string | undefined;
+  byKey: Record<string, () => void>;
+}
+
+const say = (text: string, kind: 'done' | 'wrong' = 'wrong') => store.dispatch(remarked({ text, kind }));
+const now = () => ({ graph: selectGraph(store.getState()), ui: store.getState().ui });
+
+export function useBenchCommands(): BenchCommands {
+  const flow = useReactFlow();
+
+  const commands = useMemo((): BenchCommands => {
+    const firstOutput = (node: string) => {
+      const { graph } = now();
+      const at = graph ? resolveGraph(graph).get(node) : undefined;
+      return at?.outputs[0]?.id ?? (at?.record.type === 'show-mesh' ? SHOWN_PORT : undefined);
+    };
+    const preview = () => {
+      const { graph, ui } = now();
+      if (!graph) return;
+      const node = ui.nodes[0];
+      if (!node) return graph.preview ? applyEdit('End preview', setPreview(graph.id, null)) : say('Pick a node to preview it in the stage.');
+      applyEdit(graph.preview === node ? 'End preview' : 'Preview', setPreview(graph.id, graph.preview === node ? null : node));
+    };
+    const probe = (ref?: PortRef) => {
+      const { graph, ui } = now();
+      const port = ref ?? ui.port ?? undefined;
+      if (!graph || !port || port.port === SHOWN_PORT) return say('Pick an output or a wire to probe it.');
+      applyEdit('Probe', toggleProbe(graph.id, port.node, port.port));
+    };
+    const skip = () => {
+      const { graph, ui } = now();
+      if (!graph || ui.nodes.length === 0) return say('Pick nodes to skip them.');
+      const gesture = newId('step');
+      for (const id of ui.nodes) {
+        const node = graph.nodes.find((n) => n.id === id);
+        if (node) applyEdit('Skip', changeNode(graph.id, id, { skip: !node.skip }), gesture);
+      }
+    };
+    const tidy = () => {
+      const { graph } = now();
+      if (!graph || graph.nodes.length === 0) return;
+      const heights = new Map(flow.getNodes().map((n) => [n.id, n.measured?.height ?? 120]));
+      applyEdit('Tidy', moveNodes(graph.id, tidyPositions(graph, heights)));
+      window.setTimeout(() => void flow.fitView({ padding: 0.12, maxZoom: 1 }), 60);
+    };
+    const fit = () => {
+      const { ui } = now();
+      void flow.fitView({ padding: 0.2, maxZoom: 1, nodes: ui.nodes.length > 0 ? ui.nodes.map((id) => ({ id })) : undefined });
+    };
+    return { preview, probe, skip, tidy, fit, firstOutput, byKey: { p: preview, r: () => probe(), s: skip, l: tidy, f: fit } };
+  }, [flow]);
+
+  // Copy, cut and paste go through the system clipboard, so that they work between tabs.
+  useEffect(() => {
+    const typing = () => document.activeElement?.closest('input, textarea') !== null && document.activeElement !== document.body;
+    const copy = (e: ClipboardEvent) => {
+      const { graph, ui } = now();
+      if (!graph || ui.nodes.length === 0 || typing()) return;
+      e.clipboardData?.setData('text/plain', copyNodes(graph, ui.nodes));
+      e.preventDefault();
+      if (e.type === 'cut') {
+        applyEdit('Cut', removeNodes(graph.id, ui.nodes));
+        store.dispatch(nodesPicked([]));
+      }
+    };
+    const paste = (e: ClipboardEvent) => {
+      const { graph } = now();
+      const copied = graph && !typing() ? readCopied(e.clipboardData?.getData('text/plain') ?? '') : undefined;
+      if (!graph || !copied) return;
+      const ids = new Map(copied.nodes.map((n) => [n.id, newId(n.type)]));
+      applyEdit('Paste', pasteNodes(graph.id, copied.nodes, copied.wires, ids, [36, 36]));
+      store.dispatch(nodesPicked([...ids.values()]));
+      e.preventDefault();
+    };
+    document.addEventListener('copy', copy);
+    document.addEventListener('cut', copy);
+    document.addEventListener('paste', paste);
+    return () => {
+      document.removeEventListener('copy', copy);
+      document.removeEventListener('cut', copy);
+      document.removeEventListener('paste', paste);
+    };
+  }, []);
+
+  return commands;
+}

@@ -1,0 +1,190 @@
+import { ReactFlowProvider } from '@xyflow/react';
+import { lazy, Suspense, useEffect, useMemo, useRef, useState, type DragEvent } from 'react';
+import { Group, Panel, Separator } from 'react-resizable-panels';
+import { Link, useLocation, useNavigate, useParams } from 'react-router';
+import { METRES_Y_UP } from '@umberfish/formats';
+import { addObject, newLocator } from '../state/edits.ts';
+import { redone, undone } from '../state/project-slice.ts';
+import { applyEdit, selectProject, store, useStore } from '../state/store.ts';
+import { objectsPicked, uiSet } from '../state/ui-slice.ts';
+import { saveProjectFile } from '../storage/files.ts';
+import { openOnPage } from '../storage/open.ts';
+import { Bench } from './bench/bench.tsx';
+import { ExportDialog } from './export-dialog.tsx';
+import { ImportDialog } from './import-dialog.tsx';
+import { asksForUnits, importIntoProject } from './importing.ts';
+import { PaletteDialog, type PageCommand } from './palette-dialog.tsx';
+import { Readout } from './readout/readout.tsx';
+import { SceneTree } from './scene/scene-tree.tsx';
+import { Settings } from './settings/settings.tsx';
+import { TimeStrip } from './time/time-strip.tsx';
+import { TopBar } from './top-bar.tsx';
+
+const Stage = lazy(() => import('./stage/stage.tsx'));
+
+/** Scene and settings, bench, stage over readout, time strip. */
+export default function BuildPage() {
+  const { id = '' } = useParams();
+  const project = useStore(selectProject);
+  const location = useLocation();
+  const go = useNavigate();
+  const [missing, setMissing] = useState<string | null>(null);
+  const [files, setFiles] = useState<readonly File[] | null>(null);
+  const [exporting, setExporting] = useState(false);
+  const [over, setOver] = useState(false);
+  const picker = useRef<HTMLInputElement>(null);
+  const settled = useStore((s) => s.evaluation.settled);
+  const open = project?.id === id;
+
+  useEffect(() => {
+    openOnPage(id)
+      .then((found) => setMissing(found ? null : 'There is no such project in this browser. It may have been removed, or stored in another browser.'))
+      .catch((e: unknown) => setMissing((e as Error).message));
+  }, [id]);
+
+  const bring = (given: readonly File[]) => {
+    if (given.length === 0) return;
+    if (asksForUnits(given)) setFiles(given);
+    else void importIntoProject(given, METRES_Y_UP);
+  };
+
+  // Mesh files dropped on the shelf come along once.
+  const brought = useRef(false);
+  useEffect(() => {
+    const given = (location.state as { files?: File[] } | null)?.files ?? [];
+    if (!open || brought.current || given.length === 0) return;
+    brought.current = true;
+    void go(location.pathname, { replace: true, state: null });
+    bring(given);
+  }, [open, location, go]);
+
+  useEffect(() => {
+    const key = (e: KeyboardEvent) => {
+      const typing = (e.target as HTMLElement).closest?.('input, textarea, [contenteditable]');
+      const command = e.ctrlKey || e.metaKey;
+      if (command && e.key.toLowerCase() === 'z') store.dispatch(e.shiftKey ? redone() : undone());
+      else if (command && e.key.toLowerCase() === 'y') store.dispatch(redone());
+      else if (command && e.key.toLowerCase() === 's') {
+        const { project: now } = store.getState().project;
+        if (now) saveProjectFile(now);
+      } else if (e.key === ' ' && !typing && !(e.target as HTMLElement).closest?.('button, [role="slider"], [role="treeitem"]')) store.dispatch(uiSet({ playing: !store.getState().ui.playing }));
+      else return;
+      e.preventDefault();
+    };
+    window.addEventListener('keydown', key);
+    return () => window.removeEventListener('keydown', key);
+  }, []);
+
+  const commands = useMemo(
+    (): PageCommand[] => [
+      { label: 'Import a mesh…', run: () => picker.current?.click() },
+      { label: 'Export a result…', run: () => setExporting(true) },
+      { label: 'Save the project to a file', keys: 'Ctrl S', run: () => void (store.getState().project.project && saveProjectFile(store.getState().project.project!)) },
+      {
+        label: 'Add a locator',
+        run: () => {
+          const { project: now } = store.getState().project;
+          if (!now) return;
+          const made = newLocator(now);
+          applyEdit('Add locator', addObject(made));
+          store.dispatch(objectsPicked([made.id]));
+        },
+      },
+      { label: 'Play or pause', keys: 'Space', run: () => store.dispatch(uiSet({ playing: !store.getState().ui.playing })) },
+      { label: 'Undo', keys: 'Ctrl Z', run: () => store.dispatch(undone()) },
+      { label: 'Redo', keys: 'Ctrl Shift Z', run: () => store.dispatch(redone()) },
+      { label: 'Day or night', run: () => store.dispatch(uiSet({ theme: store.getState().ui.theme === 'day' ? 'night' : 'day' })) },
+      { label: 'Back to the shelf', run: () => void go('/') },
+    ],
+    [go],
+  );
+
+  if (missing) {
+    return (
+      <main className="grid h-full place-content-center gap-3 text-center">
+        <h1 className="font-serif text-xl">This project cannot be opened</h1>
+        <p className="max-w-md text-soft">{missing}</p>
+        <Link to="/" className="text-umber underline">
+          Back to the shelf
+        </Link>
+      </main>
+    );
+  }
+  if (!open) return <p className="p-8 text-soft">Opening…</p>;
+
+  const drop = (e: DragEvent) => {
+    e.preventDefault();
+    setOver(false);
+    bring([...e.dataTransfer.files]);
+  };
+  return (
+    <ReactFlowProvider>
+      <div
+        data-build={project.id}
+        data-settled={settled}
+        className="flex h-full flex-col"
+        onDragOver={(e) => {
+          if (![...e.dataTransfer.types].includes('Files')) return;
+          e.preventDefault();
+          setOver(true);
+        }}
+        onDragLeave={(e) => e.currentTarget === e.target && setOver(false)}
+        onDrop={drop}
+      >
+        <TopBar onExport={() => setExporting(true)} onImport={() => picker.current?.click()} />
+        <Group orientation="horizontal" className="min-h-0 flex-1">
+          <Panel defaultSize="212px" minSize="180px" collapsible collapsedSize="0px" className="border-r border-line">
+            <Group orientation="vertical">
+              <Panel defaultSize="36%" minSize="90px">
+                <SceneTree onImport={bring} />
+              </Panel>
+              <Divider horizontal />
+              <Panel minSize="120px">
+                <Settings />
+              </Panel>
+            </Group>
+          </Panel>
+          <Divider />
+          <Panel minSize="240px">
+            <Bench />
+          </Panel>
+          <Divider />
+          <Panel defaultSize="384px" minSize="260px" collapsible collapsedSize="0px" className="border-l border-line">
+            <Group orientation="vertical">
+              <Panel defaultSize="58%" minSize="120px">
+                <Suspense fallback={<p className="p-4 text-soft">Opening the stage…</p>}>
+                  <Stage />
+                </Suspense>
+              </Panel>
+              <Divider horizontal />
+              <Panel minSize="90px">
+                <Readout />
+              </Panel>
+            </Group>
+          </Panel>
+        </Group>
+        <TimeStrip />
+        {over && <div className="pointer-events-none fixed inset-3 z-40 grid place-content-center rounded-md border-2 border-dashed border-pick bg-pick-wash/70 font-serif text-xl">Drop to import: OBJ, GLB or glTF</div>}
+        <input
+          ref={picker}
+          type="file"
+          hidden
+          multiple
+          accept=".obj,.mtl,.glb,.gltf,.bin"
+          onChange={(e) => {
+            const given = [...(e.target.files ?? [])];
+            e.target.value = '';
+            bring(given);
+          }}
+        />
+        {files && <ImportDialog files={files} onClose={() => setFiles(null)} />}
+        {exporting && <ExportDialog onClose={() => setExporting(false)} />}
+        <PaletteDialog commands={commands} />
+      </div>
+    </ReactFlowProvider>
+  );
+}
+
+function Divider({ horizontal = false }: { horizontal?: boolean }) {
+  return <Separator className={`bg-line outline-none data-[separator=hover]:bg-line-strong data-[separator=active]:bg-pick ${horizontal ? 'h-px' : 'w-px'}`} />;
+}

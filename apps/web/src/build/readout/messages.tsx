@@ -1,0 +1,62 @@
+import { useMemo } from 'react';
+import { nodeTitle, problemWords, resolveProject, type Severity } from '@umberfish/core';
+import { selectProject, useSend, useStore } from '../../state/store.ts';
+import { nodesPicked, uiSet } from '../../state/ui-slice.ts';
+
+interface Message {
+  key: string;
+  node: string;
+  graph: string;
+  where: string;
+  severity: Severity;
+  text: string;
+}
+
+/** Every message of every node that was evaluated, errors first. */
+export function useMessages(): Message[] {
+  const reports = useStore((s) => s.evaluation.reports);
+  const project = useStore(selectProject);
+  return useMemo(() => {
+    const nodes = project ? resolveProject(project) : new Map();
+    const all: Message[] = [];
+    for (const report of Object.values(reports)) {
+      const node = nodes.get(report.node);
+      if (!node) continue;
+      report.problems.forEach((p, i) => {
+        const where = `${node.graph.name} / ${nodeTitle(node)}`;
+        all.push({ key: `${report.node} ${i}`, node: report.node, graph: node.graph.id, where, severity: p.severity, text: problemWords(p) });
+      });
+    }
+    const rank = { error: 0, warning: 1, note: 2 };
+    return all.sort((a, b) => rank[a.severity] - rank[b.severity]);
+  }, [reports, project]);
+}
+
+const WORDS: Record<Severity, string> = { error: 'Error', warning: 'Note', note: 'Note' };
+
+export function Messages({ messages }: { messages: readonly Message[] }) {
+  const send = useSend();
+  if (messages.length === 0) return <p className="p-4 text-soft">Nothing is wrong with what is evaluated.</p>;
+  return (
+    <ul className="divide-y divide-line" data-messages>
+      {messages.map((m) => (
+        <li key={m.key} className="flex gap-3 px-3 py-2">
+          <span className={`w-10 shrink-0 ${m.severity === 'error' ? 'font-semibold text-rust' : 'text-soft'}`}>{WORDS[m.severity]}</span>
+          <div>
+            <button
+              type="button"
+              className="text-umber hover:underline"
+              onClick={() => {
+                send(uiSet({ graph: m.graph }));
+                send(nodesPicked([m.node]));
+              }}
+            >
+              {m.where}
+            </button>
+            <p className="leading-snug">{m.text}</p>
+          </div>
+        </li>
+      ))}
+    </ul>
+  );
+}

@@ -1,0 +1,161 @@
+import { ArrowDown, ArrowUp } from 'lucide-react';
+import { useCallback, useEffect, useMemo, useRef, useState, useSyncExternalStore, type KeyboardEvent } from 'react';
+import type { AttributePlace } from '@umberfish/core';
+import { engine } from '../../engine/index.ts';
+import type { TableHeader } from '../../engine/protocol.ts';
+import { useSend, useStore } from '../../state/store.ts';
+import { uiSet } from '../../state/ui-slice.ts';
+import { Choice } from '../../ui/choice.tsx';
+import { formatCount, formatNumber } from '../../ui/format.ts';
+import { useRowWindow, ROW_HEIGHT } from './row-window.ts';
+
+type Sort = { column: number; descending: boolean } | null;
+interface Rows {
+  first: number;
+  numbers: Float64Array;
+  elements: Int32Array;
+}
+
+const PLACES: readonly { value: AttributePlace; label: string }[] = [
+  { value: 'point', label: 'Points' },
+  { value: 'corner', label: 'Corners' },
+  { value: 'face', label: 'Faces' },
+  { value: 'edge', label: 'Edges' },
+];
+
+/** The table of what is looked at: a window of rows at a time, fetched from the worker. */
+export function Values() {
+  const port = useStore((s) => s.ui.port);
+  const picture = useSyncExternalStore(engine.geometry.subscribe, engine.geometry.get);
+  const { table } = picture;
+  if (!port) return <p className="p-4 text-soft">Click an output on a card, a wire, or a rigged object to see its values.</p>;
+  if (!table) return <p className="p-4 text-soft">No value arrives here. Messages tell why.</p>;
+  return <ValueTable key={`${port.node}.${port.port}`} table={table} />;
+}
+
+function ValueTable({ table }: { table: TableHeader }) {
+  const send = useSend();
+  const element = useStore((s) => s.ui.element);
+  const on = useStore((s) => s.ui.tableOn);
+  const isMesh = useStore((s) => {
+    const kind = s.ui.port ? s.evaluation.statistics[`${s.ui.port.node}.${s.ui.port.port}`]?.kind : undefined;
+    return kind === 'mesh';
+  });
+  const [sort, setSort] = useState<Sort>(null);
+  const [rows, setRows] = useState<Rows | null>(null);
+  const [jump, setJump] = useState('');
+  const body = useRef<HTMLDivElement>(null);
+  const window_ = useRowWindow(body, table.rows);
+  const asked = useRef(0);
+
+  useEffect(() => {
+    const mine = ++asked.current;
+    void engine.rows(window_.first, window_.visible + 1, sort).then((found) => {
+      if (found && mine === asked.current) setRows({ first: window_.first, ...found });
+    });
+  }, [window_.first, window_.visible, sort, table.version, table.rows]);
+
+  const { scrollTo } = window_;
+  const show = useCallback((index: number) => void engine.rowOf(index, sort).then((row) => scrollTo(row)), [sort, scrollTo]);
+
+  // A point marked in the stage is brought into sight.
+  const shownElement = useRef<number | null>(null);
+  useEffect(() => {
+    if (element === null || element === shownElement.current) return;
+    shownElement.current = element;
+    show(element);
+  }, [element, show]);
+
+  const onKey = (e: KeyboardEvent) => {
+    const page = Math.max(1, window_.visible - 1);
+    const moves: Record<string, number> = { ArrowDown: 1, ArrowUp: -1, PageDown: page, PageUp: -page };
+    if (e.key === 'Home') scrollTo(0);
+    else if (e.key === 'End') scrollTo(table.rows - 1);
+    else if (moves[e.key]) window_.scrollBy(moves[e.key]);
+    else return;
+    e.preventDefault();
+    e.stopPropagation();
+  };
+
+  const names = useMemo(() => ({ point: 'point', corner: 'corner', face: 'face', edge: 'edge', single: '' })[table.on], [table.on]);
+  const grid = { gridTemplateColumns: `64px repeat(${table.columns.length}, minmax(72px, 1fr))`, minWidth: 64 + 74 * table.columns.length };
+  const cycle = (column: number) => setSort((now) => (now?.column !== column ? { column, descending: false } : now.descending ? null : { column, descending: true }));
+  return (
+    <div className="flex h-full flex-col">
+      <div className="flex h-8 shrink-0 items-center gap-2 border-b border-line px-2 text-xs">
+        <span className="number text-soft" data-row-count>
+          {formatCount(table.rows)}
+        </span>
+        {isMesh ? (
+          <span className="w-24">
+            <Choice label="Elements" value={on} options={PLACES} onChange={(v) => send(uiSet({ tableOn: v as AttributePlace, element: null }))} />
+          </span>
+        ) : (
+          <span className="text-soft">{table.on === 'single' ? 'one value for all' : `${names}s`}</span>
+        )}
+        <span className="flex-1" />
+        {table.rows > 1 && (
+          <label className="flex items-center gap-1.5 text-soft">
+            Go to
+            <input
+              aria-label="Go to index"
+              value={jump}
+              inputMode="numeric"
+              placeholder="index"
+              onChange={(e) => setJump(e.target.value)}
+              onKeyDown={(e) => {
+                e.stopPropagation();
+                const index = Number(jump);
+                if (e.key !== 'Enter' || jump === '' || !Number.isInteger(index)) return;
+                const within = Math.max(0, Math.min(table.rows - 1, index));
+                send(uiSet({ element: within }));
+                show(within);
+              }}
+              className="number h-6 w-20 rounded border border-line-strong bg-raised px-1.5 text-right outline-none focus:border-pick"
+            />
+          </label>
+        )}
+      </div>
+      <div className="min-h-0 flex-1 overflow-x-auto overflow-y-hidden">
+        <div className="flex h-full flex-col" style={{ minWidth: grid.minWidth }}>
+          <div role="row" className="grid h-9 shrink-0 items-end border-b border-line bg-raised pr-3 pb-1 text-xs leading-tight" style={grid}>
+            <span className="px-2 text-right text-faint">{names}</span>
+            {table.columns.map((c, i) => (
+              <button key={i} type="button" onClick={() => cycle(i)} aria-label={`Sort by ${c.label} ${c.part}`} className="min-w-0 px-2 text-right hover:text-umber">
+                <span className="block truncate font-semibold">{c.part && i > 0 && table.columns[i - 1].label === c.label ? '\u00a0' : c.label}</span>
+                <span className="flex items-center justify-end gap-1 text-faint">
+                  {sort?.column === i && (sort.descending ? <ArrowDown size={11} /> : <ArrowUp size={11} />)}
+                  {c.part} {c.unit || (c.part ? '' : '\u00a0')}
+                </span>
+              </button>
+            ))}
+          </div>
+          <div ref={body} role="grid" aria-label="Values" aria-rowcount={table.rows} tabIndex={0} onKeyDown={onKey} onScroll={window_.onScroll} data-first={window_.first} data-version={table.version} className="relative min-h-0 flex-1 overflow-x-hidden overflow-y-auto">
+            <div style={{ height: window_.height }} />
+            <div className="sticky bottom-0 left-0" style={{ height: 0 }}>
+              <div className="absolute inset-x-0" style={{ bottom: 0, height: window_.viewHeight }}>
+                {rows &&
+                  Array.from(rows.elements, (index, r) => {
+                    const on_ = index === element && table.on !== 'single';
+                    return (
+                      <div key={r} role="row" data-row={index} aria-selected={on_} onClick={() => send(uiSet({ element: index }))} className={`number grid cursor-pointer items-center border-b border-line pr-1 text-xs ${on_ ? 'bg-pick-wash text-pick' : 'hover:bg-sunk'}`} style={{ ...grid, height: ROW_HEIGHT }}>
+                        <span className="px-2 text-right text-faint">{table.on === 'single' ? '' : index}</span>
+                        {table.columns.map((c, i) => {
+                          const v = rows.numbers[r * table.columns.length + i];
+                          return (
+                            <span key={i} className={`truncate px-2 text-right ${Number.isFinite(v) ? '' : 'text-rust'}`}>
+                              {c.whole ? String(v) : formatNumber(v, 4)}
+                            </span>
+                          );
+                        })}
+                      </div>
+                    );
+                  })}
+              </div>
+            </div>
+          </div>
+        </div>
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,153 @@
+import { Eye, EyeOff, Plus } from 'lucide-react';
+import { useMemo, useRef } from 'react';
+import { makeObject, SHOWN_PORT, shownResults, type ObjectRecord, type Project } from '@umberfish/core';
+import { addObject, changeObject, freeName, newId, newLocator, removeObjects } from '../../state/edits.ts';
+import { applyEdit, selectProject, store, useSend, useStore } from '../../state/store.ts';
+import { objectsPicked, uiSet } from '../../state/ui-slice.ts';
+import { Menu } from '../../ui/menu.tsx';
+
+const TAGS: Record<ObjectRecord['type'], string> = { group: 'group', mesh: 'mesh', locator: 'loc', curve: 'curve', prop: 'prop', chain: 'chain' };
+
+interface Row {
+  object: ObjectRecord;
+  level: number;
+}
+
+function rowsOf(project: Project): Row[] {
+  const rows: Row[] = [];
+  const add = (parent: string | null, level: number) => {
+    for (const object of project.objects) {
+      if (object.parent !== parent || level > 100) continue;
+      rows.push({ object, level });
+      add(object.id, level + 1);
+    }
+  };
+  add(null, 0);
+  return rows;
+}
+
+/** Everything in the scene, by what hangs under what. */
+export function SceneTree({ onImport }: { onImport(files: readonly File[]): void }) {
+  const project = useStore(selectProject);
+  const picked = useStore((s) => s.ui.objects);
+  const send = useSend();
+  const picker = useRef<HTMLInputElement>(null);
+  const rows = useMemo(() => (project ? rowsOf(project) : []), [project]);
+  const rigged = useMemo(() => new Map(project ? shownResults(project).map((r) => [r.object, r]) : []), [project]);
+
+  const addLocator = () => {
+    if (!project) return;
+    const made = newLocator(project);
+    applyEdit('Add locator', addObject(made));
+    send(objectsPicked([made.id]));
+  };
+  const addGroup = () => {
+    if (!project) return;
+    const made = makeObject(newId('group'), freeName(project, 'Group'), 'group');
+    applyEdit('Add group', addObject(made));
+    send(objectsPicked([made.id]));
+  };
+  const pick = (id: string, more: boolean) => {
+    send(objectsPicked(more ? (picked.includes(id) ? picked.filter((p) => p !== id) : [...picked, id]) : [id]));
+    const result = rigged.get(id);
+    if (result) store.dispatch(uiSet({ port: { node: result.node, port: SHOWN_PORT }, tableOn: 'point' }));
+  };
+  const step = (by: number) => {
+    const at = rows.findIndex((r) => r.object.id === picked[picked.length - 1]);
+    const next = rows[Math.max(0, Math.min(rows.length - 1, at + by))];
+    if (next) pick(next.object.id, false);
+  };
+
+  return (
+    <section aria-label="Scene" className="flex h-full flex-col">
+      <header className="flex h-9 shrink-0 items-center justify-between pr-2 pl-3">
+        <h2 className="font-serif text-sm font-semibold">Scene</h2>
+        <Menu
+          align="end"
+          trigger={
+            <button type="button" aria-label="Add to the scene" className="flex h-6 items-center gap-1 rounded px-1.5 text-soft hover:bg-sunk">
+              <Plus size={14} /> Add
+            </button>
+          }
+          items={[
+            { label: 'Import a mesh (OBJ, GLB, glTF)…', onSelect: () => picker.current?.click() },
+            { label: 'Locator', onSelect: addLocator },
+            { label: 'Group', onSelect: addGroup },
+          ]}
+        />
+        <input
+          ref={picker}
+          type="file"
+          hidden
+          multiple
+          data-picker="mesh"
+          accept=".obj,.mtl,.glb,.gltf,.bin"
+          onChange={(e) => {
+            const files = [...(e.target.files ?? [])];
+            e.target.value = '';
+            if (files.length > 0) onImport(files);
+          }}
+        />
+      </header>
+      <ul
+        role="tree"
+        aria-label="Objects"
+        tabIndex={0}
+        className="min-h-0 flex-1 overflow-auto pb-2"
+        onKeyDown={(e) => {
+          if (e.key === 'ArrowDown') step(1);
+          else if (e.key === 'ArrowUp') step(-1);
+          else if (e.key === 'Delete' && picked.length > 0) {
+            applyEdit(picked.length > 1 ? 'Remove objects' : 'Remove object', removeObjects(picked));
+            send(objectsPicked([]));
+          } else return;
+          e.preventDefault();
+        }}
+      >
+        {rows.map(({ object, level }) => {
+          const on = picked.includes(object.id);
+          return (
+            <li
+              key={object.id}
+              role="treeitem"
+              aria-selected={on}
+              aria-level={level + 1}
+              data-object={object.id}
+              onClick={(e) => pick(object.id, e.shiftKey || e.ctrlKey || e.metaKey)}
+              className={`group flex h-6.5 cursor-pointer items-center gap-2 border-l-[3px] pr-2 ${on ? 'border-l-pick bg-pick-wash' : 'border-l-transparent hover:bg-sunk'} ${object.visible ? '' : 'text-faint'}`}
+              style={{ paddingLeft: 8 + level * 16 }}
+            >
+              <span className="number w-10 shrink-0 text-right text-[10.5px] text-faint">{TAGS[object.type]}</span>
+              <span className="min-w-0 flex-1 truncate">{object.name}</span>
+              {rigged.has(object.id) && <span className="rounded-sm border border-umber px-1 text-[10px] leading-4 text-umber">rig</span>}
+              <button
+                type="button"
+                aria-label={object.visible ? `Hide ${object.name}` : `Show ${object.name}`}
+                onClick={(e) => {
+                  e.stopPropagation();
+                  applyEdit(object.visible ? 'Hide' : 'Show', changeObject(object.id, { visible: !object.visible }));
+                }}
+                className={`rounded p-0.5 text-faint hover:text-ink ${object.visible ? 'opacity-0 group-hover:opacity-100 focus-visible:opacity-100' : ''}`}
+              >
+                {object.visible ? <Eye size={13} /> : <EyeOff size={13} />}
+              </button>
+            </li>
+          );
+        })}
+        {rows.length === 0 && (
+          <li className="px-3 py-2 text-soft">
+            Nothing in the scene yet.{' '}
+            <button type="button" className="text-umber underline" onClick={() => picker.current?.click()}>
+              Import a mesh
+            </button>{' '}
+            or{' '}
+            <button type="button" className="text-umber underline" onClick={addLocator}>
+              add a locator
+            </button>
+            .
+          </li>
+        )}
+      </ul>
+    </section>
+  );
+}

@@ -1,0 +1,34 @@
+import type { ReactNode } from 'react';
+import { RotateCcw } from 'lucide-react';
+import { Hint } from '../../ui/hint.tsx';
+
+interface Props {
+  label: string;
+  help?: string;
+  children: ReactNode;
+  /** Puts the default back; shown when it would change something. */
+  onReset?: () => void;
+}
+
+/** A label and its control. */
+export function FieldRow({ label, help, children, onReset }: Props) {
+  return (
+    <div className="flex min-h-7 items-start gap-2">
+      <Hint text={help} side="left">
+        <span className="flex h-7 w-[60px] shrink-0 items-center text-soft">
+          <span className="truncate">{label}</span>
+        </span>
+      </Hint>
+      <div className="flex min-w-0 flex-1 items-center">{children}</div>
+      <span className="flex h-7 w-3.5 shrink-0 items-center">
+        {onReset && (
+          <Hint text="Put the default back">
+            <button type="button" aria-label={`Reset ${label}`} onClick={onReset} className="text-faint hover:text-ink">
+              <RotateCcw size={12} />
+            </button>
+          </Hint>
+        )}
+      </span>
+    </div>
+  );
+}

@@ -1,0 +1,132 @@
+import { useThree } from '@react-three/fiber';
+import { useEffect, useLayoutEffect, useMemo } from 'react';
+import { BufferAttribute, BufferGeometry, Color, DoubleSide, LineBasicMaterial, Matrix4, MeshStandardMaterial, PointsMaterial, type Object3D } from 'three';
+import type { DrawnMesh } from '../../engine/geometry-store.ts';
+import type { StageShading } from '../../state/ui-slice.ts';
+import type { DrawnItem } from './drawn-items.ts';
+
+const CLAY = new Color(0.5, 0.235, 0.11);
+
+/** Counts of what was made on the graphics card, for tests: steady dragging must not raise them. */
+export const made = { geometries: 0 };
+
+/** Buffers of one geometry: made once per topology, their contents replaced when points move. */
+class Buffers {
+  readonly surface = new BufferGeometry();
+  readonly lines = new BufferGeometry();
+  readonly points = new BufferGeometry();
+
+  constructor(mesh: DrawnMesh) {
+    made.geometries++;
+    const position = new BufferAttribute(mesh.positions, 3);
+    const normal = new BufferAttribute(mesh.normals, 3);
+    this.surface.setAttribute('position', position);
+    this.surface.setAttribute('normal', normal);
+    this.surface.setIndex(new BufferAttribute(mesh.topology.triangles, 1));
+    mesh.topology.groups.forEach((g) => this.surface.addGroup(g.start, g.count, Math.max(0, g.material)));
+    this.lines.setAttribute('position', position);
+    this.lines.setIndex(new BufferAttribute(mesh.topology.edges, 1));
+    this.points.setAttribute('position', position);
+    this.points.setDrawRange(0, mesh.topology.pointCount);
+  }
+
+  update(mesh: DrawnMesh): void {
+    replace(this.surface.getAttribute('position') as BufferAttribute, mesh.positions);
+    replace(this.surface.getAttribute('normal') as BufferAttribute, mesh.normals);
+    for (const g of [this.surface, this.lines, this.points]) {
+      g.boundingSphere = null;
+      g.boundingBox = null;
+    }
+    if (!mesh.colours) this.surface.deleteAttribute('color');
+    else {
+      const known = this.surface.getAttribute('color') as BufferAttribute | undefined;
+      if (known) replace(known, mesh.colours.data);
+      else this.surface.setAttribute('color', new BufferAttribute(mesh.colours.data, 3));
+    }
+  }
+
+  dispose(): void {
+    this.surface.dispose();
+    this.lines.dispose();
+    this.points.dispose();
+  }
+}
+
+/** The card's buffer stays; only its contents are sent again. */
+function replace(attribute: BufferAttribute, data: Float32Array): void {
+  if (attribute.array === data) return;
+  attribute.array = data;
+  attribute.needsUpdate = true;
+}
+
+interface Props {
+  item: DrawnItem;
+  shading: StageShading;
+  picked: boolean;
+  register(id: string, object: Object3D | null): void;
+}
+
+/** One geometry on the stage. */
+export function Geometry({ item, shading, picked, register }: Props) {
+  const { mesh } = item;
+  const invalidate = useThree((s) => s.invalidate);
+  // eslint-disable-next-line react-hooks/exhaustive-deps -- buffers belong to the topology; contents follow below
+  const buffers = useMemo(() => new Buffers(mesh), [mesh.topology]);
+  useEffect(() => () => buffers.dispose(), [buffers]);
+  useLayoutEffect(() => {
+    buffers.update(mesh);
+    invalidate();
+  }, [buffers, mesh, invalidate]);
+
+  const painted = mesh.colours !== undefined;
+  const materials = useMemo(() => {
+    const make = (colour: Color) => new MeshStandardMaterial({ color: painted ? new Color(1, 1, 1) : colour, vertexColors: painted, roughness: 0.78, metalness: 0, side: DoubleSide });
+    const own = item.colour ? new Color(...item.colour) : CLAY;
+    if (painted || mesh.topology.materials.length === 0) return [make(own)];
+    return mesh.topology.materials.map((m) => make(new Color(m.baseColour[0], m.baseColour[1], m.baseColour[2])));
+  }, [mesh.topology, item.colour, painted]);
+  useEffect(() => () => materials.forEach((m) => m.dispose()), [materials]);
+  const lineMaterial = useMemo(() => {
+    const css = getComputedStyle(document.documentElement);
+    const colour = new Color(css.getPropertyValue(item.ghost ? '--sea' : '--ink').trim() || '#33241a');
+    return new LineBasicMaterial({ color: colour, transparent: true, opacity: item.ghost ? 0.13 : 0.5, depthWrite: false });
+  }, [item.ghost]);
+  useEffect(() => () => lineMaterial.dispose(), [lineMaterial]);
+  const pointMaterial = useMemo(() => new PointsMaterial({ color: new Color('#33241a'), size: 2.2, sizeAttenuation: false }), []);
+  useEffect(() => () => pointMaterial.dispose(), [pointMaterial]);
+
+  const matrix = useMemo(() => (item.matrix ? new Matrix4().fromArray(Array.from(item.matrix)) : new Matrix4()), [item.matrix]);
+  useLayoutEffect(() => invalidate(), [matrix, shading, picked, materials, invalidate]);
+
+  if (item.ghost) {
+    return <lineSegments geometry={buffers.lines} material={lineMaterial} matrixAutoUpdate={false} matrix={matrix} frustumCulled={false} renderOrder={2} />;
+  }
+  return (
+    <group matrixAutoUpdate={false} matrix={matrix}>
+      <mesh
+        ref={(o) => register(item.id, o)}
+        geometry={buffers.surface}
+        material={materials.length > 1 ? materials : materials[0]}
+        visible={shading !== 'points'}
+        frustumCulled={false}
+      />
+      {shading === 'wire' && <lineSegments geometry={buffers.lines} material={lineMaterial} frustumCulled={false} renderOrder={1} />}
+      {shading === 'points' && <points geometry={buffers.points} material={pointMaterial} frustumCulled={false} />}
+      {mesh.needles && <Needles data={mesh.needles.data} />}
+    </group>
+  );
+}
+
+function Needles({ data }: { data: Float32Array }) {
+  const geometry = useMemo(() => {
+    const g = new BufferGeometry();
+    g.setAttribute('position', new BufferAttribute(data, 3));
+    return g;
+  }, [data]);
+  useEffect(() => () => geometry.dispose(), [geometry]);
+  return (
+    <lineSegments geometry={geometry} frustumCulled={false}>
+      <lineBasicMaterial color="#3f5f63" />
+    </lineSegments>
+  );
+}

@@ -1,0 +1,24 @@
+import { formatNumber } from '../../ui/format.ts';
+import type { DrawnItem } from './drawn-items.ts';
+
+/** What the colours or needles of a preview mean. */
+export function Legend({ items }: { items: readonly DrawnItem[] }) {
+  const painted = items.find((i) => i.mesh.colours)?.mesh.colours;
+  const needles = items.find((i) => i.mesh.needles)?.mesh.needles;
+  if (!painted && !needles) return null;
+  return (
+    <div data-legend className="pointer-events-none absolute right-2 bottom-9 rounded border border-line bg-raised px-2 py-1.5 text-[11px]">
+      {painted && (
+        <>
+          <p className="text-soft">{painted.label}</p>
+          <div className="my-1 h-2 w-36 bg-[linear-gradient(90deg,#efe3ce,#e6ae70,#ad583b,#54243f)]" />
+          <p className="number flex justify-between">
+            <span>{formatNumber(painted.from)}</span>
+            <span>{formatNumber(painted.to)}</span>
+          </p>
+        </>
+      )}
+      {needles && <p className="text-soft">Needles: {needles.label}</p>}
+    </div>
+  );
+}

@@ -1,0 +1,71 @@
+import { Button } from '../../ui/button.tsx';
+import { Menu } from '../../ui/menu.tsx';
+import { useSend, useStore } from '../../state/store.ts';
+import { uiSet, type StageShading, type StageTool } from '../../state/ui-slice.ts';
+import type { View, ViewDirection } from './view.ts';
+
+const TOOLS: readonly [StageTool, string, string][] = [
+  ['move', 'Move', 'Handle that moves the picked object (M)'],
+  ['turn', 'Turn', 'Handle that turns it (T)'],
+  ['size', 'Size', 'Handle that sizes it (S)'],
+];
+const SHADINGS: readonly [StageShading, string][] = [
+  ['shaded', 'Shaded'],
+  ['wire', 'Edges'],
+  ['points', 'Points'],
+];
+const VIEWS: readonly [ViewDirection, string][] = [
+  ['front', 'From the front'],
+  ['back', 'From the back'],
+  ['left', 'From the left'],
+  ['right', 'From the right'],
+  ['top', 'From above'],
+  ['below', 'From below'],
+];
+
+/** Tools over the stage. */
+export function StageBar({ view, onFrame }: { view: View | null; onFrame(): void }) {
+  const ui = useStore((s) => s.ui);
+  const send = useSend();
+  return (
+    <div className="absolute top-2 left-2 flex max-w-[calc(100%-16px)] flex-wrap items-center gap-0.5 rounded border border-line bg-raised p-0.5" role="toolbar" aria-label="Stage tools">
+      {TOOLS.map(([tool, label, hint]) => (
+        <Button key={tool} className="!h-6 !px-1.5 text-xs" pressed={ui.tool === tool} hint={hint} onClick={() => send(uiSet({ tool }))}>
+          {label}
+        </Button>
+      ))}
+      <Button className="!h-6 !px-1.5 text-xs" hint="Whether the handle lies along the world's axes or the object's own" onClick={() => send(uiSet({ toolSpace: ui.toolSpace === 'world' ? 'local' : 'world' }))}>
+        {ui.toolSpace === 'world' ? 'World' : 'Own axes'}
+      </Button>
+      <span className="mx-0.5 h-4 w-px bg-line" />
+      <Menu
+        trigger={
+          <span>
+            <Button className="!h-6 !px-1.5 text-xs">{SHADINGS.find(([s]) => s === ui.shading)?.[1]} ▾</Button>
+          </span>
+        }
+        items={SHADINGS.map(([shading, label]) => ({ label, onSelect: () => send(uiSet({ shading })) }))}
+      />
+      <Button className="!h-6 !px-1.5 text-xs" pressed={ui.ghost} hint="Show the undeformed mesh as a ghost (G)" onClick={() => send(uiSet({ ghost: !ui.ghost }))}>
+        Ghost
+      </Button>
+      <Menu
+        align="end"
+        trigger={
+          <span>
+            <Button className="!h-6 !px-1.5 text-xs">View ▾</Button>
+          </span>
+        }
+        items={[
+          { label: 'Frame what is picked, or all', keys: 'F', onSelect: onFrame },
+          { label: ui.isolate ? 'Show everything' : 'Show only what is picked', keys: 'I', onSelect: () => send(uiSet({ isolate: !ui.isolate })) },
+          null,
+          ...VIEWS.map(([direction, label]) => ({ label, onSelect: () => view?.look(direction) })),
+          null,
+          { label: 'Perspective', onSelect: () => view?.setParallel(false) },
+          { label: 'Parallel (orthographic)', onSelect: () => view?.setParallel(true) },
+        ]}
+      />
+    </div>
+  );
+}

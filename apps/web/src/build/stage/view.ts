@@ -1,0 +1,112 @@
+import { Box3, OrthographicCamera, PerspectiveCamera, Vector3, type Camera } from 'three';
+import { OrbitControls } from 'three/addons/controls/OrbitControls.js';
+
+export type ViewDirection = 'front' | 'back' | 'left' | 'right' | 'top' | 'below';
+
+const DIRECTIONS: Record<ViewDirection, [number, number, number]> = {
+  front: [0, 0, 1],
+  back: [0, 0, -1],
+  left: [-1, 0, 0],
+  right: [1, 0, 0],
+  top: [0, 1, 1e-4],
+  below: [0, -1, 1e-4],
+};
+
+const FIELD_IN_DEGREES = 32;
+
+/** The eye of the stage: a perspective and a parallel camera that share one orbit. */
+export class View {
+  readonly perspective = new PerspectiveCamera(FIELD_IN_DEGREES, 1, 0.01, 500);
+  readonly parallel = new OrthographicCamera(-1, 1, 1, -1, -200, 500);
+  readonly controls: OrbitControls;
+  private aspect = 1;
+
+  constructor(
+    element: HTMLElement,
+    private readonly onChange: () => void,
+    private readonly onCamera: (camera: Camera) => void,
+  ) {
+    this.perspective.position.set(1.9, 2.1, 5.2);
+    this.controls = new OrbitControls(this.perspective, element);
+    this.controls.target.set(0, 0.95, 0.1);
+    this.controls.zoomToCursor = true;
+    this.controls.addEventListener('change', onChange);
+    this.controls.update();
+  }
+
+  get camera(): PerspectiveCamera | OrthographicCamera {
+    return this.controls.object as PerspectiveCamera | OrthographicCamera;
+  }
+
+  get isParallel(): boolean {
+    return this.camera === this.parallel;
+  }
+
+  resize(width: number, height: number): void {
+    this.aspect = width / Math.max(1, height);
+    this.perspective.aspect = this.aspect;
+    this.perspective.updateProjectionMatrix();
+    const half = (this.parallel.top - this.parallel.bottom) / 2;
+    this.setParallelHeight(half);
+    this.onChange();
+  }
+
+  /** Changes between perspective and parallel without a jump of what is in the middle. */
+  setParallel(parallel: boolean): void {
+    if (parallel === this.isParallel) return;
+    const from = this.camera;
+    const to = parallel ? this.parallel : this.perspective;
+    const distance = from.position.distanceTo(this.controls.target);
+    const half = Math.tan((FIELD_IN_DEGREES * Math.PI) / 360);
+    to.position.copy(from.position);
+    if (parallel) {
+      this.parallel.zoom = 1;
+      this.setParallelHeight(distance * half);
+    } else {
+      const seen = (this.parallel.top - this.parallel.bottom) / 2 / this.parallel.zoom;
+      to.position.sub(this.controls.target).setLength(seen / half).add(this.controls.target);
+    }
+    this.controls.object = to;
+    this.controls.update();
+    this.onCamera(to);
+    this.onChange();
+  }
+
+  /** Looks along an axis, at what is in the middle. */
+  look(direction: ViewDirection): void {
+    const distance = this.camera.position.distanceTo(this.controls.target);
+    this.camera.position.set(...DIRECTIONS[direction]).setLength(distance).add(this.controls.target);
+    this.controls.update();
+    this.onChange();
+  }
+
+  /** Puts a box into the middle, all of it in sight. */
+  frame(box: Box3): void {
+    if (box.isEmpty()) return;
+    const centre = box.getCenter(new Vector3());
+    const radius = Math.max(box.getSize(new Vector3()).length() / 2, 0.05);
+    const half = Math.tan((FIELD_IN_DEGREES * Math.PI) / 360);
+    const distance = (radius * 1.12) / Math.min(half, half * this.aspect);
+    const way = this.camera.position.clone().sub(this.controls.target).normalize();
+    this.controls.target.copy(centre);
+    this.camera.position.copy(centre).addScaledVector(way, distance);
+    if (this.isParallel) {
+      this.parallel.zoom = 1;
+      this.setParallelHeight(radius * 1.12 * Math.max(1, 1 / this.aspect));
+    }
+    this.controls.update();
+    this.onChange();
+  }
+
+  dispose(): void {
+    this.controls.dispose();
+  }
+
+  private setParallelHeight(half: number): void {
+    this.parallel.top = half;
+    this.parallel.bottom = -half;
+    this.parallel.left = -half * this.aspect;
+    this.parallel.right = half * this.aspect;
+    this.parallel.updateProjectionMatrix();
+  }
+}

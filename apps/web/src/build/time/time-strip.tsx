@@ -1,0 +1,109 @@
+import { Pause, Play } from 'lucide-react';
+import { useEffect, useMemo, useRef, type KeyboardEvent, type PointerEvent } from 'react';
+import { selectProject, store, useSend, useStore } from '../../state/store.ts';
+import { uiSet } from '../../state/ui-slice.ts';
+import { Button } from '../../ui/button.tsx';
+import { NumberField } from '../../ui/number-field.tsx';
+
+/** Play, the present frame, and a ruler to scrub on. */
+export function TimeStrip() {
+  const project = useStore(selectProject);
+  const frame = useStore((s) => s.ui.frame);
+  const playing = useStore((s) => s.ui.playing);
+  const send = useSend();
+  const ruler = useRef<HTMLDivElement>(null);
+  usePlaying(playing);
+  if (!project) return null;
+  const { first, last } = project.range;
+  const span = Math.max(1, last - first);
+  const go = (to: number) => send(uiSet({ frame: Math.round(Math.min(last, Math.max(first, to))) }));
+  const scrub = (e: PointerEvent) => {
+    const box = ruler.current?.getBoundingClientRect();
+    if (box) go(first + ((e.clientX - box.left) / box.width) * span);
+  };
+  const onKey = (e: KeyboardEvent) => {
+    const moves: Record<string, number> = { ArrowRight: frame + 1, ArrowLeft: frame - 1, PageDown: frame + 10, PageUp: frame - 10, Home: first, End: last };
+    if (!(e.key in moves)) return;
+    go(moves[e.key]);
+    e.preventDefault();
+  };
+  return (
+    <footer aria-label="Time" data-time-strip className="flex h-11 shrink-0 items-center gap-3 border-t border-line bg-paper px-3">
+      <Button look="framed" onClick={() => send(uiSet({ playing: !playing }))} hint="Play or pause (Space)" aria-label={playing ? 'Pause' : 'Play'} className="w-[76px]">
+        {playing ? <Pause size={13} /> : <Play size={13} />} {playing ? 'Pause' : 'Play'}
+      </Button>
+      <div className="flex w-28 items-center gap-1.5">
+        <NumberField label="Frame" whole value={frame} range={{ min: first, max: last, hard: true }} onChange={(v) => typeof v === 'number' && go(v)} />
+        <span className="number text-xs text-faint">/ {last}</span>
+      </div>
+      <div
+        ref={ruler}
+        role="slider"
+        tabIndex={0}
+        aria-label="Frame ruler"
+        aria-valuemin={first}
+        aria-valuemax={last}
+        aria-valuenow={frame}
+        data-ruler
+        className="relative h-8 min-w-0 flex-1 cursor-ew-resize touch-none"
+        onKeyDown={onKey}
+        onPointerDown={(e) => {
+          e.currentTarget.setPointerCapture(e.pointerId);
+          send(uiSet({ playing: false }));
+          scrub(e);
+        }}
+        onPointerMove={(e) => e.buttons === 1 && scrub(e)}
+      >
+        <Ticks first={first} last={last} />
+        <span className="pointer-events-none absolute inset-y-0 w-0.5 -translate-x-px bg-umber" style={{ left: `${((frame - first) / span) * 100}%` }} />
+      </div>
+      <span className="number text-xs text-soft">{project.frameRate} fps</span>
+    </footer>
+  );
+}
+
+function Ticks({ first, last }: { first: number; last: number }) {
+  const ticks = useMemo(() => {
+    const span = Math.max(1, last - first);
+    const step = [1, 2, 5, 10, 20, 50, 100, 200, 500, 1000, 5000].find((s) => span / s <= 60) ?? 10_000;
+    const out: { at: number; frame: number; long: boolean }[] = [];
+    for (let f = Math.ceil(first / step) * step; f <= last; f += step) out.push({ at: ((f - first) / span) * 100, frame: f, long: (f / step) % 5 === 0 });
+    return out;
+  }, [first, last]);
+  return (
+    <>
+      <span className="absolute inset-x-0 bottom-2 h-px bg-line-strong" />
+      {ticks.map((t) => (
+        <span key={t.frame} className="absolute bottom-2" style={{ left: `${t.at}%` }}>
+          <span className={`absolute bottom-0 w-px bg-line-strong ${t.long ? 'h-2.5' : 'h-1.5'}`} />
+          {t.long && <span className="number absolute bottom-3 -translate-x-1/2 text-[10px] text-faint">{t.frame}</span>}
+        </span>
+      ))}
+    </>
+  );
+}
+
+/** Advances frames by the clock; a slow graph skips frames and keeps the time. */
+function usePlaying(playing: boolean): void {
+  useEffect(() => {
+    if (!playing) return;
+    const { project } = store.getState().project;
+    if (!project) return;
+    const startFrame = store.getState().ui.frame;
+    const start = performance.now();
+    let timer = 0;
+    const step = () => {
+      const state = store.getState();
+      const p = state.project.project;
+      if (!p || !state.ui.playing) return;
+      const length = p.range.last - p.range.first + 1;
+      const passed = Math.floor(((performance.now() - start) / 1000) * p.frameRate);
+      const frame = p.range.first + ((((startFrame - p.range.first + passed) % length) + length) % length);
+      // The next frame is asked for when the last one was shown, so that frames never queue up.
+      if (frame !== state.ui.frame && state.evaluation.settled) store.dispatch(uiSet({ frame }));
+      timer = requestAnimationFrame(step);
+    };
+    timer = requestAnimationFrame(step);
+    return () => cancelAnimationFrame(timer);
+  }, [playing]);
+}

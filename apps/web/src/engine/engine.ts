@@ -1,0 +1,208 @@
+import { wrap, type Remote } from 'comlink';
+import { type Mesh } from '@umberfish/core';
+import { evaluationReset, grewSlow, pictureShown, settled, troubled, unsettled, workerStarted } from '../state/evaluation-slice.ts';
+import type { Store } from '../state/store.ts';
+import type { UiState } from '../state/ui-slice.ts';
+import { GeometryStore } from './geometry-store.ts';
+import { CONTROL, type PictureRequest } from './protocol.ts';
+import { requestFor } from './request.ts';
+import type { StudioApi } from './worker.ts';
+import type { Project } from '@umberfish/core';
+
+const CACHE_IN_BYTES = 1e9;
+/** A running request is left to finish for so long before a newer one stops it: a quick graph shows every step. */
+const PATIENCE_IN_MS = 150;
+/** After so long the page says that it works, and offers to stop. */
+const SLOW_AFTER_MS = 400;
+/** A worker that gives no sign of life for so long is taken for lost. */
+const LOST_AFTER_MS = 15_000;
+
+type UiPart = Pick<UiState, 'graph' | 'nodes' | 'port' | 'tableOn' | 'frame'>;
+
+/**
+ * Keeps the picture up with the document: asks the worker for what the screen shows, one request at a time, the
+ * latest wins; restarts the worker when it breaks or hangs. The document never goes through here, so it is safe.
+ */
+export class Engine {
+  readonly geometry = new GeometryStore();
+  private worker: Worker | null = null;
+  private studio: Remote<StudioApi> | null = null;
+  private readonly control: Int32Array | null;
+  private readonly assets = new Map<string, Mesh>();
+  private sentProject: Project | null = null;
+  private running: { id: number; since: number } | null = null;
+  private pending = false;
+  private nextId = 1;
+  private seen: { project: Project | null; ui: UiPart | null } = { project: null, ui: null };
+  private slowTimer = 0;
+  /** After a breakdown nothing is evaluated until the document changes. */
+  private halted = false;
+
+  constructor(private readonly store: Store) {
+    const shares = typeof SharedArrayBuffer !== 'undefined' && self.crossOriginIsolated;
+    this.control = shares ? new Int32Array(new SharedArrayBuffer(CONTROL.size * 4)) : null;
+    this.startWorker();
+    store.subscribe(() => this.look());
+  }
+
+  /** Meshes of a newly opened project. */
+  open(assets: ReadonlyMap<string, Mesh>): void {
+    this.assets.clear();
+    this.geometry.clear();
+    this.store.dispatch(evaluationReset());
+    this.restart();
+    for (const [id, mesh] of assets) this.addAsset(id, mesh);
+  }
+
+  addAsset(id: string, mesh: Mesh): void {
+    this.assets.set(id, mesh);
+    void this.studio?.setAsset(id, mesh);
+  }
+
+  getAssets(): ReadonlyMap<string, Mesh> {
+    return this.assets;
+  }
+
+  /** Rows of the table, or null when there is none. */
+  rows(first: number, count: number, sort: { column: number; descending: boolean } | null) {
+    return this.studio?.rows(first, count, sort) ?? Promise.resolve(null);
+  }
+
+  rowOf(element: number, sort: { column: number; descending: boolean } | null) {
+    return this.studio?.rowOf(element, sort) ?? Promise.resolve(element);
+  }
+
+  /** Stops what runs; the picture stays as it is until something changes. */
+  stop(): void {
+    if (!this.running) return;
+    this.halted = true;
+    this.pending = false;
+    this.cancel();
+    const id = this.running.id;
+    this.store.dispatch(troubled('Stopped. The picture is older than the document; change anything to evaluate again.'));
+    window.setTimeout(() => {
+      if (this.running?.id === id) this.revive('The evaluation did not stop when asked, so the worker was started anew. Nothing is lost; change anything to evaluate again.');
+    }, 1000);
+  }
+
+  /** Evaluates again after a stop or breakdown. */
+  resume(): void {
+    this.halted = false;
+    this.store.dispatch(troubled(null));
+    this.ask();
+  }
+
+  private startWorker(): void {
+    this.worker = new Worker(new URL('./worker.ts', import.meta.url), { type: 'module' });
+    this.worker.addEventListener('error', (event) => {
+      event.preventDefault();
+      this.revive(`The evaluation broke (${event.message || 'the worker ended'}). It was started anew and nothing is lost; change anything to try again.`);
+    });
+    this.studio = wrap<StudioApi>(this.worker);
+    void this.studio.start(this.control, CACHE_IN_BYTES);
+    for (const [id, mesh] of this.assets) void this.studio.setAsset(id, mesh);
+    this.sentProject = null;
+    this.store.dispatch(workerStarted());
+  }
+
+  private restart(): void {
+    this.worker?.terminate();
+    this.running = null;
+    window.clearTimeout(this.slowTimer);
+    this.geometry.forget();
+    this.seen = { project: null, ui: null };
+    this.halted = false;
+    this.startWorker();
+  }
+
+  private revive(reason: string): void {
+    this.restart();
+    const { project, ui } = this.store.getState();
+    this.seen = { project: project.project, ui };
+    this.halted = true;
+    this.pending = false;
+    this.store.dispatch(troubled(reason));
+  }
+
+  private look(): void {
+    const { project, ui } = this.store.getState();
+    const before = this.seen;
+    const sameUi = before.ui && before.ui.graph === ui.graph && before.ui.nodes === ui.nodes && before.ui.port === ui.port && before.ui.tableOn === ui.tableOn && before.ui.frame === ui.frame; // prettier-ignore
+    if (before.project === project.project && sameUi) return;
+    const edited = before.project !== project.project;
+    this.seen = { project: project.project, ui };
+    if (!project.project) return;
+    if (this.halted && !edited) return;
+    this.halted = false;
+    this.ask();
+  }
+
+  private ask(): void {
+    this.store.dispatch(unsettled());
+    if (this.running) {
+      this.pending = true;
+      const left = PATIENCE_IN_MS - (performance.now() - this.running.since);
+      const { id } = this.running;
+      if (left <= 0) this.cancel();
+      else window.setTimeout(() => this.pending && this.running?.id === id && this.cancel(), left);
+      return;
+    }
+    void this.run();
+  }
+
+  private cancel(): void {
+    const newest = this.nextId;
+    if (this.control) Atomics.store(this.control, CONTROL.newest, newest);
+    else void this.studio?.announce(newest);
+  }
+
+  private async run(): Promise<void> {
+    const { project, ui } = this.store.getState();
+    if (!project.project || !this.studio) return;
+    const id = this.nextId++;
+    const request: PictureRequest = {
+      ...requestFor(project.project, ui, id),
+      project: this.sentProject === project.project ? null : project.project,
+    };
+    this.sentProject = project.project;
+    this.running = { id, since: performance.now() };
+    this.pending = false;
+    if (this.control) Atomics.store(this.control, CONTROL.newest, id);
+    this.watch(id);
+    const { studio } = this;
+    try {
+      const picture = await studio.draw(request);
+      if (studio !== this.studio) return;
+      if (picture && picture.id > this.store.getState().evaluation.shown) {
+        this.geometry.accept(picture);
+        const { reports, statistics, costInMs } = picture;
+        this.store.dispatch(pictureShown({ request: id, reports, statistics, frameCostInMs: costInMs }));
+      }
+    } catch (error) {
+      if (studio === this.studio) this.revive(`The evaluation broke (${(error as Error).message}). It was started anew and nothing is lost; change anything to try again.`);
+      return;
+    }
+    window.clearTimeout(this.slowTimer);
+    this.running = null;
+    if (this.pending) void this.run();
+    else this.store.dispatch(settled());
+  }
+
+  /** Says when a request takes long, and gives the worker up when it shows no sign of life. */
+  private watch(id: number): void {
+    window.clearTimeout(this.slowTimer);
+    let beats = -1;
+    const look = () => {
+      if (this.running?.id !== id) return;
+      if (!this.store.getState().evaluation.slow) this.store.dispatch(grewSlow());
+      const now = this.control ? Atomics.load(this.control, CONTROL.beats) : -1;
+      if (this.control && now === beats && performance.now() - this.running.since > LOST_AFTER_MS) {
+        this.revive('The evaluation gave no sign of life for 15 seconds, so it was stopped and started anew. Nothing is lost; change anything to try again.');
+        return;
+      }
+      beats = now;
+      this.slowTimer = window.setTimeout(look, LOST_AFTER_MS);
+    };
+    this.slowTimer = window.setTimeout(look, SLOW_AFTER_MS);
+  }
+}

@@ -1,0 +1,75 @@
+import type { AttributePlace, NodeReport, PortRef, Project, Statistics } from '@umberfish/core';
+
+/** What is asked of the worker; the project only when it is not the one it has. */
+export interface PictureRequest {
+  readonly id: number;
+  readonly project: Project | null;
+  readonly frame: number;
+  /** Outputs that must be known: shown, previewed, probed, looked at. */
+  readonly wanted: readonly PortRef[];
+  /** Show Mesh nodes and previewed geometry to draw, by key. */
+  readonly shown: readonly { key: string; ref: PortRef; colourBy?: PortRef }[];
+  /** Assets to draw as they are: sources without a result, ghosts. */
+  readonly assets: readonly string[];
+  readonly statistics: readonly PortRef[];
+  readonly table: TableRequest | null;
+}
+
+export interface TableRequest {
+  readonly ref: PortRef;
+  readonly label: string;
+  readonly unit: string;
+  readonly on: AttributePlace;
+  readonly context: PortRef | null;
+}
+
+/** Vertices and triangles as the graphics card wants them; made once per topology. */
+export interface PictureTopology {
+  readonly id: string;
+  readonly pointCount: number;
+  readonly faceCount: number;
+  readonly vertexPoints: Int32Array;
+  /** Three vertices per triangle, sorted by material. */
+  readonly triangles: Uint32Array;
+  readonly triangleFaces: Int32Array;
+  readonly groups: readonly { start: number; count: number; material: number }[];
+  /** Two vertices per edge. */
+  readonly edges: Uint32Array;
+  readonly materials: readonly { name: string; baseColour: readonly number[] }[];
+}
+
+/** One geometry of a picture. Arrays may be shared with the worker: they are read, never written. */
+export interface PictureMesh {
+  readonly key: string;
+  readonly topologyId: string;
+  /** The topology, the first time it is sent. */
+  readonly topology?: PictureTopology;
+  /** xyz per vertex; left out when nothing moved since the last picture. */
+  readonly positions?: Float32Array;
+  readonly normals?: Float32Array;
+  /** rgb per vertex of a previewed number, with its range; or needles of a previewed vector. */
+  readonly colours?: { data: Float32Array; from: number; to: number; label: string };
+  readonly needles?: { data: Float32Array; label: string };
+}
+
+/** What is known of a table, for its header. */
+export interface TableHeader {
+  readonly rows: number;
+  readonly on: AttributePlace | 'single';
+  readonly columns: readonly { label: string; part: string; unit: string; whole: boolean }[];
+  /** Changes whenever the numbers may have. */
+  readonly version: number;
+}
+
+export interface Picture {
+  readonly id: number;
+  readonly frame: number;
+  readonly meshes: readonly PictureMesh[];
+  readonly reports: Record<string, NodeReport>;
+  readonly statistics: Record<string, Statistics>;
+  readonly table: TableHeader | null;
+  readonly costInMs: number;
+}
+
+/** Slots of the control block the page and the worker share. */
+export const CONTROL = { newest: 0, beats: 1, size: 4 } as const;

@@ -1,0 +1,17 @@
+import { Tooltip } from 'radix-ui';
+import { createRoot } from 'react-dom/client';
+import { Provider } from 'react-redux';
+import { BrowserRouter } from 'react-router';
+import { App } from './app.tsx';
+import { store } from './state/store.ts';
+import './styles.css';
+
+createRoot(document.getElementById('root') as HTMLElement).render(
+  <Provider store={store}>
+    <Tooltip.Provider delayDuration={500}>
+      <BrowserRouter>
+        <App />
+      </BrowserRouter>
+    </Tooltip.Provider>
+  </Provider>,
+);

@@ -1,0 +1,196 @@
+import { FileUp, FolderOpen, MoreHorizontal, Plus } from 'lucide-react';
+import { useEffect, useRef, useState, type DragEvent } from 'react';
+import { useNavigate } from 'react-router';
+import demoThumbnail from '@umberfish/demo/thumbnail.jpg?url';
+import { useSend, useStore } from '../state/store.ts';
+import { remarked, uiSet } from '../state/ui-slice.ts';
+import { keepNewProject, keepProject, holdUnstored, closeOnPage } from '../storage/open.ts';
+import { fetchDemo, openProjectFile } from '../storage/files.ts';
+import { listProjects, removeProject, type StoredProject } from '../storage/database.ts';
+import { Button } from '../ui/button.tsx';
+import { Menu } from '../ui/menu.tsx';
+import { makeProject, type OpenedProject } from '@umberfish/core';
+import { emptyGraph, newId } from '../state/edits.ts';
+
+const DEMO_ID = 'lantern-quay';
+
+/** The shelf: every project in this browser, the demo, a new one, one from a file. */
+export function Shelf() {
+  const [projects, setProjects] = useState<StoredProject[] | null>(null);
+  const [trouble, setTrouble] = useState<string | null>(null);
+  const [over, setOver] = useState(false);
+  const picker = useRef<HTMLInputElement>(null);
+  const go = useNavigate();
+  const send = useSend();
+  const theme = useStore((s) => s.ui.theme);
+
+  const refresh = () =>
+    listProjects()
+      .then(setProjects)
+      .catch(() => {
+        setProjects([]);
+        setTrouble('This browser does not let the page store projects (a private window?). You can still work: save to a file before you close the tab.');
+      });
+  useEffect(() => {
+    closeOnPage();
+    void refresh();
+  }, []);
+
+  /** Mesh files go along to the Build page, which asks for their units. */
+  const visit = (id: string, files: readonly File[] = []) => void go(`/p/${id}/build`, { state: { files } });
+  const attempt = (work: () => Promise<string>, files: readonly File[] = []) => () =>
+    work()
+      .then((id) => visit(id, files))
+      .catch((error: unknown) => send(remarked({ text: (error as Error).message, kind: 'wrong' })));
+
+  const openDemo = async (): Promise<string> => {
+    if (projects?.some((p) => p.id === DEMO_ID)) return DEMO_ID;
+    return store(await fetchDemo());
+  };
+  const startNew = async (): Promise<string> => {
+    const name = `Project ${(projects?.length ?? 0) + 1}`;
+    return trouble ? store({ project: { ...makeProject(newId('project'), name), graphs: [emptyGraph('Graph 1')] }, assets: new Map(), repairs: [] }) : keepNewProject(name);
+  };
+  const openFiles = (files: readonly File[]): void => {
+    const project = files.find((f) => f.name.toLowerCase().endsWith('.json'));
+    if (!project) return void attempt(startNew, files)();
+    void attempt(async () => {
+      const found = await openProjectFile(project);
+      const taken = projects?.some((p) => p.id === found.project.id) ?? false;
+      return store(taken ? { ...found, project: { ...found.project, id: newId('project') } } : found);
+    })();
+  };
+  const drop = (event: DragEvent) => {
+    event.preventDefault();
+    setOver(false);
+    const files = [...event.dataTransfer.files];
+    if (files.length > 0) openFiles(files);
+  };
+
+  const others = (projects ?? []).filter((p) => p.id !== DEMO_ID);
+  const demo = projects?.find((p) => p.id === DEMO_ID);
+  return (
+    <main
+      data-shelf={projects ? 'ready' : 'loading'}
+      className={`h-full overflow-auto ${over ? 'bg-pick-wash' : ''}`}
+      onDragOver={(e) => {
+        e.preventDefault();
+        setOver(true);
+      }}
+      onDragLeave={() => setOver(false)}
+      onDrop={drop}
+    >
+      <header className="mx-auto flex max-w-5xl items-end justify-between px-8 pt-14 pb-8">
+        <div>
+          <h1 className="font-serif text-4xl font-semibold tracking-tight text-umber">Umberfish</h1>
+          <p className="mt-2 max-w-md text-[15px] text-soft">Build deformers and constraints as graphs; hand them on with a few clear dials.</p>
+        </div>
+        <div className="flex gap-2">
+          <Button onClick={() => send(uiSet({ theme: theme === 'day' ? 'night' : 'day' }))}>{theme === 'day' ? 'Night tide' : 'Daylight'}</Button>
+          <Button look="framed" onClick={() => picker.current?.click()} hint="Open a project file, or start a project from an OBJ, GLB or glTF mesh. Files can also be dropped on this page.">
+            <FolderOpen size={15} /> Open a file
+          </Button>
+          <Button look="strong" onClick={attempt(startNew)}>
+            <Plus size={15} /> New project
+          </Button>
+          <input
+            ref={picker}
+            type="file"
+            multiple
+            hidden
+            data-picker="shelf"
+            accept=".json,.obj,.mtl,.glb,.gltf,.bin"
+            onChange={(e) => {
+              const files = [...(e.target.files ?? [])];
+              e.target.value = '';
+              if (files.length > 0) openFiles(files);
+            }}
+          />
+        </div>
+      </header>
+      {trouble && <p className="mx-auto mb-4 max-w-5xl px-8 text-rust">{trouble}</p>}
+      <section className="mx-auto grid max-w-5xl grid-cols-3 gap-5 px-8 pb-16" aria-label="Projects">
+        <ProjectCard
+          name="Lantern Quay"
+          about={demo ? `Demo · changed ${when(demo.changedAt)}` : 'Demo · a pufferfish that swells, water that breathes'}
+          thumbnail={demo?.thumbnail ?? demoThumbnail}
+          onOpen={attempt(openDemo)}
+          menu={demo ? [{ label: 'Put back as shipped', onSelect: () => void removeProject(DEMO_ID).then(refresh) }] : []}
+        />
+        {others.map((p) => (
+          <ProjectCard
+            key={p.id}
+            name={p.name}
+            about={`Changed ${when(p.changedAt)}`}
+            thumbnail={p.thumbnail}
+            onOpen={() => visit(p.id)}
+            menu={[{ label: 'Remove from this browser', onSelect: () => window.confirm(`Remove "${p.name}" from this browser? Save it to a file first if you may need it.`) && void removeProject(p.id).then(refresh) }]}
+          />
+        ))}
+        <button
+          type="button"
+          onClick={() => picker.current?.click()}
+          className="flex min-h-56 flex-col items-center justify-center gap-2 rounded-md border border-dashed border-line-strong p-6 text-center text-soft hover:bg-raised"
+        >
+          <FileUp size={20} aria-hidden />
+          <span>
+            Drop a project file here, or a mesh
+            <br />
+            (OBJ, GLB, glTF) to begin with it
+          </span>
+        </button>
+      </section>
+    </main>
+  );
+
+  async function store(found: OpenedProject): Promise<string> {
+    try {
+      return await keepProject(found);
+    } catch {
+      return holdUnstored(found);
+    }
+  }
+}
+
+interface CardProps {
+  name: string;
+  about: string;
+  thumbnail: string | null;
+  onOpen(): void;
+  menu: { label: string; onSelect(): void }[];
+}
+
+function ProjectCard({ name, about, thumbnail, onOpen, menu }: CardProps) {
+  return (
+    <article className="overflow-hidden rounded-md border border-line bg-raised hover:border-line-strong">
+      <button type="button" onClick={onOpen} aria-label={`Open ${name}`} className="block aspect-[16/10] w-full overflow-hidden bg-gradient-to-b from-[var(--stage-high)] to-[var(--stage-low)]">
+        {thumbnail ? <img src={thumbnail} alt="" className="size-full object-cover" /> : <span className="text-faint">No picture yet</span>}
+      </button>
+      <div className="flex items-center justify-between gap-2 border-t border-line px-3 py-2.5">
+        <button type="button" onClick={onOpen} className="min-w-0 text-left">
+          <h2 className="truncate font-serif text-[15px] font-semibold">{name}</h2>
+          <p className="truncate text-xs text-soft">{about}</p>
+        </button>
+        {menu.length > 0 && (
+          <Menu
+            align="end"
+            trigger={
+              <button type="button" aria-label={`More for ${name}`} className="rounded p-1 text-soft hover:bg-sunk">
+                <MoreHorizontal size={16} />
+              </button>
+            }
+            items={menu}
+          />
+        )}
+      </div>
+    </article>
+  );
+}
+
+function when(time: number): string {
+  const minutes = Math.round((Date.now() - time) / 60_000);
+  if (minutes < 1) return 'just now';
+  if (minutes < 60) return `${minutes} min ago`;
+  const hours = Math.round(minutes / 60);
+  return hours < 24 ? `${hours} h ago` : new Date(time).toLocaleDateString('en-GB');
+}

@@ -1,0 +1,195 @@
+import {
+  makeObject,
+  NODES_BY_ID,
+  resolveGraph,
+  type AssetRecord,
+  type GraphRecord,
+  type InputValue,
+  type NodeRecord,
+  type ObjectRecord,
+  type PortRef,
+  type Project,
+  type SettingValue,
+} from '@umberfish/core';
+
+/**
+ * Edits of the document: pure functions from a project to the next, sharing all that stays the same. Everything
+ * the interface changes goes through one of these, so that everything can be undone.
+ */
+export type Edit = (project: Project) => Project;
+
+/** A short random id; `kind` makes it readable in files. */
+export function newId(kind: string): string {
+  const bytes = crypto.getRandomValues(new Uint8Array(6));
+  return `${kind}-${Array.from(bytes, (b) => (b % 36).toString(36)).join('')}`;
+}
+
+const inGraph = (project: Project, id: string, change: (g: GraphRecord) => GraphRecord): Project => ({
+  ...project,
+  graphs: project.graphs.map((g) => (g.id === id ? change(g) : g)),
+});
+
+const mapNode = (g: GraphRecord, id: string, change: (n: NodeRecord) => NodeRecord): GraphRecord => ({
+  ...g,
+  nodes: g.nodes.map((n) => (n.id === id ? change(n) : n)),
+});
+
+/** A record of a new node of a type. */
+export function nodeOf(type: string, position: readonly [number, number], settings: Record<string, SettingValue> = {}): NodeRecord {
+  const version = NODES_BY_ID.get(type)?.version ?? 1;
+  return { id: newId(type), type, version, title: '', position: [Math.round(position[0]), Math.round(position[1])], inputs: {}, settings, skip: false, probes: [] };
+}
+
+export const addNode =
+  (graph: string, node: NodeRecord): Edit =>
+  (p) =>
+    inGraph(p, graph, (g) => ({ ...g, nodes: [...g.nodes, node] }));
+
+export const removeNodes =
+  (graph: string, ids: readonly string[]): Edit =>
+  (p) =>
+    inGraph(p, graph, (g) => ({
+      ...g,
+      nodes: g.nodes.filter((n) => !ids.includes(n.id)),
+      wires: g.wires.filter((w) => !ids.includes(w.from.node) && !ids.includes(w.to.node)),
+      preview: g.preview !== null && ids.includes(g.preview) ? null : g.preview,
+    }));
+
+export const moveNodes =
+  (graph: string, positions: ReadonlyMap<string, readonly [number, number]>): Edit =>
+  (p) =>
+    inGraph(p, graph, (g) => ({
+      ...g,
+      nodes: g.nodes.map((n) => {
+        const to = positions.get(n.id);
+        return to && (to[0] !== n.position[0] || to[1] !== n.position[1]) ? { ...n, position: to } : n;
+      }),
+    }));
+
+export const changeNode =
+  (graph: string, id: string, change: Partial<NodeRecord>): Edit =>
+  (p) =>
+    inGraph(p, graph, (g) => mapNode(g, id, (n) => ({ ...n, ...change })));
+
+export const setInput =
+  (graph: string, id: string, port: string, value: InputValue | undefined): Edit =>
+  (p) =>
+    inGraph(p, graph, (g) =>
+      mapNode(g, id, (n) => {
+        const { [port]: _old, ...others } = n.inputs;
+        return { ...n, inputs: value === undefined ? others : { ...n.inputs, [port]: value } };
+      }),
+    );
+
+/** Changes a setting and drops wires to ports that are gone with it. */
+export const setSetting =
+  (graph: string, id: string, setting: string, value: SettingValue): Edit =>
+  (p) =>
+    inGraph(p, graph, (g) => {
+      const next = mapNode(g, id, (n) => ({ ...n, settings: { ...n.settings, [setting]: value } }));
+      const node = resolveGraph(next).get(id);
+      if (!node?.definition) return next;
+      const inputs = new Set(node.inputs.map((i) => i.id));
+      const wires = next.wires.filter((w) => w.to.node !== id || inputs.has(w.to.port));
+      return wires.length === next.wires.length ? next : { ...next, wires };
+    });
+
+/** Draws a wire; what was in the input before is replaced. */
+export const connect =
+  (graph: string, from: PortRef, to: PortRef): Edit =>
+  (p) =>
+    inGraph(p, graph, (g) => ({
+      ...g,
+      wires: [...g.wires.filter((w) => w.to.node !== to.node || w.to.port !== to.port), { id: newId('wire'), from, to }],
+    }));
+
+export const removeWires =
+  (graph: string, ids: readonly string[]): Edit =>
+  (p) =>
+    inGraph(p, graph, (g) => ({ ...g, wires: g.wires.filter((w) => !ids.includes(w.id)) }));
+
+export const setPreview =
+  (graph: string, node: string | null): Edit =>
+  (p) =>
+    inGraph(p, graph, (g) => ({ ...g, preview: node }));
+
+export const toggleProbe =
+  (graph: string, id: string, port: string): Edit =>
+  (p) =>
+    inGraph(p, graph, (g) =>
+      mapNode(g, id, (n) => ({ ...n, probes: n.probes.includes(port) ? n.probes.filter((x) => x !== port) : [...n.probes, port] })),
+    );
+
+/** Puts copies of nodes, and of the wires among them, into a graph; `ids` gives each copy its id. */
+export const pasteNodes =
+  (graph: string, nodes: readonly NodeRecord[], wires: GraphRecord['wires'], ids: ReadonlyMap<string, string>, shift: readonly [number, number]): Edit =>
+  (p) =>
+    inGraph(p, graph, (g) => ({
+      ...g,
+      nodes: [...g.nodes, ...nodes.map((n) => ({ ...n, id: ids.get(n.id) as string, position: [n.position[0] + shift[0], n.position[1] + shift[1]] as const }))],
+      wires: [
+        ...g.wires,
+        ...wires
+          .filter((w) => ids.has(w.from.node) && ids.has(w.to.node))
+          .map((w) => ({
+            id: newId('wire'),
+            from: { ...w.from, node: ids.get(w.from.node) as string },
+            to: { ...w.to, node: ids.get(w.to.node) as string },
+          })),
+      ],
+    }));
+
+export const addGraph =
+  (graph: GraphRecord): Edit =>
+  (p) => ({ ...p, graphs: [...p.graphs, graph] });
+
+export const changeGraph =
+  (id: string, change: Partial<GraphRecord>): Edit =>
+  (p) =>
+    inGraph(p, id, (g) => ({ ...g, ...change }));
+
+export const removeGraph =
+  (id: string): Edit =>
+  (p) => ({ ...p, graphs: p.graphs.filter((g) => g.id !== id) });
+
+export const emptyGraph = (name: string): GraphRecord => ({ id: newId('graph'), name, nodes: [], wires: [], preview: null });
+
+export const changeObject =
+  (id: string, change: Partial<ObjectRecord>): Edit =>
+  (p) => ({ ...p, objects: p.objects.map((o) => (o.id === id ? { ...o, ...change } : o)) });
+
+export const addObject =
+  (object: ObjectRecord): Edit =>
+  (p) => ({ ...p, objects: [...p.objects, object] });
+
+/** Removes objects; what hung under them hangs under their parent. */
+export const removeObjects =
+  (ids: readonly string[]): Edit =>
+  (p) => {
+    const parents = new Map(p.objects.map((o) => [o.id, o.parent]));
+    const standing = (parent: string | null): string | null => {
+      let at = parent;
+      while (at !== null && ids.includes(at)) at = parents.get(at) ?? null;
+      return at;
+    };
+    return { ...p, objects: p.objects.filter((o) => !ids.includes(o.id)).map((o) => ({ ...o, parent: standing(o.parent) })) };
+  };
+
+/** Adds the asset (once) and an object that shows it. */
+export const addMeshObject =
+  (asset: AssetRecord, object: ObjectRecord): Edit =>
+  (p) => ({
+    ...p,
+    assets: p.assets.some((a) => a.id === asset.id) ? p.assets : [...p.assets, asset],
+    objects: [...p.objects, object],
+  });
+
+/** A name not yet taken by an object: "Locator", "Locator 2", … */
+export function freeName(project: Project, wanted: string): string {
+  const taken = new Set(project.objects.map((o) => o.name));
+  let name = wanted;
+  for (let n = 2; taken.has(name); n++) name = `${wanted} ${n}`;
+  return name;
+}
+
+export const newLocator = (project: Project): ObjectRecord => makeObject(newId('locator'), freeName(project, 'Locator'), 'locator');

@@ -1,0 +1,66 @@
+import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
+import type { NodeReport, Statistics } from '@umberfish/core';
+
+/** What the worker told of the last evaluation: small data only, geometry never comes here. */
+export interface EvaluationState {
+  reports: Record<string, NodeReport>;
+  /** By `node.port`. */
+  statistics: Record<string, Statistics>;
+  /** The newest request that was shown. */
+  shown: number;
+  /** Whether the picture is that of the present document and frame. */
+  settled: boolean;
+  /** Whether the picture is older than the document for long enough to say so. */
+  slow: boolean;
+  frameCostInMs: number;
+  /** The worker broke or was stopped: what happened, in a sentence. */
+  trouble: string | null;
+  workers: number;
+}
+
+const initial: EvaluationState = { reports: {}, statistics: {}, shown: 0, settled: true, slow: false, frameCostInMs: 0, trouble: null, workers: 0 };
+
+/** Keeps old objects where the new ones say the same, so that only cards with news render. */
+function keepEqual<T>(old: Record<string, T>, next: Record<string, T>): Record<string, T> {
+  const out: Record<string, T> = {};
+  let changed = Object.keys(old).length !== Object.keys(next).length;
+  for (const [key, value] of Object.entries(next)) {
+    const before = old[key];
+    const equal = before !== undefined && JSON.stringify(before) === JSON.stringify(value);
+    out[key] = equal ? before : value;
+    if (!equal) changed = true;
+  }
+  return changed ? out : old;
+}
+
+interface Shown {
+  request: number;
+  reports: Record<string, NodeReport>;
+  statistics: Record<string, Statistics>;
+  frameCostInMs: number;
+}
+
+const slice = createSlice({
+  name: 'evaluation',
+  initialState: initial,
+  reducers: {
+    evaluationReset: (state) => ({ ...initial, workers: state.workers }),
+    unsettled: (state) => (state.settled ? { ...state, settled: false } : state),
+    settled: (state) => ({ ...state, settled: true, slow: false }),
+    pictureShown: (state, { payload }: PayloadAction<Shown>) => ({
+      ...state,
+      reports: keepEqual(state.reports, payload.reports),
+      statistics: keepEqual(state.statistics, payload.statistics),
+      shown: payload.request,
+      frameCostInMs: payload.frameCostInMs,
+      slow: false,
+      trouble: null,
+    }),
+    grewSlow: (state) => ({ ...state, slow: true }),
+    troubled: (state, { payload }: PayloadAction<string | null>) => ({ ...state, trouble: payload, slow: false, settled: true }),
+    workerStarted: (state) => ({ ...state, workers: state.workers + 1 }),
+  },
+});
+
+export const { evaluationReset, unsettled, settled, pictureShown, grewSlow, troubled, workerStarted } = slice.actions;
+export const evaluationReducer = slice.reducer;

@@ -1,0 +1,19 @@
+import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
+
+/** How the document stands with what is stored. */
+export type SaveState =
+  | { status: 'saved'; at: number }
+  | { status: 'saving' }
+  | { status: 'failed'; reason: string }
+  | { status: 'elsewhere' };
+
+const slice = createSlice({
+  name: 'save',
+  initialState: { status: 'saved', at: 0 } as SaveState,
+  reducers: {
+    saveChanged: (_state, { payload }: PayloadAction<SaveState>) => payload,
+  },
+});
+
+export const { saveChanged } = slice.actions;
+export const saveReducer = slice.reducer;

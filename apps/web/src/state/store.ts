@@ -1,0 +1,28 @@
+import { configureStore } from '@reduxjs/toolkit';
+import { useDispatch, useSelector } from 'react-redux';
+import type { GraphRecord, Project } from '@umberfish/core';
+import type { Edit } from './edits.ts';
+import { evaluationReducer } from './evaluation-slice.ts';
+import { edited, projectReducer } from './project-slice.ts';
+import { saveReducer } from './save-slice.ts';
+import { uiReducer } from './ui-slice.ts';
+
+export const store = configureStore({
+  reducer: { project: projectReducer, ui: uiReducer, evaluation: evaluationReducer, save: saveReducer },
+  // Documents are checked by their schema; walking them on every drag would cost more than evaluating them.
+  middleware: (defaults) => defaults({ immutableCheck: false, serializableCheck: false }),
+});
+
+export type Store = typeof store;
+export type State = ReturnType<Store['getState']>;
+export const useStore = useSelector.withTypes<State>();
+export const useSend = useDispatch.withTypes<Store['dispatch']>();
+
+/** Applies an edit to the open project. Edits with the same `gesture` are undone as one. */
+export function applyEdit(label: string, edit: Edit, gesture: string | null = null): void {
+  const { project } = store.getState().project;
+  if (project) store.dispatch(edited({ project: edit(project), label, gesture }));
+}
+
+export const selectProject = (s: State): Project | null => s.project.project;
+export const selectGraph = (s: State): GraphRecord | undefined => s.project.project?.graphs.find((g) => g.id === s.ui.graph);

@@ -1,0 +1,90 @@
+import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
+import type { AttributePlace, PortRef } from '@umberfish/core';
+
+export type StageTool = 'move' | 'turn' | 'size';
+export type StageShading = 'shaded' | 'wire' | 'points';
+export type ReadoutTab = 'values' | 'plot' | 'messages';
+
+/** What is looked at and how; nothing of it is saved with the project. */
+export interface UiState {
+  graph: string | null;
+  nodes: string[];
+  objects: string[];
+  /** The output that Values and Plot show. */
+  port: PortRef | null;
+  /** Elements the table lists, for meshes. */
+  tableOn: AttributePlace;
+  /** A picked element of the table, a point in the stage. */
+  element: number | null;
+  frame: number;
+  playing: boolean;
+  tool: StageTool;
+  toolSpace: 'world' | 'local';
+  shading: StageShading;
+  ghost: boolean;
+  isolate: boolean;
+  readout: ReadoutTab;
+  theme: 'day' | 'night';
+  /** A passing remark: what was done, or why not. */
+  remark: { text: string; kind: 'done' | 'wrong'; id: number } | null;
+}
+
+const initial: UiState = {
+  graph: null,
+  nodes: [],
+  objects: [],
+  port: null,
+  tableOn: 'point',
+  element: null,
+  frame: 1,
+  playing: false,
+  tool: 'move',
+  toolSpace: 'world',
+  shading: 'shaded',
+  ghost: true,
+  isolate: false,
+  readout: 'values',
+  theme: 'day',
+  remark: null,
+};
+
+const same = (a: readonly string[], b: readonly string[]) => a.length === b.length && a.every((x, i) => x === b[i]);
+
+const slice = createSlice({
+  name: 'ui',
+  initialState: initial,
+  reducers: {
+    uiSet(state, { payload }: PayloadAction<Partial<UiState>>) {
+      Object.assign(state, payload);
+    },
+    uiReset: (state, { payload }: PayloadAction<Partial<UiState>>) => ({ ...initial, theme: state.theme, ...payload }),
+    nodesPicked(state, { payload }: PayloadAction<string[]>) {
+      if (same(state.nodes, payload)) return;
+      state.nodes = payload;
+      if (payload.length > 0) state.objects = [];
+      if (state.port && !payload.includes(state.port.node)) {
+        state.port = null;
+        state.element = null;
+      }
+    },
+    objectsPicked(state, { payload }: PayloadAction<string[]>) {
+      if (same(state.objects, payload)) return;
+      state.objects = payload;
+      if (payload.length > 0) state.nodes = [];
+    },
+    portPicked(state, { payload }: PayloadAction<PortRef>) {
+      state.nodes = [payload.node];
+      state.objects = [];
+      state.port = payload;
+    },
+    remarked(state, { payload }: PayloadAction<{ text: string; kind: 'done' | 'wrong' }>) {
+      state.remark = { ...payload, id: (state.remark?.id ?? 0) + 1 };
+    },
+    remarkCleared(state) {
+      state.remark = null;
+    },
+  },
+});
+
+export const { uiSet, uiReset, nodesPicked, objectsPicked, portPicked, remarked, remarkCleared } = slice.actions;
+export const uiReducer = slice.reducer;

@@ -1,0 +1,23 @@
+/** A number for reading: as many digits as matter, never an endless tail. */
+export function formatNumber(v: number, digits = 3): string {
+  if (Number.isNaN(v)) return 'NaN';
+  if (!Number.isFinite(v)) return v > 0 ? '∞' : '−∞';
+  const size = Math.abs(v);
+  if (size !== 0 && (size >= 1e7 || size < 10 ** -digits / 2)) return v.toExponential(2).replace('-', '−');
+  return v.toFixed(size >= 1000 ? 1 : digits).replace('-', '−');
+}
+
+/** A number as one would type it: no trailing zeros, at most six digits after the point. */
+export function plainNumber(v: number): string {
+  return String(Number(v.toFixed(6)));
+}
+
+/** A count with thin spaces between thousands. */
+export function formatCount(n: number): string {
+  return n.toLocaleString('en').replaceAll(',', '\u2009');
+}
+
+/** Milliseconds of a cost. */
+export function formatCost(ms: number): string {
+  return ms < 0.05 ? '0.0 ms' : ms < 100 ? `${ms.toFixed(1)} ms` : ms < 10_000 ? `${Math.round(ms)} ms` : `${(ms / 1000).toFixed(1)} s`;
+}

@@ -1,0 +1,154 @@
+import { useEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
+import { ExpressionError, parseExpression, type NumberRange, type NumberSource } from '@umberfish/core';
+import { plainNumber } from './format.ts';
+
+interface Props {
+  value: NumberSource;
+  onChange(value: NumberSource, gesture: string | null): void;
+  /** The end of a drag or a row of key presses. */
+  onEnd?(): void;
+  label: string;
+  unit?: string;
+  range?: NumberRange;
+  /** Expressions may be typed too. */
+  expressions?: boolean;
+  whole?: boolean;
+  /** Shown before the number, e.g. x. */
+  prefix?: string;
+  placeholder?: string;
+}
+
+const textOf = (v: NumberSource) => (typeof v === 'number' ? plainNumber(v) : v.expression);
+
+/** The size of one step: a hundredth of the range, to one digit. */
+function stepOf(range: NumberRange | undefined, whole: boolean): number {
+  if (whole) return 1;
+  const span = range ? range.max - range.min : 10;
+  return 10 ** Math.floor(Math.log10(Math.max(span, 1e-6) / 100));
+}
+
+/**
+ * A number by typing, by dragging sideways over it, or by arrow keys (Shift ×10, Alt ×0.1); or an expression.
+ */
+export function NumberField({ value, onChange, onEnd, label, unit, range, expressions = false, whole = false, prefix, placeholder }: Props) {
+  const [text, setText] = useState(textOf(value));
+  const [error, setError] = useState<string | null>(null);
+  const [editing, setEditing] = useState(false);
+  const input = useRef<HTMLInputElement>(null);
+  const drag = useRef<{ x: number; from: number; moved: boolean; gesture: string } | null>(null);
+  const step = stepOf(range, whole);
+
+  useEffect(() => {
+    if (!editing) {
+      setText(textOf(value));
+      setError(null);
+    }
+  }, [value, editing]);
+
+  const limited = (v: number) => {
+    const rounded = whole ? Math.round(v) : Number(v.toFixed(6));
+    return range?.hard ? Math.min(range.max, Math.max(range.min, rounded)) : rounded;
+  };
+
+  const commit = (typed: string): boolean => {
+    const trimmed = typed.trim();
+    const v = Number(trimmed.replace(',', '.').replace('−', '-'));
+    if (trimmed !== '' && Number.isFinite(v)) {
+      setError(null);
+      if (v !== value) onChange(limited(v), null);
+      return true;
+    }
+    if (!expressions) {
+      setError(`"${trimmed}" is not a number.`);
+      return false;
+    }
+    try {
+      parseExpression(trimmed);
+      setError(null);
+    } catch (e) {
+      if (!(e instanceof ExpressionError)) throw e;
+      setError(`The expression ${e.message}`);
+      if (trimmed === '') return false;
+    }
+    if (typeof value === 'number' || value.expression !== trimmed) onChange({ expression: trimmed }, null);
+    return true;
+  };
+
+  const onKey = (e: KeyboardEvent<HTMLInputElement>) => {
+    if (e.key === 'Enter') {
+      commit(text);
+      input.current?.select();
+    } else if (e.key === 'Escape') {
+      setText(textOf(value));
+      setError(null);
+      input.current?.blur();
+    } else if ((e.key === 'ArrowUp' || e.key === 'ArrowDown') && typeof value === 'number') {
+      e.preventDefault();
+      const factor = e.shiftKey ? 10 : e.altKey ? 0.1 : 1;
+      const next = limited(value + (e.key === 'ArrowUp' ? 1 : -1) * step * (whole ? Math.max(1, factor) : factor));
+      setText(plainNumber(next));
+      onChange(next, `keys ${label}`);
+    }
+    e.stopPropagation();
+  };
+
+  const onDown = (e: PointerEvent<HTMLDivElement>) => {
+    if (e.button !== 0 || typeof value !== 'number' || document.activeElement === input.current) return;
+    drag.current = { x: e.clientX, from: value, moved: false, gesture: `drag ${label} ${e.timeStamp}` };
+    e.currentTarget.setPointerCapture(e.pointerId);
+  };
+  const onMove = (e: PointerEvent<HTMLDivElement>) => {
+    const d = drag.current;
+    if (!d) return;
+    const dx = e.clientX - d.x;
+    if (!d.moved && Math.abs(dx) < 3) return;
+    d.moved = true;
+    const factor = e.shiftKey ? 10 : e.altKey ? 0.1 : 1;
+    onChange(limited(d.from + Math.round(dx / (whole ? 6 : 2)) * step * factor), d.gesture);
+  };
+  const onUp = () => {
+    if (drag.current && !drag.current.moved) {
+      input.current?.focus();
+      input.current?.select();
+    } else if (drag.current) onEnd?.();
+    drag.current = null;
+  };
+
+  const isExpression = typeof value !== 'number';
+  return (
+    <div className="min-w-0 flex-1">
+      <div
+        className={`flex h-7 min-w-0 items-center rounded border bg-raised focus-within:border-pick ${error ? 'border-rust' : 'border-line-strong'} ${isExpression || editing ? '' : 'cursor-ew-resize'}`}
+        onPointerDown={onDown}
+        // A press may become a drag; the field is focused when it did not.
+        onMouseDown={(e) => drag.current && e.preventDefault()}
+        onPointerMove={onMove}
+        onPointerUp={onUp}
+      >
+        {prefix && <span className="number pl-1.5 text-[11px] text-faint select-none">{prefix}</span>}
+        <input
+          ref={input}
+          aria-label={label}
+          aria-invalid={error !== null}
+          value={editing ? text : typeof value === 'number' ? plainNumber(Number(value.toFixed(3))) : value.expression}
+          placeholder={placeholder}
+          spellCheck={false}
+          onFocus={() => {
+            setText(textOf(value));
+            setEditing(true);
+          }}
+          onBlur={() => {
+            if (text !== textOf(value)) commit(text);
+            setEditing(false);
+            onEnd?.();
+          }}
+          onChange={(e) => setText(e.target.value)}
+          onKeyDown={onKey}
+          className={`number w-full min-w-0 bg-transparent px-1.5 text-xs outline-none ${isExpression ? 'text-left text-umber' : 'cursor-[inherit] text-right'} focus:cursor-text`}
+        />
+        {unit && <span className="number pr-1.5 text-[11px] text-faint select-none">{unit}</span>}
+      </div>
+      {error && <p className="mt-1 text-xs leading-snug text-rust">{error}</p>}
+    </div>
+  );
+}

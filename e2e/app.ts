@@ -1,0 +1,138 @@
+import { expect, type Locator, type Page } from '@playwright/test';
+
+/** The application as a person uses it: what can be done on its pages, in words. */
+export class App {
+  constructor(readonly page: Page) {
+    page.on('pageerror', (e) => this.errors.push(e.message));
+    page.on('console', (m) => m.type() === 'error' && this.errors.push(m.text()));
+  }
+
+  /** Errors of the page and refusals of its security policy; a test ends by asking for none. */
+  readonly errors: string[] = [];
+
+  async openShelf(): Promise<void> {
+    await this.page.goto('/');
+    await this.page.waitForSelector('[data-shelf=ready]');
+  }
+
+  async openDemo(): Promise<void> {
+    await this.openShelf();
+    await this.page.getByRole('button', { name: 'Open Lantern Quay' }).click();
+    await this.drawn();
+  }
+
+  async newProject(): Promise<void> {
+    await this.openShelf();
+    await this.page.getByRole('button', { name: 'New project' }).click();
+    await this.page.waitForSelector('[data-build]');
+  }
+
+  get stage(): Locator {
+    return this.page.locator('[data-stage]');
+  }
+
+  /** What the stage says of itself. */
+  async stageData(): Promise<Record<string, string>> {
+    return this.stage.evaluate((e) => ({ ...(e as HTMLElement).dataset }) as Record<string, string>);
+  }
+
+  /** Waits until a picture newer than `request` is on the stage. */
+  async drawn(request = 0): Promise<void> {
+    await this.page.waitForFunction((n) => Number(document.querySelector<HTMLElement>('[data-stage]')?.dataset.drawn ?? 0) > n, request);
+  }
+
+  /** Waits until the picture is that of the document as it is. */
+  async settled(): Promise<void> {
+    await this.page.waitForTimeout(60);
+    await this.page.waitForSelector('[data-build][data-settled="true"]');
+    await this.page.waitForTimeout(60);
+  }
+
+  /** Does something and waits for the picture that follows from it. */
+  async andDrawn(work: () => Promise<unknown>): Promise<void> {
+    const before = Number((await this.stageData()).drawn ?? 0);
+    await work();
+    await this.drawn(before);
+  }
+
+  card(idOrTitle: string): Locator {
+    return this.page.locator(`[data-card="${idOrTitle}"], [data-card][aria-label="${idOrTitle}"]`).first();
+  }
+
+  port(card: string, port: string): Locator {
+    return this.card(card).locator(`.react-flow__handle[data-port="${port}"]`).first();
+  }
+
+  output(card: string, port: string): Locator {
+    return this.card(card).locator(`[data-output="${port}"]`);
+  }
+
+  /** Draws a wire with the mouse. */
+  async wire(from: [string, string], to: [string, string]): Promise<void> {
+    const source = this.card(from[0]).locator(`.react-flow__handle.source[data-port="${from[1]}"]`);
+    const target = this.card(to[0]).locator(`.react-flow__handle.target[data-port="${to[1]}"]`);
+    const a = (await source.boundingBox())!;
+    const b = (await target.boundingBox())!;
+    await this.page.mouse.move(a.x + a.width / 2, a.y + a.height / 2);
+    await this.page.mouse.down();
+    await this.page.mouse.move((a.x + b.x) / 2, (a.y + b.y) / 2, { steps: 4 });
+    await this.page.mouse.move(b.x + b.width / 2, b.y + b.height / 2, { steps: 4 });
+    await this.page.mouse.up();
+  }
+
+  /** Adds a node by the palette and waits for its card. */
+  async addNode(title: string): Promise<void> {
+    const cards = await this.page.locator('[data-card]').count();
+    await this.page.keyboard.press('Control+k');
+    await this.page.locator('[data-palette] input').fill(title);
+    await this.page.keyboard.press('Enter');
+    await expect(this.page.locator('[data-card]')).toHaveCount(cards + 1);
+  }
+
+  /** Chooses in a drop-down by its label. */
+  async choose(label: string, option: string): Promise<void> {
+    await this.page.getByRole('combobox', { name: label, exact: true }).click();
+    await this.page.getByRole('option', { name: option, exact: true }).click();
+  }
+
+  /** Types into a field of the settings and takes it over. */
+  async type(label: string, text: string): Promise<void> {
+    const field = this.page.getByLabel(label, { exact: true });
+    await field.click();
+    await field.fill(text);
+    await field.press('Enter');
+    await field.blur();
+  }
+
+  object(name: string): Locator {
+    return this.page.getByRole('treeitem', { name: new RegExp(name) });
+  }
+
+  /** Numbers of a row of the values table, by element. */
+  async row(element: number): Promise<number[]> {
+    const text = await this.page.locator(`[data-row="${element}"]`).innerText();
+    return text.split(/\s+/).slice(1).map((t) => Number(t.replace('−', '-')));
+  }
+
+  async saved(): Promise<void> {
+    await expect(this.page.locator('[data-save="saved"]')).toBeVisible();
+  }
+
+  /** The open project as it is stored by this browser. */
+  async stored(): Promise<{ objects: { name: string; channels: { translate: number[] } }[]; graphs: { nodes: { id: string; type: string; inputs: Record<string, unknown> }[]; wires: unknown[] }[] }> {
+    await this.page.waitForTimeout(500);
+    await this.saved();
+    return this.page.evaluate(async () => {
+      const id = location.pathname.split('/')[2];
+      const request = indexedDB.open('umberfish');
+      const db = await new Promise<IDBDatabase>((done, fail) => {
+        request.onsuccess = () => done(request.result);
+        request.onerror = () => fail(request.error);
+      });
+      const get = db.transaction('projects').objectStore('projects').get(id);
+      const found = await new Promise<{ document: never }>((done) => (get.onsuccess = () => done(get.result as { document: never })));
+      db.close();
+      return found.document;
+    });
+  }
+}

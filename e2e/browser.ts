@@ -1,0 +1,16 @@
+/** Debian's Chromium, drawing in software. */
+export const CHROMIUM = {
+  executablePath: '/usr/bin/chromium',
+  args: [
+    '--no-sandbox',
+    '--use-angle=swiftshader',
+    '--enable-unsafe-swiftshader',
+    '--disable-quic',
+    '--no-first-run',
+    '--disable-background-networking',
+    '--disable-component-update',
+    '--disable-sync',
+  ],
+};
+
+export const SIZE = { width: 1280, height: 800 };

@@ -1,0 +1,99 @@
+import { readFileSync } from 'node:fs';
+import { expect, test } from '@playwright/test';
+import { readGltf, readObj } from '@umberfish/formats';
+import { App } from './app.ts';
+
+test('everything is there after the tab was closed, and in another profile from a file', async ({ page, browser }) => {
+  const app = new App(page);
+  await app.openDemo();
+  await app.object('Swell here').click();
+  await app.type('Move x', '0.4321');
+  const stored = await app.stored();
+  expect(stored.objects.find((o) => o.name === 'Swell here')?.channels.translate[0]).toBe(0.4321);
+  await app.output('show', 'shown').click();
+  await app.settled();
+  const row = await app.row(2);
+  await page.keyboard.press('Escape');
+  const [file] = await Promise.all([page.waitForEvent('download'), page.keyboard.press('Control+s')]);
+  const path = (await file.path())!;
+  expect(file.suggestedFilename()).toBe('lantern-quay.json');
+
+  await page.close();
+  const again = new App(await page.context().newPage());
+  await again.openDemo();
+  await again.output('show', 'shown').click();
+  await expect.poll(() => again.row(2)).toEqual(row);
+
+  const other = await browser.newContext({ viewport: { width: 1280, height: 800 } });
+  const there = new App(await other.newPage());
+  await there.openShelf();
+  await there.page.locator('[data-picker="shelf"]').setInputFiles({ name: 'moved.json', mimeType: 'application/json', buffer: readFileSync(path) });
+  await there.drawn();
+  await there.output('show', 'shown').click();
+  await expect.poll(() => there.row(2)).toEqual(row);
+  expect(there.errors).toEqual([]);
+  await other.close();
+});
+
+test('two tabs on one project do not overwrite one another silently', async ({ page }) => {
+  const first = new App(page);
+  await first.openDemo();
+  await first.saved();
+  const second = new App(await page.context().newPage());
+  await second.openDemo();
+  await second.object('Swell here').click();
+  await second.type('Move x', '0.7');
+  await second.stored();
+  await expect(first.page.locator('[data-save="elsewhere"]')).toBeVisible();
+  await first.object('Swell here').click();
+  await first.type('Move x', '0.1');
+  await first.page.waitForTimeout(800);
+  expect((await second.stored()).objects.find((o) => o.name === 'Swell here')?.channels.translate[0]).toBe(0.7);
+  await first.page.getByRole('button', { name: 'Keep mine' }).click();
+  expect((await first.stored()).objects.find((o) => o.name === 'Swell here')?.channels.translate[0]).toBe(0.1);
+  await expect(second.page.locator('[data-save="elsewhere"]')).toBeVisible();
+  await second.page.getByRole('button', { name: 'Take theirs' }).click();
+  await second.object('Swell here').click();
+  await expect(second.page.getByLabel('Move x')).toHaveValue('0.1');
+});
+
+test('a save that fails is said, and the file save still works', async ({ page }) => {
+  const app = new App(page);
+  await page.addInitScript(() => {
+    const put = IDBObjectStore.prototype.put;
+    IDBObjectStore.prototype.put = function (...args: Parameters<typeof put>) {
+      if ((window as { full?: boolean }).full) throw new DOMException('The quota has been exceeded.', 'QuotaExceededError');
+      return put.apply(this, args);
+    };
+  });
+  await app.openDemo();
+  await page.evaluate(() => ((window as { full?: boolean }).full = true));
+  await app.object('Swell here').click();
+  await app.type('Move x', '0.25');
+  await expect(page.locator('[data-save="failed"]')).toContainText('no room');
+  const [file] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Save to a file' }).click()]);
+  expect(readFileSync((await file.path())!, 'utf8')).toContain('0.25');
+});
+
+test('the shown result is exported as OBJ and GLB with every point in its place', async ({ page }) => {
+  const app = new App(page);
+  await app.openDemo();
+  await app.output('show', 'shown').click();
+  const row = await app.row(5);
+  const exportAs = async (format: RegExp) => {
+    await page.getByRole('button', { name: 'Project menu' }).click();
+    await page.getByRole('menuitem', { name: 'Export a result…' }).click();
+    await page.getByRole('combobox', { name: 'Format' }).click();
+    await page.getByRole('option', { name: format }).click();
+    const [file] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Export', exact: true }).click()]);
+    return readFileSync((await file.path())!);
+  };
+  const obj = readObj((await exportAs(/OBJ/)).toString()).meshes[0].mesh;
+  expect(obj.topology.pointCount).toBe(11936);
+  expect(obj.topology.faceCount).toBe(12000);
+  expect(Array.from(obj.positions.slice(15, 18), (v) => Number(v.toFixed(4)))).toEqual(row);
+  const glb = (await readGltf(new Uint8Array(await exportAs(/GLB/)))).meshes[0].mesh;
+  expect(glb.topology.pointCount).toBe(11936);
+  expect(Array.from(glb.positions)).toEqual(Array.from(obj.positions));
+  expect(glb.materials.map((m) => m.name)).toEqual(obj.materials.map((m) => m.name));
+});

@@ -1,0 +1,56 @@
+import { expect, test } from '@playwright/test';
+import { App } from './app.ts';
+
+test('the harbour water plays, and a frame is the same picture however it is reached', async ({ page }) => {
+  const app = new App(page);
+  await app.openDemo();
+  await page.getByRole('button', { name: 'Choose a graph' }).click();
+  await page.getByRole('menuitem', { name: 'Harbour water' }).click();
+  await app.output('waves', 'result').click();
+  const frame = async (n: number) => {
+    await app.type('Frame', String(n));
+    await app.settled();
+    await expect.poll(async () => (await app.stageData()).frame).toBe(String(n));
+    return app.row(3);
+  };
+  const at60 = await frame(60);
+  const at20 = await frame(20);
+  expect(at20).not.toEqual(at60);
+  // By scrubbing back and forth.
+  const ruler = (await page.locator('[data-ruler]').boundingBox())!;
+  await page.mouse.move(ruler.x + 20, ruler.y + 10);
+  await page.mouse.down();
+  await page.mouse.move(ruler.x + ruler.width * 0.9, ruler.y + 10, { steps: 6 });
+  await page.mouse.move(ruler.x + (ruler.width * 59) / 119, ruler.y + 10, { steps: 6 });
+  await page.mouse.up();
+  await expect(page.getByLabel('Frame', { exact: true })).toHaveValue('60');
+  await app.settled();
+  await expect.poll(() => app.row(3)).toEqual(at60);
+  // By playing.
+  const before = Number((await app.stageData()).frame);
+  await page.getByRole('button', { name: 'Play' }).click();
+  await expect.poll(async () => Number((await app.stageData()).frame)).not.toBe(before);
+  await page.getByRole('button', { name: 'Pause' }).click();
+  expect(await frame(20)).toEqual(at20);
+  expect(app.errors).toEqual([]);
+});
+
+test('an expression with an error says where and what was expected, and the rest goes on', async ({ page }) => {
+  const app = new App(page);
+  await app.openDemo();
+  await page.getByRole('button', { name: 'Choose a graph' }).click();
+  await page.getByRole('menuitem', { name: 'Harbour water' }).click();
+  await app.card('breath').click();
+  const field = page.getByLabel('value', { exact: true });
+  await expect(field).toHaveValue('0.8 + 0.4 * sin(seconds / 3)');
+  await app.type('value', '0.8 + 0.4 * sin(second / 3)');
+  await expect(app.card('breath').locator('[data-problem="expression"]')).toContainText('Did you mean "seconds"?');
+  await expect(app.card('waves').locator('[data-problem="waits"]')).toContainText('Breath');
+  // The water lies flat but is there, and the fish is untouched.
+  await expect(app.card('move-water')).toHaveAttribute('data-failed', 'true');
+  await page.getByRole('tab', { name: /Messages/ }).click();
+  await expect(page.locator('[data-messages]')).toContainText('at character 17');
+  await page.keyboard.press('Control+z');
+  await expect(app.card('breath').locator('[data-problem]')).toHaveCount(0);
+  expect(app.errors).toEqual([]);
+});
