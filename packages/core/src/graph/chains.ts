@@ -31,13 +31,20 @@ export interface Link {
   readonly sources: readonly LaneSource[];
 }
 
+/** Where values stopped being finite. */
+export interface NotFinite {
+  readonly output: number;
+  readonly index: number;
+  count: number;
+}
+
 export interface ChainResult {
   /** A whole column per output of the last link. */
   readonly outputs: readonly Float32Array[];
   /** Share of the time of each link, summing to 1; measured on every sixteenth chunk. */
   readonly shares: readonly number[];
-  /** The first value that is not finite: the link that made it, its output, the element, and how many came out. */
-  readonly notFinite?: { link: number; output: number; index: number; count: number };
+  /** Per link, the first value of its own making that is not finite, and how many there are. */
+  readonly notFinite: readonly (NotFinite | undefined)[];
 }
 
 interface Step {
@@ -77,20 +84,18 @@ export function* runChain(
   });
   const steps = links.map((link, i) => makeStep(link, buffers, i === last));
   const spent = new Float64Array(links.length);
-  let notFinite: ChainResult['notFinite'];
+  const notFinite: (NotFinite | undefined)[] = links.map(() => undefined);
   for (let start = 0, chunk = 0; start < count; start += CHUNK, chunk++) {
     if (chunk % 64 === 63) yield;
     const size = Math.min(CHUNK, count - start);
     const sampled = chunk % 16 === 0;
+    let told = false;
     for (let i = 0; i < steps.length; i++) {
       const before = sampled ? now() : 0;
       runStep(steps[i], start, size);
+      // Only the first link that spoils a chunk is to blame; what follows merely passes it on.
+      if (!told) told = findNotFinite(notFinite, i, steps[i], links[i], start, size);
       if (sampled) spent[i] += now() - before;
-    }
-    const bad = countNotFinite(kept, links[last], start, size);
-    if (bad > 0) {
-      if (notFinite) notFinite.count += bad;
-      else notFinite = firstNotFinite(links, buffers, last, start, size, bad);
     }
   }
   const total = spent.reduce((a, b) => a + b, 0);
@@ -179,38 +184,31 @@ export function allFinite(data: Readonly<Float32Array>, from: number, to: number
   return a + b + c + d === 0;
 }
 
-function countNotFinite(kept: readonly Float32Array[], link: Link, start: number, size: number): number {
-  let bad = 0;
-  for (let j = 0; j < kept.length; j++) {
-    const width = WIDTH[link.plan.outputs[j].lane];
-    const data = kept[j];
-    const end = (start + size) * width;
-    if (allFinite(data, start * width, end)) continue;
-    for (let k = start * width; k < end; k++) if (!Number.isFinite(data[k])) bad++;
-  }
-  return bad;
-}
-
-function firstNotFinite(
-  links: readonly Link[],
-  buffers: ReadonlyMap<Link, Float32Array[]>,
-  last: number,
+/** Looks through what a link wrote for this chunk; notes and tells what is not finite. */
+function findNotFinite(
+  found: (NotFinite | undefined)[],
+  i: number,
+  step: Step,
+  link: Link,
   start: number,
   size: number,
-  count: number,
-): ChainResult['notFinite'] {
-  for (let i = 0; i <= last; i++) {
-    const outputs = buffers.get(links[i]) as Float32Array[];
-    for (let j = 0; j < outputs.length; j++) {
-      const width = WIDTH[links[i].plan.outputs[j].lane];
-      const at = i === last ? start * width : 0;
-      for (let k = 0; k < size * width; k++) {
-        if (!Number.isFinite(outputs[j][at + k]))
-          return { link: i, output: j, index: start + Math.floor(k / width), count };
-      }
+): boolean {
+  let any = false;
+  for (let j = 0; j < step.outputs.length; j++) {
+    const data = step.outputs[j];
+    const width = WIDTH[link.plan.outputs[j].lane];
+    const from = step.outputAt[j];
+    const to = from + size * width;
+    if (allFinite(data, from, to)) continue;
+    any = true;
+    for (let k = from; k < to; k++) {
+      if (Number.isFinite(data[k])) continue;
+      const known = found[i];
+      if (known) known.count++;
+      else found[i] = { output: j, index: start + Math.floor((k - from) / width), count: 1 };
     }
   }
-  return undefined;
+  return any;
 }
 
 /** The role of a chain's output: what its plan says, or plain. */

@@ -216,7 +216,7 @@ export class Evaluator {
     for (const planned of plan.order) for (const port of planned.wanted) want(planned, port);
     for (let i = plan.order.length - 1; i >= 0; i--) {
       const planned = plan.order[i];
-      const wants = ports.get(planned);
+      const wants = ports.get(planned) ?? (planned.loop ? new Set<string>() : undefined);
       if (!wants) continue;
       const entry = this.cache.get(planned.key);
       if (entry && (entry.failed || [...wants].every((p) => entry.values.has(p)))) continue;

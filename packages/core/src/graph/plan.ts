@@ -85,7 +85,7 @@ export function makePlan(
         continue;
       }
       const loop = facets.loops.get(v);
-      const before = loop || opened.has(v) ? [] : unitsBefore(facets, v).filter((d) => !byVertex.has(d));
+      const before = opened.has(v) ? [] : unitsBefore(facets, v).filter((d) => !byVertex.has(d));
       opened.add(v);
       if (before.length > 0) {
         stack.push(...before);

@@ -50,6 +50,17 @@ const resolveParts = memoize((record: NodeRecord): ResolvedParts => {
 /** Definition, settings and ports of a node record; worked out once per record. */
 export const resolveNode = (record: NodeRecord): Readonly<ResolvedParts> => resolveParts(record);
 
+/** A node of an unknown type has the ports its wires name, so that the wires can be drawn and kept. */
+function portsByWires(graph: GraphRecord, id: string): Pick<ResolvedParts, 'inputs' | 'outputs'> {
+  const help = 'A port of a node this version does not know.';
+  const into = new Set(graph.wires.filter((w) => w.to.node === id).map((w) => w.to.port));
+  const out = new Set(graph.wires.filter((w) => w.from.node === id).map((w) => w.from.port));
+  return {
+    inputs: [...into].map((port) => ({ id: port, label: port, kind: 'value', help, optional: true })),
+    outputs: [...out].map((port) => ({ id: port, label: port, kind: 'value', help })),
+  };
+}
+
 /** The nodes of a graph by id; worked out once per graph record. */
 export const resolveGraph = memoize((graph: GraphRecord): ReadonlyMap<string, ResolvedNode> => {
   const wires = new Map<string, Map<string, WireRecord>>();
@@ -59,10 +70,11 @@ export const resolveGraph = memoize((graph: GraphRecord): ReadonlyMap<string, Re
     at.set(w.to.port, w);
   }
   return new Map(
-    graph.nodes.map((record) => [
-      record.id,
-      { record, graph, ...resolveParts(record), wires: wires.get(record.id) ?? NONE },
-    ]),
+    graph.nodes.map((record) => {
+      const parts = resolveParts(record);
+      const resolved = { record, graph, ...parts, wires: wires.get(record.id) ?? NONE };
+      return [record.id, parts.definition ? resolved : { ...resolved, ...portsByWires(graph, record.id) }];
+    }),
   );
 });
 

@@ -342,12 +342,10 @@ export class UnitRun {
     runs.forEach((r, i) => {
       r.entry.costInMs = cost * result.shares[i];
       r.entry.chained = runs.length;
-      if (result.notFinite?.link === i) {
-        const port = (r.link as Link).plan.outputs[result.notFinite.output].port;
-        r.problem(
-          { code: 'not-finite', port, index: result.notFinite.index, count: result.notFinite.count },
-          'warning',
-        );
+      const bad = result.notFinite[i];
+      if (bad) {
+        const { port } = (r.link as Link).plan.outputs[bad.output];
+        r.problem({ code: 'not-finite', port, index: bad.index, count: bad.count }, 'warning');
       }
       this.finished.push({ planned: r.planned, entry: r.entry });
     });

@@ -232,13 +232,11 @@ function pack(data: Readonly<Float32Array | Int32Array>): z.infer<typeof packed>
 }
 
 function unpack(p: z.infer<typeof packed>): Float32Array | Int32Array {
-  let bytes: Uint8Array;
-  try {
-    bytes = base64.toByteArray(p.base64);
-  } catch {
+  if (p.base64.length % 4 !== 0 || !/^[A-Za-z0-9+/]*={0,2}$/.test(p.base64)) {
     throw new ProjectFileError('An array is not valid base64.');
   }
-  if (bytes.length % 4 !== 0)
+  const bytes = base64.toByteArray(p.base64);
+    if (bytes.length % 4 !== 0)
     throw new ProjectFileError(`An array has ${bytes.length} bytes, not whole 32-bit numbers.`);
   const buffer = new Uint8Array(bytes).buffer;
   return p.type === 'float32' ? new Float32Array(buffer) : new Int32Array(buffer);

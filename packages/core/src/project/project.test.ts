@@ -1,0 +1,100 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { makeGrid } from '../geometry/primitives.ts';
+import { withAttribute } from '../geometry/mesh.ts';
+import { project, swell, node, graph } from '../testing/build.ts';
+import { checkProject } from './check.ts';
+import { meshFromData, meshId, meshToData, ProjectFileError, readProjectDocument, readProjectFile, writeProjectFile } from './file.ts';
+import { migrate } from './migrations.ts';
+import { makeObject, type Project } from './schema.ts';
+
+const colours = { name: 'colour', on: 'face' as const, type: 'vector' as const, role: 'plain' as const, data: Float32Array.from({ length: 12 }, (_, i) => i) };
+const mesh = withAttribute({ ...makeGrid([1, 1], [2, 2]), materials: [{ name: 'Tar', baseColour: [0.1, 0.1, 0.1] }], groups: ['all'] }, colours);
+const assets = new Map([['mesh', mesh]]);
+const text = writeProjectFile(project([swell()]), assets);
+
+const refusal = (content: string) => {
+  try {
+    readProjectFile(content);
+  } catch (e) {
+    if (e instanceof ProjectFileError) return e.message;
+    throw e;
+  }
+  return undefined;
+};
+
+describe('project files', () => {
+  test('come back as they were, meshes to the bit, and write the same text again', () => {
+    const opened = readProjectFile(text);
+    expect(opened.project).toEqual(project([swell()]));
+    expect(opened.repairs).toEqual([]);
+    expect(writeProjectFile(opened.project, opened.assets)).toBe(text);
+    const back = meshFromData(meshToData(mesh));
+    expect(meshId(back)).toBe(meshId(mesh));
+    expect(back.materials).toEqual(mesh.materials);
+    expect(meshId(makeGrid([1, 1.0001], [2, 2]))).not.toBe(meshId(makeGrid([1, 1], [2, 2])));
+  });
+
+  test('are refused with one sentence and the place', () => {
+    expect(refusal('{"a":')).toContain('not JSON');
+    expect(refusal('[]')).toContain('not an Umberfish project');
+    expect(refusal('{"format":"umberfish-project"}')).toContain('no project version');
+    expect(refusal(text.replace('"version": 1', '"version": 99'))).toContain('newer Umberfish');
+    expect(refusal(text.replace('"frameRate": 24', '"frameRate": "fast"'))).toMatch(/^project\.frameRate: /);
+    expect(refusal(text.replace('"id": "here"', '"id": "fish"'))).toContain('two objects have the id "fish"');
+    expect(refusal(text.replace(/"base64": "[^"]{8}/, '"base64": "!!!!!!!!'))).toContain('base64');
+    const broken = JSON.parse(text) as { meshes: { mesh: { cornerPoints: unknown } } };
+    broken.meshes.mesh.cornerPoints = { type: 'int32', base64: '//////////8=' };
+    expect(refusal(JSON.stringify(broken))).toMatch(/meshes\.mesh \("Mesh"\)/);
+  });
+
+  test('wires and parents that lead nowhere are put right and told; unknown node types are kept', () => {
+    const p = project([{ ...swell(), nodes: [...swell().nodes.filter((n) => n.id !== 'ratio'), node('future', 'time-machine', { settings: { dial: 3 } })] }]);
+    const odd: Project = { ...p, objects: [...p.objects, makeObject('a', 'A', 'group', { parent: 'b' }), makeObject('b', 'B', 'group', { parent: 'a' }), makeObject('c', 'C', 'group', { parent: 'z' })] };
+    const opened = readProjectFile(writeProjectFile(odd, assets));
+    expect(opened.repairs.join(' ')).toContain('2 wires in "graph" led nowhere');
+    expect(opened.repairs.join(' ')).toContain('The parent of "C" is missing');
+    expect(opened.project.objects.find((o) => o.id === 'c')?.parent).toBeNull();
+    expect(opened.project.graphs[0].nodes.find((n) => n.id === 'future')?.settings).toEqual({ dial: 3 });
+    expect(readProjectFile(writeProjectFile(p, new Map())).repairs.join(' ')).toContain('The mesh "Mesh" is missing');
+  });
+
+  test('any damage is refused in words or opened whole, never half read', () => {
+    fc.assert(
+      fc.property(fc.nat(text.length - 1), fc.nat(40), fc.string({ maxLength: 6 }), (at, cut, put) => {
+        const damaged = text.slice(0, at) + put + text.slice(at + cut);
+        if (refusal(damaged) === undefined) expect(readProjectFile(damaged).project.graphs.length).toBe(1);
+      }),
+      { numRuns: 400 },
+    );
+    fc.assert(fc.property(fc.jsonValue(), (v) => void refusal(JSON.stringify(v))));
+    const keys = fc.constantFrom('objects', 'graphs', 'assets', 'range', 'name', 'meshes', 'frameRate');
+    fc.assert(
+      fc.property(keys, fc.jsonValue(), (key, v) => void refusal(JSON.stringify({ ...(JSON.parse(text) as object), [key]: v }))),
+      { numRuns: 400 },
+    );
+    fc.assert(fc.property(fc.anything(), (v) => {
+      try {
+        readProjectDocument(v);
+      } catch (e) {
+        expect(e).toBeInstanceOf(ProjectFileError);
+      }
+    })); // prettier-ignore
+  });
+
+  test('older documents are migrated step by step', () => {
+    const steps = { 1: (d: Record<string, unknown>) => ({ ...d, a: 1 }), 2: (d: Record<string, unknown>) => ({ ...d, b: Number(d.a) + 1 }) };
+    expect(migrate({ version: 1 }, steps, 3)).toEqual({ version: 3, a: 1, b: 2 });
+    expect(() => migrate({ version: 1 }, {}, 2)).toThrow('can no longer be read');
+    expect(() => migrate({ version: '1' })).toThrow('no project version');
+  });
+
+  test('a check lists what is wrong, by place', () => {
+    const opened = (p: Project) => ({ project: p, assets, repairs: [] });
+    expect(checkProject(opened(project([swell()])))).toEqual([]);
+    const wrong = checkProject(opened({ ...project([swell({ expression: 'sin(' })]), range: { first: 5, last: 1 } }));
+    expect(wrong.map((f) => f.severity)).toEqual(['error', 'error']);
+    expect(wrong[1].where).toBe('graph / Arithmetic');
+    expect(checkProject(opened(project([graph([node('show', 'show-mesh')], [])])))[0].message).toContain('"mesh" needs a mesh');
+  });
+});
