@@ -37,7 +37,11 @@ async function open(bytes: Uint8Array, resources: Readonly<Record<string, Uint8A
     bytes.length >= 4 && bytes[0] === 0x67 && bytes[1] === 0x6c && bytes[2] === 0x54 && bytes[3] === 0x46;
   const io = new WebIO();
   try {
-    if (isBinary) return await io.readBinary(new Uint8Array(bytes));
+    if (isBinary) {
+      const parts = await io.binaryToJSON(new Uint8Array(bytes));
+      checkAccessors(parts.json);
+      return await io.readJSON(parts);
+    }
     const json = JSON.parse(new TextDecoder().decode(bytes)) as GLTF.IGLTF;
     if (typeof json !== 'object' || json === null || !json.asset) throw new Error('it has no "asset" entry.');
     const all: Record<string, Uint8Array<ArrayBuffer>> = {};
@@ -53,10 +57,34 @@ async function open(bytes: Uint8Array, resources: Readonly<Record<string, Uint8A
     }
     for (const image of json.images ?? [])
       if (image.uri && !Object.hasOwn(all, image.uri)) all[image.uri] = new Uint8Array(0);
+    checkAccessors(json);
     return await io.readJSON({ json, resources: all });
   } catch (error) {
     if (error instanceof FormatError) throw error;
     throw new FormatError(`The glTF file cannot be read: ${(error as Error).message}`);
+  }
+}
+
+const COMPONENT_BYTES: Record<number, number> = { 5120: 1, 5121: 1, 5122: 2, 5123: 2, 5125: 4, 5126: 4 };
+const TYPE_WIDTH: Record<string, number> = { SCALAR: 1, VEC2: 2, VEC3: 3, VEC4: 4, MAT2: 4, MAT3: 9, MAT4: 16 };
+
+/** Every accessor must lie inside its buffer view, and every view inside its buffer. @throws FormatError with the path */
+function checkAccessors(json: GLTF.IGLTF): void {
+  for (const [i, view] of (json.bufferViews ?? []).entries()) {
+    const length = json.buffers?.[view.buffer]?.byteLength;
+    if (length === undefined || (view.byteOffset ?? 0) + view.byteLength > length) {
+      throw new FormatError(`bufferViews[${i}] reaches beyond its buffer. Was the file cut short?`);
+    }
+  }
+  for (const [i, a] of (json.accessors ?? []).entries()) {
+    if (a.bufferView === undefined) continue;
+    const view = json.bufferViews?.[a.bufferView];
+    const size = COMPONENT_BYTES[a.componentType] * TYPE_WIDTH[a.type];
+    const stride = view?.byteStride ?? size;
+    const end = (a.byteOffset ?? 0) + (a.count > 0 ? (a.count - 1) * stride + size : 0);
+    if (!view || !(end <= view.byteLength)) {
+      throw new FormatError(`accessors[${i}] says ${a.count} elements, which is more than its buffer view holds.`);
+    }
   }
 }
 

@@ -1,0 +1,15 @@
+import { writeFileSync } from 'node:fs';
+import type { Result } from './measure.ts';
+import { kernelSuite } from './suites/kernels.ts';
+import { noiseSuite } from './suites/noise.ts';
+import { swellSuite } from './suites/swell.ts';
+
+// Our kernels beside public libraries and hand-written loops, in one run. Only ratios mean anything.
+const results: Result[] = [...swellSuite(), ...noiseSuite(), ...kernelSuite()];
+for (const r of results) {
+  const words = `${r.ratio.toFixed(2)}×`.padStart(8);
+  const goal = `${r.better === 'lower' ? 'at most' : 'at least'} ${r.target}×`;
+  console.log(`${r.ok ? 'ok  ' : 'MISS'} ${words}  ${r.name}  (${goal})`);
+}
+const at = process.argv.indexOf('--json');
+if (at >= 0) writeFileSync(process.argv[at + 1], `${JSON.stringify(results, null, 2)}\n`);
