@@ -18,7 +18,14 @@ export const sink = { value: 0 };
  * Times two pieces of work in turn, so that a machine that drifts drifts for both, and takes the best of each.
  * @param better `lower`: the ratio is ours ÷ reference; `higher`: reference ÷ ours (how many times faster we are).
  */
-export function compare(name: string, ours: () => void, reference: () => void, better: 'lower' | 'higher', target: number, rounds = 15): Result {
+export function compare(
+  name: string,
+  ours: () => void,
+  reference: () => void,
+  better: 'lower' | 'higher',
+  target: number,
+  rounds = 15,
+): Result {
   let a = Infinity;
   let b = Infinity;
   const time = (work: () => void) => {
@@ -31,5 +38,13 @@ export function compare(name: string, ours: () => void, reference: () => void, b
     b = Math.min(b, time(reference));
   }
   const ratio = better === 'lower' ? a / b : b / a;
-  return { name, ours: a, reference: b, ratio, better, target, ok: better === 'lower' ? ratio <= target : ratio >= target };
+  return {
+    name,
+    ours: a,
+    reference: b,
+    ratio,
+    better,
+    target,
+    ok: better === 'lower' ? ratio <= target : ratio >= target,
+  };
 }

@@ -31,7 +31,13 @@ export function swellSuite(): Result[] {
     sink.value += out[0];
   };
   return [
-    compare('swell graph, 1,000,000 points, locator moved ÷ one hand-written loop', run('fused'), loop, 'lower', 3),
+    compare(
+      'swell graph, 1,000,000 points, locator moved ÷ one hand-written loop',
+      run('fused'),
+      loop,
+      'lower',
+      3,
+    ),
     compare('the same without fusing ÷ one hand-written loop', run('unfused'), loop, 'lower', 6),
   ];
 }

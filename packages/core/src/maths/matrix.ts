@@ -30,13 +30,35 @@ export function multiply(out: Matrix, a: Readonly<Matrix>, b: Readonly<Matrix>):
     a6 = a[6],
     a7 = a[7];
   const a8 = a[8], a9 = a[9], a10 = a[10], a11 = a[11], a12 = a[12], a13 = a[13], a14 = a[14], a15 = a[15]; // prettier-ignore
-  for (let c = 0; c < 16; c += 4) {
-    const b0 = b[c], b1 = b[c + 1], b2 = b[c + 2], b3 = b[c + 3]; // prettier-ignore
-    out[c] = a0 * b0 + a4 * b1 + a8 * b2 + a12 * b3;
-    out[c + 1] = a1 * b0 + a5 * b1 + a9 * b2 + a13 * b3;
-    out[c + 2] = a2 * b0 + a6 * b1 + a10 * b2 + a14 * b3;
-    out[c + 3] = a3 * b0 + a7 * b1 + a11 * b2 + a15 * b3;
-  }
+  let b0 = b[0], b1 = b[1], b2 = b[2], b3 = b[3]; // prettier-ignore
+  out[0] = a0 * b0 + a4 * b1 + a8 * b2 + a12 * b3;
+  out[1] = a1 * b0 + a5 * b1 + a9 * b2 + a13 * b3;
+  out[2] = a2 * b0 + a6 * b1 + a10 * b2 + a14 * b3;
+  out[3] = a3 * b0 + a7 * b1 + a11 * b2 + a15 * b3;
+  b0 = b[4];
+  b1 = b[5];
+  b2 = b[6];
+  b3 = b[7];
+  out[4] = a0 * b0 + a4 * b1 + a8 * b2 + a12 * b3;
+  out[5] = a1 * b0 + a5 * b1 + a9 * b2 + a13 * b3;
+  out[6] = a2 * b0 + a6 * b1 + a10 * b2 + a14 * b3;
+  out[7] = a3 * b0 + a7 * b1 + a11 * b2 + a15 * b3;
+  b0 = b[8];
+  b1 = b[9];
+  b2 = b[10];
+  b3 = b[11];
+  out[8] = a0 * b0 + a4 * b1 + a8 * b2 + a12 * b3;
+  out[9] = a1 * b0 + a5 * b1 + a9 * b2 + a13 * b3;
+  out[10] = a2 * b0 + a6 * b1 + a10 * b2 + a14 * b3;
+  out[11] = a3 * b0 + a7 * b1 + a11 * b2 + a15 * b3;
+  b0 = b[12];
+  b1 = b[13];
+  b2 = b[14];
+  b3 = b[15];
+  out[12] = a0 * b0 + a4 * b1 + a8 * b2 + a12 * b3;
+  out[13] = a1 * b0 + a5 * b1 + a9 * b2 + a13 * b3;
+  out[14] = a2 * b0 + a6 * b1 + a10 * b2 + a14 * b3;
+  out[15] = a3 * b0 + a7 * b1 + a11 * b2 + a15 * b3;
   return out;
 }
 

@@ -88,45 +88,52 @@ export function fractalNoise3(
   let height = 1;
   let total = 0;
   let x = px, y = py, z = pz; // prettier-ignore
-  for (let octave = 0; octave < octaves; octave++) {
+  for (let octave = 0, count = octaves | 0; octave < count; octave++) {
+    // 1. The cell, and the place in it.
     const skew = (x + y + z) * 0.3333333333333333;
-    const i = Math.floor(x + skew) | 0, j = Math.floor(y + skew) | 0, k = Math.floor(z + skew) | 0; // prettier-ignore
+    const i = Math.floor(x + skew), j = Math.floor(y + skew), k = Math.floor(z + skew); // prettier-ignore
     const unskew = (i + j + k) * 0.16666666666666666;
     const x0 = x - i + unskew, y0 = y - j + unskew, z0 = z - k + unskew; // prettier-ignore
-    let i1 = 0, j1 = 0, k1 = 0, i2 = 0, j2 = 0, k2 = 0; // prettier-ignore
-    if (x0 >= y0) {
-      if (y0 >= z0) { i1 = 1; j1 = 0; k1 = 0; i2 = 1; j2 = 1; k2 = 0; }
-      else if (x0 >= z0) { i1 = 1; j1 = 0; k1 = 0; i2 = 1; j2 = 0; k2 = 1; }
-      else { i1 = 0; j1 = 0; k1 = 1; i2 = 1; j2 = 0; k2 = 1; }
-    } else {
-      if (y0 < z0) { i1 = 0; j1 = 0; k1 = 1; i2 = 0; j2 = 1; k2 = 1; }
-      else if (x0 < z0) { i1 = 0; j1 = 1; k1 = 0; i2 = 0; j2 = 1; k2 = 1; }
-      else { i1 = 0; j1 = 1; k1 = 0; i2 = 1; j2 = 1; k2 = 0; }
-    } // prettier-ignore
     const ii = i & 255, jj = j & 255, kk = k & 255; // prettier-ignore
-    const t0 = 0.5 - x0 * x0 - y0 * y0 - z0 * z0;
+    const low = perm[kk], high = perm[kk + 1]; // prettier-ignore
+    // 2. The two middle corners, by the order of the coordinates: offsets and hashes together, which made this a
+    // tenth faster than working them out from integer steps.
+    let x1 = x0 + 0.16666666666666666, y1 = y0 + 0.16666666666666666, z1 = z0 + 0.16666666666666666; // prettier-ignore
+    let x2 = x0 + 0.3333333333333333, y2 = y0 + 0.3333333333333333, z2 = z0 + 0.3333333333333333; // prettier-ignore
+    let g1 = ii, g2 = ii; // prettier-ignore
+    if (x0 >= y0) {
+      if (y0 >= z0) { x1 -= 1; x2 -= 1; y2 -= 1; g1 += 1 + perm[jj + low]; g2 += 1 + perm[jj + 1 + low]; }
+      else if (x0 >= z0) { x1 -= 1; x2 -= 1; z2 -= 1; g1 += 1 + perm[jj + low]; g2 += 1 + perm[jj + high]; }
+      else { z1 -= 1; x2 -= 1; z2 -= 1; g1 += perm[jj + high]; g2 += 1 + perm[jj + high]; }
+    } else {
+      if (y0 < z0) { z1 -= 1; y2 -= 1; z2 -= 1; g1 += perm[jj + high]; g2 += perm[jj + 1 + high]; }
+      else if (x0 < z0) { y1 -= 1; y2 -= 1; z2 -= 1; g1 += perm[jj + 1 + low]; g2 += perm[jj + 1 + high]; }
+      else { y1 -= 1; x2 -= 1; y2 -= 1; g1 += perm[jj + 1 + low]; g2 += 1 + perm[jj + 1 + low]; }
+    } // prettier-ignore
+    // 3. What each of the four corners adds.
     let value = 0;
-    if (t0 > 0) {
-      const g = ii + perm[jj + perm[kk]];
-      value += t0 * t0 * (t0 * t0) * (gx[g] * x0 + gy[g] * y0 + gz[g] * z0);
+    let t = 0.5 - x0 * x0 - y0 * y0 - z0 * z0;
+    if (t > 0) {
+      const g = ii + perm[jj + low];
+      t *= t;
+      value = t * t * (gx[g] * x0 + gy[g] * y0 + gz[g] * z0);
     }
-    const x1 = x0 - i1 + 0.16666666666666666, y1 = y0 - j1 + 0.16666666666666666, z1 = z0 - k1 + 0.16666666666666666; // prettier-ignore
-    const t1 = 0.5 - x1 * x1 - y1 * y1 - z1 * z1;
-    if (t1 > 0) {
-      const g = ii + i1 + perm[jj + j1 + perm[kk + k1]];
-      value += t1 * t1 * (t1 * t1) * (gx[g] * x1 + gy[g] * y1 + gz[g] * z1);
+    t = 0.5 - x1 * x1 - y1 * y1 - z1 * z1;
+    if (t > 0) {
+      t *= t;
+      value += t * t * (gx[g1] * x1 + gy[g1] * y1 + gz[g1] * z1);
     }
-    const x2 = x0 - i2 + 0.3333333333333333, y2 = y0 - j2 + 0.3333333333333333, z2 = z0 - k2 + 0.3333333333333333; // prettier-ignore
-    const t2 = 0.5 - x2 * x2 - y2 * y2 - z2 * z2;
-    if (t2 > 0) {
-      const g = ii + i2 + perm[jj + j2 + perm[kk + k2]];
-      value += t2 * t2 * (t2 * t2) * (gx[g] * x2 + gy[g] * y2 + gz[g] * z2);
+    t = 0.5 - x2 * x2 - y2 * y2 - z2 * z2;
+    if (t > 0) {
+      t *= t;
+      value += t * t * (gx[g2] * x2 + gy[g2] * y2 + gz[g2] * z2);
     }
     const x3 = x0 - 0.5, y3 = y0 - 0.5, z3 = z0 - 0.5; // prettier-ignore
-    const t3 = 0.5 - x3 * x3 - y3 * y3 - z3 * z3;
-    if (t3 > 0) {
-      const g = ii + 1 + perm[jj + 1 + perm[kk + 1]];
-      value += t3 * t3 * (t3 * t3) * (gx[g] * x3 + gy[g] * y3 + gz[g] * z3);
+    t = 0.5 - x3 * x3 - y3 * y3 - z3 * z3;
+    if (t > 0) {
+      const g = ii + 1 + perm[jj + 1 + high];
+      t *= t;
+      value += t * t * (gx[g] * x3 + gy[g] * y3 + gz[g] * z3);
     }
     sum += value * height;
     total += height;
@@ -156,7 +163,7 @@ export function fractalNoise4(
   let height = 1;
   let total = 0;
   let x = px, y = py, z = pz, w = pw; // prettier-ignore
-  for (let octave = 0; octave < octaves; octave++) {
+  for (let octave = 0, count = octaves | 0; octave < count; octave++) {
     const skew = (x + y + z + w) * SKEW;
     const i = Math.floor(x + skew), j = Math.floor(y + skew), k = Math.floor(z + skew), l = Math.floor(w + skew); // prettier-ignore
     const unskew = (i + j + k + l) * UNSKEW;

@@ -1,7 +1,16 @@
-import type { InputPort, Kernel, NodeDefinition, Settings } from '../../graph/definition.ts';
+import type {
+  ElementPlan,
+  InputPort,
+  Kernel,
+  NodeDefinition,
+  Settings,
+  Uniforms,
+} from '../../graph/definition.ts';
+import type { ElementKind } from '../../graph/values.ts';
 import { CHUNK } from '../../graph/chains.ts';
 import { text } from '../ports.ts';
 import { alike, LANE_WIDTH, widest } from './lanes.ts';
+import { isQuick, quickKernel, type QuickOperation } from './arithmetic-quick.ts';
 
 /** Operations over a list of operands, taken from the left. */
 const FOLDS: Record<string, (a: number, b: number) => number> = {
@@ -103,17 +112,51 @@ export const arithmetic: NodeDefinition = {
       : `${text(s, 'operation')}, ${operandsOf(s).length} operands`,
   passes: { result: 'a' },
   elements: {
-    plan: (s, kinds) => alike(operandsOf(s), widest(kinds, operandsOf(s))),
-    compile(s, plan) {
+    plan: planOf,
+    compile(s, plan, uniforms) {
       const operation = text(s, 'operation');
       const width = LANE_WIDTH[plan.outputs[0].lane];
       if (isSingle(s)) return mapKernel(SINGLES[operation], width);
-      if (plan.inputs.length === 2 && PAIRS[operation]) return PAIRS[operation](width);
-      if (plan.inputs.length === 3 && TRIPLES[operation]) return TRIPLES[operation](width);
+      const quick = quickForm(s, plan, uniforms);
+      if (quick) return quick;
       return foldKernel(FOLDS[operation], width, plan.inputs.length);
     },
   },
 };
+
+/** A number beside a vector stays a number where the quick kernel reads it once per point; else it is spread. */
+function planOf(s: Settings, kinds: Readonly<Record<string, ElementKind>>): ElementPlan {
+  const operands = operandsOf(s);
+  const plan = alike(operands, widest(kinds, operands));
+  const quick = isQuick(text(s, 'operation')) && operands.length <= 3 && kinds[operands[0]] === 'vector';
+  const second = kinds[operands[1]] === 'vector' ? 'vector' : 'number';
+  if (!quick || (operands.length === 3 && kinds[operands[2]] === 'vector')) return plan;
+  const inputs = plan.inputs.map((input, i): ElementPlan['inputs'][number] =>
+    i === 0 ? input : { ...input, lane: i === 1 ? second : ('number' as const) },
+  );
+  return { ...plan, inputs };
+}
+
+/** Two operands, or three of which the last is one number for all. */
+function quickForm(s: Settings, plan: ElementPlan, uniforms: Uniforms): Kernel | undefined {
+  const operation = text(s, 'operation');
+  if (!isQuick(operation)) return undefined;
+  const [a, b, c] = plan.inputs;
+  const third = c ? uniforms[c.port] : undefined;
+  if (plan.inputs.length > 3 || (c && third === undefined)) return spreadFold(s, plan);
+  return quickKernel(operation as QuickOperation, LANE_WIDTH[a.lane], LANE_WIDTH[b.lane], third);
+}
+
+/** The general kernel over number lanes beside vector ones. */
+function spreadFold(s: Settings, plan: ElementPlan): Kernel {
+  const widths = plan.inputs.map((i) => LANE_WIDTH[i.lane]);
+  return foldKernel(
+    FOLDS[text(s, 'operation')],
+    LANE_WIDTH[plan.outputs[0].lane],
+    plan.inputs.length,
+    widths,
+  );
+}
 
 function mapKernel(run: (a: number) => number, width: number): Kernel {
   return (inputs, inputAt, outputs, outputAt, count) => {
@@ -122,7 +165,12 @@ function mapKernel(run: (a: number) => number, width: number): Kernel {
   };
 }
 
-function foldKernel(run: (a: number, b: number) => number, width: number, operands: number): Kernel {
+function foldKernel(
+  run: (a: number, b: number) => number,
+  width: number,
+  operands: number,
+  widths?: readonly number[],
+): Kernel {
   // Sums are carried in Float64 and rounded once, at the end (DECISIONS 15).
   const scratch = new Float64Array(CHUNK * width);
   return (inputs, inputAt, outputs, outputAt, count) => {
@@ -131,43 +179,9 @@ function foldKernel(run: (a: number, b: number) => number, width: number, operan
     const first = inputs[0], out = outputs[0], f = inputAt[0], o = outputAt[0]; // prettier-ignore
     for (let k = 0; k < n; k++) carried[k] = first[f + k];
     for (let j = 1; j < operands; j++) {
-      const b = inputs[j], i = inputAt[j]; // prettier-ignore
-      for (let k = 0; k < n; k++) carried[k] = run(carried[k], b[i + k]);
+      const b = inputs[j], i = inputAt[j], each = widths && widths[j] < width ? width : 1; // prettier-ignore
+      for (let k = 0; k < n; k++) carried[k] = run(carried[k], b[i + Math.floor(k / each)]);
     }
     for (let k = 0; k < n; k++) out[o + k] = carried[k];
   };
 }
-
-/** The commonest operations of two, written out so that each is a loop of its own without a call per element. */
-const PAIRS: Record<string, (width: number) => Kernel> = {
-  add: (width) => (inputs, inputAt, outputs, outputAt, count) => {
-    const a = inputs[0], b = inputs[1], out = outputs[0], i = inputAt[0], j = inputAt[1], o = outputAt[0]; // prettier-ignore
-    for (let k = 0, n = count * width; k < n; k++) out[o + k] = a[i + k] + b[j + k];
-  },
-  subtract: (width) => (inputs, inputAt, outputs, outputAt, count) => {
-    const a = inputs[0], b = inputs[1], out = outputs[0], i = inputAt[0], j = inputAt[1], o = outputAt[0]; // prettier-ignore
-    for (let k = 0, n = count * width; k < n; k++) out[o + k] = a[i + k] - b[j + k];
-  },
-  multiply: (width) => (inputs, inputAt, outputs, outputAt, count) => {
-    const a = inputs[0], b = inputs[1], out = outputs[0], i = inputAt[0], j = inputAt[1], o = outputAt[0]; // prettier-ignore
-    for (let k = 0, n = count * width; k < n; k++) out[o + k] = a[i + k] * b[j + k];
-  },
-  divide: (width) => (inputs, inputAt, outputs, outputAt, count) => {
-    const a = inputs[0], b = inputs[1], out = outputs[0], i = inputAt[0], j = inputAt[1], o = outputAt[0]; // prettier-ignore
-    for (let k = 0, n = count * width; k < n; k++) out[o + k] = a[i + k] / b[j + k];
-  },
-};
-
-/** The same for three; one pass instead of four made the swell graph a fifth faster. */
-const TRIPLES: Record<string, (width: number) => Kernel> = {
-  add: (width) => (inputs, inputAt, outputs, outputAt, count) => {
-    const a = inputs[0], b = inputs[1], c = inputs[2], out = outputs[0]; // prettier-ignore
-    const i = inputAt[0], j = inputAt[1], l = inputAt[2], o = outputAt[0]; // prettier-ignore
-    for (let k = 0, n = count * width; k < n; k++) out[o + k] = a[i + k] + b[j + k] + c[l + k];
-  },
-  multiply: (width) => (inputs, inputAt, outputs, outputAt, count) => {
-    const a = inputs[0], b = inputs[1], c = inputs[2], out = outputs[0]; // prettier-ignore
-    const i = inputAt[0], j = inputAt[1], l = inputAt[2], o = outputAt[0]; // prettier-ignore
-    for (let k = 0, n = count * width; k < n; k++) out[o + k] = a[i + k] * b[j + k] * c[l + k];
-  },
-};

@@ -1,4 +1,4 @@
-import type { NodeDefinition } from '../../graph/definition.ts';
+import type { Kernel, NodeDefinition } from '../../graph/definition.ts';
 import { MESH_IN, MESH_OUT, WEIGHT_IN, yes } from '../ports.ts';
 
 const axis = (id: string, letter: string) =>
@@ -70,9 +70,10 @@ export const movePoints: NodeDefinition = {
       outputs: [{ port: 'mesh', lane: 'vector', movesMeshOf: 'mesh' }],
     }),
     /** `out = p + w · mask · (offset − set · p)`, per point. */
-    compile: (s) => {
+    compile: (s, _plan, uniforms) => {
       const mask = ['x', 'y', 'z'].map((a) => (yes(s, a) ? 1 : 0));
       const replace = s.how === 'set' ? 1 : 0;
+      if (uniforms.weight === 1 && replace === 0 && mask.every((m) => m === 1)) return addAll;
       return (inputs, inputAt, outputs, outputAt, count) => {
         const p = inputs[0], offset = inputs[1], weight = inputs[2]; // prettier-ignore
         const mx = mask[0], my = mask[1], mz = mask[2], set = replace; // prettier-ignore
@@ -91,4 +92,10 @@ export const movePoints: NodeDefinition = {
       };
     },
   },
+};
+
+/** All of the offset to all axes of all points: by far the commonest use, with a third fewer readings. */
+const addAll: Kernel = (inputs, inputAt, outputs, outputAt, count) => {
+  const p = inputs[0], offset = inputs[1], out = outputs[0], i = inputAt[0], j = inputAt[1], o = outputAt[0]; // prettier-ignore
+  for (let k = 0, n = count * 3; k < n; k++) out[o + k] = p[i + k] + offset[j + k];
 };
