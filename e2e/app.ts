@@ -38,7 +38,10 @@ export class App {
 
   /** Waits until a picture newer than `request` is on the stage. */
   async drawn(request = 0): Promise<void> {
-    await this.page.waitForFunction((n) => Number(document.querySelector<HTMLElement>('[data-stage]')?.dataset.drawn ?? 0) > n, request);
+    await this.page.waitForFunction(
+      (n) => Number(document.querySelector<HTMLElement>('[data-stage]')?.dataset.drawn ?? 0) > n,
+      request,
+    );
   }
 
   /** Waits until the picture is that of the document as it is. */
@@ -111,7 +114,10 @@ export class App {
   /** Numbers of a row of the values table, by element. */
   async row(element: number): Promise<number[]> {
     const text = await this.page.locator(`[data-row="${element}"]`).innerText();
-    return text.split(/\s+/).slice(1).map((t) => Number(t.replace('−', '-')));
+    return text
+      .split(/\s+/)
+      .slice(1)
+      .map((t) => Number(t.replace('−', '-')));
   }
 
   async saved(): Promise<void> {
@@ -119,7 +125,10 @@ export class App {
   }
 
   /** The open project as it is stored by this browser. */
-  async stored(): Promise<{ objects: { name: string; channels: { translate: number[] } }[]; graphs: { nodes: { id: string; type: string; inputs: Record<string, unknown> }[]; wires: unknown[] }[] }> {
+  async stored(): Promise<{
+    objects: { name: string; channels: { translate: number[] } }[];
+    graphs: { nodes: { id: string; type: string; inputs: Record<string, unknown> }[]; wires: unknown[] }[];
+  }> {
     await this.page.waitForTimeout(500);
     await this.saved();
     return this.page.evaluate(async () => {
@@ -130,7 +139,9 @@ export class App {
         request.onerror = () => fail(request.error);
       });
       const get = db.transaction('projects').objectStore('projects').get(id);
-      const found = await new Promise<{ document: never }>((done) => (get.onsuccess = () => done(get.result as { document: never })));
+      const found = await new Promise<{ document: never }>(
+        (done) => (get.onsuccess = () => done(get.result as { document: never })),
+      );
       db.close();
       return found.document;
     });

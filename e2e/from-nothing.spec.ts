@@ -5,14 +5,19 @@ import { App } from './app.ts';
 const bunny = createRequire(import.meta.url)('bunny') as { positions: number[][]; cells: number[][] };
 
 /** A real mesh as OBJ, in decimetres with z up, so that the import has something to convert. */
-const bunnyObj = [...bunny.positions.map(([x, y, z]) => `v ${x} ${-z} ${y}`), ...bunny.cells.map((c) => `f ${c.map((i) => i + 1).join(' ')}`)].join('\n');
+const bunnyObj = [
+  ...bunny.positions.map(([x, y, z]) => `v ${x} ${-z} ${y}`),
+  ...bunny.cells.map((c) => `f ${c.map((i) => i + 1).join(' ')}`),
+].join('\n');
 
 test('from an imported mesh to the same deformer, built by hand', async ({ page }) => {
   test.setTimeout(240_000);
   const app = new App(page);
   await app.newProject();
   // 1. Bring in a mesh and a locator.
-  await page.locator('[data-picker="mesh"]').setInputFiles({ name: 'bunny.obj', mimeType: 'model/obj', buffer: Buffer.from(bunnyObj) });
+  await page
+    .locator('[data-picker="mesh"]')
+    .setInputFiles({ name: 'bunny.obj', mimeType: 'model/obj', buffer: Buffer.from(bunnyObj) });
   await app.choose('Units', 'Centimetres');
   await app.choose('Up axis', 'z');
   await page.getByRole('button', { name: 'Import', exact: true }).click();
@@ -91,7 +96,9 @@ test('from an imported mesh to the same deformer, built by hand', async ({ page 
   // 5. The furthest any point moved is what the response gives at the nearest distance.
   await app.output('Offset', 'result').click();
   await page.getByRole('tab', { name: 'Plot' }).click();
-  const highest = Number((await page.locator('[data-plot] p').innerText()).split('…')[1].trim().split(' ')[0]);
+  const highest = Number(
+    (await page.locator('[data-plot] p').innerText()).split('…')[1].trim().split(' ')[0],
+  );
   expect(highest).toBeGreaterThan(0.005);
   expect(highest).toBeLessThanOrEqual(0.0201);
   expect(app.errors).toEqual([]);

@@ -3,7 +3,10 @@ import { expect, test } from '@playwright/test';
 import { readGltf, readObj } from '@umberfish/formats';
 import { App } from './app.ts';
 
-test('everything is there after the tab was closed, and in another profile from a file', async ({ page, browser }) => {
+test('everything is there after the tab was closed, and in another profile from a file', async ({
+  page,
+  browser,
+}) => {
   const app = new App(page);
   await app.openDemo();
   await app.object('Swell here').click();
@@ -27,7 +30,9 @@ test('everything is there after the tab was closed, and in another profile from 
   const other = await browser.newContext({ viewport: { width: 1280, height: 800 } });
   const there = new App(await other.newPage());
   await there.openShelf();
-  await there.page.locator('[data-picker="shelf"]').setInputFiles({ name: 'moved.json', mimeType: 'application/json', buffer: readFileSync(path) });
+  await there.page
+    .locator('[data-picker="shelf"]')
+    .setInputFiles({ name: 'moved.json', mimeType: 'application/json', buffer: readFileSync(path) });
   await there.drawn();
   await there.output('show', 'shown').click();
   await expect.poll(() => there.row(2)).toEqual(row);
@@ -48,9 +53,13 @@ test('two tabs on one project do not overwrite one another silently', async ({ p
   await first.object('Swell here').click();
   await first.type('Move x', '0.1');
   await first.page.waitForTimeout(800);
-  expect((await second.stored()).objects.find((o) => o.name === 'Swell here')?.channels.translate[0]).toBe(0.7);
+  expect((await second.stored()).objects.find((o) => o.name === 'Swell here')?.channels.translate[0]).toBe(
+    0.7,
+  );
   await first.page.getByRole('button', { name: 'Keep mine' }).click();
-  expect((await first.stored()).objects.find((o) => o.name === 'Swell here')?.channels.translate[0]).toBe(0.1);
+  expect((await first.stored()).objects.find((o) => o.name === 'Swell here')?.channels.translate[0]).toBe(
+    0.1,
+  );
   await expect(second.page.locator('[data-save="elsewhere"]')).toBeVisible();
   await second.page.getByRole('button', { name: 'Take theirs' }).click();
   await second.object('Swell here').click();
@@ -62,7 +71,8 @@ test('a save that fails is said, and the file save still works', async ({ page }
   await page.addInitScript(() => {
     const put = IDBObjectStore.prototype.put;
     IDBObjectStore.prototype.put = function (...args: Parameters<typeof put>) {
-      if ((window as { full?: boolean }).full) throw new DOMException('The quota has been exceeded.', 'QuotaExceededError');
+      if ((window as { full?: boolean }).full)
+        throw new DOMException('The quota has been exceeded.', 'QuotaExceededError');
       return put.apply(this, args);
     };
   });
@@ -71,7 +81,10 @@ test('a save that fails is said, and the file save still works', async ({ page }
   await app.object('Swell here').click();
   await app.type('Move x', '0.25');
   await expect(page.locator('[data-save="failed"]')).toContainText('no room');
-  const [file] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Save to a file' }).click()]);
+  const [file] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('button', { name: 'Save to a file' }).click(),
+  ]);
   expect(readFileSync((await file.path())!, 'utf8')).toContain('0.25');
 });
 
@@ -85,7 +98,10 @@ test('the shown result is exported as OBJ and GLB with every point in its place'
     await page.getByRole('menuitem', { name: 'Export a result…' }).click();
     await page.getByRole('combobox', { name: 'Format' }).click();
     await page.getByRole('option', { name: format }).click();
-    const [file] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Export', exact: true }).click()]);
+    const [file] = await Promise.all([
+      page.waitForEvent('download'),
+      page.getByRole('button', { name: 'Export', exact: true }).click(),
+    ]);
     return readFileSync((await file.path())!);
   };
   const obj = readObj((await exportAs(/OBJ/)).toString()).meshes[0].mesh;

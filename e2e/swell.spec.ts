@@ -2,7 +2,9 @@ import { expect, test } from '@playwright/test';
 import { App } from './app.ts';
 
 test.describe('the pufferfish swells where the locator is', () => {
-  test('dragging the locator in the stage moves the swelling, one step of undo, no new buffers', async ({ page }) => {
+  test('dragging the locator in the stage moves the swelling, one step of undo, no new buffers', async ({
+    page,
+  }) => {
     const app = new App(page);
     await app.openDemo();
     await app.object('Swell here').click();
@@ -12,6 +14,15 @@ test.describe('the pufferfish swells where the locator is', () => {
     const before = await app.stageData();
     const rowBefore = await app.row(0);
     const box = (await page.locator('[data-stage] canvas').boundingBox())!;
+    // Every picture that is drawn must be newer than the one before.
+    await page.evaluate(() => {
+      const stage = document.querySelector('[data-stage]') as HTMLElement;
+      const seen: number[] = ((window as { seen?: number[] }).seen = []);
+      new MutationObserver(() => {
+        const drawn = Number(stage.dataset.drawn);
+        if (drawn !== seen[seen.length - 1]) seen.push(drawn);
+      }).observe(stage, { attributeFilter: ['data-drawn'] });
+    });
     // The upright arrow of the handle stands over the locator.
     const arrow = { x: box.x + box.width * 0.405, y: box.y + 75 };
     await page.mouse.move(arrow.x, arrow.y);
@@ -21,6 +32,9 @@ test.describe('the pufferfish swells where the locator is', () => {
     await expect.poll(async () => Number(await page.getByLabel('Move y').inputValue())).toBeLessThan(1.5);
     await app.settled();
     await expect.poll(() => app.row(0)).not.toEqual(rowBefore);
+    const seen = await page.evaluate(() => (window as { seen?: number[] }).seen ?? []);
+    expect(seen.length).toBeGreaterThan(1);
+    expect(seen).toEqual([...seen].sort((a, b) => a - b));
     const after = await app.stageData();
     expect(Number(after.drawn)).toBeGreaterThan(Number(before.drawn));
     expect(after.geometries).toBe(before.geometries);
@@ -57,7 +71,8 @@ test.describe('the pufferfish swells where the locator is', () => {
     expect(first).toMatch(/0\.\d\d … 1\.\d\d/);
     await page.getByRole('tab', { name: 'Plot' }).click();
     await expect(page.locator('[data-plot]')).toContainText('vectors, by length');
-    const highest = async () => Number((await page.locator('[data-plot] p').innerText()).split('…')[1].trim().split(' ')[0]);
+    const highest = async () =>
+      Number((await page.locator('[data-plot] p').innerText()).split('…')[1].trim().split(' ')[0]);
     await expect.poll(highest).toBeCloseTo(0.194, 2);
     await app.type('c', '0.4');
     await expect.poll(highest).toBeCloseTo(0.4, 1);
@@ -77,7 +92,9 @@ test.describe('the pufferfish swells where the locator is', () => {
     expect(app.errors).toEqual([]);
   });
 
-  test('a point picked in the stage is the row picked in the table, and the other way round', async ({ page }) => {
+  test('a point picked in the stage is the row picked in the table, and the other way round', async ({
+    page,
+  }) => {
     const app = new App(page);
     await app.openDemo();
     await app.output('show', 'shown').click();
@@ -93,11 +110,13 @@ test.describe('the pufferfish swells where the locator is', () => {
     // Sorting: ascending by x, the rows shown must rise.
     await page.getByRole('button', { name: 'Sort by position x' }).click();
     await page.locator('[role=grid]').press('Home');
-    await expect.poll(async () => {
-      const texts = await page.locator('[data-row]').allInnerTexts();
-      const x = texts.map((t) => Number(t.split(/\s+/)[1].replace('−', '-')));
-      return x.length > 3 && x.every((v, i) => i === 0 || v >= x[i - 1]);
-    }).toBe(true);
+    await expect
+      .poll(async () => {
+        const texts = await page.locator('[data-row]').allInnerTexts();
+        const x = texts.map((t) => Number(t.split(/\s+/)[1].replace('−', '-')));
+        return x.length > 3 && x.every((v, i) => i === 0 || v >= x[i - 1]);
+      })
+      .toBe(true);
     expect(app.errors).toEqual([]);
   });
 });

@@ -35,7 +35,9 @@ test('the harbour water plays, and a frame is the same picture however it is rea
   expect(app.errors).toEqual([]);
 });
 
-test('an expression with an error says where and what was expected, and the rest goes on', async ({ page }) => {
+test('an expression with an error says where and what was expected, and the rest goes on', async ({
+  page,
+}) => {
   const app = new App(page);
   await app.openDemo();
   await page.getByRole('button', { name: 'Choose a graph' }).click();
@@ -44,7 +46,9 @@ test('an expression with an error says where and what was expected, and the rest
   const field = page.getByLabel('value', { exact: true });
   await expect(field).toHaveValue('0.8 + 0.4 * sin(seconds / 3)');
   await app.type('value', '0.8 + 0.4 * sin(second / 3)');
-  await expect(app.card('breath').locator('[data-problem="expression"]')).toContainText('Did you mean "seconds"?');
+  await expect(app.card('breath').locator('[data-problem="expression"]')).toContainText(
+    'Did you mean "seconds"?',
+  );
   await expect(app.card('waves').locator('[data-problem="waits"]')).toContainText('Breath');
   // The water lies flat but is there, and the fish is untouched.
   await expect(app.card('move-water')).toHaveAttribute('data-failed', 'true');

@@ -50,6 +50,8 @@ export class Engine {
     this.assets.clear();
     this.geometry.clear();
     this.store.dispatch(evaluationReset());
+    this.seen = { project: null, ui: null };
+    this.halted = false;
     this.restart();
     for (const [id, mesh] of assets) this.addAsset(id, mesh);
   }
@@ -110,17 +112,16 @@ export class Engine {
     this.running = null;
     window.clearTimeout(this.slowTimer);
     this.geometry.forget();
-    this.seen = { project: null, ui: null };
-    this.halted = false;
+    this.pending = false;
     this.startWorker();
   }
 
   private revive(reason: string): void {
-    this.restart();
+    // What broke it would break it again: nothing is evaluated until the document changes or someone asks.
     const { project, ui } = this.store.getState();
     this.seen = { project: project.project, ui };
     this.halted = true;
-    this.pending = false;
+    this.restart();
     this.store.dispatch(troubled(reason));
   }
 

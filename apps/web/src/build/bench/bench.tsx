@@ -158,7 +158,6 @@ export function Bench() {
           multiSelectionKeyCode={['Control', 'Meta', 'Shift']}
           selectionMode={SelectionMode.Partial}
           zoomOnDoubleClick={false}
-          onlyRenderVisibleElements={cards.length > 150}
           connectionRadius={26}
           onNodesChange={onNodesChange}
           onNodeDragStop={onNodeDragStop}

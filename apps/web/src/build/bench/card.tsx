@@ -33,8 +33,7 @@ export const Card = memo(function Card({ id, selected }: NodeProps<CardNode>) {
   renders.current++;
   const node = useStore((s) => {
     const graph = selectGraph(s);
-    const record = graph?.nodes.find((n) => n.id === id);
-    return record;
+    return graph ? resolveGraph(graph).get(id)?.record : undefined;
   });
   // Wires and kinds around this card, as text, so that edits elsewhere do not render it.
   const around = useStore((s) => {

@@ -1,0 +1,172 @@
+import { expect, test } from '@playwright/test';
+import { makeProject, writeProjectFile, type NodeRecord, type WireRecord } from '@umberfish/core';
+import { App } from './app.ts';
+
+test('wires that do not fit are refused with a reason; a wire let go offers what fits', async ({ page }) => {
+  const app = new App(page);
+  await app.openDemo();
+  await app.wire(['values', 'positions'], ['shape', 'value']);
+  await expect(page.locator('[data-remark="wrong"]')).toContainText('Split Vector');
+  await page.getByRole('button', { name: 'Close' }).click();
+  await app.wire(['offset', 'result'], ['distance', 'a']);
+  await expect(page.locator('[data-remark="wrong"]')).toContainText('close a loop');
+  await page.getByRole('button', { name: 'Close' }).click();
+  await expect(page.locator('.react-flow__edge')).toHaveCount(10);
+  const out = (await app.card('fish').locator('.react-flow__handle.source[data-port="mesh"]').boundingBox())!;
+  const bench = (await page.locator('[data-bench] .react-flow').boundingBox())!;
+  await page.mouse.move(out.x + out.width / 2, out.y + out.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(bench.x + 200, bench.y + 40, { steps: 5 });
+  await page.mouse.up();
+  await expect(page.locator('[data-palette] input')).toHaveAttribute('placeholder', 'What takes a mesh?');
+  await expect(page.getByRole('option', { name: /^Noise/ })).toHaveCount(0);
+  await page.keyboard.type('transform');
+  await page.keyboard.press('Enter');
+  await expect(app.card('Transform')).toBeVisible();
+  await expect(page.locator('.react-flow__edge')).toHaveCount(11);
+  // One step of undo takes node and wire together.
+  await page.keyboard.press('Control+z');
+  await expect(page.locator('.react-flow__edge')).toHaveCount(10);
+  await expect(app.card('Transform')).toHaveCount(0);
+  expect(app.errors).toEqual([]);
+});
+
+test('copy and paste, delete, skip, rename, tidy, all undone and redone', async ({ page }) => {
+  const app = new App(page);
+  await app.openDemo();
+  const cards = page.locator('[data-card]');
+  const bench = page.locator('[data-bench]');
+  await app.card('ratio').locator('header').click();
+  await app
+    .card('shape')
+    .locator('header')
+    .click({ modifiers: ['Control'] });
+  await bench.focus();
+  await page.keyboard.press('Control+c');
+  await page.keyboard.press('Control+v');
+  await expect(cards).toHaveCount(11);
+  // The wire between the two came along.
+  await expect(page.locator('.react-flow__edge')).toHaveCount(11);
+  await bench.focus();
+  await page.keyboard.press('Delete');
+  await expect(cards).toHaveCount(9);
+  for (const n of [11, 9]) {
+    await page.keyboard.press('Control+z');
+    await expect(cards).toHaveCount(n);
+  }
+  await app.card('move').locator('header').click();
+  await bench.focus();
+  await page.keyboard.press('s');
+  await expect(app.card('move').getByLabel('Skipped')).toBeVisible();
+  await page.keyboard.press('s');
+  await expect(app.card('move').getByLabel('Skipped')).toHaveCount(0);
+  await page.getByLabel('Title').fill('Push out');
+  await page.getByLabel('Title').press('Enter');
+  await expect(app.card('move').getByRole('heading')).toHaveText('Push out');
+  const before = await app.card('shape').boundingBox();
+  await bench.focus();
+  await page.keyboard.press('l');
+  await expect.poll(async () => (await app.card('shape').boundingBox())?.x).not.toBe(before?.x);
+  const nodes = (await app.stored()).graphs[0].nodes;
+  expect(nodes.length).toBe(9);
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
+  await expect(app.card('move').getByRole('heading')).toHaveText('Move Points');
+  expect(app.errors).toEqual([]);
+});
+
+/** A ladder of 300 sums: each takes the one before it. */
+function ladder(): string {
+  const nodes = Array.from({ length: 300 }, (_, i): NodeRecord => ({
+    id: `n${i}`,
+    type: 'arithmetic',
+    version: 1,
+    title: `Sum ${i}`,
+    position: [(i % 20) * 200, Math.floor(i / 20) * 150],
+    inputs: { b: 1 },
+    settings: {},
+    skip: false,
+    probes: [],
+  }));
+  const wires = nodes
+    .slice(1)
+    .map((n, i): WireRecord => ({
+      id: `w${i}`,
+      from: { node: `n${i}`, port: 'result' },
+      to: { node: n.id, port: 'a' },
+    }));
+  return writeProjectFile(
+    {
+      ...makeProject('ladder', 'Ladder'),
+      graphs: [{ id: 'g', name: 'Ladder', nodes, wires, preview: null }],
+    },
+    new Map(),
+  );
+}
+
+test('with 300 nodes panning renders no card, and an edit only those it touches', async ({ page }) => {
+  const app = new App(page);
+  await app.openShelf();
+  await page
+    .locator('[data-picker="shelf"]')
+    .setInputFiles({ name: 'ladder.json', mimeType: 'application/json', buffer: Buffer.from(ladder()) });
+  await expect(page.locator('[data-card]')).toHaveCount(300);
+  await page.waitForTimeout(1500);
+  const renders = () =>
+    page.evaluate(() =>
+      Object.fromEntries(
+        [...document.querySelectorAll<HTMLElement>('[data-card]')].map((c) => [
+          c.dataset.card,
+          Number(c.dataset.renders),
+        ]),
+      ),
+    );
+  const before = await renders();
+  const pane = (await page.locator('.react-flow__pane').boundingBox())!;
+  await page.mouse.move(pane.x + 20, pane.y + pane.height - 20);
+  await page.mouse.down();
+  await page.mouse.move(pane.x + 220, pane.y + pane.height - 160, { steps: 10 });
+  await page.mouse.up();
+  await page.mouse.wheel(0, 240);
+  await page.waitForTimeout(400);
+  expect(await renders()).toEqual(before);
+  // Picking and editing a node nobody asks for touches its card (and the one that was picked before).
+  await app.card('n250').locator('header').click();
+  await app.settled();
+  const picked = await renders();
+  await app.type('b', '5');
+  await app.settled();
+  const after = await renders();
+  const touched = Object.keys(after).filter((id) => after[id] !== picked[id]);
+  expect(touched).toContain('n250');
+  expect(touched.length).toBeLessThanOrEqual(2);
+  expect(app.errors).toEqual([]);
+});
+
+test('a table of four million corners scrolls to its last row', async ({ page }) => {
+  const app = new App(page);
+  await app.newProject();
+  await app.addNode('Make Grid');
+  await app.type('cells along x', '1000');
+  await app.type('cells along z', '1000');
+  await app.settled();
+  await app.choose('Elements', 'Corners');
+  await expect(page.locator('[data-row-count]')).toHaveText(/4.000.000/);
+  const grid = page.locator('[role=grid]');
+  await grid.focus();
+  await grid.press('End');
+  const last = page.locator('[data-row="3999999"]');
+  await expect(last).toBeVisible();
+  const row = (await last.boundingBox())!;
+  const box = (await grid.boundingBox())!;
+  expect(row.y + row.height).toBeLessThanOrEqual(box.y + box.height + 1);
+  // By the scroll bar, too.
+  await grid.evaluate((e) => (e.scrollTop = 0));
+  await expect(page.locator('[data-row="0"]')).toBeVisible();
+  await grid.evaluate((e) => (e.scrollTop = e.scrollHeight));
+  await expect(last).toBeVisible();
+  await page.getByLabel('Go to index').fill('2345678');
+  await page.getByLabel('Go to index').press('Enter');
+  await expect(page.locator('[data-row="2345678"]')).toHaveAttribute('aria-selected', 'true');
+  expect(app.errors).toEqual([]);
+});
