@@ -88,13 +88,11 @@ function ladder(): string {
     skip: false,
     probes: [],
   }));
-  const wires = nodes
-    .slice(1)
-    .map((n, i): WireRecord => ({
-      id: `w${i}`,
-      from: { node: `n${i}`, port: 'result' },
-      to: { node: n.id, port: 'a' },
-    }));
+  const wires = nodes.slice(1).map((n, i): WireRecord => ({
+    id: `w${i}`,
+    from: { node: `n${i}`, port: 'result' },
+    to: { node: n.id, port: 'a' },
+  }));
   return writeProjectFile(
     {
       ...makeProject('ladder', 'Ladder'),

@@ -85,13 +85,11 @@ test('files that are broken are refused in a sentence; unknown nodes are kept an
   await expect(page.locator('[data-remark="wrong"]')).toContainText(
     'bad.obj: Line 2: the face names point "2"',
   );
-  await page
-    .locator('[data-picker="mesh"]')
-    .setInputFiles({
-      name: 'bad.glb',
-      mimeType: 'model/gltf-binary',
-      buffer: Buffer.from('glTF but not really'),
-    });
+  await page.locator('[data-picker="mesh"]').setInputFiles({
+    name: 'bad.glb',
+    mimeType: 'model/gltf-binary',
+    buffer: Buffer.from('glTF but not really'),
+  });
   await expect(page.locator('[data-remark="wrong"]')).toContainText('bad.glb: The glTF file cannot be read');
   await expect(page.getByRole('treeitem')).toHaveCount(objects);
   await page.goto('/p/nowhere/build');

@@ -4,4 +4,8 @@ import { needBuild, needPackages, run } from './needs.mjs';
 needPackages();
 needBuild();
 const port = process.env.PORT ?? '4173';
-process.exit(run('npx', ['vite', 'preview', '--port', port, '--strictPort'], { cwd: new URL('../apps/web', import.meta.url).pathname }));
+process.exit(
+  run('npx', ['vite', 'preview', '--port', port, '--strictPort'], {
+    cwd: new URL('../apps/web', import.meta.url).pathname,
+  }),
+);

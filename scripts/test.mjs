@@ -31,10 +31,22 @@ function count(file, read) {
 
 step('Types', () => run('npm', ['run', '--silent', 'typecheck']));
 step('Lint and formatting', () => run('npm', ['run', '--silent', 'lint']));
-step('Unit tests', () => run('npx', ['vitest', 'run', '--reporter=default', '--reporter=json', `--outputFile.json=${results}/unit.json`]));
+step('Unit tests', () =>
+  run('npx', [
+    'vitest',
+    'run',
+    '--reporter=default',
+    '--reporter=json',
+    `--outputFile.json=${results}/unit.json`,
+  ]),
+);
 count('unit.json', (r) => [r.numPassedTests, r.numFailedTests]);
 step('Build', () => (needBuild(), 0));
-step('Browser tests', () => run('npx', ['playwright', 'test', '-c', 'e2e/playwright.config.ts'], { env: { ...process.env, PLAYWRIGHT_JSON_OUTPUT_NAME: `${results}/browser.json` } }));
+step('Browser tests', () =>
+  run('npx', ['playwright', 'test', '-c', 'e2e/playwright.config.ts'], {
+    env: { ...process.env, PLAYWRIGHT_JSON_OUTPUT_NAME: `${results}/browser.json` },
+  }),
+);
 count('browser.json', (r) => [r.stats.expected + r.stats.flaky, r.stats.unexpected]);
 
 console.log(`\n${passed} passed, ${failed} failed`);

@@ -24,7 +24,9 @@ const policy = [
 export default defineConfig({
   plugins: [react(), tailwindcss()],
   server: { headers: isolation },
-  preview: { headers: { ...isolation, 'Content-Security-Policy': policy, 'X-Content-Type-Options': 'nosniff' } },
+  preview: {
+    headers: { ...isolation, 'Content-Security-Policy': policy, 'X-Content-Type-Options': 'nosniff' },
+  },
   worker: { format: 'es' },
   // Nothing is inlined: the content security policy takes fonts and scripts from files only.
   build: { target: 'es2023', chunkSizeWarningLimit: 1500, assetsInlineLimit: 0 },

@@ -21,6 +21,7 @@ test('its meshes are sound: no edge of more than two faces, every point faces so
     for (const e of cornerEdges) uses[e]++;
     expect(Math.max(...uses), id).toBeLessThanOrEqual(2);
     const n = pointNormals(mesh);
-    for (let i = 0; i < n.length; i += 3) expect(Math.hypot(n[i], n[i + 1], n[i + 2]), `${id} ${i / 3}`).toBeGreaterThan(0.9);
+    for (let i = 0; i < n.length; i += 3)
+      expect(Math.hypot(n[i], n[i + 1], n[i + 2]), `${id} ${i / 3}`).toBeGreaterThan(0.9);
   }
 });

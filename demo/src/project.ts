@@ -164,23 +164,23 @@ export function makeLanternQuay(): Demo {
         inputs: { width: 8, depth: 7, cellsX: 140, cellsZ: 120 },
         title: 'Water grid',
       }),
-      node('grid-values', 'point-values', [196, 60]),
-      node('breath', 'number', [196, 240], {
+      node('grid-values', 'point-values', [196, 180]),
+      node('breath', 'number', [196, 380], {
         inputs: { value: { expression: '0.8 + 0.4 * sin(seconds / 3)' } },
         title: 'Breath',
       }),
-      node('waves', 'noise', [392, 170], {
+      node('waves', 'noise', [392, 230], {
         inputs: { octaves: 3, gain: 0.42, seed: 4 },
         title: 'Waves',
         probes: ['result'],
       }),
-      node('lift', 'arithmetic', [588, 60], {
+      node('lift', 'arithmetic', [588, 170], {
         settings: { operation: 'multiply', operands: '3' },
         inputs: { c: 0.14 },
         title: 'Lift along normals',
       }),
-      node('move-water', 'move-points', [784, 0]),
-      node('show-water', 'show-mesh', [784, 190], { settings: { object: 'water', name: 'water' } }),
+      node('move-water', 'move-points', [784, 40]),
+      node('show-water', 'show-mesh', [784, 230], { settings: { object: 'water', name: 'water' } }),
     ],
     [
       ['grid.mesh', 'grid-values.mesh'],

@@ -1,17 +1,12 @@
-import { lazy, Suspense, useEffect } from 'react';
+import { lazy, Suspense } from 'react';
 import { ErrorBoundary } from 'react-error-boundary';
 import { Link, Route, Routes } from 'react-router';
 import { Shelf } from './shelf/shelf.tsx';
-import { useStore } from './state/store.ts';
 import { Remark } from './ui/remark.tsx';
 
 const BuildPage = lazy(() => import('./build/build-page.tsx'));
 
 export function App() {
-  const theme = useStore((s) => s.ui.theme);
-  useEffect(() => {
-    document.documentElement.dataset.theme = theme;
-  }, [theme]);
   return (
     <ErrorBoundary FallbackComponent={Broken}>
       <Suspense fallback={<p className="p-8 text-soft">Opening…</p>}>
@@ -42,7 +37,8 @@ function Broken({ error }: { error: unknown }) {
     <main className="grid h-full place-content-center gap-3 text-center">
       <h1 className="font-serif text-xl">The page broke</h1>
       <p className="max-w-md text-soft">
-        {error instanceof Error ? error.message : String(error)} Your edits up to a moment ago are saved in this browser.
+        {error instanceof Error ? error.message : String(error)} Your edits up to a moment ago are saved in
+        this browser.
       </p>
       <a href="/" className="text-umber underline">
         Open the shelf again

@@ -4,7 +4,10 @@ import { Provider } from 'react-redux';
 import { BrowserRouter } from 'react-router';
 import { App } from './app.tsx';
 import { store } from './state/store.ts';
+import { keepTheme } from './state/theme.ts';
 import './styles.css';
+
+keepTheme(store);
 
 createRoot(document.getElementById('root') as HTMLElement).render(
   <Provider store={store}>

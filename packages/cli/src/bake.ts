@@ -1,7 +1,6 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { basename, dirname, extname, join } from 'node:path';
-import type {
-  Evaluator} from '@umberfish/core';
+import type { Evaluator } from '@umberfish/core';
 import {
   nodeTitle,
   problemWords,

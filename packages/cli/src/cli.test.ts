@@ -31,7 +31,8 @@ describe('the command line', () => {
   test('info lists, check finds nothing wrong with the demo', async () => {
     const info = await run('info', DEMO);
     expect(info.code).toBe(0);
-    for (const word of ['Lantern Quay', 'Pufferfish: 11936 points', 'Harbour water: 7 nodes', 'pufferfish']) expect(info.out).toContain(word);
+    for (const word of ['Lantern Quay', 'Pufferfish: 11936 points', 'Harbour water: 7 nodes', 'pufferfish'])
+      expect(info.out).toContain(word);
     expect(await run('check', DEMO)).toEqual({ code: 0, out: 'No problems.\n', error: '' });
   });
 
@@ -39,36 +40,84 @@ describe('the command line', () => {
     const path = changed('broken.json', '0.8 + 0.4 * sin(seconds / 3)', '0.8 + 0.4 * sine(seconds)');
     const { code, out } = await run('check', path);
     expect(code).toBe(1);
-    expect(out).toContain('Harbour water / Breath: The expression in "value" has the unknown function "sine"');
+    expect(out).toContain(
+      'Harbour water / Breath: The expression in "value" has the unknown function "sine"',
+    );
     expect(out).toContain('1 error, 0 other.');
-    expect(await run('check', join(folder, 'nowhere.json'))).toMatchObject({ code: 1, error: expect.stringContaining('there is no such file') });
+    expect(await run('check', join(folder, 'nowhere.json'))).toMatchObject({
+      code: 1,
+      error: expect.stringContaining('there is no such file'),
+    });
     writeFileSync(join(folder, 'cut.json'), readFileSync(DEMO, 'utf8').slice(0, 5000));
-    expect(await run('check', join(folder, 'cut.json'))).toMatchObject({ code: 1, error: expect.stringContaining('not JSON') });
+    expect(await run('check', join(folder, 'cut.json'))).toMatchObject({
+      code: 1,
+      error: expect.stringContaining('not JSON'),
+    });
   });
 
   test('bake writes one file a frame, numbered, with the points of the source', async () => {
-    const { code, out } = await run('bake', DEMO, '--result', 'water', '--frames', '1-3', '--out', join(folder, 'w/water.obj'));
+    const { code, out } = await run(
+      'bake',
+      DEMO,
+      '--result',
+      'water',
+      '--frames',
+      '1-3',
+      '--out',
+      join(folder, 'w/water.obj'),
+    );
     expect(code).toBe(0);
     expect(out.trim().split('\n').length).toBe(3);
-    expect(readdirSync(join(folder, 'w')).sort()).toEqual(['water.0001.obj', 'water.0002.obj', 'water.0003.obj']);
-    const at = (n: number) => readObj(readFileSync(join(folder, `w/water.000${n}.obj`), 'utf8')).meshes[0].mesh;
+    expect(readdirSync(join(folder, 'w')).sort()).toEqual([
+      'water.0001.obj',
+      'water.0002.obj',
+      'water.0003.obj',
+    ]);
+    const at = (n: number) =>
+      readObj(readFileSync(join(folder, `w/water.000${n}.obj`), 'utf8')).meshes[0].mesh;
     expect(at(1).topology.pointCount).toBe(141 * 121);
     expect(at(1).positions).not.toEqual(at(3).positions);
     const glb = await run('bake', DEMO, '--result', 'pufferfish', '--out', join(folder, 'fish.glb'));
     expect(glb.code).toBe(0);
-    expect((await readGltf(new Uint8Array(readFileSync(join(folder, 'fish.glb'))))).meshes[0].mesh.topology.pointCount).toBe(11936);
+    expect(
+      (await readGltf(new Uint8Array(readFileSync(join(folder, 'fish.glb'))))).meshes[0].mesh.topology
+        .pointCount,
+    ).toBe(11936);
   });
 
   test('a bake with errors stops with 1 and says where, unless told to keep going', async () => {
     const path = changed('wrong.json', '"b": 0.62', '"b": {"expression": "1 +"}');
-    const stopped = await run('bake', path, '--result', 'pufferfish', '--frames', '1-2', '--out', join(folder, 'a/f.obj'));
+    const stopped = await run(
+      'bake',
+      path,
+      '--result',
+      'pufferfish',
+      '--frames',
+      '1-2',
+      '--out',
+      join(folder, 'a/f.obj'),
+    );
     expect(stopped.code).toBe(1);
     expect(stopped.out).toContain('frame 1: Swell / By radius: The expression in "b"');
-    const on = await run('bake', path, '--result', 'pufferfish', '--frames', '1-2', '--keep-going', '--out', join(folder, 'b/f.obj'));
+    const on = await run(
+      'bake',
+      path,
+      '--result',
+      'pufferfish',
+      '--frames',
+      '1-2',
+      '--keep-going',
+      '--out',
+      join(folder, 'b/f.obj'),
+    );
     expect(on.code).toBe(1);
     expect(readdirSync(join(folder, 'b')).filter((f) => f.endsWith('.obj')).length).toBe(2);
-    expect((await run('bake', DEMO, '--result', 'whale', '--out', 'x.obj')).error).toContain('Results: pufferfish, water');
-    expect((await run('bake', DEMO, '--result', 'water', '--frames', '9-1', '--out', 'x.obj')).error).toContain('--frames "9-1"');
+    expect((await run('bake', DEMO, '--result', 'whale', '--out', 'x.obj')).error).toContain(
+      'Results: pufferfish, water',
+    );
+    expect(
+      (await run('bake', DEMO, '--result', 'water', '--frames', '9-1', '--out', 'x.obj')).error,
+    ).toContain('--frames "9-1"');
     expect((await run('bake', DEMO, '--result', 'water', '--out', 'x.fbx')).error).toContain('.obj or .glb');
     expect((await run('bake', DEMO)).code).toBe(1);
   });
@@ -78,10 +127,15 @@ describe('the command line', () => {
     const lines = csv.out.trim().split('\n');
     expect(lines[0]).toBe('index,value');
     expect(lines.length).toBe(11937);
-    const json = JSON.parse((await run('values', DEMO, '--node', 'Breath', '--port', 'number', '--frame', '24', '--format', 'json')).out) as { rows: number[][] };
+    const json = JSON.parse(
+      (await run('values', DEMO, '--node', 'Breath', '--port', 'number', '--frame', '24', '--format', 'json'))
+        .out,
+    ) as { rows: number[][] };
     expect(json.rows[0][0]).toBeCloseTo(0.8 + 0.4 * Math.sin(1 / 3), 12);
     expect((await run('values', DEMO, '--node', 'nope', '--port', 'x')).error).toContain('breath (Breath)');
     expect((await run('values', DEMO, '--node', 'breath', '--port', 'x')).error).toContain('Outputs: number');
-    expect((await run('values', DEMO, '--node', 'breath', '--port', 'number', '--format', 'xml')).error).toContain('csv or json');
+    expect(
+      (await run('values', DEMO, '--node', 'breath', '--port', 'number', '--format', 'xml')).error,
+    ).toContain('csv or json');
   });
 });

@@ -66,7 +66,15 @@ async function open(bytes: Uint8Array, resources: Readonly<Record<string, Uint8A
 }
 
 const COMPONENT_BYTES: Record<number, number> = { 5120: 1, 5121: 1, 5122: 2, 5123: 2, 5125: 4, 5126: 4 };
-const TYPE_WIDTH: Record<string, number> = { SCALAR: 1, VEC2: 2, VEC3: 3, VEC4: 4, MAT2: 4, MAT3: 9, MAT4: 16 };
+const TYPE_WIDTH: Record<string, number> = {
+  SCALAR: 1,
+  VEC2: 2,
+  VEC3: 3,
+  VEC4: 4,
+  MAT2: 4,
+  MAT3: 9,
+  MAT4: 16,
+};
 
 /** Every accessor must lie inside its buffer view, and every view inside its buffer. @throws FormatError with the path */
 function checkAccessors(json: GLTF.IGLTF): void {
@@ -83,7 +91,9 @@ function checkAccessors(json: GLTF.IGLTF): void {
     const stride = view?.byteStride ?? size;
     const end = (a.byteOffset ?? 0) + (a.count > 0 ? (a.count - 1) * stride + size : 0);
     if (!view || !(end <= view.byteLength)) {
-      throw new FormatError(`accessors[${i}] says ${a.count} elements, which is more than its buffer view holds.`);
+      throw new FormatError(
+        `accessors[${i}] says ${a.count} elements, which is more than its buffer view holds.`,
+      );
     }
   }
 }

@@ -38,7 +38,13 @@ export default function BuildPage() {
 
   useEffect(() => {
     openOnPage(id)
-      .then((found) => setMissing(found ? null : 'There is no such project in this browser. It may have been removed, or stored in another browser.'))
+      .then((found) =>
+        setMissing(
+          found
+            ? null
+            : 'There is no such project in this browser. It may have been removed, or stored in another browser.',
+        ),
+      )
       .catch((e: unknown) => setMissing((e as Error).message));
   }, [id]);
 
@@ -67,7 +73,12 @@ export default function BuildPage() {
       else if (command && e.key.toLowerCase() === 's') {
         const { project: now } = store.getState().project;
         if (now) saveProjectFile(now);
-      } else if (e.key === ' ' && !typing && !(e.target as HTMLElement).closest?.('button, [role="slider"], [role="treeitem"]')) store.dispatch(uiSet({ playing: !store.getState().ui.playing }));
+      } else if (
+        e.key === ' ' &&
+        !typing &&
+        !(e.target as HTMLElement).closest?.('button, [role="slider"], [role="treeitem"]')
+      )
+        store.dispatch(uiSet({ playing: !store.getState().ui.playing }));
       else return;
       e.preventDefault();
     };
@@ -79,7 +90,12 @@ export default function BuildPage() {
     (): PageCommand[] => [
       { label: 'Import a mesh…', run: () => picker.current?.click() },
       { label: 'Export a result…', run: () => setExporting(true) },
-      { label: 'Save the project to a file', keys: 'Ctrl S', run: () => void (store.getState().project.project && saveProjectFile(store.getState().project.project!)) },
+      {
+        label: 'Save the project to a file',
+        keys: 'Ctrl S',
+        run: () =>
+          void (store.getState().project.project && saveProjectFile(store.getState().project.project!)),
+      },
       {
         label: 'Add a locator',
         run: () => {
@@ -90,10 +106,17 @@ export default function BuildPage() {
           store.dispatch(objectsPicked([made.id]));
         },
       },
-      { label: 'Play or pause', keys: 'Space', run: () => store.dispatch(uiSet({ playing: !store.getState().ui.playing })) },
+      {
+        label: 'Play or pause',
+        keys: 'Space',
+        run: () => store.dispatch(uiSet({ playing: !store.getState().ui.playing })),
+      },
       { label: 'Undo', keys: 'Ctrl Z', run: () => store.dispatch(undone()) },
       { label: 'Redo', keys: 'Ctrl Shift Z', run: () => store.dispatch(redone()) },
-      { label: 'Day or night', run: () => store.dispatch(uiSet({ theme: store.getState().ui.theme === 'day' ? 'night' : 'day' })) },
+      {
+        label: 'Day or night',
+        run: () => store.dispatch(uiSet({ theme: store.getState().ui.theme === 'day' ? 'night' : 'day' })),
+      },
       { label: 'Back to the shelf', run: () => void go('/') },
     ],
     [go],
@@ -133,7 +156,13 @@ export default function BuildPage() {
       >
         <TopBar onExport={() => setExporting(true)} onImport={() => picker.current?.click()} />
         <Group orientation="horizontal" className="min-h-0 flex-1">
-          <Panel defaultSize="212px" minSize="180px" collapsible collapsedSize="0px" className="border-r border-line">
+          <Panel
+            defaultSize="212px"
+            minSize="180px"
+            collapsible
+            collapsedSize="0px"
+            className="border-r border-line"
+          >
             <Group orientation="vertical">
               <Panel defaultSize="36%" minSize="90px">
                 <SceneTree onImport={bring} />
@@ -149,7 +178,13 @@ export default function BuildPage() {
             <Bench />
           </Panel>
           <Divider />
-          <Panel defaultSize="384px" minSize="260px" collapsible collapsedSize="0px" className="border-l border-line">
+          <Panel
+            defaultSize="384px"
+            minSize="260px"
+            collapsible
+            collapsedSize="0px"
+            className="border-l border-line"
+          >
             <Group orientation="vertical">
               <Panel defaultSize="58%" minSize="120px">
                 <Suspense fallback={<p className="p-4 text-soft">Opening the stage…</p>}>
@@ -164,7 +199,11 @@ export default function BuildPage() {
           </Panel>
         </Group>
         <TimeStrip />
-        {over && <div className="pointer-events-none fixed inset-3 z-40 grid place-content-center rounded-md border-2 border-dashed border-pick bg-pick-wash/70 font-serif text-xl">Drop to import: OBJ, GLB or glTF</div>}
+        {over && (
+          <div className="pointer-events-none fixed inset-3 z-40 grid place-content-center rounded-md border-2 border-dashed border-pick bg-pick-wash/70 font-serif text-xl">
+            Drop to import: OBJ, GLB or glTF
+          </div>
+        )}
         <input
           ref={picker}
           type="file"
@@ -186,5 +225,9 @@ export default function BuildPage() {
 }
 
 function Divider({ horizontal = false }: { horizontal?: boolean }) {
-  return <Separator className={`bg-line outline-none data-[separator=hover]:bg-line-strong data-[separator=active]:bg-pick ${horizontal ? 'h-px' : 'w-px'}`} />;
+  return (
+    <Separator
+      className={`bg-line outline-none data-[separator=hover]:bg-line-strong data-[separator=active]:bg-pick ${horizontal ? 'h-px' : 'w-px'}`}
+    />
+  );
 }

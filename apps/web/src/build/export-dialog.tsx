@@ -24,14 +24,26 @@ export function ExportDialog({ onClose }: { onClose(): void }) {
     onClose();
   };
   return (
-    <Modal open title="Export a result" about={`The mesh as it is at frame ${frame}, in metres, y up. Points keep their order.`} onClose={onClose}>
+    <Modal
+      open
+      title="Export a result"
+      about={`The mesh as it is at frame ${frame}, in metres, y up. Points keep their order.`}
+      onClose={onClose}
+    >
       {results.length === 0 ? (
-        <p className="text-soft">Nothing is shown yet. Add a Show Mesh node; what it shows can be exported.</p>
+        <p className="text-soft">
+          Nothing is shown yet. Add a Show Mesh node; what it shows can be exported.
+        </p>
       ) : (
         <>
           <div className="grid grid-cols-[120px_1fr] items-center gap-2">
             <span className="text-soft">Result</span>
-            <Choice label="Result" value={node} options={results.map((r) => ({ value: r.node, label: r.name }))} onChange={setNode} />
+            <Choice
+              label="Result"
+              value={node}
+              options={results.map((r) => ({ value: r.node, label: r.name }))}
+              onChange={setNode}
+            />
             <span className="text-soft">Format</span>
             <Choice
               label="Format"

@@ -9,7 +9,12 @@ export function ImportDialog({ files, onClose }: { files: readonly File[]; onClo
   const [unit, setUnit] = useState('m');
   const [upAxis, setUpAxis] = useState<'y' | 'z'>('y');
   return (
-    <Modal open title={`Import ${files[0]?.name ?? ''}`} about="OBJ files do not say what their numbers mean. Umberfish works in metres with y up." onClose={onClose}>
+    <Modal
+      open
+      title={`Import ${files[0]?.name ?? ''}`}
+      about="OBJ files do not say what their numbers mean. Umberfish works in metres with y up."
+      onClose={onClose}
+    >
       <div className="grid grid-cols-[120px_1fr] items-center gap-2">
         <span className="text-soft">One unit is</span>
         <Choice label="Units" value={unit} options={UNITS} onChange={setUnit} />
@@ -30,7 +35,10 @@ export function ImportDialog({ files, onClose }: { files: readonly File[]; onClo
           look="strong"
           onClick={() => {
             onClose();
-            void importIntoProject(files, { metresPerUnit: UNITS.find((u) => u.value === unit)?.metres ?? 1, upAxis });
+            void importIntoProject(files, {
+              metresPerUnit: UNITS.find((u) => u.value === unit)?.metres ?? 1,
+              upAxis,
+            });
           }}
         >
           Import

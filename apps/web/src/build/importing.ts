@@ -43,7 +43,11 @@ export async function importIntoProject(files: readonly File[], units: ImportUni
     const id = newId('mesh');
     applyEdit(
       `Import ${m.name}`,
-      (p) => addMeshObject(asset, makeObject(id, freeName(p, m.name), 'mesh', { mesh: meshId(m.mesh), channels }))(p),
+      (p) =>
+        addMeshObject(
+          asset,
+          makeObject(id, freeName(p, m.name), 'mesh', { mesh: meshId(m.mesh), channels }),
+        )(p),
       gesture,
     );
     added.push(id);

@@ -41,7 +41,12 @@ export function PaletteDialog({ commands }: { commands: readonly PageCommand[] }
     const graph = selectGraph(store.getState());
     setRequest(null);
     if (!graph || !request) return;
-    const at = request.at ?? freePlace(flow, graph.nodes.map((n) => n.position));
+    const at =
+      request.at ??
+      freePlace(
+        flow,
+        graph.nodes.map((n) => n.position),
+      );
     const node = nodeOf(definition.id, [at.x, at.y - 14], settingsFor(definition));
     const gesture = newId('step');
     applyEdit(`Add ${definition.title}`, addNode(graph.id, node), gesture);
@@ -49,7 +54,11 @@ export function PaletteDialog({ commands }: { commands: readonly PageCommand[] }
     const port = end ? fittingPort(definition, end) : undefined;
     if (end && port) {
       const mine: PortRef = { node: node.id, port };
-      applyEdit(`Add ${definition.title}`, end.side === 'output' ? connect(graph.id, end.ref, mine) : connect(graph.id, mine, end.ref), gesture);
+      applyEdit(
+        `Add ${definition.title}`,
+        end.side === 'output' ? connect(graph.id, end.ref, mine) : connect(graph.id, mine, end.ref),
+        gesture,
+      );
     }
     const output = definition.outputs(node.settings)[0]?.id;
     store.dispatch(output ? portPicked({ node: node.id, port: output }) : nodesPicked([node.id]));
@@ -61,18 +70,42 @@ export function PaletteDialog({ commands }: { commands: readonly PageCommand[] }
     <Dialog.Root open={request !== null} onOpenChange={(o) => !o && setRequest(null)}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/15" />
-        <Dialog.Content aria-describedby={undefined} className="fixed top-[14vh] left-1/2 z-50 w-[520px] max-w-[92vw] -translate-x-1/2 overflow-hidden rounded-md border border-line-strong bg-raised" data-palette>
+        <Dialog.Content
+          aria-describedby={undefined}
+          className="fixed top-[14vh] left-1/2 z-50 w-[520px] max-w-[92vw] -translate-x-1/2 overflow-hidden rounded-md border border-line-strong bg-raised"
+          data-palette
+        >
           <Dialog.Title className="sr-only">Add a node or run a command</Dialog.Title>
           <Command label="Palette" filter={(value, search, keywords) => score(value, search, keywords)}>
-            <Command.Input autoFocus placeholder={request?.end ? `What ${request.end.side === 'output' ? 'takes' : 'gives'} ${KIND_WORDS[request.end.kind]}?` : 'Find or add…'} className="h-11 w-full border-b border-line bg-transparent px-4 text-[15px] outline-none" />
+            <Command.Input
+              autoFocus
+              placeholder={
+                request?.end
+                  ? `What ${request.end.side === 'output' ? 'takes' : 'gives'} ${KIND_WORDS[request.end.kind]}?`
+                  : 'Find or add…'
+              }
+              className="h-11 w-full border-b border-line bg-transparent px-4 text-[15px] outline-none"
+            />
             <Command.List className="max-h-[52vh] overflow-auto p-1.5">
-              <Command.Empty className="p-4 text-soft">Nothing is called that. Try a trade word: distance, noise, curve…</Command.Empty>
+              <Command.Empty className="p-4 text-soft">
+                Nothing is called that. Try a trade word: distance, noise, curve…
+              </Command.Empty>
               {groups.map((g) => (
-                <Command.Group key={g} heading={g} className="[&_[cmdk-group-heading]]:px-2 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:pb-1 [&_[cmdk-group-heading]]:text-xs [&_[cmdk-group-heading]]:text-faint">
+                <Command.Group
+                  key={g}
+                  heading={g}
+                  className="[&_[cmdk-group-heading]]:px-2 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:pb-1 [&_[cmdk-group-heading]]:text-xs [&_[cmdk-group-heading]]:text-faint"
+                >
                   {nodes
                     .filter((n) => n.group === g)
                     .map((n) => (
-                      <Command.Item key={n.id} value={n.title} keywords={[...(n.keywords ?? []), n.summary]} onSelect={() => add(n)} className="flex cursor-pointer items-baseline gap-3 rounded px-2 py-1 data-[selected=true]:bg-sunk">
+                      <Command.Item
+                        key={n.id}
+                        value={n.title}
+                        keywords={[...(n.keywords ?? []), n.summary]}
+                        onSelect={() => add(n)}
+                        className="flex cursor-pointer items-baseline gap-3 rounded px-2 py-1 data-[selected=true]:bg-sunk"
+                      >
                         <span className="w-28 shrink-0 font-semibold">{n.title}</span>
                         <span className="truncate text-soft">{n.summary}</span>
                       </Command.Item>
@@ -80,7 +113,10 @@ export function PaletteDialog({ commands }: { commands: readonly PageCommand[] }
                 </Command.Group>
               ))}
               {!request?.end && (
-                <Command.Group heading="Commands" className="[&_[cmdk-group-heading]]:px-2 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:pb-1 [&_[cmdk-group-heading]]:text-xs [&_[cmdk-group-heading]]:text-faint">
+                <Command.Group
+                  heading="Commands"
+                  className="[&_[cmdk-group-heading]]:px-2 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:pb-1 [&_[cmdk-group-heading]]:text-xs [&_[cmdk-group-heading]]:text-faint"
+                >
                   {commands.map((c) => (
                     <Command.Item
                       key={c.label}
@@ -125,14 +161,26 @@ function settingsFor(definition: NodeDefinition): Record<string, string> {
   if (!project || setting?.type !== 'object' || setting.optional) return {};
   const wants = setting.takes === 'locator' ? 'locator' : 'mesh';
   const fitting = project.objects.filter((o) => o.type === wants);
-  const chosen = fitting.find((o) => ui.objects.includes(o.id)) ?? (fitting.length === 1 ? fitting[0] : undefined);
+  const chosen =
+    fitting.find((o) => ui.objects.includes(o.id)) ?? (fitting.length === 1 ? fitting[0] : undefined);
   return chosen ? { [setting.id]: chosen.id } : {};
 }
 
-/** The middle of what is seen, moved down until no node is there. */
-function freePlace(flow: ReturnType<typeof useReactFlow>, taken: readonly (readonly [number, number])[]): { x: number; y: number } {
+/** Right of the picked node, else the middle of what is seen; moved down until no node is there. */
+function freePlace(
+  flow: ReturnType<typeof useReactFlow>,
+  taken: readonly (readonly [number, number])[],
+): { x: number; y: number } {
   const box = document.querySelector('[data-bench] .react-flow')?.getBoundingClientRect();
-  const at = flow.screenToFlowPosition({ x: (box?.left ?? 0) + (box?.width ?? 800) / 2 - 90, y: (box?.top ?? 0) + (box?.height ?? 600) / 2 - 60 });
-  while (taken.some(([x, y]) => Math.abs(x - at.x) < 190 && Math.abs(y - at.y) < 90)) at.y += 40;
+  const middle = {
+    x: (box?.left ?? 0) + (box?.width ?? 800) / 2 - 80,
+    y: (box?.top ?? 0) + (box?.height ?? 600) / 2 - 80,
+  };
+  const state = store.getState();
+  const picked = selectGraph(state)?.nodes.find((n) => n.id === state.ui.nodes[0]);
+  const at = picked
+    ? { x: picked.position[0] + 200, y: picked.position[1] + 14 }
+    : flow.screenToFlowPosition(middle);
+  while (taken.some(([x, y]) => Math.abs(x - at.x) < 180 && Math.abs(y - at.y) < 190)) at.y += 50;
   return at;
 }

@@ -24,13 +24,21 @@ export function TopBar({ onExport, onImport }: Props) {
   const send = useSend();
   return (
     <header className="flex h-10 shrink-0 items-center gap-3 border-b border-line px-3">
-      <Link to="/" className="font-serif text-lg font-semibold tracking-tight text-umber" title="Back to the shelf">
+      <Link
+        to="/"
+        className="font-serif text-lg font-semibold tracking-tight text-umber"
+        title="Back to the shelf"
+      >
         Umberfish
       </Link>
       <span className="h-4 w-px bg-line-strong" />
       <Menu
         trigger={
-          <button type="button" aria-label="Project menu" className="flex min-w-0 items-center gap-1.5 rounded px-1.5 py-0.5 hover:bg-sunk">
+          <button
+            type="button"
+            aria-label="Project menu"
+            className="flex min-w-0 items-center gap-1.5 rounded px-1.5 py-0.5 hover:bg-sunk"
+          >
             <span className="truncate">{project?.name}</span> <span className="text-faint">▾</span>
           </button>
         }
@@ -39,18 +47,38 @@ export function TopBar({ onExport, onImport }: Props) {
           { label: 'Export a result…', onSelect: onExport },
           { label: 'Import a mesh…', onSelect: onImport },
           null,
-          { label: theme === 'day' ? 'Night tide (dark)' : 'Daylight', onSelect: () => send(uiSet({ theme: theme === 'day' ? 'night' : 'day' })) },
+          {
+            label: theme === 'day' ? 'Night tide (dark)' : 'Daylight',
+            onSelect: () => send(uiSet({ theme: theme === 'day' ? 'night' : 'day' })),
+          },
         ]}
       />
-      <Button className="!px-1.5" disabled={!undo} hint={undo ? `Undo: ${undo} (Ctrl Z)` : 'Nothing to undo'} onClick={() => send(undone())} aria-label="Undo">
+      <Button
+        className="!px-1.5"
+        disabled={!undo}
+        hint={undo ? `Undo: ${undo} (Ctrl Z)` : 'Nothing to undo'}
+        onClick={() => send(undone())}
+        aria-label="Undo"
+      >
         <Undo2 size={15} />
       </Button>
-      <Button className="!px-1.5 -ml-2" disabled={!redo} hint={redo ? `Redo: ${redo} (Ctrl Shift Z)` : 'Nothing to redo'} onClick={() => send(redone())} aria-label="Redo">
+      <Button
+        className="!px-1.5 -ml-2"
+        disabled={!redo}
+        hint={redo ? `Redo: ${redo} (Ctrl Shift Z)` : 'Nothing to redo'}
+        onClick={() => send(redone())}
+        aria-label="Redo"
+      >
         <Redo2 size={15} />
       </Button>
       <span className="flex-1" />
-      <button type="button" onClick={() => openPalette({ end: null, at: null })} className="flex h-7 w-52 items-center gap-2 rounded border border-line-strong bg-raised px-2 text-left text-faint hover:bg-sunk">
-        <Search size={13} /> <span className="flex-1">Find or add…</span> <span className="number text-xs">Ctrl K</span>
+      <button
+        type="button"
+        onClick={() => openPalette({ end: null, at: null })}
+        className="flex h-7 w-52 items-center gap-2 rounded border border-line-strong bg-raised px-2 text-left text-faint hover:bg-sunk"
+      >
+        <Search size={13} /> <span className="flex-1">Find or add…</span>{' '}
+        <span className="number text-xs">Ctrl K</span>
       </button>
       <Saved />
     </header>
@@ -69,10 +97,20 @@ function Saved() {
     return (
       <span data-save="elsewhere" className="flex items-center gap-1.5 text-rust">
         Changed in another tab
-        <Button look="framed" className="!h-6" onClick={() => void autosave.takeTheirs()} hint="Open what the other tab saved; your changes since then are given up">
+        <Button
+          look="framed"
+          className="!h-6"
+          onClick={() => void autosave.takeTheirs()}
+          hint="Open what the other tab saved; your changes since then are given up"
+        >
           Take theirs
         </Button>
-        <Button look="framed" className="!h-6" onClick={() => void autosave.keepMine()} hint="Save what is here over what the other tab saved">
+        <Button
+          look="framed"
+          className="!h-6"
+          onClick={() => void autosave.keepMine()}
+          hint="Save what is here over what the other tab saved"
+        >
           Keep mine
         </Button>
       </span>

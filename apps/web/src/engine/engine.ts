@@ -1,6 +1,14 @@
 import { wrap, type Remote } from 'comlink';
 import { type Mesh } from '@umberfish/core';
-import { evaluationReset, grewSlow, pictureShown, settled, troubled, unsettled, workerStarted } from '../state/evaluation-slice.ts';
+import {
+  evaluationReset,
+  grewSlow,
+  pictureShown,
+  settled,
+  troubled,
+  unsettled,
+  workerStarted,
+} from '../state/evaluation-slice.ts';
 import type { Store } from '../state/store.ts';
 import type { UiState } from '../state/ui-slice.ts';
 import { GeometryStore } from './geometry-store.ts';
@@ -81,9 +89,14 @@ export class Engine {
     this.pending = false;
     this.cancel();
     const id = this.running.id;
-    this.store.dispatch(troubled('Stopped. The picture is older than the document; change anything to evaluate again.'));
+    this.store.dispatch(
+      troubled('Stopped. The picture is older than the document; change anything to evaluate again.'),
+    );
     window.setTimeout(() => {
-      if (this.running?.id === id) this.revive('The evaluation did not stop when asked, so the worker was started anew. Nothing is lost; change anything to evaluate again.');
+      if (this.running?.id === id)
+        this.revive(
+          'The evaluation did not stop when asked, so the worker was started anew. Nothing is lost; change anything to evaluate again.',
+        );
     }, 1000);
   }
 
@@ -98,7 +111,9 @@ export class Engine {
     this.worker = new Worker(new URL('./worker.ts', import.meta.url), { type: 'module' });
     this.worker.addEventListener('error', (event) => {
       event.preventDefault();
-      this.revive(`The evaluation broke (${event.message || 'the worker ended'}). It was started anew and nothing is lost; change anything to try again.`);
+      this.revive(
+        `The evaluation broke (${event.message || 'the worker ended'}). It was started anew and nothing is lost; change anything to try again.`,
+      );
     });
     this.studio = wrap<StudioApi>(this.worker);
     void this.studio.start(this.control, CACHE_IN_BYTES);
@@ -180,7 +195,10 @@ export class Engine {
         this.store.dispatch(pictureShown({ request: id, reports, statistics, frameCostInMs: costInMs }));
       }
     } catch (error) {
-      if (studio === this.studio) this.revive(`The evaluation broke (${(error as Error).message}). It was started anew and nothing is lost; change anything to try again.`);
+      if (studio === this.studio)
+        this.revive(
+          `The evaluation broke (${(error as Error).message}). It was started anew and nothing is lost; change anything to try again.`,
+        );
       return;
     }
     window.clearTimeout(this.slowTimer);
@@ -198,7 +216,9 @@ export class Engine {
       if (!this.store.getState().evaluation.slow) this.store.dispatch(grewSlow());
       const now = this.control ? Atomics.load(this.control, CONTROL.beats) : -1;
       if (this.control && now === beats && performance.now() - this.running.since > LOST_AFTER_MS) {
-        this.revive('The evaluation gave no sign of life for 15 seconds, so it was stopped and started anew. Nothing is lost; change anything to try again.');
+        this.revive(
+          'The evaluation gave no sign of life for 15 seconds, so it was stopped and started anew. Nothing is lost; change anything to try again.',
+        );
         return;
       }
       beats = now;

@@ -61,8 +61,15 @@ export class GeometryStore {
       const positions = m.positions ?? before?.positions;
       const normals = m.normals ?? before?.normals;
       if (!topology || !positions || !normals) continue;
-      const same = before && before.topology === topology && before.positions === positions && before.colours === m.colours && before.needles === m.needles;
-      const drawn = same ? before : { key: m.key, topology, positions, normals, colours: m.colours, needles: m.needles };
+      const same =
+        before &&
+        before.topology === topology &&
+        before.positions === positions &&
+        before.colours === m.colours &&
+        before.needles === m.needles;
+      const drawn = same
+        ? before
+        : { key: m.key, topology, positions, normals, colours: m.colours, needles: m.needles };
       this.known.set(m.key, drawn);
       meshes.set(m.key, drawn);
     }

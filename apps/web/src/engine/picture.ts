@@ -1,4 +1,12 @@
-import { computeNormals, edgesOf, findAttribute, shadingVertices, trianglesOf, type Column, type Mesh } from '@umberfish/core';
+import {
+  computeNormals,
+  edgesOf,
+  findAttribute,
+  shadingVertices,
+  trianglesOf,
+  type Column,
+  type Mesh,
+} from '@umberfish/core';
 import type { PictureMesh, PictureTopology } from './protocol.ts';
 
 /** Identity of what the card needs to know of a mesh besides positions. */
@@ -61,7 +69,11 @@ export function vertexPositions(mesh: Mesh, floats: (n: number) => Float32Array)
 }
 
 /** Normals per vertex, by area: for looking at, where quickness counts. */
-export function vertexNormals(mesh: Mesh, floats: (n: number) => Float32Array, checkpoint: () => void): Float32Array {
+export function vertexNormals(
+  mesh: Mesh,
+  floats: (n: number) => Float32Array,
+  checkpoint: () => void,
+): Float32Array {
   const { cornerVertices, count } = shadingVertices(mesh);
   return computeNormals(floats(count * 3), mesh.positions, mesh.topology, cornerVertices, 'area', checkpoint);
 }

@@ -8,7 +8,7 @@ export interface PictureRequest {
   /** Outputs that must be known: shown, previewed, probed, looked at. */
   readonly wanted: readonly PortRef[];
   /** Show Mesh nodes and previewed geometry to draw, by key. */
-  readonly shown: readonly { key: string; ref: PortRef; colourBy?: PortRef }[];
+  readonly shown: readonly { key: string; ref: PortRef; colourBy?: PortRef & { label: string } }[];
   /** Assets to draw as they are: sources without a result, ghosts. */
   readonly assets: readonly string[];
   readonly statistics: readonly PortRef[];

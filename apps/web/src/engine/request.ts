@@ -1,4 +1,11 @@
-import { contextMesh, resolveGraph, shownResults, SHOWN_PORT, type PortRef, type Project } from '@umberfish/core';
+import {
+  contextMesh,
+  resolveGraph,
+  shownResults,
+  SHOWN_PORT,
+  type PortRef,
+  type Project,
+} from '@umberfish/core';
 import type { UiState } from '../state/ui-slice.ts';
 import type { PictureRequest } from './protocol.ts';
 
@@ -8,7 +15,7 @@ export const PREVIEW_KEY = 'preview';
 /** What must be evaluated for what is on the screen, and nothing else. */
 export function requestFor(project: Project, ui: UiState, id: number): Omit<PictureRequest, 'project'> {
   const graph = project.graphs.find((g) => g.id === ui.graph);
-  const shown: { key: string; ref: PortRef; colourBy?: PortRef }[] = [];
+  const shown: { key: string; ref: PortRef; colourBy?: PortRef & { label: string } }[] = [];
   const wanted: PortRef[] = [];
   const statistics: PortRef[] = [];
   const preview = graph?.preview ? resolveGraph(graph).get(graph.preview) : undefined;
@@ -20,25 +27,37 @@ export function requestFor(project: Project, ui: UiState, id: number): Omit<Pict
     shown.push({ key: r.node, ref: { node: r.node, port: SHOWN_PORT } });
   }
   if (preview && graph) {
-    const output = preview.outputs.find((o) => o.id === ui.port?.port && ui.port.node === preview.record.id) ?? preview.outputs[0];
+    const output =
+      preview.outputs.find((o) => o.id === ui.port?.port && ui.port.node === preview.record.id) ??
+      preview.outputs[0];
     const mesh = preview.outputs.find((o) => o.kind === 'mesh');
     const context = mesh ? { node: preview.record.id, port: mesh.id } : contextMesh(graph, preview.record.id);
     if (context) {
-      const colourBy = output && output.kind !== 'mesh' ? { node: preview.record.id, port: output.id } : undefined;
+      const colourBy =
+        output && output.kind !== 'mesh'
+          ? { node: preview.record.id, port: output.id, label: output.label }
+          : undefined;
       shown.push({ key: PREVIEW_KEY, ref: context, colourBy });
       if (colourBy) wanted.push(colourBy);
     }
   }
   wanted.push(...shown.map((s) => s.ref));
   // 2. Probes and what is selected.
-  for (const node of graph?.nodes ?? []) for (const port of node.probes) statistics.push({ node: node.id, port });
+  for (const node of graph?.nodes ?? [])
+    for (const port of node.probes) statistics.push({ node: node.id, port });
   let table: PictureRequest['table'] = null;
   if (graph && ui.port) {
     const node = resolveGraph(graph).get(ui.port.node);
     const output = node?.outputs.find((o) => o.id === ui.port?.port);
     if (output || ui.port.port === SHOWN_PORT) {
       const context = output && output.kind !== 'mesh' ? (contextMesh(graph, ui.port.node) ?? null) : null;
-      table = { ref: ui.port, label: output?.label ?? 'mesh', unit: output?.unit ?? '', on: ui.tableOn, context };
+      table = {
+        ref: ui.port,
+        label: output?.label ?? 'mesh',
+        unit: output?.unit ?? '',
+        on: ui.tableOn,
+        context,
+      };
       statistics.push(ui.port);
       if (context) wanted.push(context);
     }
@@ -47,17 +66,21 @@ export function requestFor(project: Project, ui: UiState, id: number): Omit<Pict
   // 3. Everything a selected node gives, so that its card tells.
   for (const id of graph ? ui.nodes.slice(0, 1) : []) {
     const node = graph ? resolveGraph(graph).get(id) : undefined;
-    for (const o of node?.outputs ?? []) if (o.kind === 'mesh' || o.kind === 'matrix' || ui.nodes.length === 1) wanted.push({ node: id, port: o.id });
+    for (const o of node?.outputs ?? [])
+      if (o.kind === 'mesh' || o.kind === 'matrix' || ui.nodes.length === 1)
+        wanted.push({ node: id, port: o.id });
   }
   // 4. Meshes as they are: objects nothing replaces, and the rest of those something does.
-  const assets = new Set(project.objects.filter((o) => o.mesh !== null && visible.has(o.id)).map((o) => o.mesh as string));
+  const assets = new Set(
+    project.objects.filter((o) => o.mesh !== null && visible.has(o.id)).map((o) => o.mesh as string),
+  );
   return { id, frame: ui.frame, wanted, shown, assets: [...assets], statistics, table };
 }
 
 /** An object is visible when it and all it hangs under are. */
 export function isVisible(project: Project, id: string): boolean {
   const seen = new Set<string>();
-  for (let o = project.objects.find((x) => x.id === id); o && !seen.has(o.id); ) {
+  for (let o = project.objects.find((x) => x.id === id); o && !seen.has(o.id);) {
     if (!o.visible) return false;
     seen.add(o.id);
     const parent = o.parent;

@@ -13,7 +13,13 @@ import {
   type Table,
 } from '@umberfish/core';
 import { makePictureTopology, paint, pictureTopologyId, vertexNormals, vertexPositions } from './picture.ts';
-import { CONTROL, type Picture, type PictureMesh, type PictureRequest, type TableHeader } from './protocol.ts';
+import {
+  CONTROL,
+  type Picture,
+  type PictureMesh,
+  type PictureRequest,
+  type TableHeader,
+} from './protocol.ts';
 
 /** Without shared memory, the worker breathes this often, so that it hears of newer requests. */
 const BREATH_IN_MS = 12;
@@ -67,7 +73,12 @@ class Studio {
       } else if (this.newest > request.id) throw new Cancelled();
     };
     try {
-      const steps = this.evaluator.steps({ project: this.project, frame: request.frame, wanted: request.wanted, checkpoint });
+      const steps = this.evaluator.steps({
+        project: this.project,
+        frame: request.frame,
+        wanted: request.wanted,
+        checkpoint,
+      });
       let breath = performance.now();
       let step = steps.next();
       while (!step.done) {
@@ -100,10 +111,15 @@ class Studio {
   }
 
   /** Numbers of some rows of the present table, and which elements they are. */
-  rows(first: number, count: number, sort: { column: number; descending: boolean } | null): { numbers: Float64Array; elements: Int32Array } | null {
+  rows(
+    first: number,
+    count: number,
+    sort: { column: number; descending: boolean } | null,
+  ): { numbers: Float64Array; elements: Int32Array } | null {
     if (!this.table) return null;
     const { table } = this.table;
-    const order = sort && sort.column < table.columns.length ? this.orderBy(sort.column, sort.descending) : undefined;
+    const order =
+      sort && sort.column < table.columns.length ? this.orderBy(sort.column, sort.descending) : undefined;
     const numbers = tableRows(table, first, count, order);
     const size = table.columns.length > 0 ? numbers.length / table.columns.length : 0;
     const elements = Int32Array.from({ length: size }, (_, i) => (order ? order[first + i] : first + i));
@@ -118,8 +134,18 @@ class Studio {
 
   private orderBy(column: number, descending: boolean): Int32Array {
     const now = this.table as { table: Table; version: number };
-    if (!this.order || this.order.column !== column || this.order.descending !== descending || this.order.version !== now.version) {
-      this.order = { column, descending, rows: sortRows(now.table, column, descending), version: now.version };
+    if (
+      !this.order ||
+      this.order.column !== column ||
+      this.order.descending !== descending ||
+      this.order.version !== now.version
+    ) {
+      this.order = {
+        column,
+        descending,
+        rows: sortRows(now.table, column, descending),
+        version: now.version,
+      };
     }
     return this.order.rows;
   }
@@ -130,8 +156,9 @@ class Studio {
       const value = evaluation.value(ref);
       if (value?.form !== 'geometry') continue;
       const column = colourBy ? evaluation.value(colourBy) : undefined;
-      const fits = column?.form === 'column' && column.on === 'point' && column.owner === value.mesh.topology.id;
-      const painted = fits ? paint(value.mesh, column, colourBy?.port ?? '') : {};
+      const fits =
+        column?.form === 'column' && column.on === 'point' && column.owner === value.mesh.topology.id;
+      const painted = fits ? paint(value.mesh, column, colourBy?.label ?? '') : {};
       meshes.push({ ...this.meshFor(key, value.mesh, checkpoint), ...painted });
     }
     for (const id of request.assets) {
@@ -152,7 +179,8 @@ class Studio {
     const given = !shares && positions === mesh.positions ? positions.slice() : positions;
     this.sent.push(() => {
       this.sentTopologies.add(topologyId);
-      for (const known of this.sentPositions.keys()) if (known.startsWith(`${key} `)) this.sentPositions.delete(known);
+      for (const known of this.sentPositions.keys())
+        if (known.startsWith(`${key} `)) this.sentPositions.delete(known);
       this.sentPositions.set(identity, mesh.positions);
     });
     return { key, topologyId, topology, positions: given, normals };
@@ -175,7 +203,13 @@ class Studio {
       return null;
     }
     const context = asked.context ? evaluation.value(asked.context) : undefined;
-    const table = makeTable(value, asked.label, asked.unit, asked.on, context?.form === 'geometry' ? context.mesh : undefined);
+    const table = makeTable(
+      value,
+      asked.label,
+      asked.unit,
+      asked.on,
+      context?.form === 'geometry' ? context.mesh : undefined,
+    );
     const version = (this.table?.version ?? 0) + 1;
     this.table = { table, version };
     const columns = table.columns.map(({ label, part, unit, whole }) => ({ label, part, unit, whole }));

@@ -29,7 +29,9 @@ export function Shelf() {
       .then(setProjects)
       .catch(() => {
         setProjects([]);
-        setTrouble('This browser does not let the page store projects (a private window?). You can still work: save to a file before you close the tab.');
+        setTrouble(
+          'This browser does not let the page store projects (a private window?). You can still work: save to a file before you close the tab.',
+        );
       });
   useEffect(() => {
     closeOnPage();
@@ -38,10 +40,12 @@ export function Shelf() {
 
   /** Mesh files go along to the Build page, which asks for their units. */
   const visit = (id: string, files: readonly File[] = []) => void go(`/p/${id}/build`, { state: { files } });
-  const attempt = (work: () => Promise<string>, files: readonly File[] = []) => () =>
-    work()
-      .then((id) => visit(id, files))
-      .catch((error: unknown) => send(remarked({ text: (error as Error).message, kind: 'wrong' })));
+  const attempt =
+    (work: () => Promise<string>, files: readonly File[] = []) =>
+    () =>
+      work()
+        .then((id) => visit(id, files))
+        .catch((error: unknown) => send(remarked({ text: (error as Error).message, kind: 'wrong' })));
 
   const openDemo = async (): Promise<string> => {
     if (projects?.some((p) => p.id === DEMO_ID)) return DEMO_ID;
@@ -49,7 +53,13 @@ export function Shelf() {
   };
   const startNew = async (): Promise<string> => {
     const name = `Project ${(projects?.length ?? 0) + 1}`;
-    return trouble ? store({ project: { ...makeProject(newId('project'), name), graphs: [emptyGraph('Graph 1')] }, assets: new Map(), repairs: [] }) : keepNewProject(name);
+    return trouble
+      ? store({
+          project: { ...makeProject(newId('project'), name), graphs: [emptyGraph('Graph 1')] },
+          assets: new Map(),
+          repairs: [],
+        })
+      : keepNewProject(name);
   };
   const openFiles = (files: readonly File[]): void => {
     const project = files.find((f) => f.name.toLowerCase().endsWith('.json'));
@@ -83,11 +93,19 @@ export function Shelf() {
       <header className="mx-auto flex max-w-5xl items-end justify-between px-8 pt-14 pb-8">
         <div>
           <h1 className="font-serif text-4xl font-semibold tracking-tight text-umber">Umberfish</h1>
-          <p className="mt-2 max-w-md text-[15px] text-soft">Build deformers and constraints as graphs; hand them on with a few clear dials.</p>
+          <p className="mt-2 max-w-md text-[15px] text-soft">
+            Build deformers and constraints as graphs; hand them on with a few clear dials.
+          </p>
         </div>
         <div className="flex gap-2">
-          <Button onClick={() => send(uiSet({ theme: theme === 'day' ? 'night' : 'day' }))}>{theme === 'day' ? 'Night tide' : 'Daylight'}</Button>
-          <Button look="framed" onClick={() => picker.current?.click()} hint="Open a project file, or start a project from an OBJ, GLB or glTF mesh. Files can also be dropped on this page.">
+          <Button onClick={() => send(uiSet({ theme: theme === 'day' ? 'night' : 'day' }))}>
+            {theme === 'day' ? 'Night tide' : 'Daylight'}
+          </Button>
+          <Button
+            look="framed"
+            onClick={() => picker.current?.click()}
+            hint="Open a project file, or start a project from an OBJ, GLB or glTF mesh. Files can also be dropped on this page."
+          >
             <FolderOpen size={15} /> Open a file
           </Button>
           <Button look="strong" onClick={attempt(startNew)}>
@@ -112,10 +130,18 @@ export function Shelf() {
       <section className="mx-auto grid max-w-5xl grid-cols-3 gap-5 px-8 pb-16" aria-label="Projects">
         <ProjectCard
           name="Lantern Quay"
-          about={demo ? `Demo · changed ${when(demo.changedAt)}` : 'Demo · a pufferfish that swells, water that breathes'}
+          about={
+            demo
+              ? `Demo · changed ${when(demo.changedAt)}`
+              : 'Demo · a pufferfish that swells, water that breathes'
+          }
           thumbnail={demo?.thumbnail ?? demoThumbnail}
           onOpen={attempt(openDemo)}
-          menu={demo ? [{ label: 'Put back as shipped', onSelect: () => void removeProject(DEMO_ID).then(refresh) }] : []}
+          menu={
+            demo
+              ? [{ label: 'Put back as shipped', onSelect: () => void removeProject(DEMO_ID).then(refresh) }]
+              : []
+          }
         />
         {others.map((p) => (
           <ProjectCard
@@ -124,7 +150,15 @@ export function Shelf() {
             about={`Changed ${when(p.changedAt)}`}
             thumbnail={p.thumbnail}
             onOpen={() => visit(p.id)}
-            menu={[{ label: 'Remove from this browser', onSelect: () => window.confirm(`Remove "${p.name}" from this browser? Save it to a file first if you may need it.`) && void removeProject(p.id).then(refresh) }]}
+            menu={[
+              {
+                label: 'Remove from this browser',
+                onSelect: () =>
+                  window.confirm(
+                    `Remove "${p.name}" from this browser? Save it to a file first if you may need it.`,
+                  ) && void removeProject(p.id).then(refresh),
+              },
+            ]}
           />
         ))}
         <button
@@ -163,8 +197,17 @@ interface CardProps {
 function ProjectCard({ name, about, thumbnail, onOpen, menu }: CardProps) {
   return (
     <article className="overflow-hidden rounded-md border border-line bg-raised hover:border-line-strong">
-      <button type="button" onClick={onOpen} aria-label={`Open ${name}`} className="block aspect-[16/10] w-full overflow-hidden bg-gradient-to-b from-[var(--stage-high)] to-[var(--stage-low)]">
-        {thumbnail ? <img src={thumbnail} alt="" className="size-full object-cover" /> : <span className="text-faint">No picture yet</span>}
+      <button
+        type="button"
+        onClick={onOpen}
+        aria-label={`Open ${name}`}
+        className="block aspect-[16/10] w-full overflow-hidden bg-gradient-to-b from-[var(--stage-high)] to-[var(--stage-low)]"
+      >
+        {thumbnail ? (
+          <img src={thumbnail} alt="" className="size-full object-cover" />
+        ) : (
+          <span className="text-faint">No picture yet</span>
+        )}
       </button>
       <div className="flex items-center justify-between gap-2 border-t border-line px-3 py-2.5">
         <button type="button" onClick={onOpen} className="min-w-0 text-left">
@@ -175,7 +218,11 @@ function ProjectCard({ name, about, thumbnail, onOpen, menu }: CardProps) {
           <Menu
             align="end"
             trigger={
-              <button type="button" aria-label={`More for ${name}`} className="rounded p-1 text-soft hover:bg-sunk">
+              <button
+                type="button"
+                aria-label={`More for ${name}`}
+                className="rounded p-1 text-soft hover:bg-sunk"
+              >
                 <MoreHorizontal size={16} />
               </button>
             }

@@ -35,9 +35,23 @@ const mapNode = (g: GraphRecord, id: string, change: (n: NodeRecord) => NodeReco
 });
 
 /** A record of a new node of a type. */
-export function nodeOf(type: string, position: readonly [number, number], settings: Record<string, SettingValue> = {}): NodeRecord {
+export function nodeOf(
+  type: string,
+  position: readonly [number, number],
+  settings: Record<string, SettingValue> = {},
+): NodeRecord {
   const version = NODES_BY_ID.get(type)?.version ?? 1;
-  return { id: newId(type), type, version, title: '', position: [Math.round(position[0]), Math.round(position[1])], inputs: {}, settings, skip: false, probes: [] };
+  return {
+    id: newId(type),
+    type,
+    version,
+    title: '',
+    position: [Math.round(position[0]), Math.round(position[1])],
+    inputs: {},
+    settings,
+    skip: false,
+    probes: [],
+  };
 }
 
 export const addNode =
@@ -100,7 +114,10 @@ export const connect =
   (p) =>
     inGraph(p, graph, (g) => ({
       ...g,
-      wires: [...g.wires.filter((w) => w.to.node !== to.node || w.to.port !== to.port), { id: newId('wire'), from, to }],
+      wires: [
+        ...g.wires.filter((w) => w.to.node !== to.node || w.to.port !== to.port),
+        { id: newId('wire'), from, to },
+      ],
     }));
 
 export const removeWires =
@@ -117,16 +134,32 @@ export const toggleProbe =
   (graph: string, id: string, port: string): Edit =>
   (p) =>
     inGraph(p, graph, (g) =>
-      mapNode(g, id, (n) => ({ ...n, probes: n.probes.includes(port) ? n.probes.filter((x) => x !== port) : [...n.probes, port] })),
+      mapNode(g, id, (n) => ({
+        ...n,
+        probes: n.probes.includes(port) ? n.probes.filter((x) => x !== port) : [...n.probes, port],
+      })),
     );
 
 /** Puts copies of nodes, and of the wires among them, into a graph; `ids` gives each copy its id. */
 export const pasteNodes =
-  (graph: string, nodes: readonly NodeRecord[], wires: GraphRecord['wires'], ids: ReadonlyMap<string, string>, shift: readonly [number, number]): Edit =>
+  (
+    graph: string,
+    nodes: readonly NodeRecord[],
+    wires: GraphRecord['wires'],
+    ids: ReadonlyMap<string, string>,
+    shift: readonly [number, number],
+  ): Edit =>
   (p) =>
     inGraph(p, graph, (g) => ({
       ...g,
-      nodes: [...g.nodes, ...nodes.map((n) => ({ ...n, id: ids.get(n.id) as string, position: [n.position[0] + shift[0], n.position[1] + shift[1]] as const }))],
+      nodes: [
+        ...g.nodes,
+        ...nodes.map((n) => ({
+          ...n,
+          id: ids.get(n.id) as string,
+          position: [n.position[0] + shift[0], n.position[1] + shift[1]] as const,
+        })),
+      ],
       wires: [
         ...g.wires,
         ...wires
@@ -152,7 +185,13 @@ export const removeGraph =
   (id: string): Edit =>
   (p) => ({ ...p, graphs: p.graphs.filter((g) => g.id !== id) });
 
-export const emptyGraph = (name: string): GraphRecord => ({ id: newId('graph'), name, nodes: [], wires: [], preview: null });
+export const emptyGraph = (name: string): GraphRecord => ({
+  id: newId('graph'),
+  name,
+  nodes: [],
+  wires: [],
+  preview: null,
+});
 
 export const changeObject =
   (id: string, change: Partial<ObjectRecord>): Edit =>
@@ -172,7 +211,12 @@ export const removeObjects =
       while (at !== null && ids.includes(at)) at = parents.get(at) ?? null;
       return at;
     };
-    return { ...p, objects: p.objects.filter((o) => !ids.includes(o.id)).map((o) => ({ ...o, parent: standing(o.parent) })) };
+    return {
+      ...p,
+      objects: p.objects
+        .filter((o) => !ids.includes(o.id))
+        .map((o) => ({ ...o, parent: standing(o.parent) })),
+    };
   };
 
 /** Adds the asset (once) and an object that shows it. */
@@ -192,4 +236,5 @@ export function freeName(project: Project, wanted: string): string {
   return name;
 }
 
-export const newLocator = (project: Project): ObjectRecord => makeObject(newId('locator'), freeName(project, 'Locator'), 'locator');
+export const newLocator = (project: Project): ObjectRecord =>
+  makeObject(newId('locator'), freeName(project, 'Locator'), 'locator');

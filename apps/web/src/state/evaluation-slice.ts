@@ -18,7 +18,16 @@ export interface EvaluationState {
   workers: number;
 }
 
-const initial: EvaluationState = { reports: {}, statistics: {}, shown: 0, settled: true, slow: false, frameCostInMs: 0, trouble: null, workers: 0 };
+const initial: EvaluationState = {
+  reports: {},
+  statistics: {},
+  shown: 0,
+  settled: true,
+  slow: false,
+  frameCostInMs: 0,
+  trouble: null,
+  workers: 0,
+};
 
 /** Keeps old objects where the new ones say the same, so that only cards with news render. */
 function keepEqual<T>(old: Record<string, T>, next: Record<string, T>): Record<string, T> {
@@ -57,10 +66,16 @@ const slice = createSlice({
       trouble: null,
     }),
     grewSlow: (state) => ({ ...state, slow: true }),
-    troubled: (state, { payload }: PayloadAction<string | null>) => ({ ...state, trouble: payload, slow: false, settled: true }),
+    troubled: (state, { payload }: PayloadAction<string | null>) => ({
+      ...state,
+      trouble: payload,
+      slow: false,
+      settled: true,
+    }),
     workerStarted: (state) => ({ ...state, workers: state.workers + 1 }),
   },
 });
 
-export const { evaluationReset, unsettled, settled, pictureShown, grewSlow, troubled, workerStarted } = slice.actions;
+export const { evaluationReset, unsettled, settled, pictureShown, grewSlow, troubled, workerStarted } =
+  slice.actions;
 export const evaluationReducer = slice.reducer;

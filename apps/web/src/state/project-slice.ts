@@ -25,7 +25,10 @@ const slice = createSlice({
   name: 'project',
   initialState: initial as ProjectState,
   reducers: {
-    opened: (_state, { payload }: PayloadAction<{ project: Project; repairs: readonly string[] }>) => ({ ...initial, ...payload }),
+    opened: (_state, { payload }: PayloadAction<{ project: Project; repairs: readonly string[] }>) => ({
+      ...initial,
+      ...payload,
+    }),
     closed: () => initial,
     edited(state, { payload }: PayloadAction<{ project: Project; label: string; gesture: string | null }>) {
       const { project, label, gesture } = payload;
@@ -38,12 +41,24 @@ const slice = createSlice({
     undone(state) {
       const step = state.past[state.past.length - 1];
       if (!step || !state.project) return state;
-      return { ...state, project: step.project, past: state.past.slice(0, -1), future: [{ project: state.project, label: step.label }, ...state.future], gesture: null };
+      return {
+        ...state,
+        project: step.project,
+        past: state.past.slice(0, -1),
+        future: [{ project: state.project, label: step.label }, ...state.future],
+        gesture: null,
+      };
     },
     redone(state) {
       const [step, ...future] = state.future;
       if (!step || !state.project) return state;
-      return { ...state, project: step.project, past: [...state.past, { project: state.project, label: step.label }], future, gesture: null };
+      return {
+        ...state,
+        project: step.project,
+        past: [...state.past, { project: state.project, label: step.label }],
+        future,
+        gesture: null,
+      };
     },
   },
 });

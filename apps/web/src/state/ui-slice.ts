@@ -48,7 +48,8 @@ const initial: UiState = {
   remark: null,
 };
 
-const same = (a: readonly string[], b: readonly string[]) => a.length === b.length && a.every((x, i) => x === b[i]);
+const same = (a: readonly string[], b: readonly string[]) =>
+  a.length === b.length && a.every((x, i) => x === b[i]);
 
 const slice = createSlice({
   name: 'ui',
@@ -57,7 +58,11 @@ const slice = createSlice({
     uiSet(state, { payload }: PayloadAction<Partial<UiState>>) {
       Object.assign(state, payload);
     },
-    uiReset: (state, { payload }: PayloadAction<Partial<UiState>>) => ({ ...initial, theme: state.theme, ...payload }),
+    uiReset: (state, { payload }: PayloadAction<Partial<UiState>>) => ({
+      ...initial,
+      theme: state.theme,
+      ...payload,
+    }),
     nodesPicked(state, { payload }: PayloadAction<string[]>) {
       if (same(state.nodes, payload)) return;
       state.nodes = payload;
@@ -86,5 +91,6 @@ const slice = createSlice({
   },
 });
 
-export const { uiSet, uiReset, nodesPicked, objectsPicked, portPicked, remarked, remarkCleared } = slice.actions;
+export const { uiSet, uiReset, nodesPicked, objectsPicked, portPicked, remarked, remarkCleared } =
+  slice.actions;
 export const uiReducer = slice.reducer;

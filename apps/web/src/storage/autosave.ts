@@ -13,7 +13,8 @@ export class Autosave {
   private revision: number | null = null;
   private timer = 0;
   private busy = false;
-  private readonly channel = typeof BroadcastChannel === 'undefined' ? null : new BroadcastChannel('umberfish-saves');
+  private readonly channel =
+    typeof BroadcastChannel === 'undefined' ? null : new BroadcastChannel('umberfish-saves');
 
   constructor(
     private readonly store: Store,
@@ -22,7 +23,8 @@ export class Autosave {
     store.subscribe(() => this.look());
     this.channel?.addEventListener('message', (event: MessageEvent<{ id: string; revision: number }>) => {
       const { project } = store.getState().project;
-      if (project?.id !== event.data.id || this.revision === null || event.data.revision <= this.revision) return;
+      if (project?.id !== event.data.id || this.revision === null || event.data.revision <= this.revision)
+        return;
       store.dispatch(saveChanged({ status: 'elsewhere' }));
     });
     window.addEventListener('pagehide', () => void this.flush());
@@ -107,7 +109,9 @@ export class Autosave {
 
 function reasonOf(error: unknown): string {
   const name = (error as Error).name;
-  if (/quota/i.test(name) || /quota/i.test((error as Error).message)) return 'the browser has no room left for this site';
-  if (/InvalidState|Security|MissingAPI|OpenFailed|DatabaseClosed/i.test(name)) return 'the browser does not let this page store data (a private window?)';
+  if (/quota/i.test(name) || /quota/i.test((error as Error).message))
+    return 'the browser has no room left for this site';
+  if (/InvalidState|Security|MissingAPI|OpenFailed|DatabaseClosed/i.test(name))
+    return 'the browser does not let this page store data (a private window?)';
   return (error as Error).message || name;
 }

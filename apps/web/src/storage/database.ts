@@ -1,5 +1,13 @@
 import Dexie, { type EntityTable } from 'dexie';
-import { meshFromData, meshToData, readProjectDocument, type Assets, type Mesh, type OpenedProject, type Project } from '@umberfish/core';
+import {
+  meshFromData,
+  meshToData,
+  readProjectDocument,
+  type Assets,
+  type Mesh,
+  type OpenedProject,
+  type Project,
+} from '@umberfish/core';
 
 /** A project as it is stored; meshes are kept apart, so that an edit does not write them again. */
 export interface StoredProject {
@@ -32,7 +40,8 @@ const database = new Database();
 /** Another tab saved this project since it was opened here. */
 export class ChangedElsewhere extends Error {}
 
-export const listProjects = (): Promise<StoredProject[]> => database.projects.orderBy('changedAt').reverse().toArray();
+export const listProjects = (): Promise<StoredProject[]> =>
+  database.projects.orderBy('changedAt').reverse().toArray();
 
 /** Opens a stored project with its meshes. @throws Error with a sentence */
 export async function loadProject(id: string): Promise<(OpenedProject & { revision: number }) | undefined> {
@@ -52,7 +61,8 @@ export async function loadProject(id: string): Promise<(OpenedProject & { revisi
 /** Stores meshes that are not stored yet. */
 export async function saveMeshes(assets: Assets): Promise<void> {
   for (const [id, mesh] of assets) {
-    if ((await database.meshes.where('id').equals(id).count()) === 0) await database.meshes.put({ id, data: meshToData(mesh) });
+    if ((await database.meshes.where('id').equals(id).count()) === 0)
+      await database.meshes.put({ id, data: meshToData(mesh) });
   }
 }
 
@@ -61,13 +71,24 @@ export async function saveMeshes(assets: Assets): Promise<void> {
  * @param base null to store it whatever stands there.
  * @returns the new revision. @throws ChangedElsewhere
  */
-export async function saveDocument(project: Project, base: number | null, thumbnail: string | null): Promise<number> {
+export async function saveDocument(
+  project: Project,
+  base: number | null,
+  thumbnail: string | null,
+): Promise<number> {
   return database.transaction('rw', database.projects, async () => {
     const stored = await database.projects.get(project.id);
     if (stored && base !== null && stored.revision !== base) throw new ChangedElsewhere();
     const revision = (stored?.revision ?? 0) + 1;
     const picture = thumbnail ?? stored?.thumbnail ?? null;
-    await database.projects.put({ id: project.id, name: project.name, changedAt: Date.now(), revision, document: project, thumbnail: picture });
+    await database.projects.put({
+      id: project.id,
+      name: project.name,
+      changedAt: Date.now(),
+      revision,
+      document: project,
+      thumbnail: picture,
+    });
     return revision;
   });
 }
@@ -81,7 +102,8 @@ export async function removeProject(id: string): Promise<void> {
   await database.transaction('rw', database.projects, database.meshes, async () => {
     await database.projects.delete(id);
     const used = new Set<string>();
-    for (const p of await database.projects.toArray()) for (const a of (p.document as Project).assets ?? []) used.add(a.id);
+    for (const p of await database.projects.toArray())
+      for (const a of (p.document as Project).assets ?? []) used.add(a.id);
     const all = await database.meshes.toCollection().primaryKeys();
     await database.meshes.bulkDelete(all.filter((m) => !used.has(m)));
   });

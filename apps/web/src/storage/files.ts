@@ -1,4 +1,12 @@
-import { meshId, readProjectFile, writeProjectFile, type AssetRecord, type Mesh, type OpenedProject, type Project } from '@umberfish/core';
+import {
+  meshId,
+  readProjectFile,
+  writeProjectFile,
+  type AssetRecord,
+  type Mesh,
+  type OpenedProject,
+  type Project,
+} from '@umberfish/core';
 import type { SourceFile } from '@umberfish/formats';
 import demoUrl from '@umberfish/demo/lantern-quay.json?url';
 import { engine } from '../engine/index.ts';
@@ -14,10 +22,18 @@ export function download(name: string, content: BlobPart, type: string): void {
 }
 
 /** A name that is safe for files. */
-export const fileName = (name: string): string => name.toLowerCase().replace(/[^a-z0-9]+/g, '-').replace(/^-|-$/g, '') || 'project';
+export const fileName = (name: string): string =>
+  name
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, '-')
+    .replace(/^-|-$/g, '') || 'project';
 
 export function saveProjectFile(project: Project): void {
-  download(`${fileName(project.name)}.json`, writeProjectFile(project, engine.getAssets()), 'application/json');
+  download(
+    `${fileName(project.name)}.json`,
+    writeProjectFile(project, engine.getAssets()),
+    'application/json',
+  );
 }
 
 /** Reads a project file. @throws ProjectFileError with a sentence */
@@ -33,7 +49,9 @@ export async function fetchDemo(): Promise<OpenedProject> {
 }
 
 export async function readFiles(files: readonly File[]): Promise<SourceFile[]> {
-  return Promise.all(files.map(async (f) => ({ name: f.name, bytes: new Uint8Array(await f.arrayBuffer()) })));
+  return Promise.all(
+    files.map(async (f) => ({ name: f.name, bytes: new Uint8Array(await f.arrayBuffer()) })),
+  );
 }
 
 export function assetOf(mesh: Mesh, name: string, origin: string): AssetRecord {

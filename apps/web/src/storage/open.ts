@@ -43,10 +43,19 @@ export async function openOnPage(id: string): Promise<boolean> {
   engine.open(open.assets);
   const graph = open.project.graphs[0]?.id ?? null;
   const shown = shownResults(open.project).find((r) => r.graph === graph);
-  store.dispatch(uiReset({ graph, frame: open.project.range.first, port: shown ? { node: shown.node, port: SHOWN_PORT } : null }));
+  store.dispatch(
+    uiReset({
+      graph,
+      frame: open.project.range.first,
+      port: shown ? { node: shown.node, port: SHOWN_PORT } : null,
+    }),
+  );
   store.dispatch(opened({ project: open.project, repairs: open.repairs }));
   autosave.begin(open.project, open.revision);
-  if (storedNot) store.dispatch(saveChanged({ status: 'failed', reason: 'the browser does not let this page store data' }));
+  if (storedNot)
+    store.dispatch(
+      saveChanged({ status: 'failed', reason: 'the browser does not let this page store data' }),
+    );
   if (open.repairs.length > 0) store.dispatch(remarked({ text: open.repairs.join(' '), kind: 'wrong' }));
   return true;
 }

@@ -14,17 +14,28 @@ interface Props {
 export function Choice({ value, options, onChange, label, empty }: Props) {
   return (
     <Select.Root value={value} onValueChange={onChange}>
-      <Select.Trigger aria-label={label} className="flex h-7 w-full min-w-0 items-center justify-between gap-1 rounded border border-line-strong bg-raised px-2 text-left hover:bg-sunk">
+      <Select.Trigger
+        aria-label={label}
+        className="flex h-7 w-full min-w-0 items-center justify-between gap-1 rounded border border-line-strong bg-raised px-2 text-left hover:bg-sunk"
+      >
         <span className="truncate">
           <Select.Value placeholder={empty ?? 'Choose…'} />
         </span>
         <ChevronDown size={14} className="shrink-0 text-faint" />
       </Select.Trigger>
       <Select.Portal>
-        <Select.Content position="popper" sideOffset={4} className="z-50 max-h-80 min-w-[var(--radix-select-trigger-width)] overflow-hidden rounded-md border border-line-strong bg-raised p-1 shadow-[0_2px_6px_rgb(51_36_26/0.12)]">
+        <Select.Content
+          position="popper"
+          sideOffset={4}
+          className="z-50 max-h-80 min-w-[var(--radix-select-trigger-width)] overflow-hidden rounded-md border border-line-strong bg-raised p-1 shadow-[0_2px_6px_rgb(51_36_26/0.12)]"
+        >
           <Select.Viewport>
             {options.map((o) => (
-              <Select.Item key={o.value} value={o.value} className="flex h-7 cursor-pointer items-center rounded px-2 outline-none data-highlighted:bg-sunk data-[state=checked]:font-semibold">
+              <Select.Item
+                key={o.value}
+                value={o.value}
+                className="flex h-7 cursor-pointer items-center rounded px-2 outline-none data-highlighted:bg-sunk data-[state=checked]:font-semibold"
+              >
                 <Select.ItemText>{o.label}</Select.ItemText>
               </Select.Item>
             ))}

@@ -19,5 +19,11 @@ export function formatCount(n: number): string {
 
 /** Milliseconds of a cost. */
 export function formatCost(ms: number): string {
-  return ms < 0.05 ? '0.0 ms' : ms < 100 ? `${ms.toFixed(1)} ms` : ms < 10_000 ? `${Math.round(ms)} ms` : `${(ms / 1000).toFixed(1)} s`;
+  return ms < 0.05
+    ? '0.0 ms'
+    : ms < 100
+      ? `${ms.toFixed(1)} ms`
+      : ms < 10_000
+        ? `${Math.round(ms)} ms`
+        : `${(ms / 1000).toFixed(1)} s`;
 }

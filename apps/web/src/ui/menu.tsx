@@ -9,12 +9,24 @@ export interface MenuItem {
 }
 
 /** A menu that opens from its trigger; `null` draws a line. */
-export function Menu({ trigger, items, align = 'start' }: { trigger: ReactElement; items: readonly (MenuItem | null)[]; align?: 'start' | 'end' }) {
+export function Menu({
+  trigger,
+  items,
+  align = 'start',
+}: {
+  trigger: ReactElement;
+  items: readonly (MenuItem | null)[];
+  align?: 'start' | 'end';
+}) {
   return (
     <DropdownMenu.Root>
       <DropdownMenu.Trigger asChild>{trigger}</DropdownMenu.Trigger>
       <DropdownMenu.Portal>
-        <DropdownMenu.Content align={align} sideOffset={4} className="z-50 min-w-52 rounded-md border border-line-strong bg-raised p-1 shadow-[0_2px_6px_rgb(51_36_26/0.12)]">
+        <DropdownMenu.Content
+          align={align}
+          sideOffset={4}
+          className="z-50 min-w-52 rounded-md border border-line-strong bg-raised p-1 shadow-[0_2px_6px_rgb(51_36_26/0.12)]"
+        >
           {items.map((item, i) =>
             item === null ? (
               <DropdownMenu.Separator key={i} className="my-1 h-px bg-line" />

@@ -30,7 +30,18 @@ function stepOf(range: NumberRange | undefined, whole: boolean): number {
 /**
  * A number by typing, by dragging sideways over it, or by arrow keys (Shift ×10, Alt ×0.1); or an expression.
  */
-export function NumberField({ value, onChange, onEnd, label, unit, range, expressions = false, whole = false, prefix, placeholder }: Props) {
+export function NumberField({
+  value,
+  onChange,
+  onEnd,
+  label,
+  unit,
+  range,
+  expressions = false,
+  whole = false,
+  prefix,
+  placeholder,
+}: Props) {
   const [text, setText] = useState(textOf(value));
   const [error, setError] = useState<string | null>(null);
   const [editing, setEditing] = useState(false);
@@ -85,7 +96,9 @@ export function NumberField({ value, onChange, onEnd, label, unit, range, expres
     } else if ((e.key === 'ArrowUp' || e.key === 'ArrowDown') && typeof value === 'number') {
       e.preventDefault();
       const factor = e.shiftKey ? 10 : e.altKey ? 0.1 : 1;
-      const next = limited(value + (e.key === 'ArrowUp' ? 1 : -1) * step * (whole ? Math.max(1, factor) : factor));
+      const next = limited(
+        value + (e.key === 'ArrowUp' ? 1 : -1) * step * (whole ? Math.max(1, factor) : factor),
+      );
       setText(plainNumber(next));
       onChange(next, `keys ${label}`);
     }
@@ -130,7 +143,13 @@ export function NumberField({ value, onChange, onEnd, label, unit, range, expres
           ref={input}
           aria-label={label}
           aria-invalid={error !== null}
-          value={editing ? text : typeof value === 'number' ? plainNumber(Number(value.toFixed(3))) : value.expression}
+          value={
+            editing
+              ? text
+              : typeof value === 'number'
+                ? plainNumber(Number(value.toFixed(3)))
+                : value.expression
+          }
           placeholder={placeholder}
           spellCheck={false}
           onFocus={() => {

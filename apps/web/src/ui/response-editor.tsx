@@ -1,5 +1,13 @@
 import { useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
-import { clampHandles, compileResponse, respond, RESPONSE_PRESETS, type Response, type ResponsePoint, type ResponseShape } from '@umberfish/core';
+import {
+  clampHandles,
+  compileResponse,
+  respond,
+  RESPONSE_PRESETS,
+  type Response,
+  type ResponsePoint,
+  type ResponseShape,
+} from '@umberfish/core';
 import { Button } from './button.tsx';
 import { Choice } from './choice.tsx';
 import { Menu } from './menu.tsx';
@@ -25,7 +33,12 @@ const clamp = (v: number, low: number, high: number) => Math.min(high, Math.max(
 const round = (v: number) => Number(v.toFixed(4));
 
 /** The curve as an SVG path through many samples, so that what is drawn is what is computed. */
-export function responsePath(response: Response, x: (at: number) => number, y: (value: number) => number, samples = 96): string {
+export function responsePath(
+  response: Response,
+  x: (at: number) => number,
+  y: (value: number) => number,
+  samples = 96,
+): string {
   const compiled = compileResponse(response);
   let path = '';
   for (let i = 0; i <= samples; i++) {
@@ -49,12 +62,20 @@ export function ResponseEditor({ value, onChange }: Props) {
   const index = Math.min(picked, points.length - 1);
   const point = points[index] as ResponsePoint | undefined;
 
-  const change = (next: readonly ResponsePoint[], gesture: string | null) => onChange({ ...value, points: next }, gesture);
-  const replace = (i: number, p: ResponsePoint, gesture: string | null) => change(points.map((q, j) => (j === i ? p : q)), gesture);
+  const change = (next: readonly ResponsePoint[], gesture: string | null) =>
+    onChange({ ...value, points: next }, gesture);
+  const replace = (i: number, p: ResponsePoint, gesture: string | null) =>
+    change(
+      points.map((q, j) => (j === i ? p : q)),
+      gesture,
+    );
 
   const place = (e: { clientX: number; clientY: number }) => {
     const box = svg.current?.getBoundingClientRect() as DOMRect;
-    return { at: fromX(((e.clientX - box.left) / box.width) * WIDTH), value: fromY(((e.clientY - box.top) / box.height) * HEIGHT) };
+    return {
+      at: fromX(((e.clientX - box.left) / box.width) * WIDTH),
+      value: fromY(((e.clientY - box.top) / box.height) * HEIGHT),
+    };
   };
 
   const movePoint = (i: number, at: number, v: number, gesture: string | null) => {
@@ -75,7 +96,10 @@ export function ResponseEditor({ value, onChange }: Props) {
       // Both handles turn together, each keeping its length, unless Alt is held.
       const length = Math.hypot(...(g.part === 'in' ? p.out : p.in));
       const own = Math.hypot(...handle);
-      const opposite = own > 0 ? ([round((-handle[0] / own) * length), round((-handle[1] / own) * length)] as const) : undefined;
+      const opposite =
+        own > 0
+          ? ([round((-handle[0] / own) * length), round((-handle[1] / own) * length)] as const)
+          : undefined;
       const other = e.altKey || !opposite ? {} : g.part === 'in' ? { out: opposite } : { in: opposite };
       replace(g.index, { ...p, [g.part]: handle, ...other }, g.gesture);
     }
@@ -84,21 +108,39 @@ export function ResponseEditor({ value, onChange }: Props) {
   const add = (e: { clientX: number; clientY: number }) => {
     const to = place(e);
     const at = round(clamp(to.at, 0, 1));
-    const next = [...points, { at, value: round(clamp(to.value, LOW, HIGH)), in: [-0.12, 0] as const, out: [0.12, 0] as const, shape: 'curve' as const }];
+    const next = [
+      ...points,
+      {
+        at,
+        value: round(clamp(to.value, LOW, HIGH)),
+        in: [-0.12, 0] as const,
+        out: [0.12, 0] as const,
+        shape: 'curve' as const,
+      },
+    ];
     next.sort((a, b) => a.at - b.at);
     change(next, null);
     setPicked(next.findIndex((p) => p.at === at));
   };
   const remove = () => {
     if (points.length <= 1) return;
-    change(points.filter((_, i) => i !== index), null);
+    change(
+      points.filter((_, i) => i !== index),
+      null,
+    );
     setPicked(Math.max(0, index - 1));
   };
 
   const onKey = (e: KeyboardEvent) => {
     const size = e.shiftKey ? 0.1 : 0.01;
-    const moves: Record<string, [number, number]> = { ArrowLeft: [-size, 0], ArrowRight: [size, 0], ArrowUp: [0, size], ArrowDown: [0, -size] };
-    if (moves[e.key] && point) movePoint(index, point.at + moves[e.key][0], point.value + moves[e.key][1], 'response keys');
+    const moves: Record<string, [number, number]> = {
+      ArrowLeft: [-size, 0],
+      ArrowRight: [size, 0],
+      ArrowUp: [0, size],
+      ArrowDown: [0, -size],
+    };
+    if (moves[e.key] && point)
+      movePoint(index, point.at + moves[e.key][0], point.value + moves[e.key][1], 'response keys');
     else if (e.key === 'Delete' || e.key === 'Backspace') remove();
     else if (e.key === 'Tab' && !e.shiftKey && index < points.length - 1) setPicked(index + 1);
     else if (e.key === 'Tab' && e.shiftKey && index > 0) setPicked(index - 1);
@@ -131,7 +173,9 @@ export function ResponseEditor({ value, onChange }: Props) {
           </g>
         ))}
         <path d={responsePath(upright, toX, toY)} fill="none" stroke="var(--umber)" strokeWidth={1.75} />
-        {value.invert && <path d={responsePath(value, toX, toY)} fill="none" stroke="var(--sea)" strokeDasharray="3 3" />}
+        {value.invert && (
+          <path d={responsePath(value, toX, toY)} fill="none" stroke="var(--sea)" strokeDasharray="3 3" />
+        )}
         {point && point.shape === 'curve' && index < points.length - 1 && <Handle part="out" />}
         {point && index > 0 && points[index - 1].shape === 'curve' && <Handle part="in" />}
         {points.map((p, i) => (
@@ -155,8 +199,20 @@ export function ResponseEditor({ value, onChange }: Props) {
       </svg>
       {point && (
         <div className="flex gap-1.5">
-          <NumberField label="Point at" prefix="at" value={point.at} range={{ min: 0, max: 1, hard: true }} onChange={(v) => typeof v === 'number' && movePoint(index, v, point.value, null)} />
-          <NumberField label="Point value" prefix="is" value={point.value} range={{ min: LOW, max: HIGH, hard: true }} onChange={(v) => typeof v === 'number' && movePoint(index, point.at, v, null)} />
+          <NumberField
+            label="Point at"
+            prefix="at"
+            value={point.at}
+            range={{ min: 0, max: 1, hard: true }}
+            onChange={(v) => typeof v === 'number' && movePoint(index, v, point.value, null)}
+          />
+          <NumberField
+            label="Point value"
+            prefix="is"
+            value={point.value}
+            range={{ min: LOW, max: HIGH, hard: true }}
+            onChange={(v) => typeof v === 'number' && movePoint(index, point.at, v, null)}
+          />
         </div>
       )}
       <div className="flex items-center gap-1.5">
@@ -176,14 +232,27 @@ export function ResponseEditor({ value, onChange }: Props) {
               <Button look="framed">Presets</Button>
             </span>
           }
-          items={Object.entries(RESPONSE_PRESETS).map(([label, preset]) => ({ label, onSelect: () => onChange({ ...preset, invert: value.invert }, null) }))}
+          items={Object.entries(RESPONSE_PRESETS).map(([label, preset]) => ({
+            label,
+            onSelect: () => onChange({ ...preset, invert: value.invert }, null),
+          }))}
         />
-        <Button look="framed" onClick={remove} disabled={points.length <= 1} hint="Remove the picked point (Delete)">
+        <Button
+          look="framed"
+          onClick={remove}
+          disabled={points.length <= 1}
+          hint="Remove the picked point (Delete)"
+        >
           Remove
         </Button>
       </div>
       <label className="flex items-center gap-2 text-soft">
-        <Switch checked={value.invert} onChange={(invert) => onChange({ ...value, invert }, null)} label="Invert the response" /> Invert
+        <Switch
+          checked={value.invert}
+          onChange={(invert) => onChange({ ...value, invert }, null)}
+          label="Invert the response"
+        />{' '}
+        Invert
       </label>
       <p className="text-xs text-faint">Double-click adds a point. Alt-drag turns one handle alone.</p>
     </div>

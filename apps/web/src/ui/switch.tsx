@@ -1,7 +1,17 @@
 import { Switch as Primitive } from 'radix-ui';
 
 /** A yes or no. */
-export function Switch({ checked, onChange, label, id }: { checked: boolean; onChange(v: boolean): void; label: string; id?: string }) {
+export function Switch({
+  checked,
+  onChange,
+  label,
+  id,
+}: {
+  checked: boolean;
+  onChange(v: boolean): void;
+  label: string;
+  id?: string;
+}) {
   return (
     <Primitive.Root
       id={id}

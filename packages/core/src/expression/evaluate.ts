@@ -30,7 +30,7 @@ export function evaluateTree(tree: ExpressionTree, scope: ExpressionScope): numb
           return Math.pow(a, b);
       }
     }
-     
+
     case 'call':
       return EXPRESSION_FUNCTIONS[tree.name].run(...tree.of.map((t) => evaluateTree(t, scope)));
   }

@@ -50,9 +50,15 @@ describe('expressions', () => {
   });
 
   test('say where they go wrong and what was expected', () => {
-    expect(refusal('sin(')).toEqual({ message: 'cannot be read at character 5: expected ")", found the end.', position: 5 });
+    expect(refusal('sin(')).toEqual({
+      message: 'cannot be read at character 5: expected ")", found the end.',
+      position: 5,
+    });
     expect(refusal('1 +')?.message).toContain('expected a number, a name or "("');
-    expect(refusal('2 * second')).toEqual({ message: 'has the unknown name "second" at character 5. Did you mean "seconds"?', position: 5 });
+    expect(refusal('2 * second')).toEqual({
+      message: 'has the unknown name "second" at character 5. Did you mean "seconds"?',
+      position: 5,
+    });
     expect(refusal('sin + 1')?.message).toContain('write sin(…)');
     expect(refusal('clamp(1, 2)')?.message).toContain('it takes 3 values');
     expect(refusal('2 3')?.message).toContain('expected one operator');
@@ -65,8 +71,14 @@ describe('expressions', () => {
   });
 
   test('refuse any other text with an ExpressionError, never another way', () => {
-    fc.assert(fc.property(fc.string({ maxLength: 60 }), (text) => void refusal(text)), { numRuns: 3000 });
-    fc.assert(fc.property(fc.stringMatching(/^[-+*/%^()a-z0-9., ]{0,40}$/), (text) => void refusal(text)), { numRuns: 3000 });
+    fc.assert(
+      fc.property(fc.string({ maxLength: 60 }), (text) => void refusal(text)),
+      { numRuns: 3000 },
+    );
+    fc.assert(
+      fc.property(fc.stringMatching(/^[-+*/%^()a-z0-9., ]{0,40}$/), (text) => void refusal(text)),
+      { numRuns: 3000 },
+    );
   });
 
   test('know whether they change with time; dividing by 0 follows IEEE', () => {

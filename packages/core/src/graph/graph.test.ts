@@ -43,7 +43,15 @@ describe('facets', () => {
     const facets = facetGraph(p);
     const reached = downstreamOf(facets, facetVertex({ object: 'here', facet: 'channels' }));
     const nodes = [...reached].map((v) => facets.units.get(v)?.node.record.id).filter(Boolean);
-    expect([...new Set(nodes)].sort()).toEqual(['distance', 'locator', 'move', 'offset', 'ratio', 'response', 'show']);
+    expect([...new Set(nodes)].sort()).toEqual([
+      'distance',
+      'locator',
+      'move',
+      'offset',
+      'ratio',
+      'response',
+      'show',
+    ]);
     expect(reached.has(facetVertex({ object: 'fish', facet: 'result' }))).toBe(true);
     expect(reached.has(facetVertex({ object: 'fish', facet: 'world' }))).toBe(false);
   });
@@ -60,30 +68,47 @@ describe('facets', () => {
 describe('statistics and tables', () => {
   test('statistics are those of plain JavaScript', () => {
     fc.assert(
-      fc.property(fc.array(fc.float({ noNaN: true, noDefaultInfinity: true, min: -1e6, max: 1e6 }), { minLength: 1, maxLength: 200 }), (list) => {
-        const data = Float32Array.from(list);
-        const mesh = makeGrid([1, 1], [1, 1]);
-        const s = statisticsOf({ ...pointColumn(mesh, 'number', data), count: data.length });
-        expect(s.minimum[0]).toBe(Math.min(...data));
-        expect(s.maximum[0]).toBe(Math.max(...data));
-        expect(s.mean[0]).toBeCloseTo(data.reduce((a, b) => a + b, 0) / data.length, 2);
-        expect(s.histogram.reduce((a, b) => a + b, 0)).toBe(data.length);
-      }),
+      fc.property(
+        fc.array(fc.float({ noNaN: true, noDefaultInfinity: true, min: -1e6, max: 1e6 }), {
+          minLength: 1,
+          maxLength: 200,
+        }),
+        (list) => {
+          const data = Float32Array.from(list);
+          const mesh = makeGrid([1, 1], [1, 1]);
+          const s = statisticsOf({ ...pointColumn(mesh, 'number', data), count: data.length });
+          expect(s.minimum[0]).toBe(Math.min(...data));
+          expect(s.maximum[0]).toBe(Math.max(...data));
+          expect(s.mean[0]).toBeCloseTo(data.reduce((a, b) => a + b, 0) / data.length, 2);
+          expect(s.histogram.reduce((a, b) => a + b, 0)).toBe(data.length);
+        },
+      ),
     );
-    const bad = statisticsOf({ ...pointColumn(makeGrid([1, 1], [1, 1]), 'number', Float32Array.of(1, NaN, 3, Infinity)), count: 4 });
+    const bad = statisticsOf({
+      ...pointColumn(makeGrid([1, 1], [1, 1]), 'number', Float32Array.of(1, NaN, 3, Infinity)),
+      count: 4,
+    });
     expect([bad.notFinite, bad.minimum[0], bad.maximum[0], bad.mean[0]]).toEqual([2, 1, 3, 2]);
     expect(statisticsOf(numberValue(5))).toMatchObject({ count: 1, minimum: [5] });
     expect(statisticsOf(meshValue(makeSphere(1, 4, 5)))).toMatchObject({ count: 17, faces: 20, edges: 35 });
   });
 
   test('rows sort as plain JavaScript sorts them, NaN last, equals by row', () => {
-    const values = fc.array(fc.oneof(fc.float(), fc.constantFrom(0, -0, 1, NaN, -Infinity, Infinity)), { maxLength: 300 });
+    const values = fc.array(fc.oneof(fc.float(), fc.constantFrom(0, -0, 1, NaN, -Infinity, Infinity)), {
+      maxLength: 300,
+    });
     fc.assert(
       fc.property(values, fc.boolean(), (list, descending) => {
         const data = Float32Array.from(list);
-        const table = { rows: data.length, on: 'point' as const, columns: [{ label: 'v', part: '', unit: '', data, width: 1, offset: 0, whole: false }] };
+        const table = {
+          rows: data.length,
+          on: 'point' as const,
+          columns: [{ label: 'v', part: '', unit: '', data, width: 1, offset: 0, whole: false }],
+        };
         const order = Array.from(sortRows(table, 0, descending), (i) => data[i]);
-        const expected = [...data].filter((v) => !Number.isNaN(v)).sort((a, b) => (descending ? b - a : a - b));
+        const expected = [...data]
+          .filter((v) => !Number.isNaN(v))
+          .sort((a, b) => (descending ? b - a : a - b));
         expect(order.filter((v) => !Number.isNaN(v)).map((v) => v + 0)).toEqual(expected.map((v) => v + 0));
         expect(order.slice(expected.length).every(Number.isNaN)).toBe(true);
       }),
@@ -95,9 +120,27 @@ describe('statistics and tables', () => {
     expect(contextMesh(g, 'response')).toEqual({ node: 'in', port: 'mesh' });
     expect(contextMesh(g, 'locator')).toBeUndefined();
     const mesh = makeGrid([2, 2], [2, 2]);
-    const e = evaluatorOf(mesh).evaluate({ project: project([g], [1, 0, 0]), frame: 1, wanted: [{ node: 'distance', port: 'result' }, { node: 'in', port: 'mesh' }] });
-    const table = makeTable(e.value({ node: 'distance', port: 'result' })!, 'distance', 'm', 'point', (e.value({ node: 'in', port: 'mesh' }) as { mesh: typeof mesh }).mesh);
-    expect(table.columns.map((c) => c.label + c.part)).toEqual(['positionx', 'positiony', 'positionz', 'distance']);
+    const e = evaluatorOf(mesh).evaluate({
+      project: project([g], [1, 0, 0]),
+      frame: 1,
+      wanted: [
+        { node: 'distance', port: 'result' },
+        { node: 'in', port: 'mesh' },
+      ],
+    });
+    const table = makeTable(
+      e.value({ node: 'distance', port: 'result' })!,
+      'distance',
+      'm',
+      'point',
+      (e.value({ node: 'in', port: 'mesh' }) as { mesh: typeof mesh }).mesh,
+    );
+    expect(table.columns.map((c) => c.label + c.part)).toEqual([
+      'positionx',
+      'positiony',
+      'positionz',
+      'distance',
+    ]);
     expect(Array.from(tableRows(table, 4, 2))).toEqual([0, 0, 0, 1, 1, 0, 0, 0]);
     expect(tableRows(table, 8, 100).length).toBe(4);
     expect(makeTable(meshValue(mesh), 'mesh', '', 'corner', undefined).rows).toBe(16);

@@ -44,7 +44,13 @@ export function contextMesh(graph: GraphRecord, node: string): PortRef | undefin
  * The table of a value: a mesh lists positions and attributes of what it is asked for (`on`); a column lists the
  * positions of its own mesh where `context` is that mesh, then itself; a single is one row.
  */
-export function makeTable(value: Value, label: string, unit: string, on: AttributePlace, context: Mesh | undefined): Table {
+export function makeTable(
+  value: Value,
+  label: string,
+  unit: string,
+  on: AttributePlace,
+  context: Mesh | undefined,
+): Table {
   if (value.form === 'geometry') {
     return { rows: elementCount(value.mesh.topology, on), on, columns: meshColumns(value.mesh, on) };
   }
@@ -52,7 +58,11 @@ export function makeTable(value: Value, label: string, unit: string, on: Attribu
   const mine = parts(label, unit, value.data, width, value.kind === 'integer' || value.kind === 'toggle');
   if (value.form === 'single') return { rows: 1, on: 'single', columns: mine };
   const fits = context && context.topology.id === value.owner && value.data !== context.positions;
-  return { rows: value.count, on: value.on, columns: fits ? [...meshColumns(context, value.on).slice(0, 3), ...mine] : mine };
+  return {
+    rows: value.count,
+    on: value.on,
+    columns: fits ? [...meshColumns(context, value.on).slice(0, 3), ...mine] : mine,
+  };
 }
 
 function meshColumns(mesh: Mesh, on: AttributePlace): TableColumn[] {
@@ -60,20 +70,48 @@ function meshColumns(mesh: Mesh, on: AttributePlace): TableColumn[] {
   const columns: TableColumn[] = [];
   if (on === 'point') columns.push(...parts('position', 'm', mesh.positions, 3, false));
   if (on === 'corner') columns.push(...parts('point', '', topology.cornerPoints, 1, true));
-  if (on === 'face') columns.push({ label: 'first corner', part: '', unit: '', data: topology.faceStarts, width: 1, offset: 0, whole: true });
+  if (on === 'face')
+    columns.push({
+      label: 'first corner',
+      part: '',
+      unit: '',
+      data: topology.faceStarts,
+      width: 1,
+      offset: 0,
+      whole: true,
+    });
   for (const a of mesh.attributes) {
-    if (a.on === on) columns.push(...parts(a.name, '', a.data, ATTRIBUTE_WIDTH[a.type], a.type === 'integer' || a.type === 'toggle'));
+    if (a.on === on)
+      columns.push(
+        ...parts(a.name, '', a.data, ATTRIBUTE_WIDTH[a.type], a.type === 'integer' || a.type === 'toggle'),
+      );
   }
   return columns;
 }
 
-function parts(label: string, unit: string, data: TableColumn['data'], width: number, whole: boolean): TableColumn[] {
-  const names = width === 1 ? [''] : width <= 3 ? ['x', 'y', 'z'].slice(0, width) : Array.from({ length: width }, (_, i) => `${(i % 4) + 1},${Math.floor(i / 4) + 1}`);
+function parts(
+  label: string,
+  unit: string,
+  data: TableColumn['data'],
+  width: number,
+  whole: boolean,
+): TableColumn[] {
+  const names =
+    width === 1
+      ? ['']
+      : width <= 3
+        ? ['x', 'y', 'z'].slice(0, width)
+        : Array.from({ length: width }, (_, i) => `${(i % 4) + 1},${Math.floor(i / 4) + 1}`);
   return names.map((part, offset) => ({ label, part, unit, data, width, offset, whole }));
 }
 
 /** Numbers of rows `first` .. `first + count − 1` of a table (row by row), in an order of rows if one is given. */
-export function tableRows(table: Table, first: number, count: number, order?: Readonly<Int32Array>): Float64Array {
+export function tableRows(
+  table: Table,
+  first: number,
+  count: number,
+  order?: Readonly<Int32Array>,
+): Float64Array {
   const size = Math.max(0, Math.min(count, table.rows - first));
   const out = new Float64Array(size * table.columns.length);
   for (let r = 0, o = 0; r < size; r++) {

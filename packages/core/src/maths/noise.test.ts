@@ -11,7 +11,13 @@ describe('simplex noise', () => {
   test('is exactly 0 at every corner of its lattice', () => {
     const field = makeNoise(3);
     // The skewed lattice: (i, j, k) − (i + j + k) / 6 in three dimensions.
-    for (const [i, j, k] of [[0, 0, 0], [1, 0, 0], [2, -3, 5], [-7, 4, 1], [12, 9, -20]]) {
+    for (const [i, j, k] of [
+      [0, 0, 0],
+      [1, 0, 0],
+      [2, -3, 5],
+      [-7, 4, 1],
+      [12, 9, -20],
+    ]) {
       const g = (i + j + k) / 6;
       expect(Math.abs(fractalNoise3(field, i - g, j - g, k - g, 1, 2, 0.5))).toBeLessThan(1e-12);
     }
@@ -45,7 +51,9 @@ describe('simplex noise', () => {
       const a = fractalNoise3(field, p[0], p[1], p[2], 1, 2, 0.5);
       expect(Math.abs(fractalNoise3(field, p[0] + step, p[1], p[2], 1, 2, 0.5) - a)).toBeLessThan(9 * step);
       const b = fractalNoise4(field, p[0], p[1], p[2], p[3], 1, 2, 0.5);
-      expect(Math.abs(fractalNoise4(field, p[0], p[1], p[2], p[3] + step, 1, 2, 0.5) - b)).toBeLessThan(9 * step);
+      expect(Math.abs(fractalNoise4(field, p[0], p[1], p[2], p[3] + step, 1, 2, 0.5) - b)).toBeLessThan(
+        9 * step,
+      );
     }
   });
 
@@ -57,7 +65,10 @@ describe('simplex noise', () => {
       expect(fractalNoise3(field, x, y, z, 2, 3, 0.25)).toBeCloseTo((one + 0.25 * next) / 1.25, 12);
       expect(fractalNoise3(field, x, y, z, 1, 2, 0.5)).toBe(fractalNoise3(makeNoise(2), x, y, z, 1, 2, 0.5));
     }
-    const differing = places(200).filter(([x, y, z]) => fractalNoise3(field, x, y, z, 1, 2, 0.5) !== fractalNoise3(makeNoise(3), x, y, z, 1, 2, 0.5));
+    const differing = places(200).filter(
+      ([x, y, z]) =>
+        fractalNoise3(field, x, y, z, 1, 2, 0.5) !== fractalNoise3(makeNoise(3), x, y, z, 1, 2, 0.5),
+    );
     expect(differing.length).toBeGreaterThan(190);
     expect(fractalNoise3(field, 1, 2, 3, 0, 2, 0.5)).toBe(0);
   });

@@ -1,6 +1,13 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { clampHandles, compileResponse, respond, RESPONSE_PRESETS, type Response, type ResponsePoint } from './response.ts';
+import {
+  clampHandles,
+  compileResponse,
+  respond,
+  RESPONSE_PRESETS,
+  type Response,
+  type ResponsePoint,
+} from './response.ts';
 
 const unit = fc.double({ min: 0, max: 1, noNaN: true });
 const handle = fc.double({ min: -0.9, max: 0.9, noNaN: true });
@@ -23,7 +30,8 @@ function plainRespond(points: readonly ResponsePoint[], at: number): number {
   if (a.shape === 'step') return a.value;
   if (a.shape === 'straight') return a.value + ((b.value - a.value) * (at - a.at)) / (b.at - a.at);
   const [out, into] = clampHandles(a, b);
-  const bezier = (t: number, p: number, q: number, r: number, s: number) => p * (1 - t) ** 3 + 3 * q * t * (1 - t) ** 2 + 3 * r * t * t * (1 - t) + s * t ** 3;
+  const bezier = (t: number, p: number, q: number, r: number, s: number) =>
+    p * (1 - t) ** 3 + 3 * q * t * (1 - t) ** 2 + 3 * r * t * t * (1 - t) + s * t ** 3;
   let low = 0, high = 1; // prettier-ignore
   for (let n = 0; n < 80; n++) {
     const t = (low + high) / 2;
@@ -36,15 +44,19 @@ function plainRespond(points: readonly ResponsePoint[], at: number): number {
 describe('responses', () => {
   test('agree with a plain Bézier solved by halving', () => {
     fc.assert(
-      fc.property(fc.array(point, { minLength: 2, maxLength: 6 }), fc.array(unit, { minLength: 5, maxLength: 20 }), (spread, places) => {
-        // Apart from one another, in any order.
-        const points = spread.map((p, i) => ({ ...p, at: (i + p.at * 0.8) / spread.length })).reverse();
-        const compiled = compileResponse({ points, invert: false });
-        for (const at of places) {
-          const vertical = Math.abs(respond(compiled, at + 1e-9) - respond(compiled, at - 1e-9)) > 1e-4;
-          if (!vertical) expect(respond(compiled, at)).toBeCloseTo(plainRespond(points, at), 5);
-        }
-      }),
+      fc.property(
+        fc.array(point, { minLength: 2, maxLength: 6 }),
+        fc.array(unit, { minLength: 5, maxLength: 20 }),
+        (spread, places) => {
+          // Apart from one another, in any order.
+          const points = spread.map((p, i) => ({ ...p, at: (i + p.at * 0.8) / spread.length })).reverse();
+          const compiled = compileResponse({ points, invert: false });
+          for (const at of places) {
+            const vertical = Math.abs(respond(compiled, at + 1e-9) - respond(compiled, at - 1e-9)) > 1e-4;
+            if (!vertical) expect(respond(compiled, at)).toBeCloseTo(plainRespond(points, at), 5);
+          }
+        },
+      ),
       { numRuns: 300 },
     );
   });
@@ -56,7 +68,8 @@ describe('responses', () => {
       for (const p of preset.points) expect(respond(compiled, p.at)).toBeCloseTo(p.value, 9);
       expect(respond(compiled, -3)).toBe(preset.points[0].value);
       expect(respond(compiled, 9)).toBe(preset.points[preset.points.length - 1].value);
-      for (let at = 0; at <= 1; at += 0.013) expect(respond(inverted, at)).toBeCloseTo(1 - respond(compiled, at), 9);
+      for (let at = 0; at <= 1; at += 0.013)
+        expect(respond(inverted, at)).toBeCloseTo(1 - respond(compiled, at), 9);
     }
   });
 
@@ -79,7 +92,10 @@ describe('responses', () => {
   });
 
   test('one point is a constant, none the straight line; NaN stays NaN', () => {
-    const one = compileResponse({ points: [{ at: 0.4, value: 0.7, in: [0, 0], out: [0, 0], shape: 'curve' }], invert: false });
+    const one = compileResponse({
+      points: [{ at: 0.4, value: 0.7, in: [0, 0], out: [0, 0], shape: 'curve' }],
+      invert: false,
+    });
     expect([-1, 0.4, 2].map((at) => respond(one, at))).toEqual([0.7, 0.7, 0.7]);
     const none = compileResponse({ points: [], invert: false });
     expect(respond(none, 0.3)).toBeCloseTo(0.3, 12);

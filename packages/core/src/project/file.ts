@@ -236,7 +236,7 @@ function unpack(p: z.infer<typeof packed>): Float32Array | Int32Array {
     throw new ProjectFileError('An array is not valid base64.');
   }
   const bytes = base64.toByteArray(p.base64);
-    if (bytes.length % 4 !== 0)
+  if (bytes.length % 4 !== 0)
     throw new ProjectFileError(`An array has ${bytes.length} bytes, not whole 32-bit numbers.`);
   const buffer = new Uint8Array(bytes).buffer;
   return p.type === 'float32' ? new Float32Array(buffer) : new Int32Array(buffer);

@@ -4,12 +4,29 @@ import { makeGrid } from '../geometry/primitives.ts';
 import { withAttribute } from '../geometry/mesh.ts';
 import { project, swell, node, graph } from '../testing/build.ts';
 import { checkProject } from './check.ts';
-import { meshFromData, meshId, meshToData, ProjectFileError, readProjectDocument, readProjectFile, writeProjectFile } from './file.ts';
+import {
+  meshFromData,
+  meshId,
+  meshToData,
+  ProjectFileError,
+  readProjectDocument,
+  readProjectFile,
+  writeProjectFile,
+} from './file.ts';
 import { migrate } from './migrations.ts';
 import { makeObject, type Project } from './schema.ts';
 
-const colours = { name: 'colour', on: 'face' as const, type: 'vector' as const, role: 'plain' as const, data: Float32Array.from({ length: 12 }, (_, i) => i) };
-const mesh = withAttribute({ ...makeGrid([1, 1], [2, 2]), materials: [{ name: 'Tar', baseColour: [0.1, 0.1, 0.1] }], groups: ['all'] }, colours);
+const colours = {
+  name: 'colour',
+  on: 'face' as const,
+  type: 'vector' as const,
+  role: 'plain' as const,
+  data: Float32Array.from({ length: 12 }, (_, i) => i),
+};
+const mesh = withAttribute(
+  { ...makeGrid([1, 1], [2, 2]), materials: [{ name: 'Tar', baseColour: [0.1, 0.1, 0.1] }], groups: ['all'] },
+  colours,
+);
 const assets = new Map([['mesh', mesh]]);
 const text = writeProjectFile(project([swell()]), assets);
 
@@ -49,14 +66,32 @@ describe('project files', () => {
   });
 
   test('wires and parents that lead nowhere are put right and told; unknown node types are kept', () => {
-    const p = project([{ ...swell(), nodes: [...swell().nodes.filter((n) => n.id !== 'ratio'), node('future', 'time-machine', { settings: { dial: 3 } })] }]);
-    const odd: Project = { ...p, objects: [...p.objects, makeObject('a', 'A', 'group', { parent: 'b' }), makeObject('b', 'B', 'group', { parent: 'a' }), makeObject('c', 'C', 'group', { parent: 'z' })] };
+    const p = project([
+      {
+        ...swell(),
+        nodes: [
+          ...swell().nodes.filter((n) => n.id !== 'ratio'),
+          node('future', 'time-machine', { settings: { dial: 3 } }),
+        ],
+      },
+    ]);
+    const odd: Project = {
+      ...p,
+      objects: [
+        ...p.objects,
+        makeObject('a', 'A', 'group', { parent: 'b' }),
+        makeObject('b', 'B', 'group', { parent: 'a' }),
+        makeObject('c', 'C', 'group', { parent: 'z' }),
+      ],
+    };
     const opened = readProjectFile(writeProjectFile(odd, assets));
     expect(opened.repairs.join(' ')).toContain('2 wires in "graph" led nowhere');
     expect(opened.repairs.join(' ')).toContain('The parent of "C" is missing');
     expect(opened.project.objects.find((o) => o.id === 'c')?.parent).toBeNull();
     expect(opened.project.graphs[0].nodes.find((n) => n.id === 'future')?.settings).toEqual({ dial: 3 });
-    expect(readProjectFile(writeProjectFile(p, new Map())).repairs.join(' ')).toContain('The mesh "Mesh" is missing');
+    expect(readProjectFile(writeProjectFile(p, new Map())).repairs.join(' ')).toContain(
+      'The mesh "Mesh" is missing',
+    );
   });
 
   test('any damage is refused in words or opened whole, never half read', () => {
@@ -70,7 +105,11 @@ describe('project files', () => {
     fc.assert(fc.property(fc.jsonValue(), (v) => void refusal(JSON.stringify(v))));
     const keys = fc.constantFrom('objects', 'graphs', 'assets', 'range', 'name', 'meshes', 'frameRate');
     fc.assert(
-      fc.property(keys, fc.jsonValue(), (key, v) => void refusal(JSON.stringify({ ...(JSON.parse(text) as object), [key]: v }))),
+      fc.property(
+        keys,
+        fc.jsonValue(),
+        (key, v) => void refusal(JSON.stringify({ ...(JSON.parse(text) as object), [key]: v })),
+      ),
       { numRuns: 400 },
     );
     fc.assert(fc.property(fc.anything(), (v) => {
@@ -83,7 +122,10 @@ describe('project files', () => {
   });
 
   test('older documents are migrated step by step', () => {
-    const steps = { 1: (d: Record<string, unknown>) => ({ ...d, a: 1 }), 2: (d: Record<string, unknown>) => ({ ...d, b: Number(d.a) + 1 }) };
+    const steps = {
+      1: (d: Record<string, unknown>) => ({ ...d, a: 1 }),
+      2: (d: Record<string, unknown>) => ({ ...d, b: Number(d.a) + 1 }),
+    };
     expect(migrate({ version: 1 }, steps, 3)).toEqual({ version: 3, a: 1, b: 2 });
     expect(() => migrate({ version: 1 }, {}, 2)).toThrow('can no longer be read');
     expect(() => migrate({ version: '1' })).toThrow('no project version');
@@ -92,9 +134,13 @@ describe('project files', () => {
   test('a check lists what is wrong, by place', () => {
     const opened = (p: Project) => ({ project: p, assets, repairs: [] });
     expect(checkProject(opened(project([swell()])))).toEqual([]);
-    const wrong = checkProject(opened({ ...project([swell({ expression: 'sin(' })]), range: { first: 5, last: 1 } }));
+    const wrong = checkProject(
+      opened({ ...project([swell({ expression: 'sin(' })]), range: { first: 5, last: 1 } }),
+    );
     expect(wrong.map((f) => f.severity)).toEqual(['error', 'error']);
     expect(wrong[1].where).toBe('graph / Arithmetic');
-    expect(checkProject(opened(project([graph([node('show', 'show-mesh')], [])])))[0].message).toContain('"mesh" needs a mesh');
+    expect(checkProject(opened(project([graph([node('show', 'show-mesh')], [])])))[0].message).toContain(
+      '"mesh" needs a mesh',
+    );
   });
 });

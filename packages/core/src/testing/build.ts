@@ -1,4 +1,14 @@
-import { makeProject, makeObject, type GraphRecord, type InputValue, type NodeRecord, type ObjectRecord, type Project, type SettingValue, type WireRecord } from '../project/schema.ts';
+import {
+  makeProject,
+  makeObject,
+  type GraphRecord,
+  type InputValue,
+  type NodeRecord,
+  type ObjectRecord,
+  type Project,
+  type SettingValue,
+  type WireRecord,
+} from '../project/schema.ts';
 import { Evaluator, type Evaluation, type EvaluatorOptions } from '../graph/evaluator.ts';
 import { SHOWN_PORT } from '../nodes/index.ts';
 import type { Mesh } from '../geometry/mesh.ts';
@@ -13,7 +23,17 @@ export interface NodeParts {
 }
 
 export function node(id: string, type: string, parts: NodeParts = {}): NodeRecord {
-  return { id, type, version: parts.version ?? 1, title: '', position: [0, 0], inputs: parts.inputs ?? {}, settings: parts.settings ?? {}, skip: parts.skip ?? false, probes: [] };
+  return {
+    id,
+    type,
+    version: parts.version ?? 1,
+    title: '',
+    position: [0, 0],
+    inputs: parts.inputs ?? {},
+    settings: parts.settings ?? {},
+    skip: parts.skip ?? false,
+    probes: [],
+  };
 }
 
 /** Wires as `from.port > to.port`. */
@@ -22,15 +42,34 @@ export function wire(text: string): WireRecord {
   return { id: text, from: { node: from[0], port: from[1] }, to: { node: to[0], port: to[1] } };
 }
 
-export const graph = (nodes: NodeRecord[], wires: string[], id = 'graph'): GraphRecord => ({ id, name: id, nodes, wires: wires.map(wire), preview: null });
+export const graph = (nodes: NodeRecord[], wires: string[], id = 'graph'): GraphRecord => ({
+  id,
+  name: id,
+  nodes,
+  wires: wires.map(wire),
+  preview: null,
+});
 
 /** A project with a mesh object `fish` (asset `mesh`), a locator `here`, and graphs. */
-export function project(graphs: GraphRecord[], locator: readonly [number, number, number] = [0, 0, 0], extra: ObjectRecord[] = []): Project {
-  const channels = { translate: locator, rotate: [0, 0, 0] as const, order: 'xyz' as const, scale: [1, 1, 1] as const };
+export function project(
+  graphs: GraphRecord[],
+  locator: readonly [number, number, number] = [0, 0, 0],
+  extra: ObjectRecord[] = [],
+): Project {
+  const channels = {
+    translate: locator,
+    rotate: [0, 0, 0] as const,
+    order: 'xyz' as const,
+    scale: [1, 1, 1] as const,
+  };
   return {
     ...makeProject('test', 'Test'),
     assets: [{ id: 'mesh', name: 'Mesh', points: 0, faces: 0, origin: 'test' }],
-    objects: [makeObject('fish', 'Fish', 'mesh', { mesh: 'mesh' }), makeObject('here', 'Here', 'locator', { channels }), ...extra],
+    objects: [
+      makeObject('fish', 'Fish', 'mesh', { mesh: 'mesh' }),
+      makeObject('here', 'Here', 'locator', { channels }),
+      ...extra,
+    ],
     graphs,
   };
 }
@@ -81,7 +120,12 @@ export function evaluatorOf(mesh: Mesh, options: EvaluatorOptions = {}): Evaluat
 }
 
 /** Runs one node with typed inputs and gives its outputs and its report. */
-export function runNode(type: string, parts: NodeParts, ports: string[], mesh?: Mesh): { values: (Value | undefined)[]; evaluation: Evaluation } {
+export function runNode(
+  type: string,
+  parts: NodeParts,
+  ports: string[],
+  mesh?: Mesh,
+): { values: (Value | undefined)[]; evaluation: Evaluation } {
   const nodes = [node('it', type, parts)];
   const wires: string[] = [];
   if (mesh) {

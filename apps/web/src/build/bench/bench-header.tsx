@@ -25,7 +25,11 @@ export function BenchHeader({ commands }: { commands: BenchCommands }) {
     <header className="flex h-9 shrink-0 items-center gap-3 border-b border-line px-3">
       <Menu
         trigger={
-          <button type="button" aria-label="Choose a graph" className="flex min-w-0 items-center gap-1.5 rounded px-1 font-serif text-sm font-semibold hover:bg-sunk">
+          <button
+            type="button"
+            aria-label="Choose a graph"
+            className="flex max-w-44 shrink-0 items-center gap-1.5 rounded px-1 font-serif text-sm font-semibold hover:bg-sunk"
+          >
             <span className="truncate">{graph?.name ?? 'No graph'}</span>
             <span className="text-faint">▾</span>
           </button>
@@ -56,16 +60,28 @@ export function BenchHeader({ commands }: { commands: BenchCommands }) {
       />
       <Working nodes={graph?.nodes.length ?? 0} />
       <span className="flex-1" />
-      <Button onClick={() => openPalette({ end: null, at: null })} hint="Add a node (Ctrl K, or double-click the bench)" className="!px-1.5">
+      <Button
+        onClick={() => openPalette({ end: null, at: null })}
+        hint="Add a node (Ctrl K, or double-click the bench)"
+        className="!px-1.5"
+      >
         <Plus size={15} /> Add
       </Button>
       <Button onClick={commands.preview} hint="Show the picked node in the stage (P)" className="!px-1.5">
         Preview
       </Button>
-      <Button onClick={() => commands.probe()} hint="Pin a readout on the picked output or wire (R)" className="!px-1.5">
+      <Button
+        onClick={() => commands.probe()}
+        hint="Pin a readout on the picked output or wire (R)"
+        className="!px-1.5"
+      >
         Probe
       </Button>
-      <Button onClick={commands.skip} hint="Let the picked nodes pass their input through (S)" className="!px-1.5">
+      <Button
+        onClick={commands.skip}
+        hint="Let the picked nodes pass their input through (S)"
+        className="!px-1.5"
+      >
         Skip
       </Button>
       <Button onClick={commands.tidy} hint="Lay the graph out along its wires (L)" className="!px-1.5">
@@ -110,8 +126,8 @@ function Working({ nodes }: { nodes: number }) {
     );
   }
   return (
-    <span className="truncate text-soft">
-      {nodes} {nodes === 1 ? 'node' : 'nodes'} <span className="number ml-2 text-xs">{formatCost(frameCostInMs)}</span> a frame
+    <span className="truncate text-xs text-soft" title="Nodes of this graph, and what the last picture cost">
+      {nodes} {nodes === 1 ? 'node' : 'nodes'} · <span className="number">{formatCost(frameCostInMs)}</span>
     </span>
   );
 }

@@ -51,7 +51,9 @@ export function Bench() {
   const wires = useMemo(() => {
     const plain = graph ? syncWires(graph, wiresBefore.current) : [];
     wiresBefore.current = plain;
-    return pickedWires.length === 0 ? plain : plain.map((w) => (pickedWires.includes(w.id) ? { ...w, selected: true } : w));
+    return pickedWires.length === 0
+      ? plain
+      : plain.map((w) => (pickedWires.includes(w.id) ? { ...w, selected: true } : w));
   }, [graph, pickedWires]);
 
   // A graph is framed when it is opened.
@@ -79,7 +81,9 @@ export function Bench() {
   const onNodeDragStop = useCallback(
     (_e: unknown, _n: CardNode, dragged: CardNode[]) => {
       if (!graphId) return;
-      const to = new Map(dragged.map((n) => [n.id, [Math.round(n.position.x), Math.round(n.position.y)] as const]));
+      const to = new Map(
+        dragged.map((n) => [n.id, [Math.round(n.position.x), Math.round(n.position.y)] as const]),
+      );
       applyEdit(dragged.length > 1 ? `Move ${dragged.length} nodes` : 'Move node', moveNodes(graphId, to));
       send(gestureEnded());
     },
@@ -101,7 +105,10 @@ export function Bench() {
     [graph],
   );
 
-  const onConnect = useCallback((c: Connection) => graphId && applyEdit('Connect', connect(graphId, ...refOf(c))), [graphId]);
+  const onConnect = useCallback(
+    (c: Connection) => graphId && applyEdit('Connect', connect(graphId, ...refOf(c))),
+    [graphId],
+  );
 
   /** A wire let go over nothing offers what fits; over a port that refuses it, says why. */
   const onConnectEnd = useCallback(
@@ -114,7 +121,11 @@ export function Bench() {
         return;
       }
       const at = 'changedTouches' in event ? event.changedTouches[0] : event;
-      const end = looseEnd(graph, { node: from.nodeId, port: from.handleId }, from.handleType === 'source' ? 'output' : 'input');
+      const end = looseEnd(
+        graph,
+        { node: from.nodeId, port: from.handleId },
+        from.handleType === 'source' ? 'output' : 'input',
+      );
       if (end) openPalette({ end, at: flow.screenToFlowPosition({ x: at.clientX, y: at.clientY }) });
     },
     [graph, flow, send],
@@ -125,7 +136,10 @@ export function Bench() {
     if ((e.key === 'Delete' || e.key === 'Backspace') && graphId) {
       if (pickedWires.length > 0) applyEdit('Remove wire', removeWires(graphId, pickedWires));
       else if (picked.length > 0) {
-        applyEdit(picked.length > 1 ? `Remove ${picked.length} nodes` : 'Remove node', removeNodes(graphId, picked));
+        applyEdit(
+          picked.length > 1 ? `Remove ${picked.length} nodes` : 'Remove node',
+          removeNodes(graphId, picked),
+        );
         send(nodesPicked([]));
       }
       setPickedWires([]);
@@ -140,7 +154,13 @@ export function Bench() {
   };
 
   return (
-    <section aria-label="Bench" data-bench className="flex h-full flex-col outline-none" tabIndex={-1} onKeyDown={onKeyDown}>
+    <section
+      aria-label="Bench"
+      data-bench
+      className="flex h-full flex-col outline-none"
+      tabIndex={-1}
+      onKeyDown={onKeyDown}
+    >
       <BenchHeader commands={commands} />
       <div className="bench-paper relative min-h-0 flex-1">
         <ReactFlow<CardNode, WireEdge>
@@ -186,13 +206,18 @@ export function Bench() {
           onConnect={onConnect}
           onConnectEnd={onConnectEnd}
           onDoubleClick={(e) => {
-            if ((e.target as HTMLElement).classList.contains('react-flow__pane')) openPalette({ end: null, at: flow.screenToFlowPosition({ x: e.clientX, y: e.clientY }) });
+            if ((e.target as HTMLElement).classList.contains('react-flow__pane'))
+              openPalette({ end: null, at: flow.screenToFlowPosition({ x: e.clientX, y: e.clientY }) });
           }}
         >
           <Background variant={BackgroundVariant.Lines} gap={26} lineWidth={0.5} color="var(--line)" />
         </ReactFlow>
         {graph && graph.nodes.length === 0 && <EmptyBench />}
-        {!graph && <p className="absolute inset-0 grid place-content-center text-soft">This project has no graph. Add one above.</p>}
+        {!graph && (
+          <p className="absolute inset-0 grid place-content-center text-soft">
+            This project has no graph. Add one above.
+          </p>
+        )}
       </div>
     </section>
   );
@@ -203,7 +228,8 @@ function EmptyBench() {
     <div className="pointer-events-none absolute inset-0 grid place-content-center text-center">
       <h2 className="font-serif text-lg">Nothing on the bench yet</h2>
       <p className="mt-1 max-w-sm text-soft">
-        Bring in a mesh first: drop an OBJ, GLB or glTF file anywhere, or make one. Then read its points, and shape them.
+        Bring in a mesh first: drop an OBJ, GLB or glTF file anywhere, or make one. Then read its points, and
+        shape them.
       </p>
       <p className="pointer-events-auto mt-3">
         <Button look="framed" onClick={() => openPalette({ end: null, at: null })}>

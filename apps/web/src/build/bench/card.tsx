@@ -70,7 +70,11 @@ export const Card = memo(function Card({ id, selected }: NodeProps<CardNode>) {
     connected: (port) => connected.includes(port),
   };
   const sentence = resolved.definition?.sentence(resolved.settings, context) ?? 'unknown type, kept as it is';
-  const edge = selected ? 'border-pick shadow-[0_0_0_1px_var(--pick)]' : failed ? 'border-rust' : 'border-line-strong';
+  const edge = selected
+    ? 'border-pick shadow-[0_0_0_1px_var(--pick)]'
+    : failed
+      ? 'border-rust'
+      : 'border-line-strong';
   return (
     <article
       data-card={id}
@@ -93,21 +97,45 @@ export const Card = memo(function Card({ id, selected }: NodeProps<CardNode>) {
       <p className="truncate border-b border-line px-2 py-1 text-soft" title={sentence}>
         {sentence}
       </p>
-      {typeof resolved.settings.response === 'object' && resolved.settings.response && node.type === 'response' && <Curve response={resolved.settings.response as Response} />}
+      {typeof resolved.settings.response === 'object' &&
+        resolved.settings.response &&
+        node.type === 'response' && <Curve response={resolved.settings.response as Response} />}
       <div className="py-1">
         {resolved.inputs.map((port) => (
-          <InputRow key={port.id} node={id} port={port} connected={connected.includes(port.id)} value={typedInput(port, node)} />
+          <InputRow
+            key={port.id}
+            node={id}
+            port={port}
+            connected={connected.includes(port.id)}
+            value={typedInput(port, node)}
+          />
         ))}
         {resolved.outputs.map((port, i) => (
-          <OutputRow key={port.id} node={id} port={port} kind={(kinds[i] as PortKind) || port.kind} report={report} picked={pickedPort === port.id} />
+          <OutputRow
+            key={port.id}
+            node={id}
+            port={port}
+            kind={(kinds[i] as PortKind) || port.kind}
+            report={report}
+            picked={pickedPort === port.id}
+          />
         ))}
         {shows && <Shown node={id} report={report} picked={pickedPort === SHOWN_PORT} />}
       </div>
       {node.probes.map((port) => (
-        <ProbeStrip key={port} node={id} port={port} label={resolved.outputs.find((o) => o.id === port)?.label ?? port} />
+        <ProbeStrip
+          key={port}
+          node={id}
+          port={port}
+          label={resolved.outputs.find((o) => o.id === port)?.label ?? port}
+        />
       ))}
       {problems.map((p, i) => (
-        <p key={i} data-problem={p.code} className={`border-t px-2 py-1.5 leading-snug ${p.severity === 'error' ? 'border-rust bg-rust-wash text-rust' : 'border-line text-soft'}`}>
+        <p
+          key={i}
+          data-problem={p.code}
+          className={`border-t px-2 py-1.5 leading-snug ${p.severity === 'error' ? 'border-rust bg-rust-wash text-rust' : 'border-line text-soft'}`}
+        >
           {p.severity === 'warning' && <strong className="font-semibold text-rust">Note: </strong>}
           {problemWords(p)}
         </p>
@@ -135,7 +163,10 @@ function Cost({ report }: { report: NodeReport | undefined }) {
       </Hint>
     );
   }
-  const text = report.chained > 1 ? `Run as one with ${report.chained - 1} other nodes; its share of their time.` : 'The time it took when it was last computed.';
+  const text =
+    report.chained > 1
+      ? `Run as one with ${report.chained - 1} other nodes; its share of their time.`
+      : 'The time it took when it was last computed.';
   return (
     <Hint text={text} side="top">
       <span className="number">
@@ -149,12 +180,32 @@ function Cost({ report }: { report: NodeReport | undefined }) {
 function Curve({ response }: { response: Response }) {
   return (
     <svg viewBox="0 0 168 44" className="mx-2 mt-1.5 block w-[142px] border border-line bg-paper" aria-hidden>
-      <path d={responsePath(response, (t) => 4 + t * 160, (v) => 38 - v * 32, 60)} fill="none" stroke="var(--umber)" strokeWidth={1.5} />
+      <path
+        d={responsePath(
+          response,
+          (t) => 4 + t * 160,
+          (v) => 38 - v * 32,
+          60,
+        )}
+        fill="none"
+        stroke="var(--umber)"
+        strokeWidth={1.5}
+      />
     </svg>
   );
 }
 
-function InputRow({ node, port, connected, value }: { node: string; port: InputPort; connected: boolean; value: InputValue | undefined }) {
+function InputRow({
+  node,
+  port,
+  connected,
+  value,
+}: {
+  node: string;
+  port: InputPort;
+  connected: boolean;
+  value: InputValue | undefined;
+}) {
   const note = useStore((s) => {
     const graph = selectGraph(s);
     const wire = graph && connected ? resolveGraph(graph).get(node)?.wires.get(port.id) : undefined;
@@ -163,46 +214,100 @@ function InputRow({ node, port, connected, value }: { node: string; port: InputP
   });
   return (
     <div className="relative flex h-[18px] items-center gap-1.5 pl-3 pr-2">
-      <Handle type="target" position={Position.Left} id={port.id} className="tick !left-[-5px] !h-[16px] !w-[12px]" data-port={port.id} data-lanes="one" />
+      <Handle
+        type="target"
+        position={Position.Left}
+        id={port.id}
+        className="tick !left-[-5px] !h-[16px] !w-[12px]"
+        data-port={port.id}
+        data-lanes="one"
+      />
       <Hint text={port.help} side="left">
-        <span className="truncate">{port.label}</span>
+        <span className={value === undefined || connected ? 'truncate' : 'max-w-[78px] shrink-0 truncate'}>
+          {port.label}
+        </span>
       </Hint>
-      <span className="number text-[10px] text-faint">{KIND_TAGS[port.kind]}</span>
+      {!note && <span className="number text-[10px] text-faint">{KIND_TAGS[port.kind]}</span>}
       {note && (
-        <Hint side="left" text={note === '1 → xyz' ? 'One number serves x, y and z alike. To feed one axis only, put Build Vector between.' : 'One value serves every element of the column.'}>
+        <Hint
+          side="left"
+          text={
+            note === '1 → xyz'
+              ? 'One number serves x, y and z alike. To feed one axis only, put Build Vector between.'
+              : 'One value serves every element of the column.'
+          }
+        >
           <span data-note className="number ml-auto text-[10.5px] whitespace-nowrap text-rust">
             {note}
           </span>
         </Hint>
       )}
-      {!connected && value !== undefined && <span className="number ml-auto truncate pl-1 text-[10.5px] text-soft">{short(value, port.unit)}</span>}
-      {!connected && value === undefined && !port.optional && <span className="ml-auto text-[10.5px] text-rust">needed</span>}
+      {!connected && value !== undefined && (
+        <span className="number ml-auto truncate pl-1 text-[10.5px] text-soft">
+          {short(value, port.unit)}
+        </span>
+      )}
+      {!connected && value === undefined && !port.optional && (
+        <span className="ml-auto text-[10.5px] text-rust">needed</span>
+      )}
     </div>
   );
 }
 
 function short(value: InputValue, unit: string | undefined): string {
-  const one = (v: unknown) => (typeof v === 'number' ? plainNumber(v) : typeof v === 'object' && v ? 'ƒ' : String(v));
+  const one = (v: unknown) =>
+    typeof v === 'number' ? plainNumber(v) : typeof v === 'object' && v ? 'ƒ' : String(v);
   if (typeof value === 'boolean') return value ? 'yes' : 'no';
   if (typeof value === 'object' && !Array.isArray(value) && 'expression' in value) return value.expression;
   const text = Array.isArray(value) ? value.map(one).join(' ') : one(value);
   return unit ? `${text} ${unit}` : text;
 }
 
-function OutputRow({ node, port, kind, report, picked }: { node: string; port: OutputPort; kind: PortKind; report: NodeReport | undefined; picked: boolean }) {
+function OutputRow({
+  node,
+  port,
+  kind,
+  report,
+  picked,
+}: {
+  node: string;
+  port: OutputPort;
+  kind: PortKind;
+  report: NodeReport | undefined;
+  picked: boolean;
+}) {
   const send = useSend();
   const summary = report?.outputs[port.id];
-  const single = summary?.form === 'single' && summary.single?.length === 1 ? (kind === 'integer' ? formatCount(summary.single[0]) : plainNumber(Number(summary.single[0].toFixed(3)))) : undefined;
+  const single =
+    summary?.form === 'single' && summary.single?.length === 1
+      ? kind === 'integer'
+        ? formatCount(summary.single[0])
+        : plainNumber(Number(summary.single[0].toFixed(3)))
+      : undefined;
   return (
     <div className="relative flex h-[18px] items-center justify-end gap-1.5 pr-3 pl-2">
-      <span className="number mr-auto truncate text-[10.5px] text-soft">{summary && (summary.form === 'single' ? single : formatCount(summary.count))}</span>
+      <span className="number mr-auto truncate text-[10.5px] text-soft">
+        {summary && (summary.form === 'single' ? single : formatCount(summary.count))}
+      </span>
       <span className="number text-[10px] text-faint">{KIND_TAGS[kind]}</span>
       <Hint text={`${port.help} Click to see its values.`} side="right">
-        <button type="button" data-output={port.id} onClick={() => send(portPicked({ node, port: port.id }))} className={`nodrag truncate rounded-sm px-0.5 hover:underline ${picked ? 'bg-pick-wash font-semibold text-pick' : ''}`}>
+        <button
+          type="button"
+          data-output={port.id}
+          onClick={() => send(portPicked({ node, port: port.id }))}
+          className={`nodrag truncate rounded-sm px-0.5 hover:underline ${picked ? 'bg-pick-wash font-semibold text-pick' : ''}`}
+        >
           {port.label}
         </button>
       </Hint>
-      <Handle type="source" position={Position.Right} id={port.id} className="tick !right-[-5px] !h-[16px] !w-[12px]" data-port={port.id} data-lanes={summary?.form === 'column' ? 'two' : 'one'} />
+      <Handle
+        type="source"
+        position={Position.Right}
+        id={port.id}
+        className="tick !right-[-5px] !h-[16px] !w-[12px]"
+        data-port={port.id}
+        data-lanes={summary?.form === 'column' ? 'two' : 'one'}
+      />
     </div>
   );
 }
@@ -212,7 +317,12 @@ function Shown({ node, report, picked }: { node: string; report: NodeReport | un
   const summary = report?.outputs[SHOWN_PORT];
   return (
     <div className="flex h-[18px] items-center justify-between pr-2 pl-3 text-soft">
-      <button type="button" data-output={SHOWN_PORT} onClick={() => send(portPicked({ node, port: SHOWN_PORT }))} className={`nodrag rounded-sm hover:underline ${picked ? 'bg-pick-wash font-semibold text-pick' : ''}`}>
+      <button
+        type="button"
+        data-output={SHOWN_PORT}
+        onClick={() => send(portPicked({ node, port: SHOWN_PORT }))}
+        className={`nodrag rounded-sm hover:underline ${picked ? 'bg-pick-wash font-semibold text-pick' : ''}`}
+      >
         {report?.failed ? 'nothing to show' : 'on the stage'}
       </button>
       {summary && <span className="number text-[10.5px]">{formatCount(summary.count)}</span>}

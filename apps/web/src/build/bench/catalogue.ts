@@ -1,4 +1,14 @@
-import { accepts, NODES, outputKinds, resolveGraph, settingsOf, type GraphRecord, type NodeDefinition, type PortKind, type PortRef } from '@umberfish/core';
+import {
+  accepts,
+  NODES,
+  outputKinds,
+  resolveGraph,
+  settingsOf,
+  type GraphRecord,
+  type NodeDefinition,
+  type PortKind,
+  type PortRef,
+} from '@umberfish/core';
 import { nodeOf } from '../../state/edits.ts';
 
 /** A wire end in the air: nodes offered must have a port that fits it. */
@@ -11,9 +21,16 @@ export interface LooseEnd {
 /** The kind of a port, as far as the graph tells. */
 export function looseEnd(graph: GraphRecord, ref: PortRef, side: 'output' | 'input'): LooseEnd | undefined {
   const node = resolveGraph(graph).get(ref.node);
-  const port = side === 'output' ? node?.outputs.find((p) => p.id === ref.port) : node?.inputs.find((p) => p.id === ref.port);
+  const port =
+    side === 'output'
+      ? node?.outputs.find((p) => p.id === ref.port)
+      : node?.inputs.find((p) => p.id === ref.port);
   if (!port) return undefined;
-  return { ref, side, kind: side === 'output' ? (outputKinds(graph).get(`${ref.node}.${ref.port}`) ?? port.kind) : port.kind };
+  return {
+    ref,
+    side,
+    kind: side === 'output' ? (outputKinds(graph).get(`${ref.node}.${ref.port}`) ?? port.kind) : port.kind,
+  };
 }
 
 /** The port of a new node of this type that a loose end would go to; undefined when none fits. */
@@ -21,7 +38,9 @@ export function fittingPort(definition: NodeDefinition, end: LooseEnd): string |
   const settings = settingsOf(definition, nodeOf(definition.id, [0, 0]));
   if (end.side === 'output') {
     const inputs = definition.inputs(settings);
-    const natural = inputs.find((i) => i.kind === end.kind || (i.kind === 'value' && accepts(i.kind, end.kind)));
+    const natural = inputs.find(
+      (i) => i.kind === end.kind || (i.kind === 'value' && accepts(i.kind, end.kind)),
+    );
     return (natural ?? inputs.find((i) => accepts(i.kind, end.kind)))?.id;
   }
   const outputs = definition.outputs(settings);

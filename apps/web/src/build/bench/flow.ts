@@ -9,13 +9,29 @@ export type WireEdge = Edge<{ wire: WireRecord }, 'wire'>;
 const NO_DATA: Record<string, never> = {};
 
 /** Flow items are made once per record: an edit makes new ones only for the records it changed. */
-const cardOf = memoize((n: NodeRecord): CardNode => ({ id: n.id, type: 'card', position: { x: n.position[0], y: n.position[1] }, data: NO_DATA, width: CARD_WIDTH }));
-const edgeOf = memoize(
-  (w: WireRecord): WireEdge => ({ id: w.id, type: 'wire', source: w.from.node, sourceHandle: w.from.port, target: w.to.node, targetHandle: w.to.port, data: { wire: w } }),
-);
+const cardOf = memoize((n: NodeRecord): CardNode => ({
+  id: n.id,
+  type: 'card',
+  position: { x: n.position[0], y: n.position[1] },
+  data: NO_DATA,
+  width: CARD_WIDTH,
+}));
+const edgeOf = memoize((w: WireRecord): WireEdge => ({
+  id: w.id,
+  type: 'wire',
+  source: w.from.node,
+  sourceHandle: w.from.port,
+  target: w.to.node,
+  targetHandle: w.to.port,
+  data: { wire: w },
+}));
 
 /** Cards of a graph; keeps what the flow knows of them (measured sizes, selection) where the record is the same. */
-export function syncCards(graph: GraphRecord, picked: readonly string[], before: readonly CardNode[]): CardNode[] {
+export function syncCards(
+  graph: GraphRecord,
+  picked: readonly string[],
+  before: readonly CardNode[],
+): CardNode[] {
   const known = new Map(before.map((n) => [n.id, n]));
   return graph.nodes.map((record) => {
     const fresh = cardOf(record);
@@ -23,7 +39,9 @@ export function syncCards(graph: GraphRecord, picked: readonly string[], before:
     const selected = picked.includes(record.id);
     if (!old) return selected ? { ...fresh, selected } : fresh;
     const moved = old.position.x !== fresh.position.x || old.position.y !== fresh.position.y;
-    return moved || (old.selected ?? false) !== selected ? { ...old, position: fresh.position, selected } : old;
+    return moved || (old.selected ?? false) !== selected
+      ? { ...old, position: fresh.position, selected }
+      : old;
   });
 }
 

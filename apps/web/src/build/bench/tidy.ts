@@ -3,7 +3,10 @@ import type { GraphRecord } from '@umberfish/core';
 import { CARD_WIDTH } from './flow.ts';
 
 /** Places all nodes in columns from left to right along the wires, as tidy as can be; sizes as measured. */
-export function tidyPositions(graph: GraphRecord, heights: ReadonlyMap<string, number>): Map<string, readonly [number, number]> {
+export function tidyPositions(
+  graph: GraphRecord,
+  heights: ReadonlyMap<string, number>,
+): Map<string, readonly [number, number]> {
   const layout = new dagre.graphlib.Graph();
   layout.setGraph({ rankdir: 'LR', nodesep: 28, ranksep: 46, marginx: 0, marginy: 0 });
   layout.setDefaultEdgeLabel(() => ({}));

@@ -1,7 +1,15 @@
 import { useReactFlow } from '@xyflow/react';
 import { useEffect, useMemo } from 'react';
 import { resolveGraph, SHOWN_PORT, type PortRef } from '@umberfish/core';
-import { changeNode, moveNodes, newId, pasteNodes, removeNodes, setPreview, toggleProbe } from '../../state/edits.ts';
+import {
+  changeNode,
+  moveNodes,
+  newId,
+  pasteNodes,
+  removeNodes,
+  setPreview,
+  toggleProbe,
+} from '../../state/edits.ts';
 import { applyEdit, selectGraph, store } from '../../state/store.ts';
 import { nodesPicked, remarked } from '../../state/ui-slice.ts';
 import { copyNodes, readCopied } from './clipboard.ts';
@@ -34,8 +42,14 @@ export function useBenchCommands(): BenchCommands {
       const { graph, ui } = now();
       if (!graph) return;
       const node = ui.nodes[0];
-      if (!node) return graph.preview ? applyEdit('End preview', setPreview(graph.id, null)) : say('Pick a node to preview it in the stage.');
-      applyEdit(graph.preview === node ? 'End preview' : 'Preview', setPreview(graph.id, graph.preview === node ? null : node));
+      if (!node)
+        return graph.preview
+          ? applyEdit('End preview', setPreview(graph.id, null))
+          : say('Pick a node to preview it in the stage.');
+      applyEdit(
+        graph.preview === node ? 'End preview' : 'Preview',
+        setPreview(graph.id, graph.preview === node ? null : node),
+      );
     };
     const probe = (ref?: PortRef) => {
       const { graph, ui } = now();
@@ -61,14 +75,27 @@ export function useBenchCommands(): BenchCommands {
     };
     const fit = () => {
       const { ui } = now();
-      void flow.fitView({ padding: 0.2, maxZoom: 1, nodes: ui.nodes.length > 0 ? ui.nodes.map((id) => ({ id })) : undefined });
+      void flow.fitView({
+        padding: 0.2,
+        maxZoom: 1,
+        nodes: ui.nodes.length > 0 ? ui.nodes.map((id) => ({ id })) : undefined,
+      });
     };
-    return { preview, probe, skip, tidy, fit, firstOutput, byKey: { p: preview, r: () => probe(), s: skip, l: tidy, f: fit } };
+    return {
+      preview,
+      probe,
+      skip,
+      tidy,
+      fit,
+      firstOutput,
+      byKey: { p: preview, r: () => probe(), s: skip, l: tidy, f: fit },
+    };
   }, [flow]);
 
   // Copy, cut and paste go through the system clipboard, so that they work between tabs.
   useEffect(() => {
-    const typing = () => document.activeElement?.closest('input, textarea') !== null && document.activeElement !== document.body;
+    const typing = () =>
+      document.activeElement?.closest('input, textarea') !== null && document.activeElement !== document.body;
     const copy = (e: ClipboardEvent) => {
       const { graph, ui } = now();
       if (!graph || ui.nodes.length === 0 || typing()) return;
@@ -81,7 +108,8 @@ export function useBenchCommands(): BenchCommands {
     };
     const paste = (e: ClipboardEvent) => {
       const { graph } = now();
-      const copied = graph && !typing() ? readCopied(e.clipboardData?.getData('text/plain') ?? '') : undefined;
+      const copied =
+        graph && !typing() ? readCopied(e.clipboardData?.getData('text/plain') ?? '') : undefined;
       if (!graph || !copied) return;
       const ids = new Map(copied.nodes.map((n) => [n.id, newId(n.type)]));
       applyEdit('Paste', pasteNodes(graph.id, copied.nodes, copied.wires, ids, [36, 36]));

@@ -7,14 +7,26 @@ import type { WireEdge } from './flow.ts';
 export const Wire = memo(function Wire(props: EdgeProps<WireEdge>) {
   const { sourceX, sourceY, targetX, targetY, sourcePosition, targetPosition, selected, data } = props;
   const wire = data?.wire;
-  const form = useStore((s) => (wire ? s.evaluation.reports[wire.from.node]?.outputs[wire.from.port]?.form : undefined));
-  const [path] = getBezierPath({ sourceX, sourceY, targetX, targetY, sourcePosition, targetPosition, curvature: 0.3 });
+  const form = useStore((s) =>
+    wire ? s.evaluation.reports[wire.from.node]?.outputs[wire.from.port]?.form : undefined,
+  );
+  const [path] = getBezierPath({
+    sourceX,
+    sourceY,
+    targetX,
+    targetY,
+    sourcePosition,
+    targetPosition,
+    curvature: 0.3,
+  });
   const ink = selected ? 'var(--pick)' : 'var(--umber)';
   const doubled = form === 'column';
   return (
     <>
       <BaseEdge path={path} interactionWidth={14} style={{ stroke: ink, strokeWidth: doubled ? 4 : 1.4 }} />
-      {doubled && <path d={path} fill="none" stroke="var(--paper)" strokeWidth={1.6} className="pointer-events-none" />}
+      {doubled && (
+        <path d={path} fill="none" stroke="var(--paper)" strokeWidth={1.6} className="pointer-events-none" />
+      )}
     </>
   );
 });

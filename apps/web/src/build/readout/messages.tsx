@@ -24,7 +24,14 @@ export function useMessages(): Message[] {
       if (!node) continue;
       report.problems.forEach((p, i) => {
         const where = `${node.graph.name} / ${nodeTitle(node)}`;
-        all.push({ key: `${report.node} ${i}`, node: report.node, graph: node.graph.id, where, severity: p.severity, text: problemWords(p) });
+        all.push({
+          key: `${report.node} ${i}`,
+          node: report.node,
+          graph: node.graph.id,
+          where,
+          severity: p.severity,
+          text: problemWords(p),
+        });
       });
     }
     const rank = { error: 0, warning: 1, note: 2 };
@@ -41,7 +48,11 @@ export function Messages({ messages }: { messages: readonly Message[] }) {
     <ul className="divide-y divide-line" data-messages>
       {messages.map((m) => (
         <li key={m.key} className="flex gap-3 px-3 py-2">
-          <span className={`w-10 shrink-0 ${m.severity === 'error' ? 'font-semibold text-rust' : 'text-soft'}`}>{WORDS[m.severity]}</span>
+          <span
+            className={`w-10 shrink-0 ${m.severity === 'error' ? 'font-semibold text-rust' : 'text-soft'}`}
+          >
+            {WORDS[m.severity]}
+          </span>
           <div>
             <button
               type="button"

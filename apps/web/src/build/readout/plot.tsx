@@ -9,10 +9,18 @@ Chart.register(BarController, BarElement, CategoryScale, LinearScale, Tooltip);
 /** A histogram of the looked-at output: of its numbers, or of the lengths of its vectors. */
 export function Plot() {
   const port = useStore((s) => s.ui.port);
-  const statistics = useStore((s) => (port ? (s.evaluation.statistics[`${port.node}.${port.port}`] as Statistics | undefined) : undefined));
+  const statistics = useStore((s) =>
+    port ? (s.evaluation.statistics[`${port.node}.${port.port}`] as Statistics | undefined) : undefined,
+  );
   const theme = useStore((s) => s.ui.theme);
-  if (!port) return <p className="p-4 text-soft">Click an output on a card or a wire to see how its values are spread.</p>;
-  if (!statistics || statistics.count < 2) return <p className="p-4 text-soft">{statistics ? 'One value: nothing to plot.' : 'No value arrives here.'}</p>;
+  if (!port)
+    return (
+      <p className="p-4 text-soft">Click an output on a card or a wire to see how its values are spread.</p>
+    );
+  if (!statistics || statistics.count < 2)
+    return (
+      <p className="p-4 text-soft">{statistics ? 'One value: nothing to plot.' : 'No value arrives here.'}</p>
+    );
   return <HistogramChart key={theme} statistics={statistics} />;
 }
 
@@ -29,14 +37,37 @@ function HistogramChart({ statistics }: { statistics: Statistics }) {
     const font = { family: 'IBM Plex Mono', size: 10 };
     chart.current = new Chart(canvas.current, {
       type: 'bar',
-      data: { labels: [], datasets: [{ data: [], backgroundColor: css.getPropertyValue('--clay'), categoryPercentage: 1, barPercentage: 0.92 }] },
+      data: {
+        labels: [],
+        datasets: [
+          {
+            data: [],
+            backgroundColor: css.getPropertyValue('--clay'),
+            categoryPercentage: 1,
+            barPercentage: 0.92,
+          },
+        ],
+      },
       options: {
         animation: false,
         maintainAspectRatio: false,
-        plugins: { legend: { display: false }, tooltip: { callbacks: { title: (t) => t[0].label, label: (t) => `${formatCount(Number(t.raw))} values` } } },
+        plugins: {
+          legend: { display: false },
+          tooltip: {
+            callbacks: { title: (t) => t[0].label, label: (t) => `${formatCount(Number(t.raw))} values` },
+          },
+        },
         scales: {
-          x: { ticks: { color: ink, font, maxRotation: 0, autoSkipPadding: 18 }, grid: { display: false }, border: { color: css.getPropertyValue('--line-strong') } },
-          y: { ticks: { color: ink, font, maxTicksLimit: 5 }, grid: { color: css.getPropertyValue('--line') }, border: { display: false } },
+          x: {
+            ticks: { color: ink, font, maxRotation: 0, autoSkipPadding: 18 },
+            grid: { display: false },
+            border: { color: css.getPropertyValue('--line-strong') },
+          },
+          y: {
+            ticks: { color: ink, font, maxTicksLimit: 5 },
+            grid: { color: css.getPropertyValue('--line') },
+            border: { display: false },
+          },
         },
       },
     });
@@ -46,7 +77,9 @@ function HistogramChart({ statistics }: { statistics: Statistics }) {
   useEffect(() => {
     const c = chart.current;
     if (!c) return;
-    c.data.labels = histogram.map((_, i) => formatNumber(from + ((i + 0.5) / histogram.length) * (to - from), 2));
+    c.data.labels = histogram.map((_, i) =>
+      formatNumber(from + ((i + 0.5) / histogram.length) * (to - from), 2),
+    );
     c.data.datasets[0].data = [...histogram];
     c.update();
   }, [histogram, from, to]);
@@ -54,7 +87,8 @@ function HistogramChart({ statistics }: { statistics: Statistics }) {
   return (
     <div className="flex h-full flex-col p-2" data-plot>
       <p className="number px-1 pb-1 text-[11px] text-soft">
-        {formatCount(statistics.count)} {vectors ? 'vectors, by length' : 'values'} · {formatNumber(from)} … {formatNumber(to)}
+        {formatCount(statistics.count)} {vectors ? 'vectors, by length' : 'values'} · {formatNumber(from)} …{' '}
+        {formatNumber(to)}
         {!vectors && ` · mean ${formatNumber(statistics.mean[0])}`}
       </p>
       <div className="relative min-h-0 flex-1">

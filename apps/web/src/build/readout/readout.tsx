@@ -14,10 +14,16 @@ export function Readout() {
   const messages = useMessages();
   const send = useSend();
   const node = port && project ? resolveProject(project).get(port.node) : undefined;
-  const output = node?.outputs.find((o) => o.id === port?.port)?.label ?? (port?.port === SHOWN_PORT ? 'shown' : '');
+  const output =
+    node?.outputs.find((o) => o.id === port?.port)?.label ?? (port?.port === SHOWN_PORT ? 'shown' : '');
   const errors = messages.filter((m) => m.severity === 'error').length;
   return (
-    <Tabs.Root value={tab} onValueChange={(v) => send(uiSet({ readout: v as ReadoutTab }))} className="flex h-full flex-col" data-readout>
+    <Tabs.Root
+      value={tab}
+      onValueChange={(v) => send(uiSet({ readout: v as ReadoutTab }))}
+      className="flex h-full flex-col"
+      data-readout
+    >
       <div className="flex h-9 shrink-0 items-center justify-between gap-2 border-b border-line px-2">
         <Tabs.List className="flex gap-0.5" aria-label="Readout">
           {(
@@ -27,7 +33,11 @@ export function Readout() {
               ['messages', messages.length > 0 ? `Messages ${messages.length}` : 'Messages'],
             ] as const
           ).map(([id, label]) => (
-            <Tabs.Trigger key={id} value={id} className={`h-6.5 rounded px-2.5 data-[state=active]:bg-sunk data-[state=active]:text-ink ${id === 'messages' && errors > 0 ? 'text-rust' : 'text-soft'}`}>
+            <Tabs.Trigger
+              key={id}
+              value={id}
+              className={`h-6.5 rounded px-2.5 data-[state=active]:bg-sunk data-[state=active]:text-ink ${id === 'messages' && errors > 0 ? 'text-rust' : 'text-soft'}`}
+            >
               {label}
             </Tabs.Trigger>
           ))}

@@ -40,8 +40,15 @@ export function useRowWindow(body: RefObject<HTMLElement | null>, rows: number):
   const height = Math.max(0, (scaled ? TALLEST : full) - 0);
   const reach = Math.max(1, height - viewHeight);
 
-  const rowAt = useCallback((top: number) => Math.min(last, Math.max(0, scaled ? Math.round((top / reach) * last) : Math.round(top / ROW_HEIGHT))), [last, reach, scaled]);
-  const topOf = useCallback((row: number) => (scaled ? (row / Math.max(1, last)) * reach : row * ROW_HEIGHT), [last, reach, scaled]);
+  const rowAt = useCallback(
+    (top: number) =>
+      Math.min(last, Math.max(0, scaled ? Math.round((top / reach) * last) : Math.round(top / ROW_HEIGHT))),
+    [last, reach, scaled],
+  );
+  const topOf = useCallback(
+    (row: number) => (scaled ? (row / Math.max(1, last)) * reach : row * ROW_HEIGHT),
+    [last, reach, scaled],
+  );
 
   useEffect(() => {
     if (first > last) setFirst(last);

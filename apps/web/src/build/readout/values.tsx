@@ -1,5 +1,13 @@
 import { ArrowDown, ArrowUp } from 'lucide-react';
-import { useCallback, useEffect, useMemo, useRef, useState, useSyncExternalStore, type KeyboardEvent } from 'react';
+import {
+  useCallback,
+  useEffect,
+  useMemo,
+  useRef,
+  useState,
+  useSyncExternalStore,
+  type KeyboardEvent,
+} from 'react';
 import type { AttributePlace } from '@umberfish/core';
 import { engine } from '../../engine/index.ts';
 import type { TableHeader } from '../../engine/protocol.ts';
@@ -28,7 +36,12 @@ export function Values() {
   const port = useStore((s) => s.ui.port);
   const picture = useSyncExternalStore(engine.geometry.subscribe, engine.geometry.get);
   const { table } = picture;
-  if (!port) return <p className="p-4 text-soft">Click an output on a card, a wire, or a rigged object to see its values.</p>;
+  if (!port)
+    return (
+      <p className="p-4 text-soft">
+        Click an output on a card, a wire, or a rigged object to see its values.
+      </p>
+    );
   if (!table) return <p className="p-4 text-soft">No value arrives here. Messages tell why.</p>;
   return <ValueTable key={`${port.node}.${port.port}`} table={table} />;
 }
@@ -56,7 +69,10 @@ function ValueTable({ table }: { table: TableHeader }) {
   }, [window_.first, window_.visible, sort, table.version, table.rows]);
 
   const { scrollTo } = window_;
-  const show = useCallback((index: number) => void engine.rowOf(index, sort).then((row) => scrollTo(row)), [sort, scrollTo]);
+  const show = useCallback(
+    (index: number) => void engine.rowOf(index, sort).then((row) => scrollTo(row)),
+    [sort, scrollTo],
+  );
 
   // A point marked in the stage is brought into sight.
   const shownElement = useRef<number | null>(null);
@@ -77,9 +93,22 @@ function ValueTable({ table }: { table: TableHeader }) {
     e.stopPropagation();
   };
 
-  const names = useMemo(() => ({ point: 'point', corner: 'corner', face: 'face', edge: 'edge', single: '' })[table.on], [table.on]);
-  const grid = { gridTemplateColumns: `64px repeat(${table.columns.length}, minmax(72px, 1fr))`, minWidth: 64 + 74 * table.columns.length };
-  const cycle = (column: number) => setSort((now) => (now?.column !== column ? { column, descending: false } : now.descending ? null : { column, descending: true }));
+  const names = useMemo(
+    () => ({ point: 'point', corner: 'corner', face: 'face', edge: 'edge', single: '' })[table.on],
+    [table.on],
+  );
+  const grid = {
+    gridTemplateColumns: `64px repeat(${table.columns.length}, minmax(72px, 1fr))`,
+    minWidth: 64 + 74 * table.columns.length,
+  };
+  const cycle = (column: number) =>
+    setSort((now) =>
+      now?.column !== column
+        ? { column, descending: false }
+        : now.descending
+          ? null
+          : { column, descending: true },
+    );
   return (
     <div className="flex h-full flex-col">
       <div className="flex h-8 shrink-0 items-center gap-2 border-b border-line px-2 text-xs">
@@ -88,7 +117,12 @@ function ValueTable({ table }: { table: TableHeader }) {
         </span>
         {isMesh ? (
           <span className="w-24">
-            <Choice label="Elements" value={on} options={PLACES} onChange={(v) => send(uiSet({ tableOn: v as AttributePlace, element: null }))} />
+            <Choice
+              label="Elements"
+              value={on}
+              options={PLACES}
+              onChange={(v) => send(uiSet({ tableOn: v as AttributePlace, element: null }))}
+            />
           </span>
         ) : (
           <span className="text-soft">{table.on === 'single' ? 'one value for all' : `${names}s`}</span>
@@ -118,11 +152,23 @@ function ValueTable({ table }: { table: TableHeader }) {
       </div>
       <div className="min-h-0 flex-1 overflow-x-auto overflow-y-hidden">
         <div className="flex h-full flex-col" style={{ minWidth: grid.minWidth }}>
-          <div role="row" className="grid h-9 shrink-0 items-end border-b border-line bg-raised pr-3 pb-1 text-xs leading-tight" style={grid}>
+          <div
+            role="row"
+            className="grid h-9 shrink-0 items-end border-b border-line bg-raised pr-3 pb-1 text-xs leading-tight"
+            style={grid}
+          >
             <span className="px-2 text-right text-faint">{names}</span>
             {table.columns.map((c, i) => (
-              <button key={i} type="button" onClick={() => cycle(i)} aria-label={`Sort by ${c.label} ${c.part}`} className="min-w-0 px-2 text-right hover:text-umber">
-                <span className="block truncate font-semibold">{c.part && i > 0 && table.columns[i - 1].label === c.label ? '\u00a0' : c.label}</span>
+              <button
+                key={i}
+                type="button"
+                onClick={() => cycle(i)}
+                aria-label={`Sort by ${c.label} ${c.part}`}
+                className="min-w-0 px-2 text-right hover:text-umber"
+              >
+                <span className="block truncate font-semibold">
+                  {c.part && i > 0 && table.columns[i - 1].label === c.label ? '\u00a0' : c.label}
+                </span>
                 <span className="flex items-center justify-end gap-1 text-faint">
                   {sort?.column === i && (sort.descending ? <ArrowDown size={11} /> : <ArrowUp size={11} />)}
                   {c.part} {c.unit || (c.part ? '' : '\u00a0')}
@@ -130,7 +176,18 @@ function ValueTable({ table }: { table: TableHeader }) {
               </button>
             ))}
           </div>
-          <div ref={body} role="grid" aria-label="Values" aria-rowcount={table.rows} tabIndex={0} onKeyDown={onKey} onScroll={window_.onScroll} data-first={window_.first} data-version={table.version} className="relative min-h-0 flex-1 overflow-x-hidden overflow-y-auto">
+          <div
+            ref={body}
+            role="grid"
+            aria-label="Values"
+            aria-rowcount={table.rows}
+            tabIndex={0}
+            onKeyDown={onKey}
+            onScroll={window_.onScroll}
+            data-first={window_.first}
+            data-version={table.version}
+            className="relative min-h-0 flex-1 overflow-x-hidden overflow-y-auto"
+          >
             <div style={{ height: window_.height }} />
             <div className="sticky bottom-0 left-0" style={{ height: 0 }}>
               <div className="absolute inset-x-0" style={{ bottom: 0, height: window_.viewHeight }}>
@@ -138,12 +195,25 @@ function ValueTable({ table }: { table: TableHeader }) {
                   Array.from(rows.elements, (index, r) => {
                     const on_ = index === element && table.on !== 'single';
                     return (
-                      <div key={r} role="row" data-row={index} aria-selected={on_} onClick={() => send(uiSet({ element: index }))} className={`number grid cursor-pointer items-center border-b border-line pr-1 text-xs ${on_ ? 'bg-pick-wash text-pick' : 'hover:bg-sunk'}`} style={{ ...grid, height: ROW_HEIGHT }}>
-                        <span className="px-2 text-right text-faint">{table.on === 'single' ? '' : index}</span>
+                      <div
+                        key={r}
+                        role="row"
+                        data-row={index}
+                        aria-selected={on_}
+                        onClick={() => send(uiSet({ element: index }))}
+                        className={`number grid cursor-pointer items-center border-b border-line pr-1 text-xs ${on_ ? 'bg-pick-wash text-pick' : 'hover:bg-sunk'}`}
+                        style={{ ...grid, height: ROW_HEIGHT }}
+                      >
+                        <span className="px-2 text-right text-faint">
+                          {table.on === 'single' ? '' : index}
+                        </span>
                         {table.columns.map((c, i) => {
                           const v = rows.numbers[r * table.columns.length + i];
                           return (
-                            <span key={i} className={`truncate px-2 text-right ${Number.isFinite(v) ? '' : 'text-rust'}`}>
+                            <span
+                              key={i}
+                              className={`truncate px-2 text-right ${Number.isFinite(v) ? '' : 'text-rust'}`}
+                            >
                               {c.whole ? String(v) : formatNumber(v, 4)}
                             </span>
                           );

@@ -6,7 +6,14 @@ import { applyEdit, selectProject, store, useSend, useStore } from '../../state/
 import { objectsPicked, uiSet } from '../../state/ui-slice.ts';
 import { Menu } from '../../ui/menu.tsx';
 
-const TAGS: Record<ObjectRecord['type'], string> = { group: 'group', mesh: 'mesh', locator: 'loc', curve: 'curve', prop: 'prop', chain: 'chain' };
+const TAGS: Record<ObjectRecord['type'], string> = {
+  group: 'group',
+  mesh: 'mesh',
+  locator: 'loc',
+  curve: 'curve',
+  prop: 'prop',
+  chain: 'chain',
+};
 
 interface Row {
   object: ObjectRecord;
@@ -33,7 +40,10 @@ export function SceneTree({ onImport }: { onImport(files: readonly File[]): void
   const send = useSend();
   const picker = useRef<HTMLInputElement>(null);
   const rows = useMemo(() => (project ? rowsOf(project) : []), [project]);
-  const rigged = useMemo(() => new Map(project ? shownResults(project).map((r) => [r.object, r]) : []), [project]);
+  const rigged = useMemo(
+    () => new Map(project ? shownResults(project).map((r) => [r.object, r]) : []),
+    [project],
+  );
 
   const addLocator = () => {
     if (!project) return;
@@ -48,7 +58,9 @@ export function SceneTree({ onImport }: { onImport(files: readonly File[]): void
     send(objectsPicked([made.id]));
   };
   const pick = (id: string, more: boolean) => {
-    send(objectsPicked(more ? (picked.includes(id) ? picked.filter((p) => p !== id) : [...picked, id]) : [id]));
+    send(
+      objectsPicked(more ? (picked.includes(id) ? picked.filter((p) => p !== id) : [...picked, id]) : [id]),
+    );
     const result = rigged.get(id);
     if (result) store.dispatch(uiSet({ port: { node: result.node, port: SHOWN_PORT }, tableOn: 'point' }));
   };
@@ -65,7 +77,11 @@ export function SceneTree({ onImport }: { onImport(files: readonly File[]): void
         <Menu
           align="end"
           trigger={
-            <button type="button" aria-label="Add to the scene" className="flex h-6 items-center gap-1 rounded px-1.5 text-soft hover:bg-sunk">
+            <button
+              type="button"
+              aria-label="Add to the scene"
+              className="flex h-6 items-center gap-1 rounded px-1.5 text-soft hover:bg-sunk"
+            >
               <Plus size={14} /> Add
             </button>
           }
@@ -117,15 +133,24 @@ export function SceneTree({ onImport }: { onImport(files: readonly File[]): void
               className={`group flex h-6.5 cursor-pointer items-center gap-2 border-l-[3px] pr-2 ${on ? 'border-l-pick bg-pick-wash' : 'border-l-transparent hover:bg-sunk'} ${object.visible ? '' : 'text-faint'}`}
               style={{ paddingLeft: 8 + level * 16 }}
             >
-              <span className="number w-10 shrink-0 text-right text-[10.5px] text-faint">{TAGS[object.type]}</span>
+              <span className="number w-10 shrink-0 text-right text-[10.5px] text-faint">
+                {TAGS[object.type]}
+              </span>
               <span className="min-w-0 flex-1 truncate">{object.name}</span>
-              {rigged.has(object.id) && <span className="rounded-sm border border-umber px-1 text-[10px] leading-4 text-umber">rig</span>}
+              {rigged.has(object.id) && (
+                <span className="rounded-sm border border-umber px-1 text-[10px] leading-4 text-umber">
+                  rig
+                </span>
+              )}
               <button
                 type="button"
                 aria-label={object.visible ? `Hide ${object.name}` : `Show ${object.name}`}
                 onClick={(e) => {
                   e.stopPropagation();
-                  applyEdit(object.visible ? 'Hide' : 'Show', changeObject(object.id, { visible: !object.visible }));
+                  applyEdit(
+                    object.visible ? 'Hide' : 'Show',
+                    changeObject(object.id, { visible: !object.visible }),
+                  );
                 }}
                 className={`rounded p-0.5 text-faint hover:text-ink ${object.visible ? 'opacity-0 group-hover:opacity-100 focus-visible:opacity-100' : ''}`}
               >

@@ -39,10 +39,19 @@ export function NodeSettings({ graph, node }: { graph: GraphRecord; node: NodeRe
         <TextField
           label="Title"
           value={node.title || nodeTitle(resolved)}
-          onChange={(title) => applyEdit('Rename node', changeNode(graph.id, node.id, { title: title === definition?.title ? '' : title }))}
+          onChange={(title) =>
+            applyEdit(
+              'Rename node',
+              changeNode(graph.id, node.id, { title: title === definition?.title ? '' : title }),
+            )
+          }
           className="!border-transparent !bg-transparent !px-0 font-serif text-sm font-semibold hover:!border-line-strong"
         />
-        <p className="text-xs leading-snug text-soft">{definition ? `${node.title ? `${definition.title}. ` : ''}${definition.summary}` : `Unknown type "${node.type}".`}</p>
+        <p className="text-xs leading-snug text-soft">
+          {definition
+            ? `${node.title ? `${definition.title}. ` : ''}${definition.summary}`
+            : `Unknown type "${node.type}".`}
+        </p>
       </div>
       {resolved.inputs.map((port) => (
         <InputField key={port.id} graph={graph} node={node} port={port} />
@@ -51,7 +60,10 @@ export function NodeSettings({ graph, node }: { graph: GraphRecord; node: NodeRe
         <SettingField key={s.id} graph={graph} node={node} setting={s} value={resolved.settings[s.id]} />
       ))}
       {problems.map((p, i) => (
-        <p key={i} className={`mt-1 border-l-2 py-1 pl-2 text-xs leading-snug ${p.severity === 'error' ? 'border-rust text-rust' : 'border-line-strong text-soft'}`}>
+        <p
+          key={i}
+          className={`mt-1 border-l-2 py-1 pl-2 text-xs leading-snug ${p.severity === 'error' ? 'border-rust text-rust' : 'border-line-strong text-soft'}`}
+        >
           {problemWords(p)}
         </p>
       ))}
@@ -67,10 +79,19 @@ function InputField({ graph, node, port }: { graph: GraphRecord; node: NodeRecor
     const source = nodes.get(wire.from.node);
     return (
       <FieldRow label={port.label} help={port.help}>
-        <button type="button" className="min-w-0 flex-1 truncate text-left text-umber hover:underline" onClick={() => send(nodesPicked([wire.from.node]))}>
+        <button
+          type="button"
+          className="min-w-0 flex-1 truncate text-left text-umber hover:underline"
+          onClick={() => send(nodesPicked([wire.from.node]))}
+        >
           from {source ? nodeTitle(source) : 'a lost node'}
         </button>
-        <button type="button" aria-label={`Disconnect ${port.label}`} className="p-1 text-faint hover:text-ink" onClick={() => applyEdit('Disconnect', removeWires(graph.id, [wire.id]))}>
+        <button
+          type="button"
+          aria-label={`Disconnect ${port.label}`}
+          className="p-1 text-faint hover:text-ink"
+          onClick={() => applyEdit('Disconnect', removeWires(graph.id, [wire.id]))}
+        >
           <Unplug size={13} />
         </button>
       </FieldRow>
@@ -84,17 +105,41 @@ function InputField({ graph, node, port }: { graph: GraphRecord; node: NodeRecor
       </FieldRow>
     );
   }
-  const write = (v: InputValue, gesture: string | null) => applyEdit(`Change ${port.label}`, setInput(graph.id, node.id, port.id, v), gesture && `${gesture} ${node.id}`);
-  const changed = node.inputs[port.id] !== undefined && JSON.stringify(node.inputs[port.id]) !== JSON.stringify(port.default);
+  const write = (v: InputValue, gesture: string | null) =>
+    applyEdit(
+      `Change ${port.label}`,
+      setInput(graph.id, node.id, port.id, v),
+      gesture && `${gesture} ${node.id}`,
+    );
+  const changed =
+    node.inputs[port.id] !== undefined &&
+    JSON.stringify(node.inputs[port.id]) !== JSON.stringify(port.default);
   return (
-    <FieldRow label={port.label} help={port.help} onReset={changed ? () => applyEdit(`Reset ${port.label}`, setInput(graph.id, node.id, port.id, undefined)) : undefined}>
+    <FieldRow
+      label={port.label}
+      help={port.help}
+      onReset={
+        changed
+          ? () => applyEdit(`Reset ${port.label}`, setInput(graph.id, node.id, port.id, undefined))
+          : undefined
+      }
+    >
       <ValueField port={port} value={value} onChange={write} />
     </FieldRow>
   );
 }
 
-function ValueField({ port, value, onChange }: { port: InputPort; value: InputValue; onChange(v: InputValue, gesture: string | null): void }) {
-  if (typeof value === 'boolean') return <Switch checked={value} onChange={(v) => onChange(v, null)} label={port.label} />;
+function ValueField({
+  port,
+  value,
+  onChange,
+}: {
+  port: InputPort;
+  value: InputValue;
+  onChange(v: InputValue, gesture: string | null): void;
+}) {
+  if (typeof value === 'boolean')
+    return <Switch checked={value} onChange={(v) => onChange(v, null)} label={port.label} />;
   if (typeof value === 'string') return null;
   if (Array.isArray(value)) {
     const parts = value as unknown as readonly [NumberSource, NumberSource, NumberSource];
@@ -109,19 +154,43 @@ function ValueField({ port, value, onChange }: { port: InputPort; value: InputVa
             range={port.range}
             expressions
             value={part}
-            onChange={(v, gesture) => onChange(parts.map((p, i) => (i === axis ? v : p)) as unknown as InputValue, gesture)}
+            onChange={(v, gesture) =>
+              onChange(parts.map((p, i) => (i === axis ? v : p)) as unknown as InputValue, gesture)
+            }
             onEnd={endGesture}
           />
         ))}
       </div>
     );
   }
-  return <NumberField label={port.label} unit={port.unit} range={port.range} whole={port.kind === 'integer'} expressions value={value as NumberSource} onChange={onChange} onEnd={endGesture} />;
+  return (
+    <NumberField
+      label={port.label}
+      unit={port.unit}
+      range={port.range}
+      whole={port.kind === 'integer'}
+      expressions
+      value={value as NumberSource}
+      onChange={onChange}
+      onEnd={endGesture}
+    />
+  );
 }
 
-function SettingField({ graph, node, setting, value }: { graph: GraphRecord; node: NodeRecord; setting: Setting; value: SettingValue }) {
+function SettingField({
+  graph,
+  node,
+  setting,
+  value,
+}: {
+  graph: GraphRecord;
+  node: NodeRecord;
+  setting: Setting;
+  value: SettingValue;
+}) {
   const project = useStore(selectProject);
-  const write = (v: SettingValue, gesture: string | null = null) => applyEdit(`Change ${setting.label.toLowerCase()}`, setSetting(graph.id, node.id, setting.id, v), gesture);
+  const write = (v: SettingValue, gesture: string | null = null) =>
+    applyEdit(`Change ${setting.label.toLowerCase()}`, setSetting(graph.id, node.id, setting.id, v), gesture);
   if (setting.type === 'response') {
     return (
       <div className="mt-1">
@@ -134,9 +203,20 @@ function SettingField({ graph, node, setting, value }: { graph: GraphRecord; nod
   const reset = changed ? () => write(standard) : undefined;
   return (
     <FieldRow label={setting.label} help={setting.help} onReset={reset}>
-      {setting.type === 'choice' && <Choice label={setting.label} value={String(value)} options={setting.options} onChange={(v) => write(v)} />}
-      {setting.type === 'toggle' && <Switch checked={value === true} onChange={(v) => write(v)} label={setting.label} />}
-      {setting.type === 'text' && <TextField label={setting.label} value={String(value ?? '')} onChange={(v) => write(v)} />}
+      {setting.type === 'choice' && (
+        <Choice
+          label={setting.label}
+          value={String(value)}
+          options={setting.options}
+          onChange={(v) => write(v)}
+        />
+      )}
+      {setting.type === 'toggle' && (
+        <Switch checked={value === true} onChange={(v) => write(v)} label={setting.label} />
+      )}
+      {setting.type === 'text' && (
+        <TextField label={setting.label} value={String(value ?? '')} onChange={(v) => write(v)} />
+      )}
       {setting.type === 'object' && (
         <Choice
           label={setting.label}
@@ -144,7 +224,11 @@ function SettingField({ graph, node, setting, value }: { graph: GraphRecord; nod
           empty={typeof value === 'string' ? 'an object that is gone' : 'Choose…'}
           options={[
             ...(setting.optional ? [{ value: '-', label: 'No object' }] : []),
-            ...(project?.objects ?? []).filter((o) => (setting.takes === 'mesh' ? o.type === 'mesh' : o.type !== 'group' || setting.takes === 'any')).map((o) => ({ value: o.id, label: o.name })),
+            ...(project?.objects ?? [])
+              .filter((o) =>
+                setting.takes === 'mesh' ? o.type === 'mesh' : o.type !== 'group' || setting.takes === 'any',
+              )
+              .map((o) => ({ value: o.id, label: o.name })),
           ]}
           onChange={(v) => write(v === '-' ? null : v)}
         />

@@ -12,18 +12,46 @@ export function ProjectSettings({ project }: { project: Project }) {
     <div className="flex flex-col gap-1.5">
       <h2 className="mb-1 font-serif text-sm font-semibold">Project</h2>
       <FieldRow label="Name">
-        <TextField label="Project name" value={project.name} onChange={(name) => name.trim() && change('Rename project', { name: name.trim() })} />
+        <TextField
+          label="Project name"
+          value={project.name}
+          onChange={(name) => name.trim() && change('Rename project', { name: name.trim() })}
+        />
       </FieldRow>
       <FieldRow label="Rate" help="Frames per second; expressions see seconds = frame / rate.">
-        <NumberField label="Frame rate" unit="fps" value={project.frameRate} range={{ min: 1, max: 240, hard: true }} onChange={(v) => typeof v === 'number' && change('Frame rate', { frameRate: v })} />
+        <NumberField
+          label="Frame rate"
+          unit="fps"
+          value={project.frameRate}
+          range={{ min: 1, max: 240, hard: true }}
+          onChange={(v) => typeof v === 'number' && change('Frame rate', { frameRate: v })}
+        />
       </FieldRow>
       <FieldRow label="Range" help="First and last frame.">
         <div className="flex min-w-0 flex-1 gap-1">
-          <NumberField label="First frame" whole value={range.first} onChange={(v) => typeof v === 'number' && change('Range', { range: { ...range, first: Math.min(v, range.last) } })} />
-          <NumberField label="Last frame" whole value={range.last} onChange={(v) => typeof v === 'number' && change('Range', { range: { ...range, last: Math.max(v, range.first) } })} />
+          <NumberField
+            label="First frame"
+            whole
+            value={range.first}
+            onChange={(v) =>
+              typeof v === 'number' &&
+              change('Range', { range: { ...range, first: Math.min(v, range.last) } })
+            }
+          />
+          <NumberField
+            label="Last frame"
+            whole
+            value={range.last}
+            onChange={(v) =>
+              typeof v === 'number' &&
+              change('Range', { range: { ...range, last: Math.max(v, range.first) } })
+            }
+          />
         </div>
       </FieldRow>
-      <p className="mt-2 border-l-2 border-line-strong bg-sunk px-2 py-1.5 text-xs leading-snug text-soft">Pick a node, an output or an object to see what it holds. Ctrl K adds nodes and runs commands.</p>
+      <p className="mt-2 border-l-2 border-line-strong bg-sunk px-2 py-1.5 text-xs leading-snug text-soft">
+        Pick a node, an output or an object to see what it holds. Ctrl K adds nodes and runs commands.
+      </p>
     </div>
   );
 }

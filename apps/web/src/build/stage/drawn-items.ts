@@ -1,4 +1,11 @@
-import { SHOWN_PORT, shownResults, objectsById, worldMatrix, type Matrix, type Project } from '@umberfish/core';
+import {
+  SHOWN_PORT,
+  shownResults,
+  objectsById,
+  worldMatrix,
+  type Matrix,
+  type Project,
+} from '@umberfish/core';
 import { isVisible, PREVIEW_KEY } from '../../engine/request.ts';
 import type { DrawnMesh, DrawnPicture } from '../../engine/geometry-store.ts';
 
@@ -17,7 +24,12 @@ export interface DrawnItem {
 }
 
 /** What the stage draws: results, objects nothing replaces, the preview, and ghosts of what was replaced. */
-export function drawnItems(project: Project, picture: DrawnPicture, graph: string | null, ghosts: boolean): DrawnItem[] {
+export function drawnItems(
+  project: Project,
+  picture: DrawnPicture,
+  graph: string | null,
+  ghosts: boolean,
+): DrawnItem[] {
   const items: DrawnItem[] = [];
   const objects = objectsById(project.objects);
   const replaced = new Set<string>();
@@ -26,12 +38,30 @@ export function drawnItems(project: Project, picture: DrawnPicture, graph: strin
     if (!mesh) continue;
     if (r.object) replaced.add(r.object);
     const colour = r.object ? (objects.get(r.object)?.colour ?? null) : null;
-    items.push({ id: r.node, name: r.name, mesh, matrix: null, object: r.object, ref: { node: r.node, port: SHOWN_PORT }, colour, ghost: false });
+    items.push({
+      id: r.node,
+      name: r.name,
+      mesh,
+      matrix: null,
+      object: r.object,
+      ref: { node: r.node, port: SHOWN_PORT },
+      colour,
+      ghost: false,
+    });
   }
   const preview = picture.meshes.get(PREVIEW_KEY);
   const current = project.graphs.find((g) => g.id === graph);
   if (preview && current?.preview) {
-    items.push({ id: PREVIEW_KEY, name: 'Preview', mesh: preview, matrix: null, object: null, ref: null, colour: null, ghost: false });
+    items.push({
+      id: PREVIEW_KEY,
+      name: 'Preview',
+      mesh: preview,
+      matrix: null,
+      object: null,
+      ref: null,
+      colour: null,
+      ghost: false,
+    });
     for (const r of shownResults(project)) if (r.graph === graph && r.object) replaced.add(r.object);
   }
   for (const o of project.objects) {
@@ -39,7 +69,16 @@ export function drawnItems(project: Project, picture: DrawnPicture, graph: strin
     const mesh = picture.meshes.get(`asset ${o.mesh}`);
     const ghost = replaced.has(o.id);
     if (!mesh || (ghost && !ghosts)) continue;
-    items.push({ id: `object ${o.id}`, name: o.name, mesh, matrix: worldMatrix(objects, o.id), object: o.id, ref: null, colour: o.colour, ghost });
+    items.push({
+      id: `object ${o.id}`,
+      name: o.name,
+      mesh,
+      matrix: worldMatrix(objects, o.id),
+      object: o.id,
+      ref: null,
+      colour: o.colour,
+      ghost,
+    });
   }
   return items;
 }

@@ -1,6 +1,16 @@
 import { useThree } from '@react-three/fiber';
 import { useEffect, useLayoutEffect, useMemo } from 'react';
-import { BufferAttribute, BufferGeometry, Color, DoubleSide, LineBasicMaterial, Matrix4, MeshStandardMaterial, PointsMaterial, type Object3D } from 'three';
+import {
+  BufferAttribute,
+  BufferGeometry,
+  Color,
+  DoubleSide,
+  LineBasicMaterial,
+  Matrix4,
+  MeshStandardMaterial,
+  PointsMaterial,
+  type Object3D,
+} from 'three';
 import type { DrawnMesh } from '../../engine/geometry-store.ts';
 import type { StageShading } from '../../state/ui-slice.ts';
 import type { DrawnItem } from './drawn-items.ts';
@@ -80,26 +90,55 @@ export function Geometry({ item, shading, picked, register }: Props) {
 
   const painted = mesh.colours !== undefined;
   const materials = useMemo(() => {
-    const make = (colour: Color) => new MeshStandardMaterial({ color: painted ? new Color(1, 1, 1) : colour, vertexColors: painted, roughness: 0.78, metalness: 0, side: DoubleSide });
+    const make = (colour: Color) =>
+      new MeshStandardMaterial({
+        color: painted ? new Color(1, 1, 1) : colour,
+        vertexColors: painted,
+        roughness: 0.78,
+        metalness: 0,
+        side: DoubleSide,
+      });
     const own = item.colour ? new Color(...item.colour) : CLAY;
     if (painted || mesh.topology.materials.length === 0) return [make(own)];
-    return mesh.topology.materials.map((m) => make(new Color(m.baseColour[0], m.baseColour[1], m.baseColour[2])));
+    return mesh.topology.materials.map((m) =>
+      make(new Color(m.baseColour[0], m.baseColour[1], m.baseColour[2])),
+    );
   }, [mesh.topology, item.colour, painted]);
   useEffect(() => () => materials.forEach((m) => m.dispose()), [materials]);
   const lineMaterial = useMemo(() => {
     const css = getComputedStyle(document.documentElement);
     const colour = new Color(css.getPropertyValue(item.ghost ? '--sea' : '--ink').trim() || '#33241a');
-    return new LineBasicMaterial({ color: colour, transparent: true, opacity: item.ghost ? 0.13 : 0.5, depthWrite: false });
+    return new LineBasicMaterial({
+      color: colour,
+      transparent: true,
+      opacity: item.ghost ? 0.13 : 0.5,
+      depthWrite: false,
+    });
   }, [item.ghost]);
   useEffect(() => () => lineMaterial.dispose(), [lineMaterial]);
-  const pointMaterial = useMemo(() => new PointsMaterial({ color: new Color('#33241a'), size: 2.2, sizeAttenuation: false }), []);
+  const pointMaterial = useMemo(
+    () => new PointsMaterial({ color: new Color('#33241a'), size: 2.2, sizeAttenuation: false }),
+    [],
+  );
   useEffect(() => () => pointMaterial.dispose(), [pointMaterial]);
 
-  const matrix = useMemo(() => (item.matrix ? new Matrix4().fromArray(Array.from(item.matrix)) : new Matrix4()), [item.matrix]);
+  const matrix = useMemo(
+    () => (item.matrix ? new Matrix4().fromArray(Array.from(item.matrix)) : new Matrix4()),
+    [item.matrix],
+  );
   useLayoutEffect(() => invalidate(), [matrix, shading, picked, materials, invalidate]);
 
   if (item.ghost) {
-    return <lineSegments geometry={buffers.lines} material={lineMaterial} matrixAutoUpdate={false} matrix={matrix} frustumCulled={false} renderOrder={2} />;
+    return (
+      <lineSegments
+        geometry={buffers.lines}
+        material={lineMaterial}
+        matrixAutoUpdate={false}
+        matrix={matrix}
+        frustumCulled={false}
+        renderOrder={2}
+      />
+    );
   }
   return (
     <group matrixAutoUpdate={false} matrix={matrix}>
@@ -110,8 +149,17 @@ export function Geometry({ item, shading, picked, register }: Props) {
         visible={shading !== 'points'}
         frustumCulled={false}
       />
-      {shading === 'wire' && <lineSegments geometry={buffers.lines} material={lineMaterial} frustumCulled={false} renderOrder={1} />}
-      {shading === 'points' && <points geometry={buffers.points} material={pointMaterial} frustumCulled={false} />}
+      {shading === 'wire' && (
+        <lineSegments
+          geometry={buffers.lines}
+          material={lineMaterial}
+          frustumCulled={false}
+          renderOrder={1}
+        />
+      )}
+      {shading === 'points' && (
+        <points geometry={buffers.points} material={pointMaterial} frustumCulled={false} />
+      )}
       {mesh.needles && <Needles data={mesh.needles.data} />}
     </group>
   );

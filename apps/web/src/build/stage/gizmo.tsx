@@ -2,7 +2,17 @@ import { useThree } from '@react-three/fiber';
 import { useEffect, useMemo, useRef } from 'react';
 import { Matrix4, Object3D } from 'three';
 import { TransformControls } from 'three/addons/controls/TransformControls.js';
-import { channelsMatrix, decompose, identity, invert, multiply, objectsById, parentSpace, translation, type Vec3 } from '@umberfish/core';
+import {
+  channelsMatrix,
+  decompose,
+  identity,
+  invert,
+  multiply,
+  objectsById,
+  parentSpace,
+  translation,
+  type Vec3,
+} from '@umberfish/core';
 import { changeObject } from '../../state/edits.ts';
 import { gestureEnded } from '../../state/project-slice.ts';
 import { applyEdit, selectProject, store, useStore } from '../../state/store.ts';
@@ -76,7 +86,8 @@ function writeChannels(objectId: string, proxy: Object3D, gesture: string): void
   if (!invert(inverse, parentSpace(objectsById(project.objects), object))) return;
   const own = multiply(inverse, inverse, Float64Array.from(proxy.matrix.elements));
   const d = decompose(own, object.channels.order);
-  const tidy = (v: Vec3, digits: number): Vec3 => v.map((x) => Number(x.toFixed(digits)) + 0) as unknown as Vec3;
+  const tidy = (v: Vec3, digits: number): Vec3 =>
+    v.map((x) => Number(x.toFixed(digits)) + 0) as unknown as Vec3;
   const { pivot } = object;
   const channels = {
     ...object.channels,

@@ -7,7 +7,10 @@ export function Legend({ items }: { items: readonly DrawnItem[] }) {
   const needles = items.find((i) => i.mesh.needles)?.mesh.needles;
   if (!painted && !needles) return null;
   return (
-    <div data-legend className="pointer-events-none absolute right-2 bottom-9 rounded border border-line bg-raised px-2 py-1.5 text-[11px]">
+    <div
+      data-legend
+      className="pointer-events-none absolute right-2 bottom-9 rounded border border-line bg-raised px-2 py-1.5 text-[11px]"
+    >
       {painted && (
         <>
           <p className="text-soft">{painted.label}</p>

@@ -28,25 +28,46 @@ export function StageBar({ view, onFrame }: { view: View | null; onFrame(): void
   const ui = useStore((s) => s.ui);
   const send = useSend();
   return (
-    <div className="absolute top-2 left-2 flex max-w-[calc(100%-16px)] flex-wrap items-center gap-0.5 rounded border border-line bg-raised p-0.5" role="toolbar" aria-label="Stage tools">
+    <div
+      className="absolute top-2 left-2 flex max-w-[calc(100%-16px)] flex-wrap items-center gap-0.5 rounded border border-line bg-raised p-0.5"
+      role="toolbar"
+      aria-label="Stage tools"
+    >
       {TOOLS.map(([tool, label, hint]) => (
-        <Button key={tool} className="!h-6 !px-1.5 text-xs" pressed={ui.tool === tool} hint={hint} onClick={() => send(uiSet({ tool }))}>
+        <Button
+          key={tool}
+          className="!h-6 !px-1.5 text-xs"
+          pressed={ui.tool === tool}
+          hint={hint}
+          onClick={() => send(uiSet({ tool }))}
+        >
           {label}
         </Button>
       ))}
-      <Button className="!h-6 !px-1.5 text-xs" hint="Whether the handle lies along the world's axes or the object's own" onClick={() => send(uiSet({ toolSpace: ui.toolSpace === 'world' ? 'local' : 'world' }))}>
+      <Button
+        className="!h-6 !px-1.5 text-xs"
+        hint="Whether the handle lies along the world's axes or the object's own"
+        onClick={() => send(uiSet({ toolSpace: ui.toolSpace === 'world' ? 'local' : 'world' }))}
+      >
         {ui.toolSpace === 'world' ? 'World' : 'Own axes'}
       </Button>
       <span className="mx-0.5 h-4 w-px bg-line" />
       <Menu
         trigger={
           <span>
-            <Button className="!h-6 !px-1.5 text-xs">{SHADINGS.find(([s]) => s === ui.shading)?.[1]} ▾</Button>
+            <Button className="!h-6 !px-1.5 text-xs">
+              {SHADINGS.find(([s]) => s === ui.shading)?.[1]} ▾
+            </Button>
           </span>
         }
         items={SHADINGS.map(([shading, label]) => ({ label, onSelect: () => send(uiSet({ shading })) }))}
       />
-      <Button className="!h-6 !px-1.5 text-xs" pressed={ui.ghost} hint="Show the undeformed mesh as a ghost (G)" onClick={() => send(uiSet({ ghost: !ui.ghost }))}>
+      <Button
+        className="!h-6 !px-1.5 text-xs"
+        pressed={ui.ghost}
+        hint="Show the undeformed mesh as a ghost (G)"
+        onClick={() => send(uiSet({ ghost: !ui.ghost }))}
+      >
         Ghost
       </Button>
       <Menu
@@ -58,7 +79,11 @@ export function StageBar({ view, onFrame }: { view: View | null; onFrame(): void
         }
         items={[
           { label: 'Frame what is picked, or all', keys: 'F', onSelect: onFrame },
-          { label: ui.isolate ? 'Show everything' : 'Show only what is picked', keys: 'I', onSelect: () => send(uiSet({ isolate: !ui.isolate })) },
+          {
+            label: ui.isolate ? 'Show everything' : 'Show only what is picked',
+            keys: 'I',
+            onSelect: () => send(uiSet({ isolate: !ui.isolate })),
+          },
           null,
           ...VIEWS.map(([direction, label]) => ({ label, onSelect: () => view?.look(direction) })),
           null,

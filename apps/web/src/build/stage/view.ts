@@ -1,4 +1,5 @@
-import { Box3, OrthographicCamera, PerspectiveCamera, Vector3, type Camera } from 'three';
+import type { Box3 } from 'three';
+import { OrthographicCamera, PerspectiveCamera, Vector3, type Camera } from 'three';
 import { OrbitControls } from 'three/addons/controls/OrbitControls.js';
 
 export type ViewDirection = 'front' | 'back' | 'left' | 'right' | 'top' | 'below';
@@ -64,7 +65,10 @@ export class View {
       this.setParallelHeight(distance * half);
     } else {
       const seen = (this.parallel.top - this.parallel.bottom) / 2 / this.parallel.zoom;
-      to.position.sub(this.controls.target).setLength(seen / half).add(this.controls.target);
+      to.position
+        .sub(this.controls.target)
+        .setLength(seen / half)
+        .add(this.controls.target);
     }
     this.controls.object = to;
     this.controls.update();
@@ -75,7 +79,10 @@ export class View {
   /** Looks along an axis, at what is in the middle. */
   look(direction: ViewDirection): void {
     const distance = this.camera.position.distanceTo(this.controls.target);
-    this.camera.position.set(...DIRECTIONS[direction]).setLength(distance).add(this.controls.target);
+    this.camera.position
+      .set(...DIRECTIONS[direction])
+      .setLength(distance)
+      .add(this.controls.target);
     this.controls.update();
     this.onChange();
   }

@@ -22,18 +22,41 @@ export function TimeStrip() {
     if (box) go(first + ((e.clientX - box.left) / box.width) * span);
   };
   const onKey = (e: KeyboardEvent) => {
-    const moves: Record<string, number> = { ArrowRight: frame + 1, ArrowLeft: frame - 1, PageDown: frame + 10, PageUp: frame - 10, Home: first, End: last };
+    const moves: Record<string, number> = {
+      ArrowRight: frame + 1,
+      ArrowLeft: frame - 1,
+      PageDown: frame + 10,
+      PageUp: frame - 10,
+      Home: first,
+      End: last,
+    };
     if (!(e.key in moves)) return;
     go(moves[e.key]);
     e.preventDefault();
   };
   return (
-    <footer aria-label="Time" data-time-strip className="flex h-11 shrink-0 items-center gap-3 border-t border-line bg-paper px-3">
-      <Button look="framed" onClick={() => send(uiSet({ playing: !playing }))} hint="Play or pause (Space)" aria-label={playing ? 'Pause' : 'Play'} className="w-[76px]">
+    <footer
+      aria-label="Time"
+      data-time-strip
+      className="flex h-11 shrink-0 items-center gap-3 border-t border-line bg-paper px-3"
+    >
+      <Button
+        look="framed"
+        onClick={() => send(uiSet({ playing: !playing }))}
+        hint="Play or pause (Space)"
+        aria-label={playing ? 'Pause' : 'Play'}
+        className="w-[76px]"
+      >
         {playing ? <Pause size={13} /> : <Play size={13} />} {playing ? 'Pause' : 'Play'}
       </Button>
       <div className="flex w-28 items-center gap-1.5">
-        <NumberField label="Frame" whole value={frame} range={{ min: first, max: last, hard: true }} onChange={(v) => typeof v === 'number' && go(v)} />
+        <NumberField
+          label="Frame"
+          whole
+          value={frame}
+          range={{ min: first, max: last, hard: true }}
+          onChange={(v) => typeof v === 'number' && go(v)}
+        />
         <span className="number text-xs text-faint">/ {last}</span>
       </div>
       <div
@@ -55,7 +78,10 @@ export function TimeStrip() {
         onPointerMove={(e) => e.buttons === 1 && scrub(e)}
       >
         <Ticks first={first} last={last} />
-        <span className="pointer-events-none absolute inset-y-0 w-0.5 -translate-x-px bg-umber" style={{ left: `${((frame - first) / span) * 100}%` }} />
+        <span
+          className="pointer-events-none absolute inset-y-0 w-0.5 -translate-x-px bg-umber"
+          style={{ left: `${((frame - first) / span) * 100}%` }}
+        />
       </div>
       <span className="number text-xs text-soft">{project.frameRate} fps</span>
     </footer>
@@ -67,7 +93,8 @@ function Ticks({ first, last }: { first: number; last: number }) {
     const span = Math.max(1, last - first);
     const step = [1, 2, 5, 10, 20, 50, 100, 200, 500, 1000, 5000].find((s) => span / s <= 60) ?? 10_000;
     const out: { at: number; frame: number; long: boolean }[] = [];
-    for (let f = Math.ceil(first / step) * step; f <= last; f += step) out.push({ at: ((f - first) / span) * 100, frame: f, long: (f / step) % 5 === 0 });
+    for (let f = Math.ceil(first / step) * step; f <= last; f += step)
+      out.push({ at: ((f - first) / span) * 100, frame: f, long: (f / step) % 5 === 0 });
     return out;
   }, [first, last]);
   return (
@@ -76,7 +103,11 @@ function Ticks({ first, last }: { first: number; last: number }) {
       {ticks.map((t) => (
         <span key={t.frame} className="absolute bottom-2" style={{ left: `${t.at}%` }}>
           <span className={`absolute bottom-0 w-px bg-line-strong ${t.long ? 'h-2.5' : 'h-1.5'}`} />
-          {t.long && <span className="number absolute bottom-3 -translate-x-1/2 text-[10px] text-faint">{t.frame}</span>}
+          {t.long && (
+            <span className="number absolute bottom-3 -translate-x-1/2 text-[10px] text-faint">
+              {t.frame}
+            </span>
+          )}
         </span>
       ))}
     </>
