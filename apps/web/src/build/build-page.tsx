@@ -1,6 +1,6 @@
 import { ReactFlowProvider } from '@xyflow/react';
 import { lazy, Suspense, useEffect, useMemo, useRef, useState, type DragEvent } from 'react';
-import { Group, Panel, Separator } from 'react-resizable-panels';
+import { Group, Panel, Separator, usePanelRef, type PanelImperativeHandle } from 'react-resizable-panels';
 import { Link, useLocation, useNavigate, useParams } from 'react-router';
 import { METRES_Y_UP } from '@umberfish/formats';
 import { addObject, newLocator } from '../state/edits.ts';
@@ -34,6 +34,8 @@ export default function BuildPage() {
   const [over, setOver] = useState(false);
   const picker = useRef<HTMLInputElement>(null);
   const settled = useStore((s) => s.evaluation.settled);
+  const left = usePanelRef();
+  const right = usePanelRef();
   const open = project?.id === id;
 
   useEffect(() => {
@@ -106,6 +108,8 @@ export default function BuildPage() {
           store.dispatch(objectsPicked([made.id]));
         },
       },
+      { label: 'Fold or unfold scene and settings', run: () => fold(left.current) },
+      { label: 'Fold or unfold stage and readout', run: () => fold(right.current) },
       {
         label: 'Play or pause',
         keys: 'Space',
@@ -119,7 +123,7 @@ export default function BuildPage() {
       },
       { label: 'Back to the shelf', run: () => void go('/') },
     ],
-    [go],
+    [go, left, right],
   );
 
   if (missing) {
@@ -157,6 +161,7 @@ export default function BuildPage() {
         <TopBar onExport={() => setExporting(true)} onImport={() => picker.current?.click()} />
         <Group orientation="horizontal" className="min-h-0 flex-1">
           <Panel
+            panelRef={left}
             defaultSize="212px"
             minSize="180px"
             collapsible
@@ -173,12 +178,13 @@ export default function BuildPage() {
               </Panel>
             </Group>
           </Panel>
-          <Divider />
+          <Divider onFold={() => fold(left.current)} />
           <Panel minSize="240px">
             <Bench />
           </Panel>
-          <Divider />
+          <Divider onFold={() => fold(right.current)} />
           <Panel
+            panelRef={right}
             defaultSize="384px"
             minSize="260px"
             collapsible
@@ -224,10 +230,19 @@ export default function BuildPage() {
   );
 }
 
-function Divider({ horizontal = false }: { horizontal?: boolean }) {
+/** Folds a panel away, or brings it back at the size it had. */
+function fold(panel: PanelImperativeHandle | null): void {
+  if (panel?.isCollapsed()) panel.expand();
+  else panel?.collapse();
+}
+
+/** A line between panels: drag it to resize, double-click it to fold what is beside it. */
+function Divider({ horizontal = false, onFold }: { horizontal?: boolean; onFold?: () => void }) {
   return (
     <Separator
-      className={`bg-line outline-none data-[separator=hover]:bg-line-strong data-[separator=active]:bg-pick ${horizontal ? 'h-px' : 'w-px'}`}
+      onDoubleClick={onFold}
+      title={onFold ? 'Drag to resize, double-click to fold' : undefined}
+      className={`relative bg-line outline-none after:absolute data-[separator=active]:bg-pick data-[separator=hover]:bg-line-strong ${horizontal ? 'h-px after:inset-x-0 after:-inset-y-1' : 'w-px after:-inset-x-1 after:inset-y-0'}`}
     />
   );
 }

@@ -3,8 +3,18 @@ export function formatNumber(v: number, digits = 3): string {
   if (Number.isNaN(v)) return 'NaN';
   if (!Number.isFinite(v)) return v > 0 ? '∞' : '−∞';
   const size = Math.abs(v);
-  if (size !== 0 && (size >= 1e7 || size < 10 ** -digits / 2)) return v.toExponential(2).replace('-', '−');
+  if (size >= 1e7 || (size !== 0 && size < 10 ** -digits / 2)) return v.toExponential(1).replaceAll('-', '−');
   return v.toFixed(size >= 1000 ? 1 : digits).replace('-', '−');
+}
+
+/** A number in a tight place: rounded, so that next to nothing is 0.00. */
+export function roundNumber(v: number, digits = 2): string {
+  return Math.abs(v) < 1e5
+    ? v
+        .toFixed(digits)
+        .replace(/^-(0\.0*)$/, '$1')
+        .replace('-', '−')
+    : formatNumber(v, digits);
 }
 
 /** A number as one would type it: no trailing zeros, at most six digits after the point. */

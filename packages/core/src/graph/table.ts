@@ -42,7 +42,7 @@ export function contextMesh(graph: GraphRecord, node: string): PortRef | undefin
 
 /**
  * The table of a value: a mesh lists positions and attributes of what it is asked for (`on`); a column lists the
- * positions of its own mesh where `context` is that mesh, then itself; a single is one row.
+ * positions and attributes of its own mesh where `context` is that mesh, then itself; a single is one row.
  */
 export function makeTable(
   value: Value,
@@ -61,7 +61,7 @@ export function makeTable(
   return {
     rows: value.count,
     on: value.on,
-    columns: fits ? [...meshColumns(context, value.on).slice(0, 3), ...mine] : mine,
+    columns: fits ? [...meshColumns(context, value.on), ...mine] : mine,
   };
 }
 

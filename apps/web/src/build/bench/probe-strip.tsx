@@ -1,6 +1,6 @@
 import type { Statistics } from '@umberfish/core';
 import { useStore } from '../../state/store.ts';
-import { formatCount, formatNumber } from '../../ui/format.ts';
+import { formatCount, roundNumber } from '../../ui/format.ts';
 import { Histogram } from './histogram.tsx';
 
 /** A probe on a card: count, minimum, maximum, mean and a tiny histogram of what leaves a port. */
@@ -20,13 +20,13 @@ export function ProbeStrip({ node, port, label }: { node: string; port: string; 
       {s && s.kind !== 'matrix' && (
         <>
           {s.minimum.map((low, axis) => (
-            <div key={axis} className="number flex justify-between gap-1">
+            <div key={axis} className="number flex justify-between gap-1 whitespace-nowrap">
               <span className="text-faint">{s.minimum.length === 3 ? 'xyz'[axis] : ''}</span>
               <span data-probe-range>
-                {formatNumber(low, 2)} … {formatNumber(s.maximum[axis], 2)}
+                {roundNumber(low, 2)} … {roundNumber(s.maximum[axis], 2)}
               </span>
               <span className="text-soft" data-probe-mean>
-                ⌀ {formatNumber(s.mean[axis], 2)}
+                ⌀ {roundNumber(s.mean[axis], 2)}
               </span>
             </div>
           ))}

@@ -1,0 +1,239 @@
+import { describe, expect, test } from 'vitest';
+import { makeObject, makeProject, type Project } from '@umberfish/core';
+import { drawnItems } from '../build/stage/drawn-items.ts';
+import { fittingPort, looseEnd, offered } from '../build/bench/catalogue.ts';
+import { copyNodes, readCopied } from '../build/bench/clipboard.ts';
+import { syncCards } from '../build/bench/flow.ts';
+import { GeometryStore } from '../engine/geometry-store.ts';
+import { requestFor } from '../engine/request.ts';
+import {
+  addNode,
+  connect,
+  emptyGraph,
+  moveNodes,
+  newId,
+  nodeOf,
+  pasteNodes,
+  removeNodes,
+  removeObjects,
+  setInput,
+  setPreview,
+  setSetting,
+  toggleProbe,
+} from './edits.ts';
+import { edited, gestureEnded, opened, projectReducer, redone, undone } from './project-slice.ts';
+import { nodesPicked, objectsPicked, portPicked, uiReducer, uiReset } from './ui-slice.ts';
+
+const graph = { ...emptyGraph('G'), id: 'g' };
+const base: Project = { ...makeProject('p', 'P'), graphs: [graph] };
+const node = (id: string, type: string, settings = {}) => ({ ...nodeOf(type, [0, 0], settings), id });
+const build = (...edits: ((p: Project) => Project)[]) => edits.reduce((p, e) => e(p), base);
+const pair = build(
+  addNode('g', node('a', 'make-grid')),
+  addNode('g', node('b', 'move-points')),
+  connect('g', { node: 'a', port: 'mesh' }, { node: 'b', port: 'mesh' }),
+);
+
+describe('edits', () => {
+  test('share what they do not change', () => {
+    const next = setInput('g', 'a', 'width', 4)(pair);
+    expect(next.graphs[0].nodes[1]).toBe(pair.graphs[0].nodes[1]);
+    expect(next.graphs[0].wires).toBe(pair.graphs[0].wires);
+    expect(next.objects).toBe(pair.objects);
+    const moved = moveNodes(
+      'g',
+      new Map([
+        ['a', [5, 5] as const],
+        ['b', [0, 0] as const],
+      ]),
+    )(pair);
+    expect(moved.graphs[0].nodes[1]).toBe(pair.graphs[0].nodes[1]);
+    expect(
+      syncCards(moved.graphs[0], ['a'], syncCards(pair.graphs[0], [], [])).map((c) => c.selected),
+    ).toEqual([true, undefined]);
+  });
+
+  test('a wire replaces the one in its input; wires go with their nodes and their ports', () => {
+    const more = build(
+      () => pair,
+      addNode('g', node('c', 'make-sphere')),
+      connect('g', { node: 'c', port: 'mesh' }, { node: 'b', port: 'mesh' }),
+    );
+    expect(more.graphs[0].wires.map((w) => w.from.node)).toEqual(['c']);
+    expect(removeNodes('g', ['a'])(setPreview('g', 'a')(pair)).graphs[0]).toMatchObject({
+      wires: [],
+      preview: null,
+    });
+    const sum = build(
+      addNode('g', node('n', 'number')),
+      addNode('g', node('s', 'arithmetic', { operands: '3' })),
+      connect('g', { node: 'n', port: 'number' }, { node: 's', port: 'c' }),
+    );
+    expect(setSetting('g', 's', 'operands', '2')(sum).graphs[0].wires).toEqual([]);
+    expect(setSetting('g', 's', 'operation', 'multiply')(sum).graphs[0].wires.length).toBe(1);
+    expect(
+      toggleProbe('g', 'n', 'number')(toggleProbe('g', 'n', 'number')(sum)).graphs[0].nodes[0].probes,
+    ).toEqual([]);
+  });
+
+  test('copies carry the wires among them, under new ids', () => {
+    const copied = readCopied(copyNodes(pair.graphs[0], ['a', 'b']))!;
+    const ids = new Map(copied.nodes.map((n) => [n.id, newId(n.type)]));
+    const pasted = pasteNodes('g', copied.nodes, copied.wires, ids, [10, 10])(pair).graphs[0];
+    expect(pasted.nodes.length).toBe(4);
+    expect(pasted.wires[1].from.node).toBe(ids.get('a'));
+    expect(new Set(pasted.nodes.map((n) => n.id)).size).toBe(4);
+    expect(readCopied('{"mark":"something else"}')).toBeUndefined();
+    expect(readCopied('plain words')).toBeUndefined();
+  });
+
+  test('what hung under a removed object hangs under its parent', () => {
+    const p: Project = {
+      ...base,
+      objects: [
+        makeObject('a', 'A', 'group'),
+        makeObject('b', 'B', 'group', { parent: 'a' }),
+        makeObject('c', 'C', 'locator', { parent: 'b' }),
+      ],
+    };
+    expect(removeObjects(['b'])(p).objects.map((o) => [o.id, o.parent])).toEqual([['a', null], ['c', 'a']]); // prettier-ignore
+    expect(removeObjects(['a', 'b'])(p).objects.map((o) => o.parent)).toEqual([null]);
+  });
+});
+
+describe('history', () => {
+  const step = (width: number, gesture: string | null = null) =>
+    edited({ project: setInput('g', 'a', 'width', width)(pair), label: `Width ${width}`, gesture });
+  const width = (s: ReturnType<typeof projectReducer>) => s.project?.graphs[0].nodes[0].inputs.width;
+
+  test('a gesture is one step, another gesture another; undone steps can be redone until something else is done', () => {
+    let s = projectReducer(undefined, opened({ project: pair, repairs: [] }));
+    for (const action of [
+      step(1, 'drag'),
+      step(2, 'drag'),
+      step(3, 'drag'),
+      gestureEnded(),
+      step(4, 'drag'),
+      step(5),
+    ])
+      s = projectReducer(s, action);
+    expect(s.past.length).toBe(3);
+    const seen = [];
+    for (let i = 0; i < 4; i++) {
+      seen.push(width(s));
+      s = projectReducer(s, undone());
+    }
+    expect(seen).toEqual([5, 4, 3, undefined]);
+    s = projectReducer(projectReducer(s, redone()), redone());
+    expect(width(s)).toBe(4);
+    s = projectReducer(s, step(9));
+    expect(projectReducer(s, redone())).toBe(s);
+  });
+});
+
+describe('what is asked of the worker', () => {
+  const shown = build(
+    () => pair,
+    addNode('g', node('s', 'show-mesh', { name: 'It' })),
+    connect('g', { node: 'b', port: 'mesh' }, { node: 's', port: 'mesh' }),
+  );
+  const ui = (...actions: Parameters<typeof uiReducer>[1][]) =>
+    actions.reduce(uiReducer, uiReducer(undefined, uiReset({ graph: 'g' })));
+
+  test('results; a preview instead of its graph’s results; probes; the picked node', () => {
+    expect(requestFor(shown, ui(), 1).wanted).toEqual([{ node: 's', port: 'shown' }]);
+    const previewed = requestFor(setPreview('g', 'a')(shown), ui(), 1);
+    expect(previewed.shown).toEqual([
+      { key: 'preview', ref: { node: 'a', port: 'mesh' }, colourBy: undefined },
+    ]);
+    expect(requestFor(toggleProbe('g', 'a', 'mesh')(shown), ui(), 1).statistics).toEqual([
+      { node: 'a', port: 'mesh' },
+    ]);
+    const looked = requestFor(shown, ui(portPicked({ node: 'b', port: 'mesh' })), 1);
+    expect(looked.table).toMatchObject({ ref: { node: 'b', port: 'mesh' }, on: 'point' });
+    expect(requestFor(shown, ui(nodesPicked(['a'])), 1).wanted).toContainEqual({ node: 'a', port: 'mesh' });
+  });
+
+  test('nothing of what is hidden', () => {
+    const objects = [
+      makeObject('o', 'O', 'group', { visible: false }),
+      makeObject('m', 'M', 'mesh', { parent: 'o', mesh: 'asset' }),
+    ];
+    const hidden = { ...setSetting('g', 's', 'object', 'm')(shown), objects, assets: [] };
+    expect(requestFor(hidden, ui(), 1)).toMatchObject({ shown: [], assets: [], wanted: [] });
+  });
+
+  test('picking keeps the numbers in sight while an object is moved, and lets them go with another node', () => {
+    const looking = ui(portPicked({ node: 'b', port: 'mesh' }), objectsPicked(['x']));
+    expect(looking).toMatchObject({ objects: ['x'], nodes: [], port: { node: 'b' } });
+    expect(uiReducer(looking, nodesPicked(['a']))).toMatchObject({ nodes: ['a'], objects: [], port: null });
+  });
+});
+
+describe('pictures', () => {
+  const topology = {
+    id: 't',
+    pointCount: 1,
+    faceCount: 0,
+    vertexPoints: Int32Array.of(0),
+    triangles: new Uint32Array(0),
+    triangleFaces: new Int32Array(0),
+    groups: [],
+    edges: new Uint32Array(0),
+    materials: [],
+  };
+  const picture = (id: number, mesh: object) => ({
+    id,
+    frame: 1,
+    reports: {},
+    statistics: {},
+    table: null,
+    costInMs: 0,
+    meshes: [{ key: 's', topologyId: 't', ...mesh }],
+  });
+
+  test('what a picture leaves out is what was known', () => {
+    const geometry = new GeometryStore();
+    const positions = Float32Array.of(1, 2, 3);
+    geometry.accept(picture(1, { topology, positions, normals: positions }));
+    const first = geometry.get().meshes.get('s');
+    geometry.accept(picture(2, {}));
+    expect(geometry.get().meshes.get('s')).toBe(first);
+    geometry.accept(picture(3, { positions: Float32Array.of(4, 5, 6) }));
+    expect(geometry.get().meshes.get('s')?.topology).toBe(topology);
+    expect(geometry.get().meshes.get('s')?.positions[0]).toBe(4);
+    expect(geometry.topologiesReceived).toBe(1);
+    geometry.forget();
+    geometry.accept(picture(4, {}));
+    expect(geometry.get().meshes.size).toBe(0);
+  });
+
+  test('a result stands for its object, whose own mesh becomes a ghost', () => {
+    const p: Project = {
+      ...setSetting('g', 's', 'object', 'm')(build(addNode('g', node('s', 'show-mesh')))),
+      objects: [makeObject('m', 'M', 'mesh', { mesh: 'asset' })],
+    };
+    const mesh = { key: 's', topology, positions: new Float32Array(3), normals: new Float32Array(3) };
+    const drawn = { request: 1, frame: 1, table: null, meshes: new Map([['s', mesh], ['asset asset', mesh]]) }; // prettier-ignore
+    expect(drawnItems(p, drawn, 'g', true).map((i) => [i.id, i.ghost])).toEqual([['s', false], ['object m', true]]); // prettier-ignore
+    expect(drawnItems(p, drawn, 'g', false).length).toBe(1);
+  });
+});
+
+test('a loose wire is offered what fits, at the port a person would mean', () => {
+  const g = build(addNode('g', node('v', 'vector')), addNode('g', node('n', 'number'))).graphs[0];
+  const vector = looseEnd(g, { node: 'v', port: 'vector' }, 'output')!;
+  const number = looseEnd(g, { node: 'n', port: 'number' }, 'output')!;
+  const port = (type: string, end: typeof vector) =>
+    fittingPort(
+      offered(end).find((d) => d.id === type)!,
+      end,
+    );
+  expect(offered(vector).some((d) => d.id === 'response')).toBe(false);
+  expect([
+    port('noise', vector),
+    port('move-points', vector),
+    port('remap', number),
+    port('move-points', number),
+  ]).toEqual(['position', 'offset', 'value', 'weight']);
+});

@@ -1,0 +1,84 @@
+import { writeFileSync } from 'node:fs';
+import { fileURLToPath } from 'node:url';
+import { test } from '@playwright/test';
+import { App } from './app.ts';
+
+const ROOT = fileURLToPath(new URL('..', import.meta.url));
+
+test('renew the screenshots', async ({ page }) => {
+  test.setTimeout(240_000);
+  // With smooth edges, as people see it.
+  await page.addInitScript(() => Object.defineProperty(navigator, 'webdriver', { get: () => false }));
+  const app = new App(page);
+  const shot = (name: string) => page.screenshot({ path: `${ROOT}/docs/screenshots/${name}.png` });
+  const rest = () => page.waitForTimeout(900);
+  const parkPointer = () => page.mouse.move(640, 778);
+
+  await app.openDemo();
+  await app.object('Swell here').click();
+  await app.output('distance', 'result').click();
+  await app.object('Swell here').click();
+  await parkPointer();
+  await rest();
+  await shot('build');
+
+  // The thumbnail is the one the shelf would keep, without a handle in it.
+  await page.locator('.react-flow__pane').click({ position: { x: 8, y: 8 } });
+  await app.object('Harbour').click();
+  await page.waitForTimeout(4000);
+  const thumbnail = await page.evaluate(async () => {
+    const request = indexedDB.open('umberfish');
+    const db = await new Promise<IDBDatabase>((done) => (request.onsuccess = () => done(request.result)));
+    const get = db.transaction('projects').objectStore('projects').get('lantern-quay');
+    const found = await new Promise<{ thumbnail: string }>(
+      (done) => (get.onsuccess = () => done(get.result as { thumbnail: string })),
+    );
+    return found.thumbnail;
+  });
+  writeFileSync(`${ROOT}/demo/thumbnail.jpg`, Buffer.from(thumbnail.split(',')[1], 'base64'));
+
+  await page.getByRole('button', { name: 'Choose a graph' }).click();
+  await page.getByRole('menuitem', { name: 'Harbour water' }).click();
+  await app.output('waves', 'result').click();
+  await page.locator('[data-bench]').focus();
+  await page.keyboard.press('p');
+  await page.getByRole('tab', { name: 'Plot' }).click();
+  await parkPointer();
+  await rest();
+  await shot('water');
+  await page.keyboard.press('Control+z');
+
+  await page.getByRole('button', { name: 'Project menu' }).click();
+  await page.getByRole('menuitem', { name: /Night tide/ }).click();
+  await page.getByRole('tab', { name: 'Values' }).click();
+  await app.type('Frame', '84');
+  await page.locator('.react-flow__pane').click({ position: { x: 8, y: 8 } });
+  await parkPointer();
+  await rest();
+  await shot('night');
+  await page.getByRole('button', { name: 'Project menu' }).click();
+  await page.getByRole('menuitem', { name: /Daylight/ }).click();
+
+  await app.newProject();
+  await page
+    .locator('[data-picker="mesh"]')
+    .setInputFiles([`${ROOT}/demo/meshes/buoy.obj`, `${ROOT}/demo/meshes/buoy.mtl`]);
+  await rest();
+  await page.getByRole('button', { name: 'Import', exact: true }).click();
+  await app.drawn();
+  await app.addNode('Scene Mesh');
+  await app.addNode('Point Values');
+  await app.wire(['Scene Mesh', 'mesh'], ['Point Values', 'mesh']);
+  await app.output('Point Values', 'normals').click();
+  await page.locator('[data-bench]').focus();
+  await page.keyboard.press('r');
+  await page.keyboard.press('p');
+  await parkPointer();
+  await page.waitForTimeout(6000);
+  await shot('import');
+  await page.waitForTimeout(2500);
+
+  await app.openShelf();
+  await rest();
+  await shot('shelf');
+});
