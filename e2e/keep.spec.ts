@@ -113,3 +113,20 @@ test('the shown result is exported as OBJ and GLB with every point in its place'
   expect(Array.from(glb.positions)).toEqual(Array.from(obj.positions));
   expect(glb.materials.map((m) => m.name)).toEqual(obj.materials.map((m) => m.name));
 });
+
+test('without any store (a private window) one can still work, and is told', async ({ page }) => {
+  await page.addInitScript(() => Object.defineProperty(window, 'indexedDB', { value: undefined }));
+  const app = new App(page);
+  await app.openShelf();
+  await expect(page.getByText('does not let the page store projects')).toBeVisible();
+  await page.getByRole('button', { name: 'Open Lantern Quay' }).click();
+  await app.drawn();
+  await expect(page.locator('[data-save="failed"]')).toContainText('does not let this page store data');
+  await app.object('Swell here').click();
+  await app.type('Move x', '0.5');
+  const [file] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('button', { name: 'Save to a file' }).click(),
+  ]);
+  expect(readFileSync((await file.path())!, 'utf8')).toContain('0.5');
+});

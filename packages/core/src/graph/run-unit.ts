@@ -1,9 +1,11 @@
 import type { AttributePlace } from '../geometry/attributes.ts';
 import { withPositions, type Mesh } from '../geometry/mesh.ts';
-import type { Entry, PortSummary } from './cache.ts';
-import { allFinite, outputRole, runChain, type LaneSource, type Link } from './chains.ts';
+import type { Entry } from './cache.ts';
+import { outputRole, runChain, type LaneSource, type Link } from './chains.ts';
 import type { ElementPlan, InputPort, LaneKind, NodeContext, ObjectView, Uniforms } from './definition.ts';
+import { finishEntry, firstBad } from './entry.ts';
 import { accepts, KIND_WORDS } from './kinds.ts';
+import { makeNodeContext } from './node-context.ts';
 import type { Plan, PlannedUnit } from './plan.ts';
 import { Cancelled, NodeError, type Problem, type ProblemData } from './problems.ts';
 import { nodeTitle } from './resolve.ts';
@@ -380,6 +382,17 @@ export class UnitRun {
     }
   }
 
+  private nodeContext(): NodeContext {
+    return makeNodeContext({
+      planned: this.planned,
+      scope: this.context.plan.scope,
+      services: this.context,
+      input: (port) => this.inputAt(port) as Value | undefined,
+      view: (object) => this.context.view(object),
+      report: (p) => this.entry.problems.push(p),
+    });
+  }
+
   private isHandedOn(value: Value): boolean {
     if (value.form === 'single') return false;
     const array = (v: Value) => (v.form === 'geometry' ? v.mesh.positions : v.data);
@@ -388,111 +401,4 @@ export class UnitRun {
       return before !== undefined && before.form !== 'pending' && array(before) === array(value);
     });
   }
-
-  private nodeContext(): NodeContext {
-    const { context, planned } = this;
-    const { node } = planned.unit;
-    const value = (port: string): Value | undefined => this.inputAt(port) as Value | undefined;
-    const number = (port: string): number => {
-      const v = value(port);
-      if (!v || v.form !== 'single')
-        throw new NodeError({ code: 'needs-single', port, count: v?.form === 'column' ? v.count : 0 });
-      return v.data[0];
-    };
-    const { frame, seconds, fraction } = context.plan.scope;
-    return {
-      settings: node.settings,
-      wants: (port) => planned.wanted.has(port),
-      input: value,
-      mesh: (port): Mesh => {
-        const v = value(port);
-        if (v?.form !== 'geometry')
-          throw new NodeError({ code: 'input-missing', port, needs: KIND_WORDS.mesh });
-        return v.mesh;
-      },
-      number,
-      integer: (port) => Math.round(number(port)),
-      toggle: (port) => number(port) !== 0,
-      lane: (port, kind, count) =>
-        wholeLane(value(port), kind, count, this.portOf(port).label, context.floats),
-      object: (setting) => this.objectAt(setting),
-      time: { frame, seconds, fraction },
-      floats: context.floats,
-      integers: context.integers,
-      report: (p) => this.entry.problems.push(p),
-      checkpoint: context.checkpoint,
-    };
-  }
-
-  private objectAt(id: string): ObjectView {
-    const { node } = this.planned.unit;
-    const setting = node.definition?.settings.find((s) => s.id === id);
-    const chosen = node.settings[id];
-    const label = setting?.label ?? id;
-    const needs = setting?.type === 'object' && setting.takes === 'mesh' ? 'a mesh object' : 'a locator';
-    if (typeof chosen !== 'string') throw new NodeError({ code: 'object-unset', setting: label, needs });
-    const view = this.context.view(chosen);
-    if (!view) throw new NodeError({ code: 'object-missing', setting: label });
-    if (view.lostSource && setting?.type === 'object' && setting.takes === 'mesh')
-      throw new NodeError({ code: 'asset-missing', object: view.name });
-    return view;
-  }
-}
-
-/** A column or single as one Float32 lane; singles and numbers are spread. @throws NodeError when counts differ. */
-function wholeLane(
-  value: Value | undefined,
-  kind: LaneKind,
-  count: number,
-  port: string,
-  floats: (count: number) => Float32Array,
-): Readonly<Float32Array> {
-  const width = kind === 'vector' ? 3 : 1;
-  if (!value || value.form === 'geometry')
-    throw new NodeError({ code: 'input-missing', port, needs: KIND_WORDS[kind] });
-  const sourceWidth = value.kind === 'vector' ? 3 : 1;
-  if (value.form === 'column') {
-    if (value.count !== count)
-      throw new NodeError({ code: 'column-fit', port, count: value.count, points: count });
-    if (sourceWidth === width && value.data instanceof Float32Array) return value.data;
-  }
-  const out = floats(count * width);
-  const { data } = value;
-  if (value.form === 'single' && sourceWidth === 1) return out.fill(data[0]);
-  const step = value.form === 'single' ? 0 : sourceWidth;
-  for (let i = 0, o = 0; i < count; i++) {
-    for (let axis = 0; axis < width; axis++, o++) out[o] = data[i * step + (sourceWidth === 3 ? axis : 0)];
-  }
-  return out;
-}
-
-/** The first number of a value that is not finite, by element, and how many there are. */
-function firstBad(value: Value): { index: number; count: number } | undefined {
-  const data = value.form === 'geometry' ? value.mesh.positions : value.data;
-  if (
-    data instanceof Int32Array ||
-    (data instanceof Float32Array ? allFinite(data, 0, data.length) : data.every(Number.isFinite))
-  )
-    return undefined;
-  const width = value.form === 'geometry' || value.kind === 'vector' ? 3 : 1;
-  let index = -1;
-  let count = 0;
-  for (let i = 0; i < data.length; i++) {
-    if (Number.isFinite(data[i])) continue;
-    if (index < 0) index = Math.floor(i / width);
-    count++;
-  }
-  return { index, count };
-}
-
-/** Fills in what a card shows of each output. */
-export function finishEntry(entry: Entry): void {
-  for (const [port, value] of entry.values) entry.summaries.set(port, summaryOf(value));
-}
-
-function summaryOf(value: Value): PortSummary {
-  if (value.form === 'geometry')
-    return { form: 'geometry', kind: 'mesh', count: value.mesh.topology.pointCount };
-  if (value.form === 'column') return { form: 'column', kind: value.kind, count: value.count };
-  return { form: 'single', kind: value.kind, count: 1, single: Array.from(value.data) };
 }

@@ -210,7 +210,7 @@ describe('nodes that read and move points', () => {
     expect(Array.from(moved.positions.slice(0, 3))).toEqual([-0.5, 0, 0.5]);
     expect(moved.topology).toBe(grid.topology);
     const set = mesh('move-points', { settings: { how: 'set' }, inputs: { offset: [7, 8, 9] } });
-    // Setting needs a wire; what was typed for another mode does not count.
+    // What was typed stands, though here a wire is what one would use.
     expect(Array.from(set.positions.slice(0, 3))).toEqual([7, 8, 9]);
   });
 

@@ -1,0 +1,34 @@
+import type { Entry, PortSummary } from './cache.ts';
+import { allFinite } from './chains.ts';
+import type { Value } from './values.ts';
+
+/** The first number of a value that is not finite, by element, and how many there are. */
+export function firstBad(value: Value): { index: number; count: number } | undefined {
+  const data = value.form === 'geometry' ? value.mesh.positions : value.data;
+  if (
+    data instanceof Int32Array ||
+    (data instanceof Float32Array ? allFinite(data, 0, data.length) : data.every(Number.isFinite))
+  )
+    return undefined;
+  const width = value.form === 'geometry' || value.kind === 'vector' ? 3 : 1;
+  let index = -1;
+  let count = 0;
+  for (let i = 0; i < data.length; i++) {
+    if (Number.isFinite(data[i])) continue;
+    if (index < 0) index = Math.floor(i / width);
+    count++;
+  }
+  return { index, count };
+}
+
+/** Fills in what a card shows of each output. */
+export function finishEntry(entry: Entry): void {
+  for (const [port, value] of entry.values) entry.summaries.set(port, summaryOf(value));
+}
+
+function summaryOf(value: Value): PortSummary {
+  if (value.form === 'geometry')
+    return { form: 'geometry', kind: 'mesh', count: value.mesh.topology.pointCount };
+  if (value.form === 'column') return { form: 'column', kind: value.kind, count: value.count };
+  return { form: 'single', kind: value.kind, count: 1, single: Array.from(value.data) };
+}
