@@ -1,12 +1,10 @@
-import { Evaluator, SHOWN_PORT, shownResults, type Project } from '@umberfish/core';
-import { writeGlb, writeMtl, writeObj, type NamedMesh } from '@umberfish/formats';
+import { shownResults, type Project } from '@umberfish/core';
 import { engine } from '../engine/index.ts';
 import { download, fileName } from '../storage/files.ts';
 
 /**
- * Downloads the named result at a frame. It is evaluated here once more, in full: an export is asked for rarely
- * and must not depend on what the stage happens to show.
- * @throws Error with a sentence when the result has no mesh.
+ * Downloads the named result at a frame; the worker evaluates and writes it.
+ * @returns the file's name. @throws Error with a sentence when the result has no mesh.
  */
 export async function exportResult(
   project: Project,
@@ -15,19 +13,18 @@ export async function exportResult(
   format: 'obj' | 'glb',
 ): Promise<string> {
   const result = shownResults(project).find((r) => r.node === node);
-  const evaluator = new Evaluator();
-  for (const [id, mesh] of engine.getAssets()) evaluator.setAsset(id, mesh);
-  const ref = { node, port: SHOWN_PORT };
-  const value = evaluator.evaluate({ project, frame, wanted: [ref] }).value(ref);
-  if (!result || value?.form !== 'geometry')
-    throw new Error('There is no mesh to export: the result has an error or nothing arrives at it.');
-  const named: NamedMesh[] = [{ name: result.name, mesh: value.mesh }];
-  const stem = `${fileName(result.name)}.${String(frame).padStart(4, '0')}`;
-  if (format === 'glb') {
-    download(`${stem}.glb`, new Uint8Array(await writeGlb(named)), 'model/gltf-binary');
-    return `${stem}.glb`;
-  }
-  download(`${stem}.obj`, writeObj(named, `${fileName(result.name)}.mtl`), 'model/obj');
-  if (value.mesh.materials.length > 0) download(`${fileName(result.name)}.mtl`, writeMtl(named), 'model/mtl');
-  return `${stem}.obj`;
+  if (!result) throw new Error('That result is no longer there.');
+  const stem = fileName(result.name);
+  const written = await engine.write({
+    project,
+    node,
+    frame,
+    format,
+    name: result.name,
+    library: `${stem}.mtl`,
+  });
+  const file = `${stem}.${String(frame).padStart(4, '0')}.${format}`;
+  download(file, written.content as BlobPart, format === 'glb' ? 'model/gltf-binary' : 'model/obj');
+  if (written.materials) download(`${stem}.mtl`, written.materials, 'model/mtl');
+  return file;
 }

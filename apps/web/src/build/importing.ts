@@ -1,10 +1,12 @@
-import { decompose, makeObject, meshId, type Channels, type Vec3 } from '@umberfish/core';
-import { importMeshes, type Imported, type ImportUnits } from '@umberfish/formats';
+import { wrap } from 'comlink';
+import { decompose, makeObject, type Channels, type Vec3 } from '@umberfish/core';
+import type { ImportUnits } from '@umberfish/formats';
+import type { Reader, ReadFiles } from '../engine/import-worker.ts';
 import { engine } from '../engine/index.ts';
 import { addMeshObject, freeName, newId } from '../state/edits.ts';
 import { applyEdit, store } from '../state/store.ts';
 import { objectsPicked, remarked } from '../state/ui-slice.ts';
-import { assetOf, readFiles } from '../storage/files.ts';
+import { readFiles } from '../storage/files.ts';
 
 /** Units an OBJ file may be in. */
 export const UNITS: readonly { value: string; label: string; metres: number }[] = [
@@ -20,9 +22,9 @@ export const asksForUnits = (files: readonly File[]): boolean => files.some((f) 
 
 /** Reads mesh files and puts an object for each mesh into the open project, as one step; picks them. */
 export async function importIntoProject(files: readonly File[], units: ImportUnits): Promise<void> {
-  let imported: Imported;
+  let imported: ReadFiles;
   try {
-    imported = await importMeshes(await readFiles(files), units);
+    imported = await readAway(files, units);
   } catch (error) {
     store.dispatch(remarked({ text: (error as Error).message, kind: 'wrong' }));
     return;
@@ -31,7 +33,13 @@ export async function importIntoProject(files: readonly File[], units: ImportUni
   const added: string[] = [];
   const gesture = `import ${newId('step')}`;
   for (const m of imported.meshes) {
-    const asset = assetOf(m.mesh, m.name, origin);
+    const asset = {
+      id: m.id,
+      name: m.name,
+      points: m.mesh.topology.pointCount,
+      faces: m.mesh.topology.faceCount,
+      origin,
+    };
     engine.addAsset(asset.id, m.mesh);
     const d = decompose(m.matrix, 'xyz');
     const channels: Channels = {
@@ -43,11 +51,7 @@ export async function importIntoProject(files: readonly File[], units: ImportUni
     const id = newId('mesh');
     applyEdit(
       `Import ${m.name}`,
-      (p) =>
-        addMeshObject(
-          asset,
-          makeObject(id, freeName(p, m.name), 'mesh', { mesh: meshId(m.mesh), channels }),
-        )(p),
+      (p) => addMeshObject(asset, makeObject(id, freeName(p, m.name), 'mesh', { mesh: m.id, channels }))(p),
       gesture,
     );
     added.push(id);
@@ -56,4 +60,14 @@ export async function importIntoProject(files: readonly File[], units: ImportUni
   const count = imported.meshes.reduce((n, m) => n + m.mesh.topology.pointCount, 0);
   const told = [`Imported ${origin}: ${count} points.`, ...imported.notes].join(' ');
   store.dispatch(remarked({ text: told, kind: 'done' }));
+}
+
+/** Reads the files in a worker of their own, so that a large one does not hold up the page. */
+async function readAway(files: readonly File[], units: ImportUnits): Promise<ReadFiles> {
+  const worker = new Worker(new URL('../engine/import-worker.ts', import.meta.url), { type: 'module' });
+  try {
+    return await wrap<Reader>(worker).read(await readFiles(files), units);
+  } finally {
+    worker.terminate();
+  }
 }

@@ -12,7 +12,7 @@ import {
 import type { Store } from '../state/store.ts';
 import type { UiState } from '../state/ui-slice.ts';
 import { GeometryStore } from './geometry-store.ts';
-import { CONTROL, type PictureRequest } from './protocol.ts';
+import { CONTROL, type PictureRequest, type WriteRequest, type Written } from './protocol.ts';
 import { requestFor } from './request.ts';
 import type { StudioApi } from './worker.ts';
 import type { Project } from '@umberfish/core';
@@ -40,6 +40,8 @@ export class Engine {
   private sentProject: Project | null = null;
   private running: { id: number; since: number } | null = null;
   private pending = false;
+  /** Files being written; the worker is then busy without giving signs of life. */
+  private writing = 0;
   private nextId = 1;
   private seen: { project: Project | null; ui: UiPart | null } = { project: null, ui: null };
   private slowTimer = 0;
@@ -80,6 +82,17 @@ export class Engine {
 
   rowOf(element: number, sort: { column: number; descending: boolean } | null) {
     return this.studio?.rowOf(element, sort) ?? Promise.resolve(element);
+  }
+
+  /** Evaluates a result and writes it to a file's content. @throws Error with a sentence */
+  async write(request: WriteRequest): Promise<Written> {
+    if (!this.studio) throw new Error('The evaluation is being started anew. Try again in a moment.');
+    this.writing++;
+    try {
+      return await this.studio.write(request);
+    } finally {
+      this.writing--;
+    }
   }
 
   /** Stops what runs; the picture stays as it is until something changes. */
@@ -215,7 +228,12 @@ export class Engine {
       if (this.running?.id !== id) return;
       if (!this.store.getState().evaluation.slow) this.store.dispatch(grewSlow());
       const now = this.control ? Atomics.load(this.control, CONTROL.beats) : -1;
-      if (this.control && now === beats && performance.now() - this.running.since > LOST_AFTER_MS) {
+      if (
+        this.control &&
+        this.writing === 0 &&
+        now === beats &&
+        performance.now() - this.running.since > LOST_AFTER_MS
+      ) {
         this.revive(
           'The evaluation gave no sign of life for 15 seconds, so it was stopped and started anew. Nothing is lost; change anything to try again.',
         );

@@ -71,5 +71,22 @@ export interface Picture {
   readonly costInMs: number;
 }
 
+/** A result to be written to a file. */
+export interface WriteRequest {
+  readonly project: Project;
+  readonly node: string;
+  readonly frame: number;
+  readonly format: 'obj' | 'glb';
+  readonly name: string;
+  /** Name of the material library an OBJ refers to. */
+  readonly library: string;
+}
+
+/** A written file, and the OBJ's material library if it has one. */
+export interface Written {
+  readonly content: string | Uint8Array;
+  readonly materials?: string;
+}
+
 /** Slots of the control block the page and the worker share. */
 export const CONTROL = { newest: 0, beats: 1, size: 4 } as const;

@@ -3,7 +3,7 @@ import {
   Cancelled,
   Evaluator,
   makeTable,
-  meshFromData,
+  SHOWN_PORT,
   sortRows,
   statisticsOf,
   tableRows,
@@ -19,6 +19,8 @@ import {
   type PictureMesh,
   type PictureRequest,
   type TableHeader,
+  type WriteRequest,
+  type Written,
 } from './protocol.ts';
 
 /** Without shared memory, the worker breathes this often, so that it hears of newer requests. */
@@ -48,11 +50,6 @@ class Studio {
   /** Takes over a mesh; arrays arrive transferred or shared. */
   setAsset(id: string, mesh: Mesh): void {
     this.evaluator.setAsset(id, mesh);
-  }
-
-  /** Reads a mesh in the form of project files. */
-  setAssetData(id: string, data: unknown): void {
-    this.evaluator.setAsset(id, meshFromData(data));
   }
 
   /** Without shared memory: tells that a newer request was made. */
@@ -108,6 +105,22 @@ class Studio {
       if (error instanceof Cancelled) return null;
       throw error;
     }
+  }
+
+  /** Evaluates a result and writes it. @throws Error with a sentence when there is no mesh */
+  async write(request: WriteRequest): Promise<Written> {
+    const { writeGlb, writeMtl, writeObj } = await import('@umberfish/formats');
+    const ref = { node: request.node, port: SHOWN_PORT };
+    const value = this.evaluator
+      .evaluate({ project: request.project, frame: request.frame, wanted: [ref] })
+      .value(ref);
+    if (value?.form !== 'geometry') {
+      throw new Error('There is no mesh to export: the result has an error or nothing arrives at it.');
+    }
+    const named = [{ name: request.name, mesh: value.mesh }];
+    if (request.format === 'glb') return { content: await writeGlb(named) };
+    const materials = value.mesh.materials.length > 0 ? writeMtl(named) : undefined;
+    return { content: writeObj(named, request.library), materials };
   }
 
   /** Numbers of some rows of the present table, and which elements they are. */

@@ -1,12 +1,4 @@
-import {
-  meshId,
-  readProjectFile,
-  writeProjectFile,
-  type AssetRecord,
-  type Mesh,
-  type OpenedProject,
-  type Project,
-} from '@umberfish/core';
+import { readProjectFile, writeProjectFile, type OpenedProject, type Project } from '@umberfish/core';
 import type { SourceFile } from '@umberfish/formats';
 import demoUrl from '@umberfish/demo/lantern-quay.json?url';
 import { engine } from '../engine/index.ts';
@@ -52,8 +44,4 @@ export async function readFiles(files: readonly File[]): Promise<SourceFile[]> {
   return Promise.all(
     files.map(async (f) => ({ name: f.name, bytes: new Uint8Array(await f.arrayBuffer()) })),
   );
-}
-
-export function assetOf(mesh: Mesh, name: string, origin: string): AssetRecord {
-  return { id: meshId(mesh), name, points: mesh.topology.pointCount, faces: mesh.topology.faceCount, origin };
 }
