@@ -9,5 +9,6 @@ export default defineConfig({
       'scripts/*.test.ts',
     ],
     testTimeout: 60_000,
+    setupFiles: ['vitest.setup.ts'],
   },
 });

@@ -6,3 +6,6 @@ export * from './normals.ts';
 export * from './shading.ts';
 export * from './bounds.ts';
 export * from './primitives.ts';
+export * from './spread.ts';
+export * from './smooth.ts';
+export * from './merge.ts';

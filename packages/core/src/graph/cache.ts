@@ -7,6 +7,8 @@ export interface PortSummary {
   readonly kind: Value['kind'];
   /** Elements of a column, points of a geometry; 1 for singles. */
   readonly count: number;
+  /** Attributes of a geometry, for offering their names. */
+  readonly attributes?: readonly { name: string; type: string; on: string }[];
   /** Numbers of a single, for showing it. */
   readonly single?: readonly number[];
 }

@@ -27,8 +27,10 @@ export function finishEntry(entry: Entry): void {
 }
 
 function summaryOf(value: Value): PortSummary {
-  if (value.form === 'geometry')
-    return { form: 'geometry', kind: 'mesh', count: value.mesh.topology.pointCount };
+  if (value.form === 'geometry') {
+    const attributes = value.mesh.attributes.map(({ name, type, on }) => ({ name, type, on }));
+    return { form: 'geometry', kind: 'mesh', count: value.mesh.topology.pointCount, attributes };
+  }
   if (value.form === 'column') return { form: 'column', kind: value.kind, count: value.count };
   return { form: 'single', kind: value.kind, count: 1, single: Array.from(value.data) };
 }

@@ -26,6 +26,10 @@ export type ProblemData =
   | { code: 'mesh-empty' }
   | { code: 'two-writers'; object: string; other: string }
   | { code: 'limit'; what: string; count: number; most: number }
+  | { code: 'attribute-missing'; name: string; known: readonly string[]; near?: string }
+  | { code: 'attribute-name'; what: string }
+  | { code: 'attribute-count'; name: string; count: number; on: string; elements: number }
+  | { code: 'index-range'; index: number; count: number }
   | { code: 'threw'; message: string };
 
 /** A problem at a node. */
@@ -98,6 +102,16 @@ export function problemWords(p: ProblemData): string {
       return `The result of "${p.object}" is also made by "${p.other}". Give one of them another object.`;
     case 'limit':
       return `${p.what} would be ${whole(p.count)}; the most is ${whole(p.most)}. Ask for fewer.`;
+    case 'attribute-missing': {
+      const there = p.known.length > 0 ? `There are: ${p.known.join(', ')}.` : 'The mesh has no attributes.';
+      return `There is no attribute "${p.name}".${p.near ? ` Did you mean "${p.near}"?` : ''} ${there}`;
+    }
+    case 'attribute-name':
+      return `${p.what} Type a name of letters, digits and _ in the settings.`;
+    case 'attribute-count':
+      return `"${p.name}" would get ${whole(p.count)} values, but the mesh has ${whole(p.elements)} ${p.on}s. Take both from the same geometry.`;
+    case 'index-range':
+      return `Index ${whole(p.index)} is outside 0 to ${whole(p.count - 1)}. Choose clamp or wrap, or another index.`;
     case 'threw':
       return `The node stopped: ${p.message} The rest of the graph goes on.`;
   }

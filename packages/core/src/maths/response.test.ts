@@ -53,7 +53,7 @@ describe('responses', () => {
           const compiled = compileResponse({ points, invert: false });
           for (const at of places) {
             const vertical = Math.abs(respond(compiled, at + 1e-9) - respond(compiled, at - 1e-9)) > 1e-4;
-            if (!vertical) expect(respond(compiled, at)).toBeCloseTo(plainRespond(points, at), 5);
+            if (!vertical) expect(respond(compiled, at)).toBeCloseTo(plainRespond(points, at), 4);
           }
         },
       ),

@@ -1,6 +1,6 @@
 import { useReactFlow } from '@xyflow/react';
 import { useEffect, useMemo } from 'react';
-import { resolveGraph, SHOWN_PORT, type PortRef } from '@umberfish/core';
+import { resolveGraph, SHOWN_PORT, type GraphRecord, type PortRef } from '@umberfish/core';
 import {
   changeNode,
   moveNodes,
@@ -11,7 +11,7 @@ import {
   toggleProbe,
 } from '../../state/edits.ts';
 import { applyEdit, selectGraph, store } from '../../state/store.ts';
-import { nodesPicked, remarked } from '../../state/ui-slice.ts';
+import { nodesPicked, portPicked, remarked } from '../../state/ui-slice.ts';
 import { copyNodes, readCopied } from './clipboard.ts';
 import { tidyPositions } from './tidy.ts';
 
@@ -81,6 +81,13 @@ export function useBenchCommands(): BenchCommands {
         nodes: ui.nodes.length > 0 ? ui.nodes.map((id) => ({ id })) : undefined,
       });
     };
+    const walk = (towards: 'source' | 'user') => () => {
+      const { graph, ui } = now();
+      const next = graph && neighbour(graph, ui.nodes[0], towards);
+      if (!next) return;
+      const port = firstOutput(next);
+      store.dispatch(port ? portPicked({ node: next, port }) : nodesPicked([next]));
+    };
     return {
       preview,
       probe,
@@ -88,7 +95,15 @@ export function useBenchCommands(): BenchCommands {
       tidy,
       fit,
       firstOutput,
-      byKey: { p: preview, r: () => probe(), s: skip, l: tidy, f: fit },
+      byKey: {
+        p: preview,
+        r: () => probe(),
+        s: skip,
+        l: tidy,
+        f: fit,
+        arrowleft: walk('source'),
+        arrowright: walk('user'),
+      },
     };
   }, [flow]);
 
@@ -127,4 +142,17 @@ export function useBenchCommands(): BenchCommands {
   }, []);
 
   return commands;
+}
+
+/** The node before or after one along a wire: the first input's source, or the first user of an output. */
+function neighbour(
+  graph: GraphRecord,
+  id: string | undefined,
+  towards: 'source' | 'user',
+): string | undefined {
+  if (!id) return graph.nodes[0]?.id;
+  if (towards === 'user') return graph.wires.find((w) => w.from.node === id)?.to.node;
+  const node = resolveGraph(graph).get(id);
+  const first = node?.inputs.find((i) => node.wires.has(i.id));
+  return first && node?.wires.get(first.id)?.from.node;
 }

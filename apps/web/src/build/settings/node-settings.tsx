@@ -198,6 +198,7 @@ function SettingField({
       </div>
     );
   }
+  const offers = useAttributeNames(graph, node, setting);
   const standard = setting.type === 'object' ? undefined : setting.default;
   const changed = standard !== undefined && value !== standard;
   const reset = changed ? () => write(standard) : undefined;
@@ -215,7 +216,12 @@ function SettingField({
         <Switch checked={value === true} onChange={(v) => write(v)} label={setting.label} />
       )}
       {setting.type === 'text' && (
-        <TextField label={setting.label} value={String(value ?? '')} onChange={(v) => write(v)} />
+        <TextField
+          label={setting.label}
+          value={String(value ?? '')}
+          onChange={(v) => write(v)}
+          offers={offers}
+        />
       )}
       {setting.type === 'object' && (
         <Choice
@@ -235,4 +241,14 @@ function SettingField({
       )}
     </FieldRow>
   );
+}
+
+/** Attributes of the mesh that arrives, for settings that name one. */
+function useAttributeNames(graph: GraphRecord, node: NodeRecord, setting: Setting) {
+  const source = resolveGraph(graph).get(node.id)?.wires.get('mesh')?.from;
+  const asks = setting.id === 'name' && source !== undefined;
+  const known = useStore((s) =>
+    asks ? s.evaluation.reports[source.node]?.outputs[source.port]?.attributes : undefined,
+  );
+  return known?.map((a) => ({ value: a.name, about: `${a.type} on ${a.on}s` }));
 }

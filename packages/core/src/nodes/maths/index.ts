@@ -1,4 +1,9 @@
 import type { NodeDefinition } from '../../graph/definition.ts';
+import { blend } from './blend.ts';
+import { choose } from './choose.ts';
+import { compare } from './compare.ts';
+import { random } from './random.ts';
+import { wave } from './wave.ts';
 import { arithmetic } from './arithmetic.ts';
 import { buildVector } from './build-vector.ts';
 import { direction } from './direction.ts';
@@ -17,4 +22,9 @@ export const MATHS: readonly NodeDefinition[] = [
   remap,
   response,
   noise,
+  wave,
+  random,
+  blend,
+  compare,
+  choose,
 ];

@@ -1,5 +1,26 @@
 import type { NodeDefinition } from '../../graph/definition.ts';
+import { dropAttribute } from './drop-attribute.ts';
+import { merge } from './merge.ts';
 import { movePoints } from './move-points.ts';
+import { pick } from './pick.ts';
 import { pointValues } from './point-values.ts';
+import { readAttribute } from './read-attribute.ts';
+import { rememberRest } from './remember-rest.ts';
+import { restChange } from './rest-change.ts';
+import { smoothValues } from './smooth-values.ts';
+import { summarise } from './summarise.ts';
+import { writeAttribute } from './write-attribute.ts';
 
-export const READ_WRITE: readonly NodeDefinition[] = [pointValues, movePoints];
+export const READ_WRITE: readonly NodeDefinition[] = [
+  pointValues,
+  movePoints,
+  readAttribute,
+  writeAttribute,
+  dropAttribute,
+  rememberRest,
+  restChange,
+  summarise,
+  pick,
+  smoothValues,
+  merge,
+];

@@ -1,0 +1,65 @@
+import {
+  ATTRIBUTE_PLACES,
+  ATTRIBUTE_ROLES,
+  type Attribute,
+  type AttributePlace,
+} from '../geometry/attributes.ts';
+import type { Mesh } from '../geometry/mesh.ts';
+import type { Setting } from '../graph/definition.ts';
+import { NodeError } from '../graph/problems.ts';
+import { suggest } from '../expression/parse.ts';
+
+export const REST_POSITION = 'restPosition';
+export const REST_NORMAL = 'restNormal';
+
+export const ATTRIBUTE_NAME: Setting = {
+  id: 'name',
+  label: 'Name',
+  type: 'text',
+  default: '',
+  help: 'The name of the attribute; capital and small letters differ.',
+};
+
+export const ATTRIBUTE_ON: Setting = {
+  id: 'on',
+  label: 'On',
+  type: 'choice',
+  options: ATTRIBUTE_PLACES.map((value) => ({ value, label: `${value[0].toUpperCase()}${value.slice(1)}s` })),
+  default: 'point',
+  help: 'What the values sit on; values that come on something else are averaged or copied over.',
+};
+
+export const ATTRIBUTE_ROLE: Setting = {
+  id: 'role',
+  label: 'Role',
+  type: 'choice',
+  options: ATTRIBUTE_ROLES.map((value) => ({ value, label: value[0].toUpperCase() + value.slice(1) })),
+  default: 'plain',
+  help: 'How vectors follow a change of space: not at all, as positions, directions or normals.',
+};
+
+/** @throws NodeError when a name is empty or could not be used in a formula. */
+export function checkName(name: string): string {
+  if (name === '') throw new NodeError({ code: 'attribute-name', what: 'The attribute has no name yet.' });
+  if (!/^[A-Za-z_][A-Za-z0-9_]*$/.test(name)) {
+    throw new NodeError({ code: 'attribute-name', what: `"${name}" cannot be the name of an attribute.` });
+  }
+  return name;
+}
+
+/**
+ * The attribute of a name, on a place if one is given.
+ * @throws NodeError that lists what there is, and says which name was likely meant.
+ */
+export function needAttribute(mesh: Mesh, name: string, on?: AttributePlace): Attribute {
+  const found = mesh.attributes.find((a) => a.name === name && (on === undefined || a.on === on));
+  if (found) return found;
+  const names = mesh.attributes.map((a) => a.name);
+  const known = mesh.attributes.map((a) => `${a.name} (${a.type} on ${a.on}s)`);
+  throw new NodeError({
+    code: 'attribute-missing',
+    name,
+    known,
+    near: names.includes(name) ? undefined : suggest(name, names),
+  });
+}

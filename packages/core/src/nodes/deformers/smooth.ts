@@ -1,0 +1,58 @@
+import { withPositions } from '../../geometry/mesh.ts';
+import { smoothValues } from '../../geometry/smooth.ts';
+import type { NodeDefinition } from '../../graph/definition.ts';
+import { meshValue } from '../../graph/values.ts';
+import { MESH_IN, MESH_OUT, WEIGHT_IN, yes } from '../ports.ts';
+import { mixPositions } from './mix-positions.ts';
+
+export const smooth: NodeDefinition = {
+  id: 'smooth',
+  version: 1,
+  title: 'Smooth',
+  group: 'Deformers',
+  summary: 'Evens out the surface: points move towards the average of their neighbours, round after round.',
+  keywords: ['relax', 'laplacian', 'blur', 'even'],
+  inputs: () => [
+    MESH_IN,
+    {
+      id: 'rounds',
+      label: 'rounds',
+      kind: 'integer',
+      default: 4,
+      range: { min: 0, max: 50 },
+      uniform: true,
+      help: 'How often each point takes half a step towards its neighbours.',
+    },
+    WEIGHT_IN,
+  ],
+  outputs: () => [MESH_OUT],
+  settings: [
+    {
+      id: 'pin',
+      label: 'Pin borders',
+      type: 'toggle',
+      default: true,
+      help: 'Leave the points on the rim of an open mesh where they are.',
+    },
+  ],
+  sentence: (s, c) => `${String(c.typed('rounds') ?? '…')} rounds${yes(s, 'pin') ? ', borders pinned' : ''}`,
+  passes: { mesh: 'mesh' },
+  evaluate(context) {
+    const mesh = context.mesh('mesh');
+    const rounds = Math.max(0, context.integer('rounds'));
+    const even = smoothValues(
+      mesh.topology,
+      mesh.positions,
+      3,
+      rounds,
+      yes(context.settings, 'pin'),
+      context.checkpoint,
+    );
+    const weight = context.lane('weight', 'number', mesh.topology.pointCount);
+    return {
+      mesh: meshValue(
+        withPositions(mesh, mixPositions(context.floats(even.length), mesh.positions, even, weight)),
+      ),
+    };
+  },
+};

@@ -1,0 +1,92 @@
+import { boundsCentre, boundsOf } from '../../geometry/bounds.ts';
+import { withPositions } from '../../geometry/mesh.ts';
+import type { NodeDefinition } from '../../graph/definition.ts';
+import { meshValue } from '../../graph/values.ts';
+import { MESH_IN, MESH_OUT, WEIGHT_IN, text } from '../ports.ts';
+
+const AXES = { x: 0, y: 1, z: 2 } as const;
+
+export const twist: NodeDefinition = {
+  id: 'twist',
+  version: 1,
+  title: 'Twist',
+  group: 'Deformers',
+  summary: 'Turns points about an axis through the middle of the mesh, more and more along its length.',
+  keywords: ['wring', 'screw', 'turn', 'roll'],
+  inputs: () => [
+    MESH_IN,
+    {
+      id: 'angle',
+      label: 'angle',
+      kind: 'number',
+      unit: '°',
+      default: 90,
+      range: { min: -360, max: 360 },
+      uniform: true,
+      help: 'How far the far end is turned against the near end.',
+    },
+    {
+      id: 'from',
+      label: 'from',
+      kind: 'number',
+      default: 0,
+      range: { min: 0, max: 1 },
+      uniform: true,
+      help: 'Fraction of the length where the turn begins; before it nothing turns.',
+    },
+    {
+      id: 'to',
+      label: 'to',
+      kind: 'number',
+      default: 1,
+      range: { min: 0, max: 1 },
+      uniform: true,
+      help: 'Fraction of the length where the turn is whole; beyond it all turns alike.',
+    },
+    WEIGHT_IN,
+  ],
+  outputs: () => [MESH_OUT],
+  settings: [
+    {
+      id: 'axis',
+      label: 'Axis',
+      type: 'choice',
+      options: ['x', 'y', 'z'].map((value) => ({ value, label: `World ${value}` })),
+      default: 'y',
+      help: 'The direction of the axis; it runs through the middle of the bounds that come in.',
+    },
+  ],
+  sentence: (s, c) =>
+    `about ${text(s, 'axis')}${typeof c.typed('angle') === 'number' && !c.connected('angle') ? `, ${String(c.typed('angle'))}°` : ''}`,
+  passes: { mesh: 'mesh' },
+  evaluate(context) {
+    const mesh = context.mesh('mesh');
+    const p = mesh.positions;
+    const axis = AXES[text(context.settings, 'axis') as keyof typeof AXES] ?? 1;
+    const u = (axis + 1) % 3;
+    const v = (axis + 2) % 3;
+    const bounds = boundsOf(p);
+    const centre = boundsCentre(bounds);
+    const low = bounds.low[axis];
+    const length = bounds.high[axis] - low;
+    const whole = (context.number('angle') * Math.PI) / 180;
+    const from = context.number('from');
+    const span = context.number('to') - from;
+    const weight = context.lane('weight', 'number', mesh.topology.pointCount);
+    const out = context.floats(p.length);
+    for (let i = 0, o = 0; i < weight.length; i++, o += 3) {
+      if (i % 65_536 === 0) context.checkpoint();
+      const t = length > 0 ? (p[o + axis] - low) / length : 0;
+      const part = span !== 0 ? Math.min(1, Math.max(0, (t - from) / span)) : t >= from ? 1 : 0;
+      const angle = whole * part * weight[i];
+      const c = Math.cos(angle);
+      const s = Math.sin(angle);
+      const a = p[o + u] - centre[u];
+      const b = p[o + v] - centre[v];
+      out[o + axis] = p[o + axis];
+      out[o + u] = centre[u] + a * c - b * s;
+      out[o + v] = centre[v] + a * s + b * c;
+    }
+    return { mesh: meshValue(withPositions(mesh, out)) };
+  },
+};
