@@ -168,3 +168,46 @@ test('a table of four million corners scrolls to its last row', async ({ page })
   await expect(page.locator('[data-row="2345678"]')).toHaveAttribute('aria-selected', 'true');
   expect(app.errors).toEqual([]);
 });
+
+test('arrow keys walk along the wires, and stage and values follow together', async ({ page }) => {
+  const app = new App(page);
+  await app.openDemo();
+  await app.card('move').locator('header').click();
+  await page.locator('[data-bench]').focus();
+  await page.keyboard.press('p');
+  await page.keyboard.press('ArrowLeft');
+  await expect(app.card('fish').getByLabel('Previewed in the stage')).toBeVisible();
+  await expect(page.locator('[data-readout]')).toContainText('Scene Mesh · mesh');
+  await page.keyboard.press('ArrowRight');
+  await page.keyboard.press('ArrowRight');
+  await expect(app.card('distance').getByLabel('Previewed in the stage')).toBeVisible();
+  await expect(page.locator('[data-legend]')).toContainText('distance');
+  await page.keyboard.press('p');
+  await expect(page.locator('[data-legend]')).toHaveCount(0);
+  expect(app.errors).toEqual([]);
+});
+
+test('attributes are named by what is there; a name that is nearly right is offered', async ({ page }) => {
+  const app = new App(page);
+  await app.openDemo();
+  await page.getByRole('button', { name: 'Choose a graph' }).click();
+  await page.getByRole('menuitem', { name: 'Barnacles' }).click();
+  await app.card('where-stuck').locator('header').click();
+  await app.settled();
+  const name = page.getByLabel('Name', { exact: true });
+  await expect(name).toHaveValue('restPosition');
+  expect(
+    await page.locator('datalist option').evaluateAll((o) => o.map((x) => (x as HTMLOptionElement).value)),
+  ).toContain('restNormal');
+  await app.type('Name', 'restposition');
+  await expect(app.card('where-stuck').locator('[data-problem]')).toContainText(
+    'Did you mean "restPosition"?',
+  );
+  await expect(app.card('bumps-stuck').locator('[data-problem="waits"]')).toBeVisible();
+  await page.keyboard.press('Control+z');
+  await expect(app.card('where-stuck').locator('[data-problem]')).toHaveCount(0);
+  // The table of the twisted mesh has the remembered rest beside the positions.
+  await app.output('twist-stuck', 'mesh').click();
+  await expect(page.getByRole('button', { name: 'Sort by restPosition x' })).toBeVisible();
+  expect(app.errors).toEqual([]);
+});

@@ -59,6 +59,22 @@ test('renew the screenshots', async ({ page }) => {
   await page.getByRole('button', { name: 'Project menu' }).click();
   await page.getByRole('menuitem', { name: /Daylight/ }).click();
 
+  await app.openDemo();
+  await page.getByRole('button', { name: 'Choose a graph' }).click();
+  await page.getByRole('menuitem', { name: 'Barnacles' }).click();
+  await app.type('Frame', '22');
+  await app.object('Hull, stuck').click();
+  await app.stage.focus();
+  await page.keyboard.press('f');
+  await app.output('only-high-stuck', 'result').click();
+  await page.locator('[data-bench]').focus();
+  await page.keyboard.press('r');
+  await parkPointer();
+  await rest();
+  await shot('barnacles');
+  await page.keyboard.press('Control+z');
+  await page.waitForTimeout(800);
+
   await app.newProject();
   await page
     .locator('[data-picker="mesh"]')

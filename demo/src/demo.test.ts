@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { expect, test } from 'vitest';
-import { checkProject, edgesOf, pointNormals, writeProjectFile } from '@umberfish/core';
+import { checkProject, edgesOf, Evaluator, pointNormals, writeProjectFile } from '@umberfish/core';
 import { makeLanternQuay } from './project.ts';
 
 const demo = makeLanternQuay();
@@ -24,4 +24,20 @@ test('its meshes are sound: no edge of more than two faces, every point faces so
     for (let i = 0; i < n.length; i += 3)
       expect(Math.hypot(n[i], n[i + 1], n[i + 2]), `${id} ${i / 3}`).toBeGreaterThan(0.9);
   }
+});
+
+test('barnacles at the rest stay where they are on the twisting hull; at the positions they swim', () => {
+  const evaluator = new Evaluator();
+  for (const [id, mesh] of demo.assets) evaluator.setAsset(id, mesh);
+  const heights = (side: string, frame: number) => {
+    const ref = { node: `only-high-${side}`, port: 'result' };
+    const value = evaluator.evaluate({ project: demo.project, frame, wanted: [ref] }).value(ref);
+    return value?.form === 'column' ? Array.from(value.data) : [];
+  };
+  expect(heights('stuck', 1).length).toBeGreaterThan(5000);
+  expect(heights('stuck', 1).some((h) => h > 0.5)).toBe(true);
+  expect(heights('stuck', 24)).toEqual(heights('stuck', 1));
+  const before = heights('swimming', 1);
+  const changed = heights('swimming', 24).filter((h, i) => Math.abs(h - before[i]) > 0.05);
+  expect(changed.length).toBeGreaterThan(300);
 });

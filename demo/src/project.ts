@@ -13,6 +13,7 @@ import {
   type SettingValue,
   type Vec3,
 } from '@umberfish/core';
+import { makeHull } from './hull.ts';
 import { makeBuoy, makeLantern, makeQuayWall } from './harbour.ts';
 import { makePufferfish } from './pufferfish.ts';
 
@@ -66,7 +67,10 @@ const at = (translate: Vec3, rotate: Vec3 = [0, 0, 0], scale: Vec3 = [1, 1, 1]):
   scale,
 });
 
-/** Lantern Quay: the pufferfish that swells where the locator is, and the harbour water that breathes. */
+/**
+ * Lantern Quay: the pufferfish that swells where the locator is, the harbour water that breathes, and two twisting
+ * hulls: barnacles from noise at the rest stick to one and swim over the other.
+ */
 export function makeLanternQuay(): Demo {
   const assets = new Map<string, Mesh>();
   const records: AssetRecord[] = [];
@@ -111,6 +115,20 @@ export function makeLanternQuay(): Demo {
       channels: at([1.95, 0.05, -0.9], [8, 30, -10]),
     }),
   ];
+  const hull = asset('Hull', makeHull());
+  objects.push(
+    makeObject('boats', 'Boats', 'group'),
+    makeObject('hull-stuck', 'Hull, stuck', 'mesh', {
+      parent: 'boats',
+      mesh: hull,
+      channels: at([-2.6, 0.03, 1.5], [0, 24, 0]),
+    }),
+    makeObject('hull-swimming', 'Hull, swimming', 'mesh', {
+      parent: 'boats',
+      mesh: hull,
+      channels: at([2.7, 0.03, 1.7], [0, 152, 0]),
+    }),
+  );
   const swell = graph(
     'swell',
     'Swell',
@@ -161,7 +179,7 @@ export function makeLanternQuay(): Demo {
     'Harbour water',
     [
       node('grid', 'make-grid', [0, 0], {
-        inputs: { width: 8, depth: 7, cellsX: 140, cellsZ: 120 },
+        inputs: { width: 12, depth: 8, cellsX: 160, cellsZ: 110 },
         title: 'Water grid',
       }),
       node('grid-values', 'point-values', [196, 180]),
@@ -193,10 +211,72 @@ export function makeLanternQuay(): Demo {
       ['move-water.mesh', 'show-water.mesh'],
     ],
   );
+  const boat = (side: 'stuck' | 'swimming', y: number): [NodeRecord[], (readonly [string, string])[]] => {
+    const id = (n: string) => `${n}-${side}`;
+    const stuck = side === 'stuck';
+    const nodes = [
+      node(id('hull'), 'scene-mesh', [0, y], { settings: { object: `hull-${side}` } }),
+      node(id('rest'), 'remember-rest', [0, y + 130]),
+      node(id('twist'), 'twist', [196, y + 40], {
+        settings: { axis: 'x' },
+        inputs: { angle: { expression: '24 * sin(seconds * 1.6)' } },
+      }),
+      node(id('skin'), 'point-values', [392, y]),
+      ...(stuck
+        ? [node(id('where'), 'read-attribute', [392, y + 170], { settings: { name: 'restPosition' } })]
+        : []),
+      node(id('bumps'), 'noise', [588, y], {
+        inputs: { frequency: 9, octaves: 2, seed: 8 },
+        title: stuck ? 'Noise at rest: stays' : 'Noise at positions: swims',
+      }),
+      node(id('only-high'), 'remap', [588, y + 250], {
+        inputs: { fromLow: 0.28, fromHigh: 0.62 },
+        title: 'Only the high ones',
+      }),
+      node(id('grow'), 'arithmetic', [784, y + 90], {
+        settings: { operation: 'multiply', operands: '3' },
+        inputs: { c: 0.05 },
+        title: 'Along normals',
+      }),
+      node(id('move'), 'move-points', [980, y]),
+      node(id('show'), 'show-mesh', [980, y + 190], {
+        settings: { object: `hull-${side}`, name: `hull-${side}` },
+      }),
+    ];
+    const wires = [
+      ['hull.mesh', 'rest.mesh'],
+      ['rest.mesh', 'twist.mesh'],
+      ['twist.mesh', 'skin.mesh'],
+      ...(stuck
+        ? [
+            ['twist.mesh', 'where.mesh'],
+            ['where.values', 'bumps.position'],
+          ]
+        : [['skin.positions', 'bumps.position']]),
+      ['bumps.result', 'only-high.value'],
+      ['skin.normals', 'grow.a'],
+      ['only-high.result', 'grow.b'],
+      ['twist.mesh', 'move.mesh'],
+      ['grow.result', 'move.offset'],
+      ['move.mesh', 'show.mesh'],
+    ].map(
+      ([from, to]) =>
+        [from, to].map((end) => end.replace('.', `-${side}.`)) as unknown as readonly [string, string],
+    );
+    return [nodes, wires];
+  };
+  const [stuckNodes, stuckWires] = boat('stuck', 0);
+  const [swimmingNodes, swimmingWires] = boat('swimming', 560);
+  const barnacles = graph(
+    'barnacles',
+    'Barnacles',
+    [...stuckNodes, ...swimmingNodes],
+    [...stuckWires, ...swimmingWires],
+  );
   const project: Project = {
     ...makeProject('lantern-quay', 'Lantern Quay'),
     objects,
-    graphs: [swell, water],
+    graphs: [swell, water, barnacles],
     assets: records,
   };
   return { project, assets };

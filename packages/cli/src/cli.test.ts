@@ -75,7 +75,7 @@ describe('the command line', () => {
     ]);
     const at = (n: number) =>
       readObj(readFileSync(join(folder, `w/water.000${n}.obj`), 'utf8')).meshes[0].mesh;
-    expect(at(1).topology.pointCount).toBe(141 * 121);
+    expect(at(1).topology.pointCount).toBe(161 * 111);
     expect(at(1).positions).not.toEqual(at(3).positions);
     const glb = await run('bake', DEMO, '--result', 'pufferfish', '--out', join(folder, 'fish.glb'));
     expect(glb.code).toBe(0);

@@ -173,6 +173,7 @@ export function Bench() {
           maxZoom={2}
           fitView
           fitViewOptions={FIT}
+          disableKeyboardA11y
           deleteKeyCode={null}
           selectionKeyCode="Shift"
           multiSelectionKeyCode={['Control', 'Meta', 'Shift']}

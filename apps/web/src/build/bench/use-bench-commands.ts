@@ -84,7 +84,9 @@ export function useBenchCommands(): BenchCommands {
     const walk = (towards: 'source' | 'user') => () => {
       const { graph, ui } = now();
       const next = graph && neighbour(graph, ui.nodes[0], towards);
-      if (!next) return;
+      if (!graph || !next) return;
+      // A preview walks along, so that stage and values stay on the same node.
+      if (graph.preview !== null) applyEdit('Preview', setPreview(graph.id, next), 'walk');
       const port = firstOutput(next);
       store.dispatch(port ? portPicked({ node: next, port }) : nodesPicked([next]));
     };

@@ -189,6 +189,7 @@ function SettingField({
   value: SettingValue;
 }) {
   const project = useStore(selectProject);
+  const offers = useAttributeNames(graph, node, setting);
   const write = (v: SettingValue, gesture: string | null = null) =>
     applyEdit(`Change ${setting.label.toLowerCase()}`, setSetting(graph.id, node.id, setting.id, v), gesture);
   if (setting.type === 'response') {
@@ -198,7 +199,6 @@ function SettingField({
       </div>
     );
   }
-  const offers = useAttributeNames(graph, node, setting);
   const standard = setting.type === 'object' ? undefined : setting.default;
   const changed = standard !== undefined && value !== standard;
   const reset = changed ? () => write(standard) : undefined;

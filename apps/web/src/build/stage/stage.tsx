@@ -203,12 +203,12 @@ export default function Stage() {
     if (project.id !== 'lantern-quay') window.setTimeout(frame, 30);
   }, [view, project, items, frame]);
 
+  const here = new Set(project?.graphs.find((g) => g.id === ui.graph)?.nodes.map((n) => n.id));
   const footer =
-    items.find((i) =>
-      ui.objects.length > 0
-        ? i.object !== null && ui.objects.includes(i.object)
-        : i.id === PREVIEW_KEY || i.ref?.node === ui.port?.node,
-    ) ?? items.find((i) => !i.ghost);
+    items.find((i) => i.object !== null && ui.objects.includes(i.object) && !i.ghost) ??
+    items.find((i) => i.id === PREVIEW_KEY || i.ref?.node === ui.port?.node) ??
+    items.find((i) => i.ref !== null && here.has(i.ref.node)) ??
+    items.find((i) => !i.ghost);
   const marked =
     ui.element !== null && ui.tableOn === 'point'
       ? markOf(items, ui.element, ui.port?.node ?? null, ui.objects)
