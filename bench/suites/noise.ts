@@ -9,7 +9,7 @@ export function noiseSuite(): Result[] {
   const { positions: p } = mesh;
   const n = pointNormals(mesh);
   const field = makeNoise(0);
-  // A small budget, so that results are recycled as in a long session, and as the loop's garbage is.
+  // A small budget, so that results are recycled as in long use, and as the loop's garbage is.
   const evaluator = evaluatorOf(mesh, { cacheInBytes: 1e8 });
   let frame = 0;
   const graph = () => {

@@ -9,7 +9,7 @@ export function swellSuite(): Result[] {
   const { positions: p } = mesh;
   const n = pointNormals(mesh);
   const curve = compileResponse(RESPONSE_PRESETS['Ease down']);
-  // A small budget, so that results are recycled as in a long session, and as the loop's garbage is.
+  // A small budget, so that results are recycled as in long use, and as the loop's garbage is.
   const evaluators = {
     fused: evaluatorOf(mesh, { cacheInBytes: 1e8 }),
     unfused: evaluatorOf(mesh, { fuse: false, cacheInBytes: 1e8 }),
