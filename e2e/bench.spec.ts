@@ -211,3 +211,53 @@ test('attributes are named by what is there; a name that is nearly right is offe
   await expect(page.getByRole('button', { name: 'Sort by restPosition x' })).toBeVisible();
   expect(app.errors).toEqual([]);
 });
+
+test('a number spread to three axes can be sent to one of them', async ({ page }) => {
+  const app = new App(page);
+  await app.openDemo();
+  await app.card('offset').locator('[data-note]').click();
+  await page.getByRole('menuitem', { name: 'Feed only y' }).click();
+  await expect(app.card('Build Vector')).toBeVisible();
+  await expect(app.card('offset').locator('[data-note]')).toHaveCount(0);
+  // Only the second column of the result is left.
+  await app.output('offset', 'result').click();
+  await app.settled();
+  await page.getByRole('button', { name: /^Sort by result y/ }).click();
+  await page.locator('[role=grid]').press('End');
+  await expect
+    .poll(async () => {
+      const rows = await page.locator('[data-row]').allInnerTexts();
+      const last = rows[rows.length - 1].split(/\s+/).map((t) => Number(t.replaceAll('−', '-')));
+      return [last[4] === 0, last[5] > 0.1, last[6] === 0];
+    })
+    .toEqual([true, true, true]);
+  await page.keyboard.press('Control+z');
+  await expect(app.card('Build Vector')).toHaveCount(0);
+  await expect(app.card('offset').locator('[data-note]')).toHaveText('1 → xyz');
+  expect(app.errors).toEqual([]);
+});
+
+test('evaluation can be paused, asked for once, and resumed; what is old is marked', async ({ page }) => {
+  const app = new App(page);
+  await app.openDemo();
+  await app.output('show', 'shown').click();
+  await app.settled();
+  const row = await app.row(0);
+  await page.keyboard.press('Control+k');
+  await page.locator('[data-palette] input').fill('pause or resume evaluation');
+  await page.keyboard.press('Enter');
+  await expect(page.locator('[data-paused="fresh"]')).toBeVisible();
+  await app.object('Swell here').click();
+  await app.type('Move y', '1.2');
+  await expect(page.locator('[data-paused="stale"]')).toBeVisible();
+  expect(await app.row(0)).toEqual(row);
+  await page.getByRole('button', { name: 'Once' }).click();
+  await expect(page.locator('[data-paused="fresh"]')).toBeVisible();
+  await expect.poll(() => app.row(0)).not.toEqual(row);
+  await app.type('Move y', '1.72');
+  await expect(page.locator('[data-paused="stale"]')).toBeVisible();
+  await page.getByRole('button', { name: 'Resume' }).click();
+  await expect(page.locator('[data-paused]')).toHaveCount(0);
+  await expect.poll(() => app.row(0)).toEqual(row);
+  expect(app.errors).toEqual([]);
+});

@@ -10,6 +10,7 @@ import { objectsPicked, uiSet } from '../state/ui-slice.ts';
 import { saveProjectFile } from '../storage/files.ts';
 import { openOnPage } from '../storage/open.ts';
 import { Bench } from './bench/bench.tsx';
+import { setPaused } from './bench/bench-header.tsx';
 import { ExportDialog } from './export-dialog.tsx';
 import { ImportDialog } from './import-dialog.tsx';
 import { asksForUnits, importIntoProject } from './importing.ts';
@@ -110,6 +111,7 @@ export default function BuildPage() {
       },
       { label: 'Fold or unfold scene and settings', run: () => fold(left.current) },
       { label: 'Fold or unfold stage and readout', run: () => fold(right.current) },
+      { label: 'Pause or resume evaluation', run: () => setPaused(!store.getState().ui.paused) },
       {
         label: 'Play or pause',
         keys: 'Space',

@@ -113,7 +113,7 @@ export class Engine {
     }, 1000);
   }
 
-  /** Evaluates again after a stop or breakdown. */
+  /** Evaluates again after a stop or breakdown, or once while paused. */
   resume(): void {
     this.halted = false;
     this.store.dispatch(troubled(null));
@@ -161,6 +161,10 @@ export class Engine {
     const edited = before.project !== project.project;
     this.seen = { project: project.project, ui };
     if (!project.project) return;
+    if (ui.paused) {
+      this.store.dispatch(unsettled());
+      return;
+    }
     if (this.halted && !edited) return;
     this.halted = false;
     this.ask();

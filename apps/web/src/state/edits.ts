@@ -238,3 +238,23 @@ export function freeName(project: Project, wanted: string): string {
 
 export const newLocator = (project: Project): ObjectRecord =>
   makeObject(newId('locator'), freeName(project, 'Locator'), 'locator');
+
+/** Feeds a number to one axis only: puts a Build Vector between the wire and the input that spread it to all three. */
+export const feedOneAxis =
+  (graph: string, wire: string, axis: 'x' | 'y' | 'z'): Edit =>
+  (p) =>
+    inGraph(p, graph, (g) => {
+      const old = g.wires.find((w) => w.id === wire);
+      const target = g.nodes.find((n) => n.id === old?.to.node);
+      if (!old || !target) return g;
+      const between = nodeOf('build-vector', [target.position[0] - 190, target.position[1] + 120]);
+      return {
+        ...g,
+        nodes: [...g.nodes, between],
+        wires: [
+          ...g.wires.filter((w) => w !== old),
+          { id: newId('wire'), from: old.from, to: { node: between.id, port: axis } },
+          { id: newId('wire'), from: { node: between.id, port: 'vector' }, to: old.to },
+        ],
+      };
+    });

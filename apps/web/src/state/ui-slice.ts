@@ -18,6 +18,8 @@ export interface UiState {
   element: number | null;
   frame: number;
   playing: boolean;
+  /** Nothing is evaluated until it is asked for. */
+  paused: boolean;
   tool: StageTool;
   toolSpace: 'world' | 'local';
   shading: StageShading;
@@ -38,6 +40,7 @@ const initial: UiState = {
   element: null,
   frame: 1,
   playing: false,
+  paused: false,
   tool: 'move',
   toolSpace: 'world',
   shading: 'shaded',

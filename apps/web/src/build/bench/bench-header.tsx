@@ -1,7 +1,7 @@
 import { Plus } from 'lucide-react';
 import { useViewport } from '@xyflow/react';
 import { addGraph, changeGraph, emptyGraph, removeGraph } from '../../state/edits.ts';
-import { applyEdit, selectGraph, useSend, useStore } from '../../state/store.ts';
+import { applyEdit, selectGraph, store, useSend, useStore } from '../../state/store.ts';
 import { uiSet } from '../../state/ui-slice.ts';
 import { engine } from '../../engine/index.ts';
 import { Button } from '../../ui/button.tsx';
@@ -102,7 +102,8 @@ function Zoom() {
 
 /** What a frame costs; while it takes long, that it works, and a way to stop. */
 function Working({ nodes }: { nodes: number }) {
-  const { slow, trouble, frameCostInMs } = useStore((s) => s.evaluation);
+  const { slow, trouble, settled, frameCostInMs } = useStore((s) => s.evaluation);
+  const paused = useStore((s) => s.ui.paused);
   if (trouble) {
     return (
       <span data-trouble className="flex min-w-0 items-center gap-2 text-rust">
@@ -125,9 +126,33 @@ function Working({ nodes }: { nodes: number }) {
       </span>
     );
   }
+  if (paused) {
+    return (
+      <span data-paused={settled ? 'fresh' : 'stale'} className="flex items-center gap-2 text-umber">
+        {settled ? 'Paused' : 'Paused, picture is old'}
+        <Button
+          look="framed"
+          className="!h-6"
+          onClick={() => engine.resume()}
+          hint="Evaluate once, and stay paused"
+        >
+          Once
+        </Button>
+        <Button look="framed" className="!h-6" onClick={() => setPaused(false)}>
+          Resume
+        </Button>
+      </span>
+    );
+  }
   return (
     <span className="truncate text-xs text-soft" title="Nodes of this graph, and what the last picture cost">
       {nodes} {nodes === 1 ? 'node' : 'nodes'} · <span className="number">{formatCost(frameCostInMs)}</span>
     </span>
   );
+}
+
+/** Pauses evaluation, or resumes it and catches up. */
+export function setPaused(paused: boolean): void {
+  store.dispatch(uiSet({ paused }));
+  if (!paused) engine.resume();
 }

@@ -19,11 +19,13 @@ import {
   type Response,
   type SentenceContext,
 } from '@umberfish/core';
-import { selectGraph, useSend, useStore } from '../../state/store.ts';
+import { feedOneAxis } from '../../state/edits.ts';
+import { applyEdit, selectGraph, store, useSend, useStore } from '../../state/store.ts';
 import { portPicked } from '../../state/ui-slice.ts';
 import { formatCost, formatCount, plainNumber } from '../../ui/format.ts';
 import { responsePath } from '../../ui/response-editor.tsx';
 import { Hint } from '../../ui/hint.tsx';
+import { Menu } from '../../ui/menu.tsx';
 import type { CardNode } from './flow.ts';
 import { ProbeStrip } from './probe-strip.tsx';
 
@@ -228,20 +230,7 @@ function InputRow({
         </span>
       </Hint>
       {!note && <span className="number text-[10px] text-faint">{KIND_TAGS[port.kind]}</span>}
-      {note && (
-        <Hint
-          side="left"
-          text={
-            note === '1 → xyz'
-              ? 'One number serves x, y and z alike. To feed one axis only, put Build Vector between.'
-              : 'One value serves every element of the column.'
-          }
-        >
-          <span data-note className="number ml-auto text-[10.5px] whitespace-nowrap text-rust">
-            {note}
-          </span>
-        </Hint>
-      )}
+      {note && <SpreadNote node={node} port={port.id} note={note} />}
       {!connected && value !== undefined && (
         <span className="number ml-auto truncate pl-1 text-[10.5px] text-soft">
           {short(value, port.unit)}
@@ -327,5 +316,39 @@ function Shown({ node, report, picked }: { node: string; report: NodeReport | un
       </button>
       {summary && <span className="number text-[10.5px]">{formatCount(summary.count)}</span>}
     </div>
+  );
+}
+
+/** Says that a value is spread; one number for three axes can be sent to one of them instead. */
+function SpreadNote({ node, port, note }: { node: string; port: string; note: string }) {
+  const look = 'number ml-auto text-[10.5px] whitespace-nowrap text-rust';
+  if (note !== '1 → xyz') {
+    return (
+      <Hint side="left" text="One value serves every element of the column.">
+        <span data-note className={look}>
+          {note}
+        </span>
+      </Hint>
+    );
+  }
+  const feed = (axis: 'x' | 'y' | 'z') => () => {
+    const graph = selectGraph(store.getState());
+    const wire = graph ? resolveGraph(graph).get(node)?.wires.get(port) : undefined;
+    if (graph && wire) applyEdit(`Feed only ${axis}`, feedOneAxis(graph.id, wire.id, axis));
+  };
+  return (
+    <Menu
+      trigger={
+        <button
+          type="button"
+          data-note
+          title="One number serves x, y and z alike. Click to feed one axis only."
+          className={`nodrag hover:underline ${look}`}
+        >
+          {note}
+        </button>
+      }
+      items={(['x', 'y', 'z'] as const).map((axis) => ({ label: `Feed only ${axis}`, onSelect: feed(axis) }))}
+    />
   );
 }
