@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
 import { makeProject, writeProjectFile, type NodeRecord, type WireRecord } from '@umberfish/core';
 import { App } from './app.ts';
@@ -259,5 +260,34 @@ test('evaluation can be paused, asked for once, and resumed; what is old is mark
   await page.getByRole('button', { name: 'Resume' }).click();
   await expect(page.locator('[data-paused]')).toHaveCount(0);
   await expect.poll(() => app.row(0)).toEqual(row);
+  expect(app.errors).toEqual([]);
+});
+
+test('the dearest nodes are listed and shown as bars; a table is saved as CSV as it is sorted', async ({
+  page,
+}) => {
+  const app = new App(page);
+  await app.openDemo();
+  await expect(app.card('values').locator('[data-heat]')).toBeVisible();
+  await page.locator('[data-cost]').click();
+  const items = page.getByRole('menuitem');
+  await expect(items).toHaveCount(5);
+  const costs = (await items.allInnerTexts()).map((t) => Number(/([\d.]+) ms/.exec(t)?.[1]));
+  expect(costs).toEqual([...costs].sort((a, b) => b - a));
+  await items.first().click();
+  await expect(page.locator('.react-flow__node.selected')).toHaveCount(1);
+  await app.output('distance', 'result').click();
+  await page.getByRole('button', { name: 'Sort by distance' }).click();
+  const [file] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('button', { name: 'CSV' }).click(),
+  ]);
+  const lines = readFileSync((await file.path())!, 'utf8')
+    .trim()
+    .split('\n');
+  expect(lines[0]).toBe('point,position.x,position.y,position.z,distance');
+  expect(lines.length).toBe(11937);
+  const distances = lines.slice(1).map((l) => Number(l.split(',')[4]));
+  expect(distances.every((d, i) => i === 0 || d >= distances[i - 1])).toBe(true);
   expect(app.errors).toEqual([]);
 });

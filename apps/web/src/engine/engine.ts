@@ -84,6 +84,11 @@ export class Engine {
     return this.studio?.rowOf(element, sort) ?? Promise.resolve(element);
   }
 
+  /** The table as CSV, or null when there is none. */
+  csv(sort: { column: number; descending: boolean } | null) {
+    return this.studio?.csv(sort) ?? Promise.resolve(null);
+  }
+
   /** Evaluates a result and writes it to a file's content. @throws Error with a sentence */
   async write(request: WriteRequest): Promise<Written> {
     if (!this.studio) throw new Error('The evaluation is being started anew. Try again in a moment.');

@@ -7,6 +7,7 @@ import {
   sortRows,
   statisticsOf,
   tableRows,
+  tableToCsv,
   type Evaluation,
   type Mesh,
   type Project,
@@ -137,6 +138,14 @@ class Studio {
     const size = table.columns.length > 0 ? numbers.length / table.columns.length : 0;
     const elements = Int32Array.from({ length: size }, (_, i) => (order ? order[first + i] : first + i));
     return transfer({ numbers, elements }, [numbers.buffer, elements.buffer]);
+  }
+
+  /** The whole table as CSV, sorted as it is shown; null when there is none. */
+  csv(sort: { column: number; descending: boolean } | null): string | null {
+    if (!this.table) return null;
+    const { table } = this.table;
+    const sorted = sort && sort.column < table.columns.length;
+    return tableToCsv(table, sorted ? this.orderBy(sort.column, sort.descending) : undefined);
   }
 
   /** The row in which an element stands. */

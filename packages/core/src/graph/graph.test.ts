@@ -6,7 +6,7 @@ import { checkConnection, wireNote } from './connect.ts';
 import { downstreamOf, facetGraph, facetVertex } from './facets.ts';
 import { outputKinds } from './resolve.ts';
 import { statisticsOf } from './statistics.ts';
-import { contextMesh, makeTable, sortRows, tableRows } from './table.ts';
+import { contextMesh, makeTable, sortRows, tableRows, tableToCsv } from './table.ts';
 import { meshValue, numberValue, pointColumn } from './values.ts';
 
 describe('connections', () => {
@@ -143,6 +143,11 @@ describe('statistics and tables', () => {
     ]);
     expect(Array.from(tableRows(table, 4, 2))).toEqual([0, 0, 0, 1, 1, 0, 0, 0]);
     expect(tableRows(table, 8, 100).length).toBe(4);
+    expect(
+      tableToCsv(table, Int32Array.of(5, 4, 3, 2, 1, 0, 8, 7, 6))
+        .split('\n')
+        .slice(0, 3),
+    ).toEqual(['point,position.x,position.y,position.z,distance', '5,1,0,0,0', '4,0,0,0,1']);
     expect(makeTable(meshValue(mesh), 'mesh', '', 'corner', undefined).rows).toBe(16);
   });
 });

@@ -2,11 +2,12 @@ import { Plus } from 'lucide-react';
 import { useViewport } from '@xyflow/react';
 import { addGraph, changeGraph, emptyGraph, removeGraph } from '../../state/edits.ts';
 import { applyEdit, selectGraph, store, useSend, useStore } from '../../state/store.ts';
-import { uiSet } from '../../state/ui-slice.ts';
+import { nodesPicked, uiSet } from '../../state/ui-slice.ts';
 import { engine } from '../../engine/index.ts';
 import { Button } from '../../ui/button.tsx';
 import { formatCost } from '../../ui/format.ts';
 import { Menu } from '../../ui/menu.tsx';
+import { useDearest } from './dearest.ts';
 import { openPalette } from './palette.ts';
 import type { BenchCommands } from './use-bench-commands.ts';
 
@@ -104,6 +105,8 @@ function Zoom() {
 function Working({ nodes }: { nodes: number }) {
   const { slow, trouble, settled, frameCostInMs } = useStore((s) => s.evaluation);
   const paused = useStore((s) => s.ui.paused);
+  const dearest = useDearest();
+  const send = useSend();
   if (trouble) {
     return (
       <span data-trouble className="flex min-w-0 items-center gap-2 text-rust">
@@ -145,9 +148,28 @@ function Working({ nodes }: { nodes: number }) {
     );
   }
   return (
-    <span className="truncate text-xs text-soft" title="Nodes of this graph, and what the last picture cost">
-      {nodes} {nodes === 1 ? 'node' : 'nodes'} · <span className="number">{formatCost(frameCostInMs)}</span>
-    </span>
+    <Menu
+      trigger={
+        <button
+          type="button"
+          data-cost
+          className="truncate rounded px-1 text-xs text-soft hover:bg-sunk"
+          title="What the last picture cost; click for the dearest nodes"
+        >
+          {nodes} {nodes === 1 ? 'node' : 'nodes'} ·{' '}
+          <span className="number">{formatCost(frameCostInMs)}</span>
+        </button>
+      }
+      items={
+        dearest.length > 0
+          ? dearest.map((d) => ({
+              label: d.title,
+              keys: formatCost(d.costInMs),
+              onSelect: () => send(nodesPicked([d.node])),
+            }))
+          : [{ label: 'Nothing was evaluated yet', disabled: true, onSelect: () => {} }]
+      }
+    />
   );
 }
 

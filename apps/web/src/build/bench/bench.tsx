@@ -10,7 +10,16 @@ import {
   type NodeChange,
   type OnConnectStartParams,
 } from '@xyflow/react';
-import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
+import {
+  useCallback,
+  useEffect,
+  useMemo,
+  useRef,
+  useState,
+  type CSSProperties,
+  type KeyboardEvent,
+} from 'react';
+import { useDearest } from './dearest.ts';
 import { checkConnection, type PortRef } from '@umberfish/core';
 import { connect, moveNodes, removeNodes, removeWires } from '../../state/edits.ts';
 import { gestureEnded } from '../../state/project-slice.ts';
@@ -42,6 +51,7 @@ export function Bench() {
   const refusal = useRef<string | null>(null);
   const start = useRef<OnConnectStartParams | null>(null);
   const commands = useBenchCommands();
+  const dearest = useDearest();
   const graphId = graph?.id;
 
   useEffect(() => {
@@ -162,7 +172,10 @@ export function Bench() {
       onKeyDown={onKeyDown}
     >
       <BenchHeader commands={commands} />
-      <div className="bench-paper relative min-h-0 flex-1">
+      <div
+        className="bench-paper relative min-h-0 flex-1"
+        style={{ '--dearest': Math.max(0.1, dearest[0]?.costInMs ?? 0).toFixed(2) } as CSSProperties}
+      >
         <ReactFlow<CardNode, WireEdge>
           nodes={cards}
           edges={wires}

@@ -96,6 +96,7 @@ export const Card = memo(function Card({ id, selected }: NodeProps<CardNode>) {
           <Cost report={report} />
         </span>
       </header>
+      <Heat report={report} />
       <p className="truncate border-b border-line px-2 py-1 text-soft" title={sentence}>
         {sentence}
       </p>
@@ -351,4 +352,11 @@ function SpreadNote({ node, port, note }: { node: string; port: string; note: st
       items={(['x', 'y', 'z'] as const).map((axis) => ({ label: `Feed only ${axis}`, onSelect: feed(axis) }))}
     />
   );
+}
+
+/** A bar as long as the node's share of the dearest node's cost; the bench holds that cost, so cards need not. */
+function Heat({ report }: { report: NodeReport | undefined }) {
+  if (!report || report.costInMs < 0.05) return null;
+  const width = `calc(min(1, ${report.costInMs.toFixed(2)} / var(--dearest, 1)) * 100%)`;
+  return <div aria-hidden data-heat className="-mt-px h-0.5 bg-clay" style={{ width }} />;
 }

@@ -13,6 +13,8 @@ import { engine } from '../../engine/index.ts';
 import type { TableHeader } from '../../engine/protocol.ts';
 import { useSend, useStore } from '../../state/store.ts';
 import { uiSet } from '../../state/ui-slice.ts';
+import { download } from '../../storage/files.ts';
+import { Button } from '../../ui/button.tsx';
 import { Choice } from '../../ui/choice.tsx';
 import { formatCount, formatNumber } from '../../ui/format.ts';
 import { useRowWindow, ROW_HEIGHT } from './row-window.ts';
@@ -43,10 +45,10 @@ export function Values() {
       </p>
     );
   if (!table) return <p className="p-4 text-soft">No value arrives here. Messages tell why.</p>;
-  return <ValueTable key={`${port.node}.${port.port}`} table={table} />;
+  return <ValueTable key={`${port.node}.${port.port}`} table={table} name={`${port.node}-${port.port}`} />;
 }
 
-function ValueTable({ table }: { table: TableHeader }) {
+function ValueTable({ table, name }: { table: TableHeader; name: string }) {
   const send = useSend();
   const element = useStore((s) => s.ui.element);
   const on = useStore((s) => s.ui.tableOn);
@@ -128,6 +130,15 @@ function ValueTable({ table }: { table: TableHeader }) {
           <span className="text-soft">{table.on === 'single' ? 'one value for all' : `${names}s`}</span>
         )}
         <span className="flex-1" />
+        <Button
+          className="!h-6 !px-1.5 text-xs"
+          hint="Save the whole table as CSV, sorted as it is here"
+          onClick={() =>
+            void engine.csv(sort).then((csv) => csv !== null && download(`${name}.csv`, csv, 'text/csv'))
+          }
+        >
+          CSV
+        </Button>
         {table.rows > 1 && (
           <label className="flex items-center gap-1.5 text-soft">
             Go to
