@@ -99,7 +99,8 @@ test('the shown result is exported as OBJ and GLB with every point in its place'
     await page.getByRole('combobox', { name: 'Format' }).click();
     await page.getByRole('option', { name: format }).click();
     const [file] = await Promise.all([
-      page.waitForEvent('download'),
+      // The material library of an OBJ is a download of its own.
+      page.waitForEvent('download', (d) => /\.(obj|glb)$/.test(d.suggestedFilename())),
       page.getByRole('button', { name: 'Export', exact: true }).click(),
     ]);
     return readFileSync((await file.path())!);
