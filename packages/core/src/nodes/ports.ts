@@ -41,3 +41,16 @@ export function choice(setting: Setting, settings: Settings): string {
   const label = setting.options.find((o) => o.value === settings[setting.id])?.label ?? '';
   return label.toLowerCase();
 }
+
+/** Whether a node gives a number per element or a vector of three unrelated ones. */
+export const GIVES: Setting = {
+  id: 'gives',
+  label: 'Gives',
+  type: 'choice',
+  options: [
+    { value: 'number', label: 'A number' },
+    { value: 'vector', label: 'A vector' },
+  ],
+  default: 'number',
+  help: 'One number per element, or three unrelated ones.',
+};

@@ -1,6 +1,6 @@
 import type { InputPort, NodeDefinition } from '../../graph/definition.ts';
 import { fractalNoise3, fractalNoise4, makeNoise } from '../../maths/noise.ts';
-import { yes } from '../ports.ts';
+import { GIVES, yes } from '../ports.ts';
 
 const MOST_OCTAVES = 12;
 
@@ -93,17 +93,7 @@ export const noise: NodeDefinition = {
     },
   ],
   settings: [
-    {
-      id: 'gives',
-      label: 'Gives',
-      type: 'choice',
-      options: [
-        { value: 'number', label: 'A number' },
-        { value: 'vector', label: 'A vector' },
-      ],
-      default: 'number',
-      help: 'One noise per element, or three.',
-    },
+    GIVES,
     {
       id: 'boils',
       label: 'Changes in time',

@@ -1,5 +1,6 @@
 import type { NodeDefinition } from '../../graph/definition.ts';
 import { randomAt } from '../../maths/random.ts';
+import { GIVES } from '../ports.ts';
 
 export const random: NodeDefinition = {
   id: 'random',
@@ -52,19 +53,7 @@ export const random: NodeDefinition = {
       help: 'The number drawn; as a vector, three unrelated ones.',
     },
   ],
-  settings: [
-    {
-      id: 'gives',
-      label: 'Gives',
-      type: 'choice',
-      options: [
-        { value: 'number', label: 'A number' },
-        { value: 'vector', label: 'A vector' },
-      ],
-      default: 'number',
-      help: 'One number per index, or three.',
-    },
-  ],
+  settings: [GIVES],
   sentence: (s, c) => `${String(s.gives)}, seed ${String(c.typed('seed') ?? '…')}`,
   elements: {
     plan: (s) => ({
