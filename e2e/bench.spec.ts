@@ -93,11 +93,12 @@ function ladder(): string {
     id: `w${i}`,
     from: { node: `n${i}`, port: 'result' },
     to: { node: n.id, port: 'a' },
+    pins: [],
   }));
   return writeProjectFile(
     {
       ...makeProject('ladder', 'Ladder'),
-      graphs: [{ id: 'g', name: 'Ladder', nodes, wires, preview: null }],
+      graphs: [{ id: 'g', name: 'Ladder', nodes, wires, sections: [], preview: null }],
     },
     new Map(),
   );

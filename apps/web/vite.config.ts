@@ -10,7 +10,8 @@ const isolation = {
 };
 const policy = [
   "default-src 'self'",
-  "script-src 'self'",
+  // Formulas become WebAssembly; this does not allow `eval`.
+  "script-src 'self' 'wasm-unsafe-eval'",
   "worker-src 'self'",
   "style-src 'self' 'unsafe-inline'",
   "img-src 'self' data: blob:",

@@ -55,8 +55,9 @@ function graph(
     id,
     name,
     nodes,
-    preview: null,
-    wires: wires.map(([from, to], i) => ({ id: `${id}-wire-${i + 1}`, from: end(from), to: end(to) })),
+    sections: [],
+  preview: null,
+    wires: wires.map(([from, to], i) => ({ id: `${id}-wire-${i + 1}`, from: end(from), to: end(to), pins: [] })),
   };
 }
 

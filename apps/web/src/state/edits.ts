@@ -116,7 +116,7 @@ export const connect =
       ...g,
       wires: [
         ...g.wires.filter((w) => w.to.node !== to.node || w.to.port !== to.port),
-        { id: newId('wire'), from, to },
+        { id: newId('wire'), from, to, pins: [] },
       ],
     }));
 
@@ -168,6 +168,7 @@ export const pasteNodes =
             id: newId('wire'),
             from: { ...w.from, node: ids.get(w.from.node) as string },
             to: { ...w.to, node: ids.get(w.to.node) as string },
+            pins: w.pins.map(([x, y]) => [x + shift[0], y + shift[1]] as const),
           })),
       ],
     }));
@@ -190,6 +191,7 @@ export const emptyGraph = (name: string): GraphRecord => ({
   name,
   nodes: [],
   wires: [],
+  sections: [],
   preview: null,
 });
 
@@ -253,8 +255,8 @@ export const feedOneAxis =
         nodes: [...g.nodes, between],
         wires: [
           ...g.wires.filter((w) => w !== old),
-          { id: newId('wire'), from: old.from, to: { node: between.id, port: axis } },
-          { id: newId('wire'), from: { node: between.id, port: 'vector' }, to: old.to },
+          { id: newId('wire'), from: old.from, to: { node: between.id, port: axis }, pins: [] },
+          { id: newId('wire'), from: { node: between.id, port: 'vector' }, to: old.to, pins: [] },
         ],
       };
     });

@@ -62,6 +62,7 @@ describe('edits', () => {
     expect(more.graphs[0].wires.map((w) => w.from.node)).toEqual(['c']);
     expect(removeNodes('g', ['a'])(setPreview('g', 'a')(pair)).graphs[0]).toMatchObject({
       wires: [],
+      sections: [],
       preview: null,
     });
     const sum = build(

@@ -1,274 +1,293 @@
-import jsep from 'jsep';
+import { BINARY_OPERATORS, type BinaryOperator } from './functions.ts';
 
-/** Names an expression may use, and what they stand for. */
-export const EXPRESSION_NAMES = ['seconds', 'frame', 'fraction', 'pi', 'e'] as const;
+/** Where a piece of text stands: offsets from 0, the end not included. */
+export interface Span {
+  readonly from: number;
+  readonly to: number;
+}
 
-/** Functions of an expression, with the number of arguments each takes (−1: one or more). */
-export const EXPRESSION_FUNCTIONS: Record<string, { takes: number; run: (...a: number[]) => number }> = {
-  sin: { takes: 1, run: Math.sin },
-  cos: { takes: 1, run: Math.cos },
-  tan: { takes: 1, run: Math.tan },
-  asin: { takes: 1, run: Math.asin },
-  acos: { takes: 1, run: Math.acos },
-  atan: { takes: 1, run: Math.atan },
-  atan2: { takes: 2, run: Math.atan2 },
-  sqrt: { takes: 1, run: Math.sqrt },
-  exp: { takes: 1, run: Math.exp },
-  log: { takes: 1, run: Math.log },
-  pow: { takes: 2, run: Math.pow },
-  abs: { takes: 1, run: Math.abs },
-  sign: { takes: 1, run: Math.sign },
-  floor: { takes: 1, run: Math.floor },
-  ceil: { takes: 1, run: Math.ceil },
-  round: { takes: 1, run: Math.round },
-  fract: { takes: 1, run: (x) => x - Math.floor(x) },
-  min: { takes: -1, run: Math.min },
-  max: { takes: -1, run: Math.max },
-  clamp: { takes: 3, run: (x, low, high) => Math.min(Math.max(x, low), high) },
-  mix: { takes: 3, run: (a, b, t) => a + (b - a) * t },
-  smoothstep: {
-    takes: 3,
-    run: (low, high, x) => {
-      const t = low === high ? Number(x >= low) : Math.min(Math.max((x - low) / (high - low), 0), 1);
-      return t * t * (3 - 2 * t);
-    },
-  },
-  degrees: { takes: 1, run: (r) => (r * 180) / Math.PI },
-  radians: { takes: 1, run: (d) => (d * Math.PI) / 180 },
-};
+/** Plain maths as a tree; names and functions are not checked yet. */
+export type Tree = Span &
+  (
+    | { readonly type: 'number'; readonly value: number }
+    | { readonly type: 'name'; readonly name: string }
+    | { readonly type: 'part'; readonly of: Tree; readonly part: string }
+    | { readonly type: 'minus'; readonly of: Tree }
+    | {
+        readonly type: 'binary';
+        readonly operator: BinaryOperator;
+        readonly left: Tree;
+        readonly right: Tree;
+      }
+    | { readonly type: 'call'; readonly name: string; readonly of: readonly Tree[] }
+  );
 
-/** An expression as a checked tree. */
-export type ExpressionTree =
-  | { type: 'number'; value: number }
-  | { type: 'name'; name: string }
-  | { type: 'unary'; operator: '-' | '+'; of: ExpressionTree }
-  | { type: 'binary'; operator: BinaryOperator; left: ExpressionTree; right: ExpressionTree }
-  | { type: 'call'; name: string; of: readonly ExpressionTree[] };
+/** One line of a formula: `target = value`, `target.part = value`, or only a value. */
+export interface Statement extends Span {
+  readonly target?: Span & { readonly name: string; readonly part?: string };
+  readonly value: Tree;
+}
 
-const BINARY = ['+', '-', '*', '/', '%', '^'] as const;
-export type BinaryOperator = (typeof BINARY)[number];
+/** What is wrong with a piece of a text; the message goes on a sentence that begins with its name. */
+export interface TextProblem extends Span {
+  readonly message: string;
+}
 
-/** Why an expression cannot be read; `position` counts characters from 1. The message ends a sentence. */
+/** Why a text cannot be read; `position` counts characters from 1. */
 export class ExpressionError extends Error {
   readonly position: number;
-  constructor(message: string, position: number) {
+  constructor(
+    message: string,
+    readonly span: Span,
+  ) {
     super(message);
-    this.position = position;
+    this.position = span.from + 1;
   }
 }
 
-const MOST_CHARACTERS = 2000;
+/** How many levels of brackets and signs, and how long a chain of operations may be: what comes after recurses. */
 const MOST_LEVELS = 100;
+const MOST_IN_CHAIN = 1000;
 
-let prepared = false;
-function prepareParser(): void {
-  if (prepared) return;
-  prepared = true;
-  jsep.removeAllUnaryOps();
-  jsep.removeAllBinaryOps();
-  jsep.removeAllLiterals();
-  jsep.addUnaryOp('-');
-  jsep.addUnaryOp('+');
-  jsep.addBinaryOp('+', 9);
-  jsep.addBinaryOp('-', 9);
-  jsep.addBinaryOp('*', 10);
-  jsep.addBinaryOp('/', 10);
-  jsep.addBinaryOp('%', 10);
-  jsep.addBinaryOp('^', 11, true);
-  // Brackets are marked, so that (−2)^2 can be told from −2^2.
-  jsep.hooks.add('gobble-token', function (this: BracketParser, env: { node?: jsep.Expression }) {
-    if (this.code !== 40) return;
-    const group = this.gobbleGroup();
-    if (group) env.node = Object.assign(group, { bracketed: true });
-  });
+type Token = Span & { readonly kind: 'number' | 'name' | 'sign' | 'line' | 'end'; readonly text: string };
+
+const SIGNS = ['<=', '>=', '==', '!=', '+', '-', '*', '/', '%', '^', '<', '>', '(', ')', ',', '.', '=', ';'];
+const NUMBER = /(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?/y;
+const NAME = /[A-Za-z_][A-Za-z0-9_]*/y;
+
+/** Splits a text into words and signs. Line ends count only where `lines` is set. @throws ExpressionError */
+function tokenize(text: string, lines: boolean): Token[] {
+  const tokens: Token[] = [];
+  let at = 0;
+  const add = (kind: Token['kind'], length: number) => {
+    tokens.push({ kind, text: text.slice(at, at + length), from: at, to: at + length });
+    at += length;
+  };
+  while (at < text.length) {
+    const c = text[at];
+    NUMBER.lastIndex = NAME.lastIndex = at;
+    const number = NUMBER.exec(text)?.[0];
+    const name = number === undefined ? NAME.exec(text)?.[0] : undefined;
+    if (number !== undefined) add('number', number.length);
+    else if (name !== undefined) add('name', name.length);
+    else if (text.startsWith('//', at)) {
+      while (at < text.length && text[at] !== '\n') at++;
+    } else if (c === '\n' && lines) add('line', 1);
+    else if (/\s/.test(c)) at++;
+    else {
+      const sign = SIGNS.find((s) => text.startsWith(s, at));
+      // A letter beyond the basic plane is two units long; half of one would be no character.
+      const length = (text.codePointAt(at) ?? 0) > 0xffff ? 2 : 1;
+      if (!sign) {
+        throw new ExpressionError(
+          `cannot be read at character ${at + 1}: "${text.slice(at, at + length)}" has no meaning here.`,
+          { from: at, to: at + length },
+        );
+      }
+      add('sign', sign.length);
+    }
+  }
+  tokens.push({ kind: 'end', text: '', from: text.length, to: text.length });
+  return tokens;
 }
 
-/** What the bracket hook uses of the parser it runs in. */
-interface BracketParser {
-  code: number;
-  gobbleGroup(): jsep.Expression | false;
+/** How tightly operators bind; comparisons least, powers most. A minus sign stands between × and ^. */
+const TIGHTNESS: Record<BinaryOperator, number> = {
+  '<': 1, '<=': 1, '>': 1, '>=': 1, '==': 1, '!=': 1, '+': 2, '-': 2, '*': 3, '/': 3, '%': 3, '^': 5,
+}; // prettier-ignore
+const SIGN_TIGHTNESS = 4;
+
+const isOperator = (text: string): text is BinaryOperator =>
+  (BINARY_OPERATORS as readonly string[]).includes(text);
+
+/** Operator-precedence parser (Pratt 1973) over the tokens of one text. */
+class Parser {
+  private at = 0;
+  private level = 0;
+  private brackets = 0;
+
+  constructor(private readonly tokens: readonly Token[]) {}
+
+  private get next(): Token {
+    // Inside brackets a line end is only space.
+    while (this.brackets > 0 && this.tokens[this.at].kind === 'line') this.at++;
+    return this.tokens[this.at];
+  }
+
+  private take(): Token {
+    const token = this.next;
+    if (token.kind !== 'end') this.at++;
+    return token;
+  }
+
+  private takeSign(sign: string): Token | undefined {
+    return this.next.kind === 'sign' && this.next.text === sign ? this.take() : undefined;
+  }
+
+  get done(): boolean {
+    return this.next.kind === 'end';
+  }
+
+  private refuse(expected: string): never {
+    const { text, from, to, kind } = this.next;
+    const found = kind === 'end' ? 'the end' : kind === 'line' ? 'the end of the line' : `"${text}"`;
+    throw new ExpressionError(
+      `cannot be read at character ${from + 1}: expected ${expected}, found ${found}.`,
+      {
+        from,
+        to: Math.max(to, from + 1),
+      },
+    );
+  }
+
+  private deeper<T>(read: () => T): T {
+    if (++this.level > MOST_LEVELS)
+      throw new ExpressionError(`nests deeper than ${MOST_LEVELS} levels.`, this.next);
+    const result = read();
+    this.level--;
+    return result;
+  }
+
+  /** A value whose operators all bind more tightly than `over`. */
+  value(over = 0): Tree {
+    return this.deeper(() => {
+      let left = this.operand();
+      for (let n = 0; ; n++) {
+        const { kind, text } = this.next;
+        if (kind !== 'sign' || !isOperator(text) || TIGHTNESS[text] <= over) return left;
+        if (n > MOST_IN_CHAIN) throw new ExpressionError('is too long a chain of operations.', this.next);
+        this.take();
+        // Powers bind from the right: 2^3^2 is 2^(3^2).
+        const right = this.value(text === '^' ? TIGHTNESS[text] - 1 : TIGHTNESS[text]);
+        left = { type: 'binary', operator: text, left, right, from: left.from, to: right.to };
+      }
+    });
+  }
+
+  private operand(): Tree {
+    const sign = this.takeSign('-') ?? this.takeSign('+');
+    if (sign) {
+      const of = this.value(SIGN_TIGHTNESS);
+      return sign.text === '-' ? { type: 'minus', of, from: sign.from, to: of.to } : of;
+    }
+    let tree = this.atom();
+    while (this.takeSign('.')) {
+      if (this.next.kind !== 'name') this.refuse('x, y or z');
+      const part = this.take();
+      tree = { type: 'part', of: tree, part: part.text, from: tree.from, to: part.to };
+    }
+    return tree;
+  }
+
+  private atom(): Tree {
+    const token = this.next;
+    if (token.kind === 'number') {
+      this.take();
+      const value = Number(token.text);
+      if (!Number.isFinite(value))
+        throw new ExpressionError(`has a number that is too large, ${token.text}.`, token);
+      return { type: 'number', value, from: token.from, to: token.to };
+    }
+    if (token.kind === 'name') {
+      this.take();
+      if (!this.takeSign('(')) return { type: 'name', name: token.text, from: token.from, to: token.to };
+      this.brackets++;
+      const of: Tree[] = [];
+      if (!(this.next.kind === 'sign' && this.next.text === ')')) {
+        do of.push(this.value());
+        while (this.takeSign(','));
+      }
+      const end = this.close(of.length > 0 ? '"," or ")"' : '")"');
+      return { type: 'call', name: token.text, of, from: token.from, to: end.to };
+    }
+    if (this.takeSign('(')) {
+      this.brackets++;
+      const inner = this.value();
+      const end = this.close('")"');
+      return { ...inner, from: token.from, to: end.to };
+    }
+    return this.refuse('a number, a name or "("');
+  }
+
+  private close(expected: string): Token {
+    const end = this.takeSign(')');
+    if (!end) this.refuse(expected);
+    this.brackets--;
+    return end as Token;
+  }
+
+  end(): void {
+    if (!this.done) this.refuse('an operator or the end');
+  }
+
+  /** Past line ends and semicolons. */
+  skipEnds(): void {
+    while (this.next.kind === 'line' || (this.next.kind === 'sign' && this.next.text === ';')) this.take();
+  }
+
+  /** After something unreadable: on to the next line. */
+  recover(): void {
+    this.level = this.brackets = 0;
+    while (this.next.kind !== 'end' && this.next.kind !== 'line' && this.next.text !== ';') this.take();
+  }
+
+  statement(): Statement {
+    const first = this.value();
+    const equals = this.takeSign('=');
+    let statement: Statement;
+    if (!equals) statement = { value: first, from: first.from, to: first.to };
+    else {
+      const named = first.type === 'part' ? first.of : first;
+      if (named.type !== 'name')
+        throw new ExpressionError('has something other than a name before "=".', first);
+      const part = first.type === 'part' ? { part: first.part } : {};
+      const value = this.value();
+      statement = {
+        target: { name: named.name, ...part, from: first.from, to: first.to },
+        value,
+        from: first.from,
+        to: value.to,
+      };
+    }
+    const { kind, text } = this.next;
+    if (kind !== 'end' && kind !== 'line' && text !== ';') this.refuse('an operator or the end of the line');
+    return statement;
+  }
+}
+
+/** Reads one value: `0.8 + 0.4 * sin(seconds / 3)`. @throws ExpressionError with the place and what was expected. */
+export function parseValue(text: string): Tree {
+  const parser = new Parser(tokenize(text, false));
+  const tree = parser.value();
+  parser.end();
+  return tree;
 }
 
 /**
- * Reads plain maths with bare names: `0.8 + 0.4 * sin(seconds / 3)`. `^` is power and binds from the right, more
- * tightly than a minus sign before it (−2^2 is −4).
- * @param extraNames names to allow besides `EXPRESSION_NAMES`.
- * @throws ExpressionError with the position and what was expected.
+ * Reads the lines of a formula. Lines end with the line or with `;`, go on inside brackets, and `//` begins a
+ * remark. What cannot be read is told and the next line is read.
  */
-export function parseExpression(text: string, extraNames: readonly string[] = []): ExpressionTree {
-  prepareParser();
-  if (text.trim() === '')
-    throw new ExpressionError('is empty. Type a number or a sum such as 2 * sin(seconds).', 1);
-  if (text.length > MOST_CHARACTERS) {
-    throw new ExpressionError(
-      `is ${text.length} characters long; the most is ${MOST_CHARACTERS}.`,
-      MOST_CHARACTERS,
-    );
-  }
-  checkLevels(text);
-  let parsed: jsep.Expression;
+export function parseStatements(text: string): { statements: Statement[]; problems: TextProblem[] } {
+  const statements: Statement[] = [];
+  const problems: TextProblem[] = [];
+  const note = (error: unknown) => {
+    if (!(error instanceof ExpressionError)) throw error;
+    problems.push({ message: error.message, from: error.span.from, to: error.span.to });
+  };
+  let parser: Parser;
   try {
-    parsed = jsep(text);
+    parser = new Parser(tokenize(text, true));
   } catch (error) {
-    const { index, description } = error as { index?: number; description?: string };
-    const position = Math.min((index ?? 0) + 1, text.length + 1);
-    throw new ExpressionError(
-      `cannot be read at character ${position}: ${inWords(description ?? '', text, position)}`,
-      position,
-    );
+    note(error);
+    return { statements, problems };
   }
-  const known = new Set<string>([...EXPRESSION_NAMES, ...extraNames]);
-  return check(parsed, { text, known, places: new Map() });
-}
-
-function inWords(description: string, text: string, position: number): string {
-  const found = position <= text.length ? `"${text[position - 1]}"` : 'the end';
-  if (/Expected expression|Unexpected/i.test(description))
-    return `expected a number, a name or "(", found ${found}.`;
-  if (/Unclosed \(|Expected \)/i.test(description)) return `expected ")", found ${found}.`;
-  if (/Variable names|number/i.test(description)) return 'expected an operator between a number and a name.';
-  return `expected an operator or the end, found ${found}.`;
-}
-
-function checkLevels(text: string): void {
-  let level = 0;
-  for (let i = 0; i < text.length; i++) {
-    if (text[i] === '(') level++;
-    if (text[i] === ')') level--;
-    if (level > MOST_LEVELS) throw new ExpressionError(`nests deeper than ${MOST_LEVELS} brackets.`, i + 1);
-  }
-}
-
-interface Checking {
-  text: string;
-  known: ReadonlySet<string>;
-  /** How often each name was met, to find the place of the next. */
-  places: Map<string, number>;
-}
-
-function check(e: jsep.Expression, c: Checking, level = 0): ExpressionTree {
-  if (level > 1000) throw new ExpressionError('is too long a chain of operations.', 1);
-  switch (e.type) {
-    case 'Literal': {
-      const value = (e as jsep.Literal).value;
-      if (typeof value === 'number' && Number.isFinite(value)) return { type: 'number', value };
-      throw unexpected(String((e as jsep.Literal).raw), c, 'a number');
-    }
-    case 'Identifier': {
-      const name = String((e as jsep.Identifier).name);
-      const position = placeOf(name, c);
-      if (c.known.has(name)) return { type: 'name', name };
-      if (Object.hasOwn(EXPRESSION_FUNCTIONS, name)) {
-        throw new ExpressionError(
-          `uses "${name}" without brackets at character ${position}; write ${name}(…).`,
-          position,
-        );
-      }
-      const hint = suggest(name, [...c.known, ...Object.keys(EXPRESSION_FUNCTIONS)]);
-      const asked = hint ? ` Did you mean "${hint}"?` : ` Known names: ${[...c.known].join(', ')}.`;
-      throw new ExpressionError(`has the unknown name "${name}" at character ${position}.${asked}`, position);
-    }
-    case 'UnaryExpression': {
-      const u = e as jsep.UnaryExpression;
-      const operator = u.operator as '-' | '+';
-      // The parser binds a sign before a power; mathematics does it the other way round.
-      return { type: 'unary', operator, of: check(u.argument, c, level + 1) };
-    }
-    case 'BinaryExpression': {
-      const b = e as jsep.BinaryExpression;
-      const operator = b.operator as BinaryOperator;
-      if (!BINARY.includes(operator)) throw unexpected(String(b.operator), c, 'one of + − * / % ^');
-      const left = check(b.left, c, level + 1);
-      const right = check(b.right, c, level + 1);
-      if (
-        operator === '^' &&
-        left.type === 'unary' &&
-        b.left.type === 'UnaryExpression' &&
-        !('bracketed' in b.left)
-      ) {
-        return {
-          type: 'unary',
-          operator: left.operator,
-          of: { type: 'binary', operator, left: left.of, right },
-        };
-      }
-      return { type: 'binary', operator, left, right };
-    }
-    case 'CallExpression': {
-      const call = e as jsep.CallExpression;
-      const name = String((call.callee as jsep.Identifier).name ?? '');
-      const position = placeOf(name, c);
-      if (!Object.hasOwn(EXPRESSION_FUNCTIONS, name)) {
-        const hint = suggest(name, Object.keys(EXPRESSION_FUNCTIONS));
-        throw new ExpressionError(
-          `has the unknown function "${name}" at character ${position}.${hint ? ` Did you mean "${hint}"?` : ''}`,
-          position,
-        );
-      }
-      const { takes } = EXPRESSION_FUNCTIONS[name];
-      const count = call.arguments.length;
-      if (takes >= 0 ? count !== takes : count === 0) {
-        const wanted = takes < 0 ? 'one or more values' : takes === 1 ? '1 value' : `${takes} values`;
-        throw new ExpressionError(
-          `gives "${name}" ${count} at character ${position}; it takes ${wanted}.`,
-          position,
-        );
-      }
-      return { type: 'call', name, of: call.arguments.map((a) => check(a, c, level + 1)) };
-    }
-    case 'Compound':
-      throw new ExpressionError('has two parts with no operator between them; expected one operator.', 1);
-    case 'MemberExpression':
-      throw unexpected('.', c, 'a bare name');
-    default:
-      throw new ExpressionError(
-        `has something that is not plain maths (${e.type}); expected numbers, names, brackets and + − * / % ^.`,
-        1,
-      );
-  }
-}
-
-function unexpected(found: string, c: Checking, expected: string): ExpressionError {
-  const position = Math.max(0, c.text.indexOf(found)) + 1;
-  return new ExpressionError(`has "${found}" at character ${position}; expected ${expected}.`, position);
-}
-
-function placeOf(name: string, c: Checking): number {
-  const from = c.places.get(name) ?? 0;
-  const pattern = new RegExp(
-    `(?<![A-Za-z0-9_])${name.replace(/[^A-Za-z0-9_]/g, '\\$&')}(?![A-Za-z0-9_])`,
-    'g',
-  );
-  pattern.lastIndex = from;
-  const match = pattern.exec(c.text);
-  const at = match ? match.index : 0;
-  c.places.set(name, at + Math.max(1, name.length));
-  return at + 1;
-}
-
-/** The known name closest to a mistyped one: equal but for case, or within two letters; undefined when none is. */
-export function suggest(name: string, known: readonly string[]): string | undefined {
-  const lower = name.toLowerCase();
-  let best: string | undefined;
-  let bestDistance = name.length < 4 ? 2 : 3;
-  for (const k of known) {
-    const d = editDistance(lower, k.toLowerCase());
-    if (d < bestDistance && d < name.length) {
-      best = k;
-      bestDistance = d;
+  for (parser.skipEnds(); !parser.done; parser.skipEnds()) {
+    try {
+      statements.push(parser.statement());
+    } catch (error) {
+      note(error);
+      parser.recover();
     }
   }
-  return best;
-}
-
-function editDistance(a: string, b: string): number {
-  let row = Array.from({ length: b.length + 1 }, (_, i) => i);
-  for (let i = 1; i <= a.length; i++) {
-    const next = [i];
-    for (let j = 1; j <= b.length; j++) {
-      next[j] = Math.min(row[j] + 1, next[j - 1] + 1, row[j - 1] + (a[i - 1] === b[j - 1] ? 0 : 1));
-    }
-    row = next;
-  }
-  return row[b.length];
+  return { statements, problems };
 }

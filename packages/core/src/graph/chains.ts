@@ -107,7 +107,7 @@ function runStep(step: Step, start: number, count: number): void {
   for (const fill of step.fills) fill(start, count);
   for (let i = 0; i < step.inputAt.length; i++) step.inputAt[i] = start * step.inputStride[i];
   for (let j = 0; j < step.outputAt.length; j++) step.outputAt[j] = start * step.outputStride[j];
-  step.kernel(step.inputs, step.inputAt, step.outputs, step.outputAt, count);
+  step.kernel(step.inputs, step.inputAt, step.outputs, step.outputAt, count, start);
 }
 
 function makeStep(link: Link, buffers: ReadonlyMap<Link, Float32Array[]>, keeps: boolean): Step {

@@ -1,4 +1,5 @@
-import type { AttributeRole } from '../geometry/attributes.ts';
+import type { ExpressionScope } from '../expression/index.ts';
+import type { AttributePlace, AttributeRole, AttributeType } from '../geometry/attributes.ts';
 import type { InputValue, NodeRecord, SettingValue } from '../project/schema.ts';
 import type { Mesh } from '../geometry/mesh.ts';
 import type { Matrix } from '../maths/matrix.ts';
@@ -46,6 +47,12 @@ export type Setting = { id: string; label: string; help: string } & (
   | { type: 'toggle'; default: boolean }
   | { type: 'text'; default: string }
   | { type: 'response'; default: SettingValue }
+  | { type: 'gradient'; default: SettingValue }
+  /** Names with a type, each of which is a port. */
+  | { type: 'names'; default: SettingValue; side: 'input' | 'output' }
+  | { type: 'formula'; default: string }
+  /** Offsets of single points, made in the stage. */
+  | { type: 'offsets'; default: SettingValue }
   | { type: 'object'; takes: 'mesh' | 'any' | 'locator'; optional?: boolean }
 );
 
@@ -58,7 +65,7 @@ export type LaneKind = 'number' | 'vector';
 /**
  * Computes one chunk of a per-element node: `count` elements from `inputs[i]` starting at number `inputAt[i]`
  * into `outputs[j]` starting at `outputAt[j]`. Lanes are Float32; a kernel computes in Float64 inside. An output
- * lane never overlaps an input lane.
+ * lane never overlaps an input lane. `first` is the number of the chunk's first element among all.
  */
 export type Kernel = (
   inputs: readonly Readonly<Float32Array>[],
@@ -66,14 +73,37 @@ export type Kernel = (
   outputs: readonly Float32Array[],
   outputAt: Readonly<Int32Array>,
   count: number,
+  first: number,
 ) => void;
 
 /** What a per-element node decides once its inputs' kinds are known. */
 export interface ElementPlan {
-  /** Lane kind of each input that the kernel reads, by port, in the order the kernel expects. A mesh is read by its positions. */
-  inputs: readonly { port: string; lane: LaneKind }[];
-  /** Kind and role of each output, in the order the kernel writes. `movesMeshOf`: the lane becomes the positions of that input's mesh. */
-  outputs: readonly { port: string; lane: LaneKind; role?: AttributeRole; movesMeshOf?: string }[];
+  /**
+   * Lane kind of each input that the kernel reads, by port, in the order the kernel expects. A mesh is read by name:
+   * `position` (when `read` is left out), `normal`, or an attribute.
+   */
+  inputs: readonly { port: string; lane: LaneKind; read?: string }[];
+  /** Kind and role of each output, in the order the kernel writes; without a port it only goes into the mesh. */
+  outputs: readonly { port?: string; lane: LaneKind; role?: AttributeRole }[];
+  /** The elements are those of the mesh at `from`; it goes out at `port` with outputs written to it by name. */
+  mesh?: { port: string; from: string; on: AttributePlace; writes: readonly MeshWrite[] };
+}
+
+/** An output that is written to a mesh: as an attribute, or as the positions when it is called `position`. */
+export interface MeshWrite {
+  output: number;
+  name: string;
+  type: AttributeType;
+  role: AttributeRole;
+}
+
+/** What is known when a kernel is made. */
+export interface CompileContext {
+  report(problem: Problem): void;
+  /** seconds, frame, fraction, pi, e. */
+  scope: ExpressionScope;
+  /** How many elements there are. */
+  count: number;
 }
 
 /** Uniform inputs resolved to numbers, by port. */
@@ -81,10 +111,17 @@ export type Uniforms = Readonly<Record<string, number>>;
 
 /** The per-element form of a node: the evaluator runs it chunk by chunk, alone or fused with its neighbours. */
 export interface ElementNode {
-  /** @param kinds kind of the value at each connected or typed input. */
-  plan(settings: Settings, kinds: Readonly<Record<string, ElementKind>>): ElementPlan;
+  /**
+   * @param kinds kind of the value at each connected or typed input.
+   * @param meshes those that arrived, by port; left out while nothing is evaluated.
+   */
+  plan(
+    settings: Settings,
+    kinds: Readonly<Record<string, ElementKind>>,
+    meshes?: ReadonlyMap<string, Mesh>,
+  ): ElementPlan;
   /** Builds the kernel for a plan; may report problems such as a clamped value. */
-  compile(settings: Settings, plan: ElementPlan, uniforms: Uniforms, report: (p: Problem) => void): Kernel;
+  compile(settings: Settings, plan: ElementPlan, uniforms: Uniforms, context: CompileContext): Kernel;
 }
 
 /** An object facet a node depends on (DECISIONS 11). */
@@ -162,7 +199,7 @@ export interface NodeDefinition {
   /** The object whose result it makes, if any. */
   writesResultOf?(settings: Settings): string | null;
   /** Whether it reads the clock itself (expressions are known without this). */
-  readsTime?: boolean;
+  readsTime?(settings: Settings): boolean;
   /** Output to input: what a skipped or failed node hands on. */
   passes?: Readonly<Record<string, string>>;
   evaluate?(context: NodeContext): Readonly<Record<string, Value>>;
@@ -179,11 +216,22 @@ export function settingsOf(definition: NodeDefinition, node: NodeRecord): Settin
     if (s.type === 'object') out[s.id] = typeof v === 'string' ? v : null;
     else if (s.type === 'choice')
       out[s.id] = s.options.some((o) => o.value === v) ? (v as string) : s.default;
-    else if (s.type === 'response') out[s.id] = v && typeof v === 'object' ? v : s.default;
+    else if (s.type in SHAPES) out[s.id] = hasShape(v, SHAPES[s.type]) ? v : s.default;
     else out[s.id] = typeof v === typeof s.default ? v : s.default;
   }
   return out;
 }
+
+/** By which field a setting that is an object is known. */
+const SHAPES: Readonly<Record<string, string>> = {
+  response: 'invert',
+  gradient: 'stops',
+  names: 'names',
+  offsets: 'moves',
+};
+
+const hasShape = (v: SettingValue | undefined, field: string): v is SettingValue =>
+  typeof v === 'object' && v !== null && field in v;
 
 /** What stands in an input without a wire: what was typed, or the default. */
 export function typedInput(port: InputPort, node: NodeRecord): InputValue | undefined {

@@ -159,7 +159,7 @@ function planUnit(plan: Plan, unit: Unit, loop: readonly string[] | undefined): 
     parts.push(facetKey(plan, read));
     sources.add(facetVertex(read));
   }
-  if (definition?.readsTime) {
+  if (definition?.readsTime?.(settings)) {
     parts.push(
       `frame ${plan.frame}/${plan.project.frameRate}/${plan.project.range.first}-${plan.project.range.last}`,
     );

@@ -10,7 +10,8 @@ export type ProblemData =
   | { code: 'needs-single'; port: string; count: number }
   | { code: 'column-counts'; first: string; firstCount: number; second: string; secondCount: number }
   | { code: 'column-owners'; first: string; second: string; count: number }
-  | { code: 'column-fit'; port: string; count: number; points: number }
+  | { code: 'column-fit'; port: string; count: number; points: number; on?: string }
+  | { code: 'formula'; message: string; line: number }
   | { code: 'expression'; port: string; message: string }
   | { code: 'object-missing'; setting: string }
   | { code: 'object-unset'; setting: string; needs: string }
@@ -71,7 +72,9 @@ export function problemWords(p: ProblemData): string {
     case 'column-owners':
       return `"${p.first}" and "${p.second}" come from different geometries that happen to have ${whole(p.count)} elements each; they are paired by index.`;
     case 'column-fit':
-      return `"${p.port}" has ${whole(p.count)} values, the mesh has ${whole(p.points)} points. Take both from the same geometry.`;
+      return `"${p.port}" has ${whole(p.count)} values, the mesh has ${whole(p.points)} ${p.on ?? 'point'}s. Take both from the same geometry.`;
+    case 'formula':
+      return `The formula ${p.message}`;
     case 'expression':
       return `The expression in "${p.port}" ${p.message}`;
     case 'object-missing':

@@ -126,7 +126,8 @@ export const outputKinds = memoize((graph: GraphRecord): ReadonlyMap<string, Por
         inputKinds[port.id] =
           Array.isArray(typedInput(port, node.record)) && port.kind !== 'number' ? 'vector' : 'number';
     }
-    const planned = node.definition?.elements?.plan(node.settings, inputKinds);
+    const undecided = node.outputs.some((o) => o.kind === 'value');
+    const planned = undecided ? node.definition?.elements?.plan(node.settings, inputKinds) : undefined;
     for (const out of node.outputs) {
       const lane = planned?.outputs.find((o) => o.port === out.id)?.lane;
       kinds.set(`${id}.${out.id}`, out.kind === 'value' && lane ? lane : out.kind);

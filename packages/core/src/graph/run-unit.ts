@@ -1,15 +1,16 @@
 import type { AttributePlace } from '../geometry/attributes.ts';
-import { withPositions, type Mesh } from '../geometry/mesh.ts';
+import { withAttribute, withPositions, type Mesh } from '../geometry/mesh.ts';
 import type { Entry } from './cache.ts';
-import { outputRole, runChain, type LaneSource, type Link } from './chains.ts';
-import type { ElementPlan, InputPort, LaneKind, NodeContext, ObjectView, Uniforms } from './definition.ts';
+import { outputRole, runChain, type Elements, type Link } from './chains.ts';
+import type { ElementPlan, InputPort, Kernel, MeshWrite, NodeContext, ObjectView } from './definition.ts';
+import { gatherElements, type Arriving as ArrivingOf, type Pending as PendingOf } from './element-inputs.ts';
 import { finishEntry, firstBad } from './entry.ts';
 import { accepts, KIND_WORDS } from './kinds.ts';
 import { makeNodeContext } from './node-context.ts';
 import type { Plan, PlannedUnit } from './plan.ts';
 import { Cancelled, NodeError, type Problem, type ProblemData } from './problems.ts';
 import { nodeTitle } from './resolve.ts';
-import { meshValue, pointColumn, type Column, type ElementKind, type Single, type Value } from './values.ts';
+import { meshValue, type Column, type Single, type Value } from './values.ts';
 
 /** What every run needs from outside. */
 export interface RunServices {
@@ -29,18 +30,8 @@ export interface RunContext extends RunServices {
   kept(unit: PlannedUnit): Entry | undefined;
 }
 
-/** A column that the chain it belongs to has not computed, and may never store. */
-interface Pending {
-  readonly form: 'pending';
-  readonly kind: LaneKind;
-  readonly count: number;
-  readonly on: AttributePlace;
-  readonly owner: string;
-  readonly run: UnitRun;
-  readonly output: number;
-}
-
-type Arriving = Value | Pending;
+type Pending = PendingOf<UnitRun>;
+type Arriving = ArrivingOf<UnitRun>;
 
 /** Evaluates one unit; a unit in the middle of a chain only gets ready, the chain's tail runs them all. */
 export class UnitRun {
@@ -205,103 +196,31 @@ export class UnitRun {
 
   private *runElements(): Generator<void, void> {
     const { node } = this.planned.unit;
-    const elements = node.definition?.elements;
-    if (!elements) return;
-    // 1. What arrives, and of which kinds.
-    const arriving = new Map<string, Arriving>();
-    const meshes = new Map<string, Mesh>();
-    const kinds: Record<string, ElementKind> = {};
-    const uniforms: Record<string, number> = {};
-    for (const port of node.inputs) {
-      const value = this.inputAt(port.id);
-      if (!value || value.kind === 'matrix') continue;
-      if (value.form === 'geometry') {
-        meshes.set(port.id, value.mesh);
-        arriving.set(
-          port.id,
-          pointColumn(value.mesh, 'vector', value.mesh.positions as Float32Array, 'position'),
-        );
-        continue;
-      }
-      arriving.set(port.id, value);
-      kinds[port.id] = value.kind;
-      if (value.form === 'single' && value.data.length === 1) uniforms[port.id] = value.data[0];
-    }
-    const plan = elements.plan(node.settings, kinds);
-    // 2. Columns pair up by count.
-    const columns = plan.inputs
-      .map((i) => arriving.get(i.port))
-      .filter((v): v is Column | Pending => v !== undefined && v.form !== 'single');
-    const owner = this.pairColumns(plan, arriving, meshes);
-    const kernel = elements.compile(node.settings, plan, uniforms as Uniforms, (p) =>
-      this.entry.problems.push(p),
+    const report = (p: Problem) => void this.entry.problems.push(p);
+    const gathered = gatherElements<UnitRun>(
+      node,
+      (p) => this.inputAt(p),
+      (run) => run.link as Link,
+      report,
     );
-    // 3. Get ready.
-    const sources = plan.inputs.map((input): LaneSource => {
-      const value = arriving.get(input.port);
-      if (!value)
-        throw new NodeError({ code: 'input-missing', port: input.port, needs: KIND_WORDS[input.lane] });
-      if (value.form === 'pending')
-        return { from: 'link', link: value.run.link as Link, output: value.output };
-      return { from: 'value', value: value as Single | Column };
-    });
-    this.link = { plan, kernel, sources };
-    this.meshes = meshes;
-    if (columns.length === 0) {
+    const { plan, elements, uniforms } = gathered;
+    const { scope } = this.context.plan;
+    const compiled = node.definition?.elements?.compile(node.settings, plan, uniforms, { report, scope, count: elements?.count ?? 1 }); // prettier-ignore
+    this.link = { plan, kernel: compiled as Kernel, sources: gathered.sources };
+    this.meshes = gathered.meshes;
+    if (!elements) {
       yield* this.runSingle(plan);
       this.link = undefined;
       return;
     }
-    this.pendings = plan.outputs.map((o, output) => ({
-      form: 'pending',
-      kind: o.lane,
-      ...owner,
-      run: this,
-      output,
-    }));
-    for (const [i, o] of plan.outputs.entries()) {
-      if (!o.movesMeshOf)
-        this.entry.summaries.set(o.port, { form: 'column', kind: o.lane, count: this.pendings[i].count });
-    }
-    // 4. The tail of a chain runs it.
+    const { count, on, owner } = elements;
+    this.pendings = plan.outputs.map((o, output) => ({ form: 'pending', kind: o.lane, count, on, owner, run: this, output })); // prettier-ignore
+    for (const o of plan.outputs)
+      if (o.port) this.entry.summaries.set(o.port, { form: 'column', kind: o.lane, count });
+    // The tail of a chain runs it.
     if (this.planned.tail !== this.planned) return;
-    yield* this.runLinks(this.linksBefore(), this.pendings[0]);
+    yield* this.runLinks(this.linksBefore(), elements);
     this.pendings = [];
-  }
-
-  private pairColumns(
-    plan: ElementPlan,
-    arriving: ReadonlyMap<string, Arriving>,
-    meshes: ReadonlyMap<string, Mesh>,
-  ): Pick<Pending, 'count' | 'on' | 'owner'> {
-    let first: { port: string; value: Column | Pending; isMesh: boolean } | undefined;
-    for (const { port } of plan.inputs) {
-      const value = arriving.get(port);
-      if (!value || value.form === 'single' || value.form === 'geometry') continue;
-      const label = this.portOf(port).label;
-      if (!first) first = { port: label, value, isMesh: meshes.has(port) };
-      else if (first.value.count !== value.count) {
-        if (first.isMesh)
-          this.fail({ code: 'column-fit', port: label, count: value.count, points: first.value.count });
-        this.fail({
-          code: 'column-counts',
-          first: first.port,
-          firstCount: first.value.count,
-          second: label,
-          secondCount: value.count,
-        });
-      } else if (first.value.owner !== value.owner || first.value.on !== value.on) {
-        this.problem(
-          { code: 'column-owners', first: first.port, second: label, count: value.count },
-          'warning',
-        );
-      }
-    }
-    return {
-      count: first?.value.count ?? 1,
-      on: first?.value.on ?? 'point',
-      owner: first?.value.owner ?? '',
-    };
   }
 
   /** Runs of this chain up to and including this one, in order. */
@@ -322,10 +241,7 @@ export class UnitRun {
     return found;
   }
 
-  private *runLinks(
-    runs: readonly UnitRun[],
-    owner: Pick<Pending, 'count' | 'on' | 'owner'>,
-  ): Generator<void, void> {
+  private *runLinks(runs: readonly UnitRun[], owner: Elements): Generator<void, void> {
     const { now, floats } = this.context;
     const before = now();
     const links = runs.map((r) => r.link as Link);
@@ -333,20 +249,20 @@ export class UnitRun {
     const cost = now() - before;
     const mine = this.link as Link;
     mine.plan.outputs.forEach((o, i) => {
-      const mesh = o.movesMeshOf ? this.meshes.get(o.movesMeshOf) : undefined;
-      if (mesh) {
-        this.entry.values.set(o.port, meshValue(withPositions(mesh, result.outputs[i])));
-        return;
-      }
+      if (!o.port) return;
       const column: Column = { form: 'column', kind: o.lane, count: owner.count, on: owner.on, owner: owner.owner, data: result.outputs[i], role: outputRole(mine.plan, i) }; // prettier-ignore
       this.entry.values.set(o.port, column);
     });
+    const { mesh } = mine.plan;
+    const from = mesh && this.meshes.get(mesh.from);
+    if (mesh && from) this.entry.values.set(mesh.port, meshValue(writeOutputs(from, mesh.on, mesh.writes, result.outputs))); // prettier-ignore
     runs.forEach((r, i) => {
       r.entry.costInMs = cost * result.shares[i];
       r.entry.chained = runs.length;
       const bad = result.notFinite[i];
       if (bad) {
-        const { port } = (r.link as Link).plan.outputs[bad.output];
+        const { outputs, mesh: to } = (r.link as Link).plan;
+        const port = outputs[bad.output].port ?? to?.port ?? 'result';
         r.problem({ code: 'not-finite', port, index: bad.index, count: bad.count }, 'warning');
       }
       this.finished.push({ planned: r.planned, entry: r.entry });
@@ -362,6 +278,7 @@ export class UnitRun {
       () => 0,
     );
     plan.outputs.forEach((o, i) => {
+      if (!o.port) return;
       const data = Float64Array.from(result.outputs[i]);
       this.entry.values.set(o.port, { form: 'single', kind: o.lane, data });
       if (data.some((v) => !Number.isFinite(v)))
@@ -401,4 +318,19 @@ export class UnitRun {
       return before !== undefined && before.form !== 'pending' && array(before) === array(value);
     });
   }
+}
+
+/** A mesh with outputs of a per-element node written to it: positions, or attributes by name. */
+function writeOutputs(
+  mesh: Mesh,
+  on: AttributePlace,
+  writes: readonly MeshWrite[],
+  outputs: readonly Float32Array[],
+): Mesh {
+  let out = mesh;
+  for (const { output, name, type, role } of writes) {
+    const data = outputs[output];
+    out = name === 'position' ? withPositions(out, data) : withAttribute(out, { name, on, type, role, data });
+  }
+  return out;
 }

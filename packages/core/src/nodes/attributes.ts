@@ -7,7 +7,7 @@ import {
 import type { Mesh } from '../geometry/mesh.ts';
 import type { Setting } from '../graph/definition.ts';
 import { NodeError } from '../graph/problems.ts';
-import { suggest } from '../expression/parse.ts';
+import { suggest } from '../expression/functions.ts';
 
 export const REST_POSITION = 'restPosition';
 export const REST_NORMAL = 'restNormal';

@@ -210,7 +210,15 @@ function repair(project: Project, repairs: string[]): Project {
         `${lost} ${lost === 1 ? 'wire' : 'wires'} in "${g.name}" led nowhere or doubled another, and ${lost === 1 ? 'was' : 'were'} left out.`,
       );
     }
-    return wires.length < g.wires.length ? { ...g, wires } : g;
+    const boxed = new Set<string>();
+    const sections = g.sections.map((box) => {
+      const nodes = box.nodes.filter((n) => mine.has(n) && !boxed.has(n));
+      nodes.forEach((n) => boxed.add(n));
+      if (nodes.length === box.nodes.length) return box;
+      repairs.push(`The section "${box.title}" named nodes that are missing or in another section.`);
+      return { ...box, nodes };
+    });
+    return { ...g, wires, sections };
   });
   return { ...project, objects, graphs };
 }

@@ -3,7 +3,24 @@ import { PROJECT_VERSION } from './schema.ts';
 type Json = Record<string, unknown>;
 
 /** `MIGRATIONS[n]` takes a document of version n to version n + 1. Version 1 is the first. */
-export const MIGRATIONS: Record<number, (document: Json) => Json> = {};
+export const MIGRATIONS: Record<number, (document: Json) => Json> = {
+  // Sections of a graph, pins of a wire, point sets of an object.
+  1: (document) => ({
+    ...document,
+    graphs: each(document.graphs, (graph) => ({
+      sections: [],
+      ...graph,
+      wires: each(graph.wires, (wire) => ({ pins: [], ...wire })),
+    })),
+    objects: each(document.objects, (object) => ({ sets: [], ...object })),
+  }),
+};
+
+/** Changes every record of a list; anything else is left for the schema to refuse. */
+function each(list: unknown, change: (record: Json) => Json): unknown {
+  if (!Array.isArray(list)) return list;
+  return list.map((r: unknown) => (typeof r === 'object' && r !== null ? change(r as Json) : r));
+}
 
 /**
  * Brings a document of any older version up to the present one.

@@ -56,7 +56,7 @@ describe('project files', () => {
     expect(refusal('{"a":')).toContain('not JSON');
     expect(refusal('[]')).toContain('not an Umberfish project');
     expect(refusal('{"format":"umberfish-project"}')).toContain('no project version');
-    expect(refusal(text.replace('"version": 1', '"version": 99'))).toContain('newer Umberfish');
+    expect(refusal(text.replace('"version": 2', '"version": 99'))).toContain('newer Umberfish');
     expect(refusal(text.replace('"frameRate": 24', '"frameRate": "fast"'))).toMatch(/^project\.frameRate: /);
     expect(refusal(text.replace('"id": "here"', '"id": "fish"'))).toContain('two objects have the id "fish"');
     expect(refusal(text.replace(/"base64": "[^"]{8}/, '"base64": "!!!!!!!!'))).toContain('base64');
@@ -129,6 +129,12 @@ describe('project files', () => {
     expect(migrate({ version: 1 }, steps, 3)).toEqual({ version: 3, a: 1, b: 2 });
     expect(() => migrate({ version: 1 }, {}, 2)).toThrow('can no longer be read');
     expect(() => migrate({ version: '1' })).toThrow('no project version');
+    const first = { version: 1, graphs: [{ id: 'g', wires: [{ id: 'w' }] }], objects: [{ id: 'o' }, 3] };
+    expect(migrate(first)).toEqual({
+      version: 2,
+      graphs: [{ id: 'g', sections: [], wires: [{ id: 'w', pins: [] }] }],
+      objects: [{ id: 'o', sets: [] }, 3],
+    });
   });
 
   test('a check lists what is wrong, by place', () => {

@@ -5,7 +5,7 @@ import { ROTATION_ORDERS } from '../maths/rotation.ts';
 z.config({ jitless: true });
 
 export const PROJECT_FORMAT = 'umberfish-project';
-export const PROJECT_VERSION = 1;
+export const PROJECT_VERSION = 2;
 
 const id = z.string().min(1).max(80);
 const name = z.string().max(200);
@@ -40,7 +40,46 @@ export const responseSchema = z
   .object({ points: z.array(responsePointSchema).max(200).readonly(), invert: z.boolean() })
   .readonly();
 
-const settingValueSchema = z.union([finite, z.boolean(), z.string().max(10_000), z.null(), responseSchema]);
+/** Colours along 0..1, linear red, green and blue, straight between stops. */
+export const gradientSchema = z
+  .object({
+    stops: z
+      .array(z.object({ at: finite, colour: vec3 }).readonly())
+      .min(1)
+      .max(50)
+      .readonly(),
+  })
+  .readonly();
+
+/** Names with a type, such as what a formula takes and gives. */
+export const NAME_TYPES = ['number', 'vector', 'colour'] as const;
+export const namesSchema = z
+  .object({
+    names: z
+      .array(z.object({ name: z.string().max(60), type: z.enum(NAME_TYPES) }).readonly())
+      .max(16)
+      .readonly(),
+  })
+  .readonly();
+
+const pointIndices = z.array(z.number().int().min(0)).max(2_000_000).readonly();
+
+/** Offsets made by hand: the points moved, xyz metres for each, and how many points the mesh had. */
+export const offsetsSchema = z
+  .object({ points: z.number().int().min(0), index: pointIndices, moves: z.array(finite).readonly() })
+  .readonly()
+  .refine((o) => o.moves.length === o.index.length * 3, 'there must be three numbers for each point');
+
+const settingValueSchema = z.union([
+  finite,
+  z.boolean(),
+  z.string().max(10_000),
+  z.null(),
+  responseSchema,
+  gradientSchema,
+  namesSchema,
+  offsetsSchema,
+]);
 
 export const channelsSchema = z
   .object({
@@ -52,6 +91,9 @@ export const channelsSchema = z
     scale: vec3,
   })
   .readonly();
+
+/** Points of a mesh chosen by hand, under a name; graphs find it as a yes-or-no attribute of the mesh. */
+export const pointSetSchema = z.object({ name, points: pointIndices }).readonly();
 
 export const objectSchema = z
   .object({
@@ -71,6 +113,7 @@ export const objectSchema = z
     colour: vec3.nullable(),
     /** Content id of the mesh asset, for mesh objects that bring their own geometry. */
     mesh: id.nullable(),
+    sets: z.array(pointSetSchema).max(200).readonly(),
   })
   .readonly();
 
@@ -95,6 +138,26 @@ export const wireSchema = z
     id,
     from: z.object({ node: id, port: z.string() }).readonly(),
     to: z.object({ node: id, port: z.string() }).readonly(),
+    /** Where the wire bends, in order, in bench coordinates. */
+    pins: z
+      .array(z.tuple([finite, finite]).readonly())
+      .max(50)
+      .readonly(),
+  })
+  .readonly();
+
+export const SECTION_TINTS = ['plain', 'sand', 'clay', 'moss', 'slate'] as const;
+
+/** A titled box round some nodes, with a note. A node is in one section at most. */
+export const sectionSchema = z
+  .object({
+    id,
+    title: name,
+    note: z.string().max(5000),
+    tint: z.enum(SECTION_TINTS),
+    nodes: z.array(id).max(20_000).readonly(),
+    /** Shown as one card. */
+    folded: z.boolean(),
   })
   .readonly();
 
@@ -104,6 +167,7 @@ export const graphSchema = z
     name,
     nodes: z.array(nodeSchema).max(20_000).readonly(),
     wires: z.array(wireSchema).max(100_000).readonly(),
+    sections: z.array(sectionSchema).max(1000).readonly(),
     /** The node whose geometry or values the stage shows instead of the graph's results. */
     preview: id.nullable(),
   })
@@ -144,6 +208,11 @@ export type Channels = z.infer<typeof channelsSchema>;
 export type ObjectRecord = z.infer<typeof objectSchema>;
 export type NodeRecord = z.infer<typeof nodeSchema>;
 export type WireRecord = z.infer<typeof wireSchema>;
+export type SectionRecord = z.infer<typeof sectionSchema>;
+export type PointSet = z.infer<typeof pointSetSchema>;
+export type Gradient = z.infer<typeof gradientSchema>;
+export type Names = z.infer<typeof namesSchema>;
+export type Offsets = z.infer<typeof offsetsSchema>;
 export type GraphRecord = z.infer<typeof graphSchema>;
 export type AssetRecord = z.infer<typeof assetSchema>;
 export type Project = z.infer<typeof projectSchema>;
@@ -190,6 +259,7 @@ export function makeObject(
     visible: true,
     colour: null,
     mesh: null,
+    sets: [],
     ...extras,
   };
 }

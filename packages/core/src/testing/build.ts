@@ -39,7 +39,7 @@ export function node(id: string, type: string, parts: NodeParts = {}): NodeRecor
 /** Wires as `from.port > to.port`. */
 export function wire(text: string): WireRecord {
   const [from, to] = text.split('>').map((t) => t.trim().split('.'));
-  return { id: text, from: { node: from[0], port: from[1] }, to: { node: to[0], port: to[1] } };
+  return { id: text, from: { node: from[0], port: from[1] }, to: { node: to[0], port: to[1] }, pins: [] };
 }
 
 export const graph = (nodes: NodeRecord[], wires: string[], id = 'graph'): GraphRecord => ({
@@ -47,6 +47,7 @@ export const graph = (nodes: NodeRecord[], wires: string[], id = 'graph'): Graph
   name: id,
   nodes,
   wires: wires.map(wire),
+  sections: [],
   preview: null,
 });
 

@@ -21,7 +21,7 @@ export const clock: NodeDefinition = {
   ],
   settings: [],
   sentence: () => 'frame, seconds, fraction of the range',
-  readsTime: true,
+  readsTime: () => true,
   evaluate: ({ time }) => ({
     frame: numberValue(time.frame),
     seconds: numberValue(time.seconds),

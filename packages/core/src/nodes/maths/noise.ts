@@ -116,7 +116,7 @@ export const noise: NodeDefinition = {
       ],
       outputs: [{ port: 'result', lane: s.gives === 'vector' ? 'vector' : 'number' }],
     }),
-    compile(s, _plan, uniforms, report) {
+    compile(s, _plan, uniforms, { report }) {
       const octaves = Math.round(Math.min(MOST_OCTAVES, Math.max(1, uniforms.octaves)));
       if (octaves !== uniforms.octaves) {
         report({

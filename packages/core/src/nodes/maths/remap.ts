@@ -85,7 +85,7 @@ export const remap: NodeDefinition = {
         outputs: [{ port: 'result', lane }],
       };
     },
-    compile(s, plan, uniforms, report) {
+    compile(s, plan, uniforms, { report }) {
       const width = LANE_WIDTH[plan.outputs[0].lane];
       const shape = yes(s, 'shape') ? compileResponse(s.response as Response) : undefined;
       const clamp = yes(s, 'clamp') || shape !== undefined;

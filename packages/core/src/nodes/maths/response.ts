@@ -39,7 +39,7 @@ export const response: NodeDefinition = {
       inputs: [{ port: 'value', lane: 'number' }],
       outputs: [{ port: 'result', lane: 'number' }],
     }),
-    compile(s, _plan, _uniforms, report) {
+    compile(s, _plan, _uniforms, { report }) {
       const r = s.response as Response;
       const compiled = compileResponse(r);
       if (r.points.length === 1)

@@ -1,5 +1,6 @@
 import type { NodeDefinition } from '../../graph/definition.ts';
 import { dropAttribute } from './drop-attribute.ts';
+import { formula } from './formula.ts';
 import { merge } from './merge.ts';
 import { movePoints } from './move-points.ts';
 import { pick } from './pick.ts';
@@ -19,6 +20,7 @@ export const READ_WRITE: readonly NodeDefinition[] = [
   dropAttribute,
   rememberRest,
   restChange,
+  formula,
   summarise,
   pick,
   smoothValues,

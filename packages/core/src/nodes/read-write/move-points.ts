@@ -1,4 +1,4 @@
-import type { Kernel, NodeDefinition } from '../../graph/definition.ts';
+import type { Kernel, MeshWrite, NodeDefinition } from '../../graph/definition.ts';
 import { MESH_IN, MESH_OUT, WEIGHT_IN, yes } from '../ports.ts';
 
 const axis = (id: string, letter: string) =>
@@ -9,6 +9,9 @@ const axis = (id: string, letter: string) =>
     default: true,
     help: `Whether points move along ${letter}.`,
   }) as const;
+
+/** The kernel's result becomes the positions. */
+const MOVED: MeshWrite = { output: 0, name: 'position', type: 'vector', role: 'position' };
 
 export const movePoints: NodeDefinition = {
   id: 'move-points',
@@ -67,7 +70,8 @@ export const movePoints: NodeDefinition = {
         { port: 'offset', lane: 'vector' },
         { port: 'weight', lane: 'number' },
       ],
-      outputs: [{ port: 'mesh', lane: 'vector', movesMeshOf: 'mesh' }],
+      outputs: [{ lane: 'vector', role: 'position' }],
+      mesh: { port: 'mesh', from: 'mesh', on: 'point', writes: [MOVED] },
     }),
     /** `out = p + w · mask · (offset − set · p)`, per point. */
     compile: (s, _plan, uniforms) => {

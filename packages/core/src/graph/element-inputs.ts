@@ -1,0 +1,122 @@
+import type { AttributePlace } from '../geometry/attributes.ts';
+import { elementCount, type Mesh } from '../geometry/mesh.ts';
+import type { Elements, LaneSource, Link } from './chains.ts';
+import type { ElementPlan, LaneKind, Uniforms } from './definition.ts';
+import { KIND_WORDS } from './kinds.ts';
+import { meshColumn } from './mesh-lane.ts';
+import { NodeError, type Problem } from './problems.ts';
+import type { ResolvedNode } from './resolve.ts';
+import type { Column, ElementKind, Single, Value } from './values.ts';
+
+/** A column that the chain it belongs to has not computed, and may never store. */
+export interface Pending<Run> {
+  readonly form: 'pending';
+  readonly kind: LaneKind;
+  readonly count: number;
+  readonly on: AttributePlace;
+  readonly owner: string;
+  readonly run: Run;
+  readonly output: number;
+}
+
+export type Arriving<Run> = Value | Pending<Run>;
+
+/** What a per-element node works on, once everything has arrived. */
+export interface ElementInputs {
+  readonly plan: ElementPlan;
+  /** Meshes that arrived, by port. */
+  readonly meshes: ReadonlyMap<string, Mesh>;
+  readonly uniforms: Uniforms;
+  /** Undefined when only single values arrived: then there is one result for all. */
+  readonly elements: Elements | undefined;
+  /** In the order of `plan.inputs`. */
+  readonly sources: readonly LaneSource[];
+}
+
+/**
+ * Sorts what arrives at a per-element node: its plan, whose elements it works on, and where each lane comes from.
+ * @param inputAt the checked value at an input. @param linkOf the link of a pending column.
+ * @throws NodeError when something is missing or counts differ.
+ */
+export function gatherElements<Run>(
+  node: ResolvedNode,
+  inputAt: (port: string) => Arriving<Run> | undefined,
+  linkOf: (run: Run) => Link,
+  report: (problem: Problem) => void,
+): ElementInputs {
+  const arriving = new Map<string, Arriving<Run>>();
+  const meshes = new Map<string, Mesh>();
+  const kinds: Record<string, ElementKind> = {};
+  const uniforms: Record<string, number> = {};
+  for (const port of node.inputs) {
+    const value = inputAt(port.id);
+    if (!value || value.kind === 'matrix') continue;
+    if (value.form === 'geometry') {
+      meshes.set(port.id, value.mesh);
+      continue;
+    }
+    arriving.set(port.id, value);
+    kinds[port.id] = value.kind;
+    if (value.form === 'single' && value.data.length === 1) uniforms[port.id] = value.data[0];
+  }
+  const plan = node.definition?.elements?.plan(node.settings, kinds, meshes);
+  if (!plan) throw new NodeError({ code: 'unknown-type', type: node.record.type });
+  const labelOf = (port: string) => node.inputs.find((p) => p.id === port)?.label ?? port;
+  const from = plan.mesh ? meshes.get(plan.mesh.from) : undefined;
+  const taken = plan.inputs.map(({ port, lane, read }): Arriving<Run> => {
+    const mesh = meshes.get(port);
+    const value = mesh ? meshColumn(mesh, read ?? 'position', plan.mesh?.on ?? 'point') : arriving.get(port);
+    if (!value) throw new NodeError({ code: 'input-missing', port: labelOf(port), needs: KIND_WORDS[lane] });
+    return value;
+  });
+  const elements = pairColumns(
+    plan.inputs.map((input, i) => ({
+      port: labelOf(input.port),
+      value: taken[i],
+      isMesh: meshes.has(input.port),
+    })),
+    plan.mesh && from ? ownerOf(from, plan.mesh.on, labelOf(plan.mesh.from)) : undefined,
+    report,
+  );
+  const sources = taken.map((value): LaneSource =>
+    value.form === 'pending'
+      ? { from: 'link', link: linkOf(value.run), output: value.output }
+      : { from: 'value', value: value as Single | Column },
+  );
+  return { plan, meshes, uniforms, elements, sources };
+}
+
+interface Owner extends Elements {
+  readonly port: string;
+  readonly isMesh: boolean;
+}
+
+const ownerOf = (mesh: Mesh, on: AttributePlace, port: string): Owner => ({
+  count: elementCount(mesh.topology, on),
+  on,
+  owner: mesh.topology.id,
+  port,
+  isMesh: true,
+});
+
+/** Columns pair up by count, and with the mesh where there is one (DECISIONS 14). @throws NodeError */
+function pairColumns<Run>(
+  inputs: readonly { port: string; value: Arriving<Run>; isMesh: boolean }[],
+  mesh: Owner | undefined,
+  report: (problem: Problem) => void,
+): Elements | undefined {
+  let first = mesh;
+  for (const { port, value, isMesh } of inputs) {
+    if (value.form === 'single' || value.form === 'geometry') continue;
+    const { count, on, owner } = value;
+    if (!first) first = { count, on, owner, port, isMesh };
+    else if (first.count !== count) {
+      if (first.isMesh)
+        throw new NodeError({ code: 'column-fit', port, count, points: first.count, on: first.on });
+      throw new NodeError({ code: 'column-counts', first: first.port, firstCount: first.count, second: port, secondCount: count }); // prettier-ignore
+    } else if (first.owner !== owner || first.on !== on) {
+      report({ code: 'column-owners', first: first.port, second: port, count, severity: 'warning' });
+    }
+  }
+  return first;
+}
