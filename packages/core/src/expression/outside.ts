@@ -1,4 +1,4 @@
-import { noiseAt, OPERATIONS } from './program.ts';
+import { noiseAt, type OPERATIONS } from './program.ts';
 import { randomAt } from '../maths/random.ts';
 
 /** A loop over one chunk: numbers at `of[i] + k` of `m` to number `out + k`. */

@@ -1,6 +1,7 @@
 import type { Mesh } from '../geometry/mesh.ts';
 import { SHOWN_PORT } from '../nodes/index.ts';
 import type { Project } from '../project/schema.ts';
+import { withPointSets } from '../scene/point-sets.ts';
 import { objectsById, worldMatrix } from '../scene/world.ts';
 import { Cache, type Entry, type PortSummary } from './cache.ts';
 import { makePlan, isElementUnit, readsLane, resultUnit, type Plan, type PlannedUnit } from './plan.ts';
@@ -239,7 +240,7 @@ export class Evaluator {
     const shown = made ? this.cache.get(made.key)?.values.get(SHOWN_PORT) : undefined;
     return {
       name: object.name,
-      source: object.mesh === null ? undefined : assets.get(object.mesh),
+      source: withPointSets(object.mesh === null ? undefined : assets.get(object.mesh), object.sets),
       lostSource: object.mesh !== null && !assets.has(object.mesh),
       result: shown?.form === 'geometry' ? shown.mesh : undefined,
       world: worldMatrix(plan.objects, id),

@@ -9,3 +9,5 @@ export * from './evaluator.ts';
 export * from './statistics.ts';
 export * from './table.ts';
 export * from './chains.ts';
+export * from './compare.ts';
+export * from './mesh-lane.ts';

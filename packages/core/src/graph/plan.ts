@@ -53,6 +53,7 @@ export interface Plan {
   hasAsset(id: string): boolean;
 }
 
+const setsText = memoize((sets: object) => JSON.stringify(sets));
 const settingsText = memoize((settings: object) => JSON.stringify(settings));
 
 /**
@@ -187,7 +188,7 @@ function facetKey(plan: Plan, read: FacetRef): string {
   if (!object) return 'gone';
   switch (read.facet) {
     case 'source':
-      return `source ${object.mesh} ${object.mesh !== null && plan.hasAsset(object.mesh)}`;
+      return `source ${object.mesh} ${object.mesh !== null && plan.hasAsset(object.mesh)} ${setsText(object.sets)}`;
     case 'result': {
       const made = resultUnit(plan, read.object);
       return made ? `result ${made.key}` : `none ${object.mesh}`;

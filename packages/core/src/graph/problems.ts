@@ -30,6 +30,8 @@ export type ProblemData =
   | { code: 'attribute-missing'; name: string; known: readonly string[]; near?: string }
   | { code: 'attribute-name'; what: string }
   | { code: 'attribute-count'; name: string; count: number; on: string; elements: number }
+  | { code: 'attribute-place'; name: string; on: string; needs: string }
+  | { code: 'offsets-count'; made: number; count: number; lost: number }
   | { code: 'index-range'; index: number; count: number }
   | { code: 'threw'; message: string };
 
@@ -113,6 +115,10 @@ export function problemWords(p: ProblemData): string {
       return `${p.what} Type a name of letters, digits and _ in the settings.`;
     case 'attribute-count':
       return `"${p.name}" would get ${whole(p.count)} values, but the mesh has ${whole(p.elements)} ${p.on}s. Take both from the same geometry.`;
+    case 'attribute-place':
+      return `"${p.name}" is on ${p.on}s, but this takes one on ${p.needs}s. Move it with Read and Write Attribute, or carry it by number.`;
+    case 'offsets-count':
+      return `The offsets were made on a mesh of ${whole(p.made)} points; this one has ${whole(p.count)}.${p.lost > 0 ? ` ${whole(p.lost)} of them have no point any more.` : ''} They are used by point number; check them, or clear them in the settings.`;
     case 'index-range':
       return `Index ${whole(p.index)} is outside 0 to ${whole(p.count - 1)}. Choose clamp or wrap, or another index.`;
     case 'threw':

@@ -112,7 +112,7 @@ export function tableRows(
   count: number,
   order?: Readonly<Int32Array>,
 ): Float64Array {
-  const size = Math.max(0, Math.min(count, table.rows - first));
+  const size = Math.max(0, Math.min(count, (order?.length ?? table.rows) - first));
   const out = new Float64Array(size * table.columns.length);
   for (let r = 0, o = 0; r < size; r++) {
     const row = order ? order[first + r] : first + r;
@@ -121,11 +121,12 @@ export function tableRows(
   return out;
 }
 
-/** A whole table as CSV, in an order of rows if one is given: a header, then the element and its numbers. */
+/** A whole table as CSV, in an order (or choice) of rows if one is given: a header, then the element and its numbers. */
 export function tableToCsv(table: Table, order?: Readonly<Int32Array>): string {
   const names = table.columns.map((c) => (c.part ? `${c.label}.${c.part}` : c.label));
   const lines = [[table.on === 'single' ? 'index' : table.on, ...names].join(',')];
-  for (let r = 0; r < table.rows; r++) {
+  const rows = order?.length ?? table.rows;
+  for (let r = 0; r < rows; r++) {
     const row = order ? order[r] : r;
     const numbers = table.columns.map((c) => {
       const v = c.data[row * c.width + c.offset];
@@ -140,13 +141,18 @@ export function tableToCsv(table: Table, order?: Readonly<Int32Array>): string {
  * The order of a table's rows by one column: ascending or descending, equal values by row, NaN last. A radix sort
  * over 32-bit keys, 8 bits at a time: four passes whatever the values.
  */
-export function sortRows(table: Table, column: number, descending: boolean): Int32Array {
+export function sortRows(
+  table: Table,
+  column: number,
+  descending: boolean,
+  among?: Readonly<Int32Array>,
+): Int32Array {
   const c = table.columns[column];
-  const n = table.rows;
-  const keys = new Uint32Array(n);
+  const n = among?.length ?? table.rows;
+  const keys = new Uint32Array(table.rows);
   const float = new Float32Array(1);
   const bits = new Uint32Array(float.buffer);
-  for (let r = 0; r < n; r++) {
+  for (let r = 0; r < table.rows; r++) {
     const v = c.data[r * c.width + c.offset];
     float[0] = v;
     // Orders floats as unsigned integers: negative ones reversed, positive ones above them.
@@ -154,7 +160,7 @@ export function sortRows(table: Table, column: number, descending: boolean): Int
     if (c.whole) key = v ^ 0x80000000;
     keys[r] = v !== v ? 0xffffffff : descending ? ~key : key;
   }
-  let from = Int32Array.from({ length: n }, (_, i) => i);
+  let from = Int32Array.from({ length: n }, (_, i) => (among ? among[i] : i));
   let to = new Int32Array(n);
   const starts = new Int32Array(257);
   for (let shift = 0; shift < 32; shift += 8) {

@@ -4,3 +4,4 @@ export * from './matrix.ts';
 export * from './noise.ts';
 export * from './random.ts';
 export * from './response.ts';
+export * from './gradient.ts';

@@ -3,7 +3,16 @@ import { findAttribute, type Mesh } from '../geometry/mesh.ts';
 import { makeGrid, makeSphere } from '../geometry/primitives.ts';
 import { problemWords } from '../graph/problems.ts';
 import { randomAt } from '../maths/random.ts';
-import { evaluatorOf, graph, node, project, runNode, type NodeParts } from '../testing/build.ts';
+import {
+  columnOf,
+  evaluatorOf,
+  graph,
+  meshOf,
+  node,
+  project,
+  runNode,
+  type NodeParts,
+} from '../testing/build.ts';
 import type { Value } from '../graph/values.ts';
 
 const single = (type: string, parts: NodeParts, port = 'result'): number[] => {
@@ -37,14 +46,7 @@ function chain(
     words: [...e.reports.values()].flatMap((r) => r.problems.map(problemWords)).join(' '),
   };
 }
-const meshOf = (v: Value | undefined): Mesh => {
-  if (v?.form !== 'geometry') throw new Error('no mesh');
-  return v.mesh;
-};
-const dataOf = (v: Value | undefined) => {
-  if (v?.form !== 'column') throw new Error('no column');
-  return v.data;
-};
+const dataOf = (v: Value | undefined) => columnOf(v).data;
 
 describe('maths', () => {
   test('Blend, Compare, Choose', () => {

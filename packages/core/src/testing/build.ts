@@ -12,7 +12,7 @@ import {
 import { Evaluator, type Evaluation, type EvaluatorOptions } from '../graph/evaluator.ts';
 import { SHOWN_PORT } from '../nodes/index.ts';
 import type { Mesh } from '../geometry/mesh.ts';
-import type { Value } from '../graph/values.ts';
+import type { Column, Value } from '../graph/values.ts';
 
 /** Short ways to write graphs in tests and benchmarks. */
 export interface NodeParts {
@@ -138,4 +138,16 @@ export function runNode(
   const wanted = ports.map((port) => ({ node: 'it', port }));
   const evaluation = evaluator.evaluate({ project: project([graph(nodes, wires)]), frame: 12, wanted });
   return { values: wanted.map((w) => evaluation.value(w)), evaluation };
+}
+
+/** The mesh of a value. @throws Error when it is none */
+export function meshOf(v: Value | undefined): Mesh {
+  if (v?.form !== 'geometry') throw new Error('no mesh');
+  return v.mesh;
+}
+
+/** A value as a column. @throws Error when it is none */
+export function columnOf(v: Value | undefined): Column {
+  if (v?.form !== 'column') throw new Error('no column');
+  return v;
 }

@@ -7,11 +7,13 @@ import { wave } from './wave.ts';
 import { arithmetic } from './arithmetic.ts';
 import { buildVector } from './build-vector.ts';
 import { direction } from './direction.ts';
+import { gradient } from './gradient.ts';
 import { measure } from './measure.ts';
 import { noise } from './noise.ts';
 import { remap } from './remap.ts';
 import { response } from './response.ts';
 import { splitVector } from './split-vector.ts';
+import { turnAngles } from './turn-angles.ts';
 
 export const MATHS: readonly NodeDefinition[] = [
   arithmetic,
@@ -21,10 +23,12 @@ export const MATHS: readonly NodeDefinition[] = [
   buildVector,
   remap,
   response,
+  gradient,
   noise,
   wave,
   random,
   blend,
   compare,
   choose,
+  turnAngles,
 ];

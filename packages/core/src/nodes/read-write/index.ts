@@ -1,6 +1,9 @@
 import type { NodeDefinition } from '../../graph/definition.ts';
+import { carryAttribute } from './carry-attribute.ts';
+import { colourBy } from './colour-by.ts';
 import { dropAttribute } from './drop-attribute.ts';
 import { formula } from './formula.ts';
+import { handOffsets } from './hand-offsets.ts';
 import { merge } from './merge.ts';
 import { movePoints } from './move-points.ts';
 import { pick } from './pick.ts';
@@ -15,9 +18,12 @@ import { writeAttribute } from './write-attribute.ts';
 export const READ_WRITE: readonly NodeDefinition[] = [
   pointValues,
   movePoints,
+  handOffsets,
   readAttribute,
   writeAttribute,
   dropAttribute,
+  carryAttribute,
+  colourBy,
   rememberRest,
   restChange,
   formula,

@@ -1,0 +1,229 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { findAttribute, makeMesh, type Mesh } from '../geometry/mesh.ts';
+import { makeGrid, makeSphere } from '../geometry/primitives.ts';
+import { pointNormals } from '../geometry/normals.ts';
+import { moveValues } from '../geometry/spread.ts';
+import { compareTables } from '../graph/compare.ts';
+import { problemWords } from '../graph/problems.ts';
+import { makeTable, sortRows, tableToCsv } from '../graph/table.ts';
+import { compileGradient, readGradient, UMBER_GRADIENT } from '../maths/gradient.ts';
+import { quaternionFromEuler, multiplyQuaternions } from '../maths/rotation.ts';
+import { PointTree } from '../nearest/points.ts';
+import { columnOf, evaluatorOf, graph, meshOf, node, project, runNode } from '../testing/build.ts';
+import type { Value } from '../graph/values.ts';
+import type { NodeRecord } from '../project/schema.ts';
+
+const SOURCE = node('in', 'scene-mesh', { settings: { object: 'fish', space: 'own' } });
+const names = (text: string) => ({
+  names: text.split(' ').filter(Boolean).map((n) => ({ name: n.split(':')[0], type: (n.split(':')[1] ?? 'number') as 'number' })),
+}); // prettier-ignore
+const formula = (id: string, text: string, outputs: string, inputs = '', on = 'point') =>
+  node(id, 'formula', { settings: { formula: text, outputs: names(outputs), inputs: names(inputs), on } });
+
+/** Evaluates nodes fed from the mesh; gives values by `node.port`, and all messages as words. */
+function run(mesh: Mesh, nodes: NodeRecord[], wires: string[], wanted: string[], frame = 12) {
+  const refs = wanted.map((w) => ({ node: w.split('.')[0], port: w.split('.')[1] }));
+  const e = evaluatorOf(mesh).evaluate({
+    project: project([graph([SOURCE, ...nodes], wires)]),
+    frame,
+    wanted: refs,
+  });
+  const words = [...e.reports.values()].flatMap((r) => r.problems.map(problemWords)).join(' ');
+  return { values: refs.map((r) => e.value(r)), words };
+}
+const attribute = (v: Value | undefined, name: string, on: 'point' | 'face' | 'corner' | 'edge' = 'point') => findAttribute(meshOf(v), name, on); // prettier-ignore
+
+describe('Formula', () => {
+  const mesh = makeSphere(1, 9, 12);
+
+  test('writes what Remember Rest, Write Attribute and Move Points write', () => {
+    const { values } = run(
+      mesh,
+      [
+        formula('f', 'restPosition = position; restNormal = normal', 'restPosition:vector restNormal:vector'),
+        node('rest', 'remember-rest'),
+        formula('tint', 'colour = vector(1, index / count, 0)', 'colour:colour'),
+        formula('column', 'result = vector(1, index / count, 0)', 'result:vector'),
+        node('write', 'write-attribute', { settings: { name: 'colour', colour: true } }),
+        formula('moved', 'position = position + 0.5 * normal', 'position:vector'),
+        node('values', 'point-values'),
+        node('half', 'arithmetic', { settings: { operation: 'multiply' }, inputs: { b: 0.5 } }),
+        node('move', 'move-points'),
+      ],
+      ['in.mesh > f.mesh', 'in.mesh > rest.mesh', 'in.mesh > tint.mesh', 'in.mesh > column.mesh', 'in.mesh > write.mesh', 'column.result > write.value', 'in.mesh > moved.mesh', 'in.mesh > values.mesh', 'values.normals > half.a', 'half.result > move.offset', 'in.mesh > move.mesh'],
+      ['f.mesh', 'rest.mesh', 'tint.mesh', 'write.mesh', 'moved.mesh', 'move.mesh'],
+    ); // prettier-ignore
+    const [f, rest, tint, write, moved, move] = values;
+    expect(attribute(f, 'restPosition')).toEqual(attribute(rest, 'restPosition'));
+    expect(attribute(f, 'restNormal')).toEqual(attribute(rest, 'restNormal'));
+    expect(attribute(tint, 'colour')).toEqual(attribute(write, 'colour'));
+    meshOf(move).positions.forEach((v, i) => expect(meshOf(moved).positions[i]).toBeCloseTo(v, 6));
+    expect(meshOf(moved).topology).toBe(mesh.topology);
+  });
+
+  test('works on faces, corners and edges, with names moved there', () => {
+    for (const on of ['face', 'corner', 'edge'] as const) {
+      const { values } = run(mesh, [formula('f', 'mid = position; turn = index', 'mid:vector turn', '', on)], ['in.mesh > f.mesh'], ['f.mesh', 'f.mid']); // prettier-ignore
+      const expected = moveValues(mesh.topology, mesh.positions, 3, 'point', on);
+      expect(attribute(values[0], 'mid', on)?.data).toEqual(expected);
+      expect(attribute(values[0], 'turn', on)?.data[7]).toBe(7);
+      expect(columnOf(values[1]).on).toBe(on);
+    }
+    const { values } = run(mesh, [formula('f', 'n = normal', 'n:vector', '', 'face')], ['in.mesh > f.mesh'], ['f.n']); // prettier-ignore
+    const first = columnOf(values[0]).data.slice(0, 3);
+    expect(Math.hypot(...first)).toBeCloseTo(1, 6);
+  });
+
+  test('takes several inputs, single or column, and is the same fused and alone', () => {
+    const nodes = [
+      node('values', 'point-values'),
+      formula('a', 'far = length(p) * k\nside = p.x < 0', 'far side', 'p:vector k'),
+      formula('b', 'far + side * sin(seconds)', 'result', 'far side'),
+      node('double', 'arithmetic', { settings: { operation: 'multiply' }, inputs: { b: 2 } }),
+    ];
+    nodes[1] = { ...nodes[1], inputs: { k: 3 } };
+    const wires = ['in.mesh > values.mesh', 'values.positions > a.p', 'a.far > b.far', 'a.side > b.side', 'b.result > double.a'];
+    const p = project([graph([SOURCE, ...nodes], wires)]);
+    const wanted = [{ node: 'double', port: 'result' }];
+    const fused = evaluatorOf(mesh).evaluate({ project: p, frame: 30, wanted });
+    const alone = evaluatorOf(mesh, { fuse: false }).evaluate({ project: p, frame: 30, wanted });
+    expect(fused.reports.get('double')?.chained).toBe(2); // a does not change in time, so it keeps its columns
+    expect(columnOf(fused.value(wanted[0])).data).toEqual(columnOf(alone.value(wanted[0])).data);
+    const [x, y, z] = mesh.positions.subarray(15);
+    const far = Math.fround(Math.fround(Math.hypot(x, y, z)) * 3);
+    expect(columnOf(fused.value(wanted[0])).data[5]).toBeCloseTo(2 * (far + (x < 0 ? Math.sin(1.25) : 0)), 4);
+    const single = runNode('formula', { settings: { formula: 'a * a', inputs: names('a') }, inputs: { a: 3 } }, ['result']);
+    expect(single.values[0]).toMatchObject({ form: 'single', data: Float64Array.of(9) });
+  }); // prettier-ignore
+
+  test('hands the mesh on and says what is wrong', () => {
+    const bad = (text: string, outputs: string, on = 'point') => {
+      const { values, words } = run(mesh, [formula('f', text, outputs, '', on)], ['in.mesh > f.mesh'], ['f.mesh']); // prettier-ignore
+      expect(meshOf(values[0]).positions).toBe(mesh.positions);
+      return words;
+    };
+    expect(bad('result = restPositon.x', 'result')).toContain(
+      'The formula has the unknown name "restPositon"',
+    );
+    expect(bad('position = position * 2', 'position:vector', 'face')).toContain('which only points have');
+    const { words } = run(
+      mesh,
+      [formula('f', '1 / (index - 3)', 'result')],
+      ['in.mesh > f.mesh'],
+      ['f.result'],
+    );
+    expect(words).toContain('is not a finite number');
+  });
+});
+
+describe('attributes in colour and from elsewhere', () => {
+  test('gradients are straight between stops and constant beyond', () => {
+    const read = (at: number, gradient = UMBER_GRADIENT) => {
+      const out = new Float32Array(3);
+      readGradient(out, 0, compileGradient(gradient), at);
+      return [...out];
+    };
+    expect(read(-3)).toEqual(read(0));
+    expect(read(1.2)).toEqual(read(1));
+    const half = read(1 / 6);
+    [0.83, 0.6, 0.39].forEach((v, i) => expect(half[i]).toBeCloseTo(v, 6));
+    const hard = { stops: [{ at: 0.5, colour: [1, 0, 0] as const }, { at: 0.5, colour: [0, 0, 1] as const }] }; // prettier-ignore
+    expect([read(0.499, hard), read(0.5, hard)]).toEqual([[1, 0, 0], [0, 0, 1]]); // prettier-ignore
+    expect(read(NaN)[0]).toBeNaN();
+  });
+
+  test('Colour By paints an attribute or what is connected', () => {
+    const mesh = makeGrid([2, 2], [4, 4]);
+    const nodes = [formula('f', 'height = position.x', 'height'), node('paint', 'colour-by', { settings: { name: 'height' }, inputs: { from: -1, to: 1 } }), node('wired', 'colour-by', { inputs: { from: -1, to: 1 } }), node('none', 'colour-by', { settings: { name: 'heigth' } })]; // prettier-ignore
+    const wires = ['in.mesh > f.mesh', 'f.mesh > paint.mesh', 'in.mesh > wired.mesh', 'f.height > wired.value', 'f.mesh > none.mesh']; // prettier-ignore
+    const { values, words } = run(mesh, nodes, wires, ['paint.mesh', 'wired.mesh', 'none.mesh']);
+    const paint = attribute(values[0], 'colour');
+    expect(paint).toMatchObject({ type: 'colour', on: 'point' });
+    expect(paint?.data).toEqual(attribute(values[1], 'colour')?.data);
+    const at = (mesh.positions[0] + 1) / 2;
+    const out = new Float32Array(3);
+    readGradient(out, 0, compileGradient(UMBER_GRADIENT), at);
+    expect([...(paint?.data.slice(0, 3) ?? [])]).toEqual([...out]);
+    expect(words).toContain('Did you mean "height"?');
+  });
+
+  test('Carry Attribute by number, and from the nearest point as brute force finds it', () => {
+    fc.assert(
+      fc.property(fc.array(fc.tuple(...[0, 1, 2].map(() => fc.integer({ min: -4, max: 4 }))), { minLength: 1, maxLength: 60 }), fc.array(fc.tuple(...[0, 1, 2].map(() => fc.float({ min: -6, max: 6, noNaN: true }))), { minLength: 1, maxLength: 20 }), (points, places) => {
+        const p = Float32Array.from(points.flat());
+        const tree = new PointTree(p);
+        for (const place of places) {
+          const [x, y, z] = place.map(Math.fround);
+          const far = (i: number) => (x - p[i * 3]) ** 2 + (y - p[i * 3 + 1]) ** 2 + (z - p[i * 3 + 2]) ** 2;
+          let best = 0;
+          for (let i = 1; i < points.length; i++) if (far(i) < far(best)) best = i;
+          expect(tree.nearest(x, y, z)).toBe(best);
+        }
+      }),
+    ); // prettier-ignore
+    const mesh = makeGrid([2, 2], [3, 3]);
+    const nodes = [formula('f', 'height = index', 'height'), node('carry', 'carry-attribute', { settings: { name: 'height', as: 'was' } }), node('flip', 'transform', { inputs: { turn: [0, 180, 0] } }), node('near', 'carry-attribute', { settings: { name: 'height', by: 'nearest' } })]; // prettier-ignore
+    const wires = ['in.mesh > f.mesh', 'in.mesh > carry.mesh', 'f.mesh > carry.source', 'in.mesh > flip.mesh', 'flip.mesh > near.mesh', 'f.mesh > near.source']; // prettier-ignore
+    const { values } = run(mesh, nodes, wires, ['carry.mesh', 'near.mesh', 'flip.mesh']);
+    expect([...(attribute(values[0], 'was')?.data ?? [])]).toEqual(Array.from({ length: 16 }, (_, i) => i));
+    expect(attribute(values[0], 'height')).toBeUndefined();
+    const turned = Math.hypot(meshOf(values[2]).positions[0] - mesh.positions[0]) > 1;
+    if (turned) expect(attribute(values[1], 'height')?.data[0]).toBe(15);
+    const few = makeMesh(new Float32Array(9), Int32Array.of(0, 3), Int32Array.of(0, 1, 2));
+    expect(new PointTree(few.positions).nearest(9, 9, 9)).toBe(0);
+    expect(new PointTree(new Float32Array(0)).nearest(0, 0, 0)).toBe(-1);
+  });
+
+  test('Turn Angles composes rotations; adding keeps whole revolutions', () => {
+    const turn = (first: number[], then: number[], settings = {}) => {
+      const v = runNode('turn-angles', { inputs: { first: first as never, then: then as never }, settings }, ['angles']).values[0]; // prettier-ignore
+      return v?.form === 'single' ? [...v.data] : [];
+    };
+    expect(turn([350, 0, 0], [20, 0, 0], { how: 'add' })).toEqual([370, 0, 0]);
+    const back = turn([10, 20, 30], [0, 90, 0]).map((d) => (d * Math.PI) / 180) as [number, number, number];
+    const expected = multiplyQuaternions(quaternionFromEuler([0, Math.PI / 2, 0], 'xyz'), quaternionFromEuler([10, 20, 30].map((d) => (d * Math.PI) / 180) as [number, number, number], 'xyz')); // prettier-ignore
+    const found = quaternionFromEuler(back, 'xyz');
+    const same = Math.abs(found.reduce((sum, v, i) => sum + v * expected[i], 0));
+    expect(same).toBeCloseTo(1, 6);
+  });
+
+  test('Hand Offsets move their points, by weight, and tell when the mesh has changed', () => {
+    const mesh = makeGrid([1, 1], [1, 1]);
+    const offsets = { points: 4, index: [1, 3], moves: [0, 1, 0, 0, 0, 2] };
+    const hand = (extra: object) => run(mesh, [node('h', 'hand-offsets', extra)], ['in.mesh > h.mesh'], ['h.mesh']); // prettier-ignore
+    const moved = meshOf(hand({ settings: { offsets }, inputs: { weight: 0.5 } }).values[0]).positions;
+    expect([moved[4] - mesh.positions[4], moved[11] - mesh.positions[11], moved[0]]).toEqual([0.5, 1, mesh.positions[0]]); // prettier-ignore
+    expect(hand({ settings: { offsets: { ...offsets, points: 9, index: [1, 7] } } }).words).toContain('were made on a mesh of 9 points; this one has 4. 1 of them have no point any more.'); // prettier-ignore
+  });
+
+  test('point sets are yes-or-no attributes of the scene mesh', () => {
+    const mesh = makeGrid([1, 1], [2, 2]);
+    const base = project([graph([SOURCE, node('read', 'read-attribute', { settings: { name: 'rim' } })], ['in.mesh > read.mesh'])]); // prettier-ignore
+    const withSet = (points: number[]) => ({ ...base, objects: base.objects.map((o) => (o.id === 'fish' ? { ...o, sets: [{ name: 'rim', points }] } : o)) }); // prettier-ignore
+    const evaluator = evaluatorOf(mesh);
+    const wanted = [{ node: 'read', port: 'values' }];
+    const first = columnOf(
+      evaluator.evaluate({ project: withSet([0, 4, 99]), frame: 1, wanted }).value(wanted[0]),
+    );
+    expect([...first.data]).toEqual([1, 0, 0, 0, 1, 0, 0, 0, 0]);
+    const second = columnOf(evaluator.evaluate({ project: withSet([8]), frame: 1, wanted }).value(wanted[0]));
+    expect(second.data[8]).toBe(1);
+  });
+});
+
+test('two tables are compared row by row; one switch leaves only what changed', () => {
+  const mesh = makeGrid([1, 1], [2, 2]);
+  const moved = { ...mesh, positions: mesh.positions.map((v, i) => (i === 13 ? v + 2 : v)) };
+  const table = (m: Mesh) =>
+    makeTable({ form: 'geometry', kind: 'mesh', mesh: m }, 'mesh', 'm', 'point', undefined);
+  const c = compareTables(table(mesh), table(moved));
+  expect(c.columns.slice(0, 9).map((x) => x.part)).toEqual(['x A', 'x B', 'x B − A', 'y A', 'y B', 'y B − A', 'z A', 'z B', 'z B − A']); // prettier-ignore
+  expect([...c.changed]).toEqual([4]);
+  expect(c.columns[5].data[4]).toBe(2);
+  expect(sortRows(c, 5, true)[0]).toBe(4);
+  expect(tableToCsv(c, c.changed).split('\n')).toHaveLength(3);
+  const grown = compareTables(table(mesh), table(makeGrid([1, 1], [3, 3])));
+  expect([grown.rows, grown.unpaired]).toEqual([9, 7]);
+  expect(pointNormals(mesh).length).toBe(27);
+});

@@ -1,0 +1,49 @@
+import { withPositions } from '../../geometry/mesh.ts';
+import type { NodeDefinition } from '../../graph/definition.ts';
+import { meshValue } from '../../graph/values.ts';
+import type { Offsets } from '../../project/schema.ts';
+import { MESH_IN, MESH_OUT, WEIGHT_IN } from '../ports.ts';
+
+export const NO_OFFSETS: Offsets = { points: 0, index: [], moves: [] };
+
+export const handOffsets: NodeDefinition = {
+  id: 'hand-offsets',
+  version: 1,
+  title: 'Hand Offsets',
+  group: 'Read and write',
+  summary: 'Moves single points by hand: pick this node, then drag points in the stage.',
+  keywords: ['sculpt', 'tweak', 'edit points', 'drag', 'move by hand', 'fix'],
+  inputs: () => [MESH_IN, WEIGHT_IN],
+  outputs: () => [MESH_OUT],
+  settings: [
+    {
+      id: 'offsets',
+      label: 'Moved points',
+      type: 'offsets',
+      default: NO_OFFSETS,
+      help: 'Kept by point number, in world space, on top of whatever comes in.',
+    },
+  ],
+  sentence: (s) => {
+    const moved = (s.offsets as Offsets).index.length;
+    return moved === 0 ? 'no point moved yet' : `${moved} ${moved === 1 ? 'point' : 'points'} moved`;
+  },
+  passes: { mesh: 'mesh' },
+  evaluate(context) {
+    const mesh = context.mesh('mesh');
+    const { points, index, moves } = context.settings.offsets as Offsets;
+    const count = mesh.topology.pointCount;
+    if (index.length === 0) return { mesh: meshValue(mesh) };
+    const lost = index.filter((i) => i >= count).length;
+    if (points !== count)
+      context.report({ code: 'offsets-count', made: points, count, lost, severity: 'warning' });
+    const weight = context.lane('weight', 'number', count);
+    const out = context.floats(count * 3);
+    out.set(mesh.positions);
+    index.forEach((point, i) => {
+      if (point >= count) return;
+      for (let axis = 0; axis < 3; axis++) out[point * 3 + axis] += moves[i * 3 + axis] * weight[point];
+    });
+    return { mesh: meshValue(withPositions(mesh, out)) };
+  },
+};
