@@ -5,8 +5,9 @@ import { useEffect, useState } from 'react';
 import { KIND_WORDS, type NodeDefinition, type PortRef } from '@umberfish/core';
 import { addNode, connect, newId, nodeOf } from '../state/edits.ts';
 import { applyEdit, selectGraph, store } from '../state/store.ts';
-import { portPicked, nodesPicked } from '../state/ui-slice.ts';
+import { portPicked, nodesPicked, uiSet } from '../state/ui-slice.ts';
 import { fittingPort, offered } from './bench/catalogue.ts';
+import { everyNode, type FoundNode } from './bench/find.ts';
 import { PALETTE_EVENT, type PaletteRequest } from './bench/palette.ts';
 
 /** A command of the page. */
@@ -19,13 +20,18 @@ export interface PageCommand {
 /** The palette: adds nodes and runs commands. With a wire in hand it offers only what fits. */
 export function PaletteDialog({ commands }: { commands: readonly PageCommand[] }) {
   const [request, setRequest] = useState<PaletteRequest | null>(null);
+  const [search, setSearch] = useState('');
   const flow = useReactFlow();
 
   useEffect(() => {
-    const open = (e: Event) => setRequest((e as CustomEvent<PaletteRequest>).detail);
+    const open = (e: Event) => {
+      setSearch('');
+      setRequest((e as CustomEvent<PaletteRequest>).detail);
+    };
     const key = (e: KeyboardEvent) => {
       if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === 'k') {
         e.preventDefault();
+        setSearch('');
         setRequest((now) => (now ? null : { end: null, at: null }));
       }
     };
@@ -64,7 +70,14 @@ export function PaletteDialog({ commands }: { commands: readonly PageCommand[] }
     store.dispatch(output ? portPicked({ node: node.id, port: output }) : nodesPicked([node.id]));
   };
 
-  const nodes = offered(request?.end ?? null);
+  const nodes = request?.find ? [] : offered(request?.end ?? null);
+  const seen = request && !request.end && (search !== '' || request.find) ? everyNode() : [];
+  const goTo = (hit: FoundNode) => {
+    setRequest(null);
+    store.dispatch(uiSet({ graph: hit.graph, port: null }));
+    store.dispatch(nodesPicked([hit.node]));
+    window.setTimeout(() => void flow.fitView({ nodes: [{ id: hit.node }], padding: 1.5, maxZoom: 1 }), 120);
+  };
   const groups = [...new Set(nodes.map((n) => n.group))];
   return (
     <Dialog.Root open={request !== null} onOpenChange={(o) => !o && setRequest(null)}>
@@ -79,10 +92,14 @@ export function PaletteDialog({ commands }: { commands: readonly PageCommand[] }
           <Command label="Palette" filter={(value, search, keywords) => score(value, search, keywords)}>
             <Command.Input
               autoFocus
+              value={search}
+              onValueChange={setSearch}
               placeholder={
-                request?.end
-                  ? `What ${request.end.side === 'output' ? 'takes' : 'gives'} ${KIND_WORDS[request.end.kind]}?`
-                  : 'Find or add…'
+                request?.find
+                  ? 'Title, type, attribute or message…'
+                  : request?.end
+                    ? `What ${request.end.side === 'output' ? 'takes' : 'gives'} ${KIND_WORDS[request.end.kind]}?`
+                    : 'Find or add…'
               }
               className="h-11 w-full border-b border-line bg-transparent px-4 text-[15px] outline-none"
             />
@@ -112,7 +129,28 @@ export function PaletteDialog({ commands }: { commands: readonly PageCommand[] }
                     ))}
                 </Command.Group>
               ))}
-              {!request?.end && (
+              {seen.length > 0 && (
+                <Command.Group
+                  heading="On the bench"
+                  className="[&_[cmdk-group-heading]]:px-2 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:pb-1 [&_[cmdk-group-heading]]:text-xs [&_[cmdk-group-heading]]:text-faint"
+                >
+                  {seen.map((hit) => (
+                    <Command.Item
+                      key={hit.node}
+                      data-found={hit.node}
+                      value={`${hit.title} ${hit.node}`}
+                      keywords={[...hit.words]}
+                      onSelect={() => goTo(hit)}
+                      className="flex cursor-pointer items-baseline gap-3 rounded px-2 py-1 data-[selected=true]:bg-sunk"
+                    >
+                      <span className="w-40 shrink-0 truncate font-semibold">{hit.title}</span>
+                      <span className="min-w-0 flex-1 truncate text-soft">{hit.about}</span>
+                      <span className="shrink-0 text-xs text-faint">{hit.graphName}</span>
+                    </Command.Item>
+                  ))}
+                </Command.Group>
+              )}
+              {!request?.end && !request?.find && (
                 <Command.Group
                   heading="Commands"
                   className="[&_[cmdk-group-heading]]:px-2 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:pb-1 [&_[cmdk-group-heading]]:text-xs [&_[cmdk-group-heading]]:text-faint"

@@ -5,12 +5,22 @@ import {
   type AssetRecord,
   type GraphRecord,
   type InputValue,
+  type Names,
   type NodeRecord,
   type ObjectRecord,
   type PortRef,
   type Project,
+  type SectionRecord,
   type SettingValue,
 } from '@umberfish/core';
+
+/** Sections without some nodes; those left empty are gone. */
+export const withoutNodes = (sections: readonly SectionRecord[], nodes: readonly string[]): SectionRecord[] =>
+  sections
+    .map((s) =>
+      s.nodes.some((n) => nodes.includes(n)) ? { ...s, nodes: s.nodes.filter((n) => !nodes.includes(n)) } : s,
+    )
+    .filter((s) => s.nodes.length > 0);
 
 /**
  * Edits of the document: pure functions from a project to the next, sharing all that stays the same. Everything
@@ -24,7 +34,7 @@ export function newId(kind: string): string {
   return `${kind}-${Array.from(bytes, (b) => (b % 36).toString(36)).join('')}`;
 }
 
-const inGraph = (project: Project, id: string, change: (g: GraphRecord) => GraphRecord): Project => ({
+export const inGraph = (project: Project, id: string, change: (g: GraphRecord) => GraphRecord): Project => ({
   ...project,
   graphs: project.graphs.map((g) => (g.id === id ? change(g) : g)),
 });
@@ -66,6 +76,7 @@ export const removeNodes =
       ...g,
       nodes: g.nodes.filter((n) => !ids.includes(n.id)),
       wires: g.wires.filter((w) => !ids.includes(w.from.node) && !ids.includes(w.to.node)),
+      sections: withoutNodes(g.sections, ids),
       preview: g.preview !== null && ids.includes(g.preview) ? null : g.preview,
     }));
 
@@ -104,9 +115,41 @@ export const setSetting =
       const node = resolveGraph(next).get(id);
       if (!node?.definition) return next;
       const inputs = new Set(node.inputs.map((i) => i.id));
-      const wires = next.wires.filter((w) => w.to.node !== id || inputs.has(w.to.port));
+      const outputs = new Set(node.outputs.map((o) => o.id));
+      const wires = next.wires.filter(
+        (w) =>
+          (w.to.node !== id || inputs.has(w.to.port)) && (w.from.node !== id || outputs.has(w.from.port)),
+      );
       return wires.length === next.wires.length ? next : { ...next, wires };
     });
+
+/** Changes the names of a Formula; a renamed one keeps its wires, its typed value and its probe. */
+export const changeNames =
+  (
+    graph: string,
+    id: string,
+    setting: string,
+    side: 'input' | 'output',
+    names: Names['names'],
+    renamed?: { from: string; to: string },
+  ): Edit =>
+  (p) => {
+    const moved = inGraph(p, graph, (g) => {
+      if (!renamed || renamed.from === renamed.to) return g;
+      const { from, to } = renamed;
+      const end = side === 'input' ? 'to' : 'from';
+      const rename = (port: string) => (port === from ? to : port);
+      return {
+        ...mapNode(g, id, (n) => {
+          const { [from]: typed, ...others } = n.inputs;
+          const inputs = side === 'input' && typed !== undefined ? { ...others, [to]: typed } : n.inputs;
+          return { ...n, inputs, probes: side === 'output' ? n.probes.map(rename) : n.probes };
+        }),
+        wires: g.wires.map((w) => (w[end].node === id ? { ...w, [end]: { ...w[end], port: rename(w[end].port) } } : w)), // prettier-ignore
+      };
+    });
+    return setSetting(graph, id, setting, { names })(moved);
+  };
 
 /** Draws a wire; what was in the input before is replaced. */
 export const connect =

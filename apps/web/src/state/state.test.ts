@@ -3,11 +3,14 @@ import { makeObject, makeProject, type Project } from '@umberfish/core';
 import { drawnItems } from '../build/stage/drawn-items.ts';
 import { fittingPort, looseEnd, offered } from '../build/bench/catalogue.ts';
 import { copyNodes, readCopied } from '../build/bench/clipboard.ts';
-import { syncCards } from '../build/bench/flow.ts';
+import { syncNodes, syncWires } from '../build/bench/flow.ts';
+import { wiresOnPath } from '../build/bench/path.ts';
+import { tidyPositions } from '../build/bench/tidy.ts';
 import { GeometryStore } from '../engine/geometry-store.ts';
 import { requestFor } from '../engine/request.ts';
 import {
   addNode,
+  changeNames,
   connect,
   emptyGraph,
   moveNodes,
@@ -21,6 +24,7 @@ import {
   setSetting,
   toggleProbe,
 } from './edits.ts';
+import { addSection, changeSection, moveToSection, setPins } from './bench-edits.ts';
 import { edited, gestureEnded, opened, projectReducer, redone, undone } from './project-slice.ts';
 import { nodesPicked, objectsPicked, portPicked, uiReducer, uiReset } from './ui-slice.ts';
 
@@ -33,6 +37,67 @@ const pair = build(
   addNode('g', node('b', 'move-points')),
   connect('g', { node: 'a', port: 'mesh' }, { node: 'b', port: 'mesh' }),
 );
+
+describe('sections and wires on the bench', () => {
+  const boxed = build(
+    () => pair,
+    addNode('g', node('c', 'smooth')),
+    connect('g', { node: 'b', port: 'mesh' }, { node: 'c', port: 'mesh' }),
+    addSection('g', 's', ['a', 'b']),
+  );
+
+  test('a node is in one section; a section without nodes is gone', () => {
+    expect(boxed.graphs[0].sections[0]).toMatchObject({ id: 's', nodes: ['a', 'b'], folded: false });
+    const two = addSection('g', 't', ['b', 'c'])(boxed).graphs[0].sections;
+    expect(two.map((x) => x.nodes)).toEqual([['a'], ['b', 'c']]);
+    expect(moveToSection('g', ['c'], 's')(boxed).graphs[0].sections[0].nodes).toEqual(['a', 'b', 'c']);
+    expect(moveToSection('g', ['a', 'b'], null)(boxed).graphs[0].sections).toEqual([]);
+    expect(removeNodes('g', ['a', 'b'])(boxed).graphs[0].sections).toEqual([]);
+  });
+
+  test('folded, it hides its cards and takes over the wires that cross its edge', () => {
+    const graph = changeSection('g', 's', { folded: true })(boxed).graphs[0];
+    const shown = syncNodes(graph, [], null, []).filter((n) => !n.hidden);
+    expect(shown.map((n) => n.id)).toEqual(['s', 'c']);
+    expect(syncWires(graph, []).map((w) => [w.source, w.sourceHandle, w.target])).toEqual([
+      ['s', 'out', 'c'],
+    ]);
+  });
+
+  test('tidying keeps strangers out of the box', () => {
+    const places = tidyPositions(boxed.graphs[0], new Map());
+    const [a, b, c] = ['a', 'b', 'c'].map((id) => places.get(id) ?? [0, 0]);
+    expect(b[0]).toBeGreaterThanOrEqual(a[0] + 160);
+    expect(c[0]).toBeGreaterThanOrEqual(b[0] + 160 + 16);
+  });
+
+  test('a picked wire knows its whole path, and bends at its pins', () => {
+    const [first, second] = boxed.graphs[0].wires;
+    expect(wiresOnPath(boxed.graphs[0], [second.id])).toEqual(new Set([first.id, second.id]));
+    const bent = setPins('g', first.id, [[4, 5]])(boxed).graphs[0];
+    expect(bent.wires[0].pins).toEqual([[4, 5]]);
+    expect(pasteNodes('g', bent.nodes, bent.wires, new Map([['a', 'x'], ['b', 'y']]), [10, 0])(boxed).graphs[0].wires[2].pins).toEqual([[14, 5]]); // prettier-ignore
+  });
+
+  test('a renamed name of a formula keeps its wires, its value and its probe', () => {
+    const named = (names: string[]) => ({ names: names.map((name) => ({ name, type: 'number' as const })) });
+    const before = build(
+      addNode('g', { ...node('f', 'formula', { inputs: named(['a']), outputs: named(['out']) }), inputs: { a: 3 }, probes: ['out'] }), // prettier-ignore
+      addNode('g', node('n', 'number')),
+      addNode('g', node('m', 'arithmetic')),
+      connect('g', { node: 'n', port: 'number' }, { node: 'f', port: 'a' }),
+      connect('g', { node: 'f', port: 'out' }, { node: 'm', port: 'a' }),
+    );
+    const renamed = build(
+      () => before,
+      changeNames('g', 'f', 'inputs', 'input', named(['lift']).names, { from: 'a', to: 'lift' }),
+      changeNames('g', 'f', 'outputs', 'output', named(['height']).names, { from: 'out', to: 'height' }),
+    ).graphs[0];
+    expect(renamed.nodes[0]).toMatchObject({ inputs: { lift: 3 }, probes: ['height'] });
+    expect(renamed.wires.map((w) => [w.from.port, w.to.port])).toEqual([['number', 'lift'], ['height', 'a']]); // prettier-ignore
+    expect(changeNames('g', 'f', 'outputs', 'output', [])(before).graphs[0].wires.length).toBe(1);
+  });
+});
 
 describe('edits', () => {
   test('share what they do not change', () => {
@@ -48,9 +113,9 @@ describe('edits', () => {
       ]),
     )(pair);
     expect(moved.graphs[0].nodes[1]).toBe(pair.graphs[0].nodes[1]);
-    expect(
-      syncCards(moved.graphs[0], ['a'], syncCards(pair.graphs[0], [], [])).map((c) => c.selected),
-    ).toEqual([true, undefined]);
+    const before = syncNodes(pair.graphs[0], [], null, []);
+    const after = syncNodes(moved.graphs[0], ['a'], null, before);
+    expect([after[0].selected, after[1] === before[1]]).toEqual([true, true]);
   });
 
   test('a wire replaces the one in its input; wires go with their nodes and their ports', () => {

@@ -10,6 +10,10 @@ export interface UiState {
   graph: string | null;
   nodes: string[];
   objects: string[];
+  /** The section whose settings are shown, when nothing else is picked. */
+  section: string | null;
+  /** A small map of the whole graph in the corner of the bench. */
+  map: boolean;
   /** The output that Values and Plot show. */
   port: PortRef | null;
   /** Elements the table lists, for meshes. */
@@ -35,6 +39,8 @@ const initial: UiState = {
   graph: null,
   nodes: [],
   objects: [],
+  section: null,
+  map: false,
   port: null,
   tableOn: 'point',
   element: null,
@@ -67,8 +73,10 @@ const slice = createSlice({
       ...payload,
     }),
     nodesPicked(state, { payload }: PayloadAction<string[]>) {
+      if (payload.length === 0) state.section = null;
       if (same(state.nodes, payload)) return;
       state.nodes = payload;
+      state.section = null;
       if (payload.length > 0) state.objects = [];
       if (state.port && !payload.includes(state.port.node)) {
         state.port = null;
@@ -78,12 +86,19 @@ const slice = createSlice({
     objectsPicked(state, { payload }: PayloadAction<string[]>) {
       if (same(state.objects, payload)) return;
       state.objects = payload;
+      state.section = null;
       if (payload.length > 0) state.nodes = [];
     },
     portPicked(state, { payload }: PayloadAction<PortRef>) {
       state.nodes = [payload.node];
       state.objects = [];
+      state.section = null;
       state.port = payload;
+    },
+    sectionPicked(state, { payload }: PayloadAction<string>) {
+      state.section = payload;
+      state.nodes = [];
+      state.objects = [];
     },
     remarked(state, { payload }: PayloadAction<{ text: string; kind: 'done' | 'wrong' }>) {
       state.remark = { ...payload, id: (state.remark?.id ?? 0) + 1 };
@@ -94,6 +109,14 @@ const slice = createSlice({
   },
 });
 
-export const { uiSet, uiReset, nodesPicked, objectsPicked, portPicked, remarked, remarkCleared } =
-  slice.actions;
+export const {
+  uiSet,
+  uiReset,
+  nodesPicked,
+  objectsPicked,
+  portPicked,
+  sectionPicked,
+  remarked,
+  remarkCleared,
+} = slice.actions;
 export const uiReducer = slice.reducer;

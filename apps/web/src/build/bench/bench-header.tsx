@@ -85,12 +85,30 @@ export function BenchHeader({ commands }: { commands: BenchCommands }) {
       >
         Skip
       </Button>
-      <Button onClick={commands.tidy} hint="Lay the graph out along its wires (L)" className="!px-1.5">
-        Tidy
-      </Button>
-      <Button onClick={commands.fit} hint="Frame the picked nodes, or all (F)" className="!px-1.5">
-        Fit
-      </Button>
+      <Menu
+        align="end"
+        trigger={
+          <button type="button" className="h-7 rounded px-1.5 text-soft hover:bg-sunk hover:text-ink">
+            Arrange <span className="text-faint">▾</span>
+          </button>
+        }
+        items={[
+          { label: 'Frame picked nodes, or all', keys: 'F', onSelect: commands.fit },
+          { label: 'Tidy along the wires', keys: 'L', onSelect: commands.tidy },
+          null,
+          { label: 'Put in a section, or take out', keys: 'N', onSelect: commands.section },
+          { label: 'Align left edges', onSelect: () => commands.align('left') },
+          { label: 'Align tops', onSelect: () => commands.align('top') },
+          { label: 'Stack below each other', onSelect: () => commands.align('spread') },
+          null,
+          {
+            label: 'Find on the bench…',
+            keys: 'Ctrl F',
+            onSelect: () => openPalette({ end: null, at: null, find: true }),
+          },
+          { label: 'Map of the graph', onSelect: commands.toggleMap },
+        ]}
+      />
       <Zoom />
     </header>
   );

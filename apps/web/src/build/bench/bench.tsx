@@ -1,5 +1,6 @@
 import {
   applyNodeChanges,
+  MiniMap,
   Background,
   BackgroundVariant,
   ReactFlow,
@@ -20,21 +21,24 @@ import {
   type KeyboardEvent,
 } from 'react';
 import { useDearest } from './dearest.ts';
-import { checkConnection, type PortRef } from '@umberfish/core';
-import { connect, moveNodes, removeNodes, removeWires } from '../../state/edits.ts';
+import { checkConnection, type GraphRecord, type PortRef } from '@umberfish/core';
+import { moveToSection } from '../../state/bench-edits.ts';
+import { connect, moveNodes, newId, removeNodes, removeWires } from '../../state/edits.ts';
 import { gestureEnded } from '../../state/project-slice.ts';
-import { applyEdit, selectGraph, useSend, useStore } from '../../state/store.ts';
-import { nodesPicked, portPicked, remarked } from '../../state/ui-slice.ts';
+import { applyEdit, selectGraph, store, useSend, useStore } from '../../state/store.ts';
+import { nodesPicked, portPicked, remarked, sectionPicked } from '../../state/ui-slice.ts';
 import { Button } from '../../ui/button.tsx';
 import { BenchHeader } from './bench-header.tsx';
 import { Card } from './card.tsx';
 import { looseEnd } from './catalogue.ts';
-import { syncCards, syncWires, type CardNode, type WireEdge } from './flow.ts';
+import { boxes, sectionOf, syncNodes, syncWires, type BenchNode, type WireEdge } from './flow.ts';
 import { openPalette } from './palette.ts';
+import { wiresOnPath } from './path.ts';
+import { Section } from './section.tsx';
 import { useBenchCommands } from './use-bench-commands.ts';
 import { Wire } from './wire.tsx';
 
-const NODE_TYPES = { card: Card };
+const NODE_TYPES = { card: Card, section: Section };
 const EDGE_TYPES = { wire: Wire };
 const PRO = { hideAttribution: true };
 const FIT = { padding: 0.06, maxZoom: 1 };
@@ -43,9 +47,11 @@ const FIT = { padding: 0.06, maxZoom: 1 };
 export function Bench() {
   const graph = useStore(selectGraph);
   const picked = useStore((s) => s.ui.nodes);
+  const pickedSection = useStore((s) => s.ui.section);
+  const map = useStore((s) => s.ui.map);
   const send = useSend();
-  const flow = useReactFlow<CardNode, WireEdge>();
-  const [cards, setCards] = useState<CardNode[]>([]);
+  const flow = useReactFlow<BenchNode, WireEdge>();
+  const [cards, setCards] = useState<BenchNode[]>([]);
   const [pickedWires, setPickedWires] = useState<readonly string[]>([]);
   const wiresBefore = useRef<WireEdge[]>([]);
   const refusal = useRef<string | null>(null);
@@ -55,15 +61,17 @@ export function Bench() {
   const graphId = graph?.id;
 
   useEffect(() => {
-    setCards((before) => (graph ? syncCards(graph, picked, before) : []));
-  }, [graph, picked]);
+    setCards((before) => (graph ? syncNodes(graph, picked, pickedSection, before) : []));
+  }, [graph, picked, pickedSection]);
 
   const wires = useMemo(() => {
     const plain = graph ? syncWires(graph, wiresBefore.current) : [];
     wiresBefore.current = plain;
-    return pickedWires.length === 0
-      ? plain
-      : plain.map((w) => (pickedWires.includes(w.id) ? { ...w, selected: true } : w));
+    if (!graph || pickedWires.length === 0) return plain;
+    const path = wiresOnPath(graph, pickedWires);
+    return plain.map((w) =>
+      path.has(w.id) ? { ...w, selected: pickedWires.includes(w.id), className: 'on-path' } : w,
+    );
   }, [graph, pickedWires]);
 
   // A graph is framed when it is opened.
@@ -74,9 +82,10 @@ export function Bench() {
   }, [graphId, flow]);
 
   const onNodesChange = useCallback(
-    (changes: NodeChange<CardNode>[]) => {
-      setCards((now) => applyNodeChanges(changes, now));
-      const selections = changes.filter((c) => c.type === 'select');
+    (changes: NodeChange<BenchNode>[]) => {
+      setCards((now) => (graph ? changed(graph, now, changes) : now));
+      const sections = new Set(graph?.sections.map((s) => s.id));
+      const selections = changes.filter((c) => c.type === 'select').filter((c) => !sections.has(c.id));
       if (selections.length === 0) return;
       const next = new Set(picked);
       for (const c of selections) {
@@ -85,19 +94,25 @@ export function Bench() {
       }
       send(nodesPicked([...next]));
     },
-    [picked, send],
+    [graph, picked, send],
   );
 
   const onNodeDragStop = useCallback(
-    (_e: unknown, _n: CardNode, dragged: CardNode[]) => {
-      if (!graphId) return;
+    (_e: unknown, _n: BenchNode, dragged: BenchNode[]) => {
+      if (!graph) return;
+      // A section takes its nodes along; where they are now, the flow knows.
+      const ids = new Set(dragged.flatMap((n) => (n.type === 'section' ? n.data.section.nodes : [n.id])));
+      const moved = flow.getNodes().filter((n) => n.type === 'card' && ids.has(n.id));
       const to = new Map(
-        dragged.map((n) => [n.id, [Math.round(n.position.x), Math.round(n.position.y)] as const]),
+        moved.map((n) => [n.id, [Math.round(n.position.x), Math.round(n.position.y)] as const]),
       );
-      applyEdit(dragged.length > 1 ? `Move ${dragged.length} nodes` : 'Move node', moveNodes(graphId, to));
+      const label = dragged[0]?.type === 'section' ? 'Move section' : moved.length > 1 ? `Move ${moved.length} nodes` : 'Move node'; // prettier-ignore
+      const gesture = newId('drag');
+      applyEdit(label, moveNodes(graph.id, to), gesture);
+      joinWhereDropped(graph, dragged, flow.getNodes(), gesture);
       send(gestureEnded());
     },
-    [graphId, send],
+    [graph, flow, send],
   );
 
   const refOf = (c: Connection): [PortRef, PortRef] => [
@@ -156,6 +171,11 @@ export function Bench() {
       e.preventDefault();
       return;
     }
+    if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === 'f') {
+      openPalette({ end: null, at: null, find: true });
+      e.preventDefault();
+      return;
+    }
     if (e.ctrlKey || e.metaKey || e.altKey) return;
     const command = commands.byKey[e.key.toLowerCase()];
     if (!command) return;
@@ -173,10 +193,10 @@ export function Bench() {
     >
       <BenchHeader commands={commands} />
       <div
-        className="bench-paper relative min-h-0 flex-1"
+        className={`bench-paper relative min-h-0 flex-1 ${pickedWires.length > 0 ? 'tracing' : ''}`}
         style={{ '--dearest': Math.max(0.1, dearest[0]?.costInMs ?? 0).toFixed(2) } as CSSProperties}
       >
-        <ReactFlow<CardNode, WireEdge>
+        <ReactFlow<BenchNode, WireEdge>
           nodes={cards}
           edges={wires}
           nodeTypes={NODE_TYPES}
@@ -198,6 +218,7 @@ export function Bench() {
           onSelectionDragStop={(e, nodes) => onNodeDragStop(e, nodes[0], nodes)}
           onNodeClick={(_e, n) => {
             setPickedWires([]);
+            if (n.type === 'section') return void send(sectionPicked(n.id));
             const out = n.id === picked[0] && picked.length === 1 ? undefined : commands.firstOutput(n.id);
             if (out && !_e.shiftKey && !_e.ctrlKey) send(portPicked({ node: n.id, port: out }));
           }}
@@ -225,6 +246,17 @@ export function Bench() {
           }}
         >
           <Background variant={BackgroundVariant.Lines} gap={26} lineWidth={0.5} color="var(--line)" />
+          {map && (
+            <MiniMap
+              pannable
+              zoomable
+              ariaLabel="Map of the graph"
+              position="bottom-left"
+              style={{ width: 150, height: 96 }}
+              nodeColor={(n) => (n.type === 'section' ? 'var(--paper-sunk)' : 'var(--line-strong)')}
+              maskColor="color-mix(in srgb, var(--paper) 55%, transparent)"
+            />
+          )}
         </ReactFlow>
         {graph && graph.nodes.length === 0 && <EmptyBench />}
         {!graph && (
@@ -235,6 +267,49 @@ export function Bench() {
       </div>
     </section>
   );
+}
+
+/** Applies what the flow reports; cards go along with a dragged section, and boxes follow their cards. */
+function changed(
+  graph: GraphRecord,
+  now: readonly BenchNode[],
+  changes: readonly NodeChange<BenchNode>[],
+): BenchNode[] {
+  const shifts = new Map<string, { x: number; y: number }>();
+  for (const c of changes) {
+    const section = now.find((n) => c.type === 'position' && n.id === c.id && n.type === 'section');
+    if (!section || section.type !== 'section' || c.type !== 'position' || !c.position) continue;
+    const by = { x: c.position.x - section.position.x, y: c.position.y - section.position.y };
+    for (const id of section.data.section.nodes) shifts.set(id, by);
+  }
+  const next = applyNodeChanges([...changes], [...now]).map((n) => {
+    const by = shifts.get(n.id);
+    return by ? { ...n, position: { x: n.position.x + by.x, y: n.position.y + by.y } } : n;
+  });
+  const cards = next.filter((n) => n.type === 'card');
+  return [...boxes(graph, cards, store.getState().ui.section, new Map(next.map((n) => [n.id, n]))), ...cards];
+}
+
+/** Cards dropped into the box of a section they are not in join it. */
+function joinWhereDropped(
+  graph: GraphRecord,
+  dragged: readonly BenchNode[],
+  nodes: readonly BenchNode[],
+  gesture: string,
+): void {
+  const homes = sectionOf(graph);
+  for (const target of nodes) {
+    if (target.type !== 'section' || target.data.section.folded) continue;
+    const { x, y } = target.position;
+    const inside = (n: BenchNode) =>
+      n.type === 'card' &&
+      homes.get(n.id)?.id !== target.id &&
+      n.position.x + 80 > x && n.position.x + 80 < x + (target.width ?? 0) &&
+      n.position.y + 20 > y && n.position.y + 20 < y + (target.height ?? 0); // prettier-ignore
+    const joining = dragged.filter(inside).map((n) => n.id);
+    if (joining.length > 0)
+      applyEdit('Move into section', moveToSection(graph.id, joining, target.id), gesture);
+  }
 }
 
 function EmptyBench() {

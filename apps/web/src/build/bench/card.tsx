@@ -27,6 +27,7 @@ import { responsePath } from '../../ui/response-editor.tsx';
 import { Hint } from '../../ui/hint.tsx';
 import { Menu } from '../../ui/menu.tsx';
 import type { CardNode } from './flow.ts';
+import { offerFor } from './palette.ts';
 import { ProbeStrip } from './probe-strip.tsx';
 
 /** A node on the bench: title and cost, what it does, ports, probes, and what is wrong with it. */
@@ -238,7 +239,17 @@ function InputRow({
         </span>
       )}
       {!connected && value === undefined && !port.optional && (
-        <span className="ml-auto text-[10.5px] text-rust">needed</span>
+        <button
+          type="button"
+          title="Nothing arrives here. Click for nodes that give it."
+          className="nodrag ml-auto text-[10.5px] text-rust hover:underline"
+          onClick={() => {
+            const graph = selectGraph(store.getState());
+            if (graph) offerFor(graph, { node, port: port.id });
+          }}
+        >
+          needed
+        </button>
       )}
     </div>
   );

@@ -1,10 +1,19 @@
-import { memoize, type GraphRecord, type NodeRecord, type WireRecord } from '@umberfish/core';
+import {
+  memoize,
+  type GraphRecord,
+  type NodeRecord,
+  type SectionRecord,
+  type WireRecord,
+} from '@umberfish/core';
 import type { Edge, Node } from '@xyflow/react';
+import { boxOf, FOLDED_SIZE, foldedPlace } from './section-box.ts';
 
 export const CARD_WIDTH = 160;
 
 export type CardNode = Node<Record<string, never>, 'card'>;
-export type WireEdge = Edge<{ wire: WireRecord }, 'wire'>;
+export type SectionNode = Node<{ section: SectionRecord }, 'section'>;
+export type BenchNode = CardNode | SectionNode;
+export type WireEdge = Edge<{ wire: WireRecord; bare?: boolean }, 'wire'>;
 
 const NO_DATA: Record<string, never> = {};
 
@@ -15,6 +24,7 @@ const cardOf = memoize((n: NodeRecord): CardNode => ({
   position: { x: n.position[0], y: n.position[1] },
   data: NO_DATA,
   width: CARD_WIDTH,
+  zIndex: 1,
 }));
 const edgeOf = memoize((w: WireRecord): WireEdge => ({
   id: w.id,
@@ -26,29 +36,98 @@ const edgeOf = memoize((w: WireRecord): WireEdge => ({
   data: { wire: w },
 }));
 
-/** Cards of a graph; keeps what the flow knows of them (measured sizes, selection) where the record is the same. */
-export function syncCards(
+/** The section each node is in, by node id; worked out once per graph. */
+export const sectionOf = memoize((graph: GraphRecord): ReadonlyMap<string, SectionRecord> => {
+  const found = new Map<string, SectionRecord>();
+  for (const s of graph.sections) for (const n of s.nodes) found.set(n, s);
+  return found;
+});
+
+/**
+ * Cards and sections of a graph; keeps what the flow knows of them (measured sizes, selection) where the record is the
+ * same. Cards of a folded section are hidden.
+ */
+export function syncNodes(
   graph: GraphRecord,
   picked: readonly string[],
-  before: readonly CardNode[],
-): CardNode[] {
+  section: string | null,
+  before: readonly BenchNode[],
+): BenchNode[] {
   const known = new Map(before.map((n) => [n.id, n]));
-  return graph.nodes.map((record) => {
+  const sections = sectionOf(graph);
+  const cards = graph.nodes.map((record): CardNode => {
     const fresh = cardOf(record);
-    const old = known.get(record.id);
+    const old = known.get(record.id) as CardNode | undefined;
     const selected = picked.includes(record.id);
-    if (!old) return selected ? { ...fresh, selected } : fresh;
+    const hidden = sections.get(record.id)?.folded ?? false;
+    if (!old) return selected || hidden ? { ...fresh, selected, hidden } : fresh;
     const moved = old.position.x !== fresh.position.x || old.position.y !== fresh.position.y;
-    return moved || (old.selected ?? false) !== selected
-      ? { ...old, position: fresh.position, selected }
+    return moved || (old.selected ?? false) !== selected || (old.hidden ?? false) !== hidden
+      ? { ...old, position: fresh.position, selected, hidden }
       : old;
+  });
+  return [...boxes(graph, cards, section, known), ...cards];
+}
+
+/** The boxes of all sections round where their cards are now; called again whenever cards move or are measured. */
+export function boxes(
+  graph: GraphRecord,
+  cards: readonly BenchNode[],
+  picked: string | null,
+  known: ReadonlyMap<string, BenchNode>,
+): SectionNode[] {
+  const at = new Map(cards.map((c) => [c.id, c]));
+  return graph.sections.flatMap((s): SectionNode[] => {
+    const box = boxOf(s.nodes.flatMap((n) => at.get(n) ?? []));
+    if (!box) return [];
+    const place = s.folded ? foldedPlace(box) : box;
+    const size = s.folded ? FOLDED_SIZE : box;
+    const old = known.get(s.id) as SectionNode | undefined;
+    const selected = picked === s.id;
+    const same =
+      old?.data.section === s && old.position.x === place.x && old.position.y === place.y &&
+      old.width === size.width && old.height === size.height && (old.selected ?? false) === selected; // prettier-ignore
+    if (same) return [old];
+    return [
+      {
+        ...old,
+        id: s.id,
+        type: 'section',
+        position: { x: place.x, y: place.y },
+        width: size.width,
+        height: size.height,
+        data: { section: s },
+        selected,
+        zIndex: s.folded ? 1 : -1,
+        dragHandle: '.section-handle',
+      },
+    ];
   });
 }
 
+/** Wires; those into and out of a folded section end at it, those within it are left out. */
 export function syncWires(graph: GraphRecord, before: readonly WireEdge[]): WireEdge[] {
   const known = new Map(before.map((e) => [e.id, e]));
-  return graph.wires.map((w) => {
+  const sections = sectionOf(graph);
+  return graph.wires.flatMap((w): WireEdge[] => {
+    const from = sections.get(w.from.node);
+    const to = sections.get(w.to.node);
+    const source = from?.folded ? from.id : w.from.node;
+    const target = to?.folded ? to.id : w.to.node;
+    if (source === target && from?.folded) return [];
     const old = known.get(w.id);
-    return old && old.data?.wire === w ? old : edgeOf(w);
+    if (old?.data?.wire === w && old.source === source && old.target === target) return [old];
+    const plain = edgeOf(w);
+    if (source === w.from.node && target === w.to.node) return [plain];
+    return [
+      {
+        ...plain,
+        source,
+        target,
+        ...(from?.folded && { sourceHandle: 'out' }),
+        ...(to?.folded && { targetHandle: 'in' }),
+        data: { wire: w, bare: true },
+      },
+    ];
   });
 }

@@ -1,9 +1,12 @@
-import type { LooseEnd } from './catalogue.ts';
+import type { GraphRecord, PortRef } from '@umberfish/core';
+import { looseEnd, type LooseEnd } from './catalogue.ts';
 
 /** What the palette is opened for: a wire end in the air, and where a new node goes (in bench coordinates). */
 export interface PaletteRequest {
   readonly end: LooseEnd | null;
   readonly at: { x: number; y: number } | null;
+  /** Only looks for what is there. */
+  readonly find?: boolean;
 }
 
 /** Asks for the palette; the page shows it. */
@@ -11,4 +14,11 @@ export const PALETTE_EVENT = 'umberfish:palette';
 
 export function openPalette(request: PaletteRequest): void {
   window.dispatchEvent(new CustomEvent<PaletteRequest>(PALETTE_EVENT, { detail: request }));
+}
+
+/** Offers nodes that give what an input needs, to be placed to the left of its card. */
+export function offerFor(graph: GraphRecord, input: PortRef): void {
+  const end = looseEnd(graph, input, 'input');
+  const at = graph.nodes.find((n) => n.id === input.node)?.position;
+  if (end) openPalette({ end, at: at ? { x: at[0] - 196, y: at[1] + 14 } : null });
 }

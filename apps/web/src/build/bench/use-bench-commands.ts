@@ -10,10 +10,12 @@ import {
   setPreview,
   toggleProbe,
 } from '../../state/edits.ts';
+import { addSection, moveToSection } from '../../state/bench-edits.ts';
 import { applyEdit, selectGraph, store } from '../../state/store.ts';
-import { nodesPicked, portPicked, remarked } from '../../state/ui-slice.ts';
+import { nodesPicked, portPicked, remarked, sectionPicked, uiSet } from '../../state/ui-slice.ts';
+import { sectionOf } from './flow.ts';
 import { copyNodes, readCopied } from './clipboard.ts';
-import { tidyPositions } from './tidy.ts';
+import { alignedPositions, tidyPositions } from './tidy.ts';
 
 /** What can be done with the bench, for keys, buttons and the palette alike. */
 export interface BenchCommands {
@@ -22,6 +24,10 @@ export interface BenchCommands {
   skip(): void;
   tidy(): void;
   fit(): void;
+  /** Puts the picked nodes in a section, or takes them out of the one they are all in. */
+  section(): void;
+  align(how: 'left' | 'top' | 'spread'): void;
+  toggleMap(): void;
   firstOutput(node: string): string | undefined;
   byKey: Record<string, () => void>;
 }
@@ -73,6 +79,24 @@ export function useBenchCommands(): BenchCommands {
       applyEdit('Tidy', moveNodes(graph.id, tidyPositions(graph, heights)));
       window.setTimeout(() => void flow.fitView({ padding: 0.12, maxZoom: 1 }), 60);
     };
+    const section = () => {
+      const { graph, ui } = now();
+      if (!graph || ui.nodes.length === 0) return say('Pick the nodes that belong together first.');
+      const homes = sectionOf(graph);
+      const home = homes.get(ui.nodes[0]);
+      if (home && ui.nodes.every((n) => homes.get(n) === home))
+        return applyEdit('Take out of section', moveToSection(graph.id, ui.nodes, null));
+      const id = newId('section');
+      applyEdit('Add section', addSection(graph.id, id, ui.nodes));
+      store.dispatch(sectionPicked(id));
+    };
+    const align = (how: 'left' | 'top' | 'spread') => {
+      const { graph, ui } = now();
+      if (!graph || ui.nodes.length < 2) return say('Pick two or more nodes to align them.');
+      const heights = new Map(flow.getNodes().map((n) => [n.id, n.measured?.height ?? 120]));
+      applyEdit('Align', moveNodes(graph.id, alignedPositions(graph, ui.nodes, how, heights)));
+    };
+    const toggleMap = () => store.dispatch(uiSet({ map: !now().ui.map }));
     const fit = () => {
       const { ui } = now();
       void flow.fitView({
@@ -96,6 +120,9 @@ export function useBenchCommands(): BenchCommands {
       skip,
       tidy,
       fit,
+      section,
+      align,
+      toggleMap,
       firstOutput,
       byKey: {
         p: preview,
@@ -103,6 +130,7 @@ export function useBenchCommands(): BenchCommands {
         s: skip,
         l: tidy,
         f: fit,
+        n: section,
         arrowleft: walk('source'),
         arrowright: walk('user'),
       },

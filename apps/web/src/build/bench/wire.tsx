@@ -1,16 +1,23 @@
-import { BaseEdge, getBezierPath, type EdgeProps } from '@xyflow/react';
-import { memo } from 'react';
-import { useStore } from '../../state/store.ts';
+import { BaseEdge, EdgeLabelRenderer, getBezierPath, useReactFlow, type EdgeProps } from '@xyflow/react';
+import { memo, type PointerEvent } from 'react';
+import type { WireRecord } from '@umberfish/core';
+import { setPins } from '../../state/bench-edits.ts';
+import { gestureEnded } from '../../state/project-slice.ts';
+import { applyEdit, selectGraph, store, useStore } from '../../state/store.ts';
 import type { WireEdge } from './flow.ts';
 
-/** A wire: one ink line for a single, a double line for a column. */
+type Place = readonly [number, number];
+
+/** A wire: one ink line for a single, a double line for a column; it bends at its pins. */
 export const Wire = memo(function Wire(props: EdgeProps<WireEdge>) {
   const { sourceX, sourceY, targetX, targetY, sourcePosition, targetPosition, selected, data } = props;
   const wire = data?.wire;
   const form = useStore((s) =>
     wire ? s.evaluation.reports[wire.from.node]?.outputs[wire.from.port]?.form : undefined,
   );
-  const [path] = getBezierPath({
+  const pins = (!data?.bare && wire?.pins) || [];
+  const ends: Place[] = [[sourceX, sourceY], ...pins, [targetX, targetY]];
+  const [direct] = getBezierPath({
     sourceX,
     sourceY,
     targetX,
@@ -19,14 +26,106 @@ export const Wire = memo(function Wire(props: EdgeProps<WireEdge>) {
     targetPosition,
     curvature: 0.3,
   });
+  const path = pins.length === 0 ? direct : throughPins(ends);
   const ink = selected ? 'var(--pick)' : 'var(--umber)';
   const doubled = form === 'column';
   return (
     <>
-      <BaseEdge path={path} interactionWidth={14} style={{ stroke: ink, strokeWidth: doubled ? 4 : 1.4 }} />
+      <BaseEdge
+        path={path}
+        interactionWidth={14}
+        style={{ stroke: ink, strokeWidth: doubled ? 4 : 1.4 }}
+        className="wire-ink"
+      />
       {doubled && (
         <path d={path} fill="none" stroke="var(--paper)" strokeWidth={1.6} className="pointer-events-none" />
+      )}
+      {wire && (selected || pins.length > 0) && (
+        <EdgeLabelRenderer>
+          {selected &&
+            !data?.bare &&
+            ends
+              .slice(1)
+              .map((end, i) => (
+                <PinDot
+                  key={`new ${i}`}
+                  wire={wire}
+                  index={i}
+                  at={[(end[0] + ends[i][0]) / 2, (end[1] + ends[i][1]) / 2]}
+                  isNew
+                />
+              ))}
+          {pins.map((at, i) => (
+            <PinDot key={i} wire={wire} index={i} at={at} />
+          ))}
+        </EdgeLabelRenderer>
       )}
     </>
   );
 });
+
+/** Smooth through all places: each stretch leaves and arrives level, as wires do at cards. */
+function throughPins(places: readonly Place[]): string {
+  const parts = [`M${places[0][0]},${places[0][1]}`];
+  for (let i = 1; i < places.length; i++) {
+    const [[x0, y0], [x1, y1]] = [places[i - 1], places[i]];
+    const reach = Math.max(18, Math.abs(x1 - x0) * 0.4);
+    const back = x1 < x0 && i > 1 && i < places.length - 1 ? -1 : 1;
+    parts.push(`C${x0 + reach * back},${y0} ${x1 - reach * back},${y1} ${x1},${y1}`);
+  }
+  return parts.join(' ');
+}
+
+/** A bend of a wire, or on a picked wire the place for a new one: drag it; double-click takes it away. */
+function PinDot({
+  wire,
+  index,
+  at,
+  isNew = false,
+}: {
+  wire: WireRecord;
+  index: number;
+  at: Place;
+  isNew?: boolean;
+}) {
+  const flow = useReactFlow();
+  const write = (pins: readonly Place[], gesture: string | null) => {
+    const graph = selectGraph(store.getState());
+    if (graph) applyEdit(isNew ? 'Add wire pin' : 'Move wire pin', setPins(graph.id, wire.id, pins), gesture);
+  };
+  const down = (e: PointerEvent<HTMLButtonElement>) => {
+    e.stopPropagation();
+    const { pins } = wire;
+    const gesture = `pin ${performance.now()}`;
+    let moved = false;
+    const move = (m: globalThis.PointerEvent) => {
+      const to = flow.screenToFlowPosition({ x: m.clientX, y: m.clientY });
+      const place: Place = [Math.round(to.x), Math.round(to.y)];
+      moved = true;
+      write(isNew ? [...pins.slice(0, index), place, ...pins.slice(index)] : pins.map((p, i) => (i === index ? place : p)), gesture); // prettier-ignore
+    };
+    const up = () => {
+      window.removeEventListener('pointermove', move);
+      window.removeEventListener('pointerup', up);
+      if (moved) store.dispatch(gestureEnded());
+    };
+    window.addEventListener('pointermove', move);
+    window.addEventListener('pointerup', up);
+  };
+  return (
+    <button
+      type="button"
+      data-pin={isNew ? undefined : index}
+      data-new-pin={isNew ? index : undefined}
+      aria-label={isNew ? 'Bend the wire here' : 'Wire pin'}
+      title={isNew ? 'Drag to bend the wire' : 'Drag to move; double-click to straighten'}
+      onPointerDown={down}
+      onDoubleClick={(e) => {
+        e.stopPropagation();
+        if (!isNew) write(wire.pins.filter((_, i) => i !== index), null); // prettier-ignore
+      }}
+      className={`nodrag nopan pointer-events-auto absolute size-2.5 cursor-move rounded-full border ${isNew ? 'border-dashed border-pick bg-paper' : 'border-umber bg-raised'}`}
+      style={{ transform: `translate(-50%, -50%) translate(${at[0]}px, ${at[1]}px)`, zIndex: 5 }}
+    />
+  );
+}

@@ -9,20 +9,17 @@ import {
   type InputValue,
   type NodeRecord,
   type NumberSource,
-  type Response,
-  type Setting,
-  type SettingValue,
 } from '@umberfish/core';
-import { changeNode, removeWires, setInput, setSetting } from '../../state/edits.ts';
+import { changeNode, removeWires, setInput } from '../../state/edits.ts';
 import { gestureEnded } from '../../state/project-slice.ts';
-import { applyEdit, selectProject, store, useSend, useStore } from '../../state/store.ts';
+import { applyEdit, store, useSend, useStore } from '../../state/store.ts';
 import { nodesPicked } from '../../state/ui-slice.ts';
-import { Choice } from '../../ui/choice.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
-import { ResponseEditor } from '../../ui/response-editor.tsx';
 import { Switch } from '../../ui/switch.tsx';
 import { TextField } from '../../ui/text-field.tsx';
 import { FieldRow } from './field-row.tsx';
+import { offerFor } from '../bench/palette.ts';
+import { SettingField } from './setting-field.tsx';
 
 const endGesture = () => store.dispatch(gestureEnded());
 
@@ -101,7 +98,17 @@ function InputField({ graph, node, port }: { graph: GraphRecord; node: NodeRecor
   if (value === undefined) {
     return (
       <FieldRow label={port.label} help={port.help}>
-        <span className="text-rust">needs a wire</span>
+        {port.optional ? (
+          <span className="text-faint">not connected</span>
+        ) : (
+          <button
+            type="button"
+            className="text-rust hover:underline"
+            onClick={() => offerFor(graph, { node: node.id, port: port.id })}
+          >
+            needs a wire: what gives one?
+          </button>
+        )}
       </FieldRow>
     );
   }
@@ -175,80 +182,4 @@ function ValueField({
       onEnd={endGesture}
     />
   );
-}
-
-function SettingField({
-  graph,
-  node,
-  setting,
-  value,
-}: {
-  graph: GraphRecord;
-  node: NodeRecord;
-  setting: Setting;
-  value: SettingValue;
-}) {
-  const project = useStore(selectProject);
-  const offers = useAttributeNames(graph, node, setting);
-  const write = (v: SettingValue, gesture: string | null = null) =>
-    applyEdit(`Change ${setting.label.toLowerCase()}`, setSetting(graph.id, node.id, setting.id, v), gesture);
-  if (setting.type === 'response') {
-    return (
-      <div className="mt-1">
-        <ResponseEditor value={value as Response} onChange={(v, gesture) => write(v, gesture)} />
-      </div>
-    );
-  }
-  const standard = setting.type === 'object' ? undefined : setting.default;
-  const changed = standard !== undefined && value !== standard;
-  const reset = changed ? () => write(standard) : undefined;
-  return (
-    <FieldRow label={setting.label} help={setting.help} onReset={reset}>
-      {setting.type === 'choice' && (
-        <Choice
-          label={setting.label}
-          value={String(value)}
-          options={setting.options}
-          onChange={(v) => write(v)}
-        />
-      )}
-      {setting.type === 'toggle' && (
-        <Switch checked={value === true} onChange={(v) => write(v)} label={setting.label} />
-      )}
-      {setting.type === 'text' && (
-        <TextField
-          label={setting.label}
-          value={String(value ?? '')}
-          onChange={(v) => write(v)}
-          offers={offers}
-        />
-      )}
-      {setting.type === 'object' && (
-        <Choice
-          label={setting.label}
-          value={typeof value === 'string' ? value : setting.optional ? '-' : ''}
-          empty={typeof value === 'string' ? 'an object that is gone' : 'Choose…'}
-          options={[
-            ...(setting.optional ? [{ value: '-', label: 'No object' }] : []),
-            ...(project?.objects ?? [])
-              .filter((o) =>
-                setting.takes === 'mesh' ? o.type === 'mesh' : o.type !== 'group' || setting.takes === 'any',
-              )
-              .map((o) => ({ value: o.id, label: o.name })),
-          ]}
-          onChange={(v) => write(v === '-' ? null : v)}
-        />
-      )}
-    </FieldRow>
-  );
-}
-
-/** Attributes of the mesh that arrives, for settings that name one. */
-function useAttributeNames(graph: GraphRecord, node: NodeRecord, setting: Setting) {
-  const source = resolveGraph(graph).get(node.id)?.wires.get('mesh')?.from;
-  const asks = setting.id === 'name' && source !== undefined;
-  const known = useStore((s) =>
-    asks ? s.evaluation.reports[source.node]?.outputs[source.port]?.attributes : undefined,
-  );
-  return known?.map((a) => ({ value: a.name, about: `${a.type} on ${a.on}s` }));
 }

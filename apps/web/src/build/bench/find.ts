@@ -1,0 +1,42 @@
+import { nodeTitle, problemWords, resolveProject } from '@umberfish/core';
+import { store } from '../../state/store.ts';
+import { sectionOf } from './flow.ts';
+
+/** A node as the finder lists it. */
+export interface FoundNode {
+  readonly node: string;
+  readonly graph: string;
+  readonly graphName: string;
+  readonly title: string;
+  /** What is shown beside the title: its message, or its type. */
+  readonly about: string;
+  /** What it can be found by: type, texts of its settings (attribute names, formulas), section, messages. */
+  readonly words: readonly string[];
+}
+
+/** All nodes of all graphs. */
+export function everyNode(): FoundNode[] {
+  const { project, evaluation } = {
+    project: store.getState().project.project,
+    evaluation: store.getState().evaluation,
+  };
+  if (!project) return [];
+  return [...resolveProject(project).values()].map((n) => {
+    const messages = (evaluation.reports[n.record.id]?.problems ?? []).map(problemWords);
+    const type = n.definition?.title ?? n.record.type;
+    const texts = Object.values(n.record.settings).flatMap((v) => {
+      if (typeof v === 'string') return [v];
+      return v && typeof v === 'object' && 'names' in v ? v.names.map((x) => x.name) : [];
+    });
+    const section = sectionOf(n.graph).get(n.record.id)?.title;
+    const names = texts.filter((t) => /^[A-Za-z_]\w*$/.test(t));
+    return {
+      node: n.record.id,
+      graph: n.graph.id,
+      graphName: n.graph.name,
+      title: nodeTitle(n),
+      about: messages[0] ?? [type, ...names].join(' · '),
+      words: [type, ...texts, ...(section ? [section] : []), ...messages],
+    };
+  });
+}

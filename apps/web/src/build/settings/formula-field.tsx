@@ -1,0 +1,72 @@
+import { lazy, Suspense, useMemo } from 'react';
+import {
+  MESH_NAMES,
+  readFormula,
+  resolveGraph,
+  type GraphRecord,
+  type Names,
+  type NodeRecord,
+} from '@umberfish/core';
+import { setSetting } from '../../state/edits.ts';
+import { gestureEnded } from '../../state/project-slice.ts';
+import { applyEdit, store, useStore } from '../../state/store.ts';
+import { remarked } from '../../state/ui-slice.ts';
+import type { FormulaName } from './formula-editor.tsx';
+
+const FormulaEditor = lazy(() => import('./formula-editor.tsx'));
+
+/** The text of a Formula, with what is wrong with it below. */
+export function FormulaField({ graph, node }: { graph: GraphRecord; node: NodeRecord }) {
+  const resolved = resolveGraph(graph).get(node.id);
+  const wire = resolved?.wires.get('mesh');
+  const attributes = useStore((s) =>
+    wire ? s.evaluation.reports[wire.from.node]?.outputs[wire.from.port]?.attributes : undefined,
+  );
+  const text = String(resolved?.settings.formula ?? '');
+  const inputs = (resolved?.settings.inputs as Names).names;
+  const outputs = (resolved?.settings.outputs as Names).names;
+  const names = useMemo((): FormulaName[] => {
+    const own = inputs.map((i) => ({ name: i.name, about: `input, ${i.type}` }));
+    if (!wire) return own;
+    const mesh = Object.keys(MESH_NAMES).map((name) => ({ name, about: 'of the mesh, vector' }));
+    return [
+      ...own,
+      ...mesh,
+      ...(attributes ?? []).map((a) => ({ name: a.name, about: `${a.type} on ${a.on}s` })),
+    ];
+  }, [inputs, wire, attributes]);
+  const around = useMemo(() => {
+    if (!wire) return {};
+    const widths = (attributes ?? []).map((a) => [a.name, ['number', 'integer', 'toggle'].includes(a.type) ? 1 : 3] as const); // prettier-ignore
+    return { attributes: new Map<string, 1 | 3>([...widths, ...Object.entries(MESH_NAMES)]) };
+  }, [wire, attributes]);
+  const source = { text, inputs, outputs };
+  const problem = readFormula(source, around).problems[0];
+  const write = (to: string) =>
+    applyEdit('Change formula', setSetting(graph.id, node.id, 'formula', to), `formula ${node.id}`);
+  return (
+    <div>
+      <Suspense fallback={<p className="py-2 text-soft">Opening the editor…</p>}>
+        <FormulaEditor
+          source={source}
+          around={around}
+          names={names}
+          onChange={write}
+          onEnd={() => store.dispatch(gestureEnded())}
+          onTooLong={
+            () =>
+            store.dispatch(remarked({ kind: 'wrong', text: 'A formula takes 10,000 characters at most. Split it over two nodes.' })) // prettier-ignore
+          }
+        />
+      </Suspense>
+      {problem && (
+        <p
+          data-formula-problem
+          className="mt-1 border-l-2 border-rust py-0.5 pl-2 text-xs leading-snug text-rust"
+        >
+          The formula {problem.message}
+        </p>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,123 @@
+import {
+  resolveGraph,
+  type Gradient,
+  type GraphRecord,
+  type Names,
+  type NodeRecord,
+  type Offsets,
+  type Response,
+  type Setting,
+  type SettingValue,
+} from '@umberfish/core';
+import { setSetting } from '../../state/edits.ts';
+import { gestureEnded } from '../../state/project-slice.ts';
+import { applyEdit, selectProject, store, useStore } from '../../state/store.ts';
+import { Button } from '../../ui/button.tsx';
+import { Choice } from '../../ui/choice.tsx';
+import { GradientEditor } from '../../ui/gradient-editor.tsx';
+import { ResponseEditor } from '../../ui/response-editor.tsx';
+import { Switch } from '../../ui/switch.tsx';
+import { TextField } from '../../ui/text-field.tsx';
+import { FieldRow } from './field-row.tsx';
+import { FormulaField } from './formula-field.tsx';
+import { NamesField } from './names-field.tsx';
+
+const endGesture = () => store.dispatch(gestureEnded());
+
+/** One setting of a node. */
+export function SettingField({
+  graph,
+  node,
+  setting,
+  value,
+}: {
+  graph: GraphRecord;
+  node: NodeRecord;
+  setting: Setting;
+  value: SettingValue;
+}) {
+  const project = useStore(selectProject);
+  const offers = useAttributeNames(graph, node, setting);
+  const write = (v: SettingValue, gesture: string | null = null) =>
+    applyEdit(`Change ${setting.label.toLowerCase()}`, setSetting(graph.id, node.id, setting.id, v), gesture);
+  if (setting.type === 'response') {
+    return (
+      <div className="mt-1">
+        <ResponseEditor value={value as Response} onChange={(v, gesture) => write(v, gesture)} />
+      </div>
+    );
+  }
+  if (setting.type === 'gradient') return <GradientEditor value={value as Gradient} onChange={write} onEnd={endGesture} />; // prettier-ignore
+  if (setting.type === 'formula') return <FormulaField graph={graph} node={node} />;
+  if (setting.type === 'names')
+    return <NamesField graph={graph} node={node} setting={setting.id} side={setting.side} value={value as Names} />; // prettier-ignore
+  const standard = setting.type === 'object' ? undefined : setting.default;
+  const changed = standard !== undefined && setting.type !== 'offsets' && value !== standard;
+  const reset = changed ? () => write(standard) : undefined;
+  return (
+    <FieldRow label={setting.label} help={setting.help} onReset={reset}>
+      {setting.type === 'choice' && (
+        <Choice
+          label={setting.label}
+          value={String(value)}
+          options={setting.options}
+          onChange={(v) => write(v)}
+        />
+      )}
+      {setting.type === 'offsets' && (
+        <OffsetsRow value={value as Offsets} onClear={() => write({ points: 0, index: [], moves: [] })} />
+      )}
+      {setting.type === 'toggle' && (
+        <Switch checked={value === true} onChange={(v) => write(v)} label={setting.label} />
+      )}
+      {setting.type === 'text' && (
+        <TextField
+          label={setting.label}
+          value={String(value ?? '')}
+          onChange={(v) => write(v)}
+          offers={offers}
+        />
+      )}
+      {setting.type === 'object' && (
+        <Choice
+          label={setting.label}
+          value={typeof value === 'string' ? value : setting.optional ? '-' : ''}
+          empty={typeof value === 'string' ? 'an object that is gone' : 'Choose…'}
+          options={[
+            ...(setting.optional ? [{ value: '-', label: 'No object' }] : []),
+            ...(project?.objects ?? [])
+              .filter((o) =>
+                setting.takes === 'mesh' ? o.type === 'mesh' : o.type !== 'group' || setting.takes === 'any',
+              )
+              .map((o) => ({ value: o.id, label: o.name })),
+          ]}
+          onChange={(v) => write(v === '-' ? null : v)}
+        />
+      )}
+    </FieldRow>
+  );
+}
+
+/** Attributes of the mesh that arrives, for settings that name one. */
+function useAttributeNames(graph: GraphRecord, node: NodeRecord, setting: Setting) {
+  const source = resolveGraph(graph).get(node.id)?.wires.get('mesh')?.from;
+  const asks = setting.id === 'name' && source !== undefined;
+  const known = useStore((s) =>
+    asks ? s.evaluation.reports[source.node]?.outputs[source.port]?.attributes : undefined,
+  );
+  return known?.map((a) => ({ value: a.name, about: `${a.type} on ${a.on}s` }));
+}
+
+function OffsetsRow({ value, onClear }: { value: Offsets; onClear(): void }) {
+  const { length } = value.index;
+  if (length === 0)
+    return <span className="text-xs leading-snug text-soft">None yet: click a point in the stage and drag its handle.</span>; // prettier-ignore
+  return (
+    <>
+      <span className="flex-1">{length}</span>
+      <Button look="framed" className="!h-6 !px-2" onClick={onClear}>
+        Put all back
+      </Button>
+    </>
+  );
+}
