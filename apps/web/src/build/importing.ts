@@ -63,7 +63,7 @@ export async function importIntoProject(files: readonly File[], units: ImportUni
 }
 
 /** Reads the files in a worker of their own, so that a large one does not hold up the page. */
-async function readAway(files: readonly File[], units: ImportUnits): Promise<ReadFiles> {
+export async function readAway(files: readonly File[], units: ImportUnits): Promise<ReadFiles> {
   const worker = new Worker(new URL('../engine/import-worker.ts', import.meta.url), { type: 'module' });
   try {
     return await wrap<Reader>(worker).read(await readFiles(files), units);

@@ -1,8 +1,10 @@
 import { wrap, type Remote } from 'comlink';
-import { type Mesh } from '@umberfish/core';
+import type { Mesh, PortRef } from '@umberfish/core';
 import {
   evaluationReset,
   grewSlow,
+  keeping,
+  keptFound,
   pictureShown,
   settled,
   troubled,
@@ -13,6 +15,7 @@ import type { Store } from '../state/store.ts';
 import type { UiState } from '../state/ui-slice.ts';
 import { GeometryStore } from './geometry-store.ts';
 import { CONTROL, type PictureRequest, type WriteRequest, type Written } from './protocol.ts';
+import type { History } from './range.ts';
 import { requestFor } from './request.ts';
 import type { StudioApi } from './worker.ts';
 import type { Project } from '@umberfish/core';
@@ -24,8 +27,12 @@ const PATIENCE_IN_MS = 150;
 const SLOW_AFTER_MS = 400;
 /** A worker that gives no sign of life for so long is taken for lost. */
 const LOST_AFTER_MS = 15_000;
+/** So long after the picture came to rest it is looked which frames are kept. */
+const KEPT_AFTER_MS = 300;
 
-type UiPart = Pick<UiState, 'graph' | 'nodes' | 'port' | 'tableOn' | 'frame'>;
+/** What of the interface decides what is evaluated. */
+const ASKING = ['graph', 'nodes', 'port', 'tableOn', 'frame', 'pinA', 'pinB', 'onlyChanged', 'differenceNeedles', 'paint'] as const; // prettier-ignore
+type UiPart = Pick<UiState, (typeof ASKING)[number]>;
 
 /**
  * Keeps the picture up with the document: asks the worker for what the screen shows, one request at a time, the
@@ -45,6 +52,7 @@ export class Engine {
   private nextId = 1;
   private seen: { project: Project | null; ui: UiPart | null } = { project: null, ui: null };
   private slowTimer = 0;
+  private keptTimer = 0;
   /** After a breakdown nothing is evaluated until the document changes. */
   private halted = false;
 
@@ -82,6 +90,48 @@ export class Engine {
 
   rowOf(element: number, sort: { column: number; descending: boolean } | null) {
     return this.studio?.rowOf(element, sort) ?? Promise.resolve(element);
+  }
+
+  /** What an output is over a range of frames; null when a newer picture came first. */
+  async history(ref: PortRef, first: number, last: number): Promise<History | null> {
+    return (await this.studio?.history(ref, first, last)) ?? null;
+  }
+
+  changePoints(
+    asset: string,
+    points: readonly number[],
+    how: 'grow' | 'shrink' | 'invert',
+  ): Promise<number[]> {
+    return this.studio?.changePoints(asset, points, how) ?? Promise.resolve([...points]);
+  }
+
+  /** Evaluates the whole range ahead, so that it plays at once. */
+  async keepRange(): Promise<void> {
+    const { project, ui } = this.store.getState();
+    if (!project.project || !this.studio) return;
+    const { first, last } = project.project.range;
+    const { wanted } = requestFor(project.project, ui, 0);
+    this.store.dispatch(keeping(true));
+    try {
+      await this.studio.keepRange(wanted, first, last);
+    } finally {
+      this.store.dispatch(keeping(false));
+    }
+    await this.lookForKept();
+  }
+
+  /** Looks which frames of the range are kept. */
+  private async lookForKept(): Promise<void> {
+    const { project, ui } = this.store.getState();
+    if (!project.project || !this.studio || this.running) return;
+    const { first, last } = project.project.range;
+    const frames = await this.studio.keptFrames(requestFor(project.project, ui, 0).wanted, first, last);
+    if (project.project === this.store.getState().project.project) this.store.dispatch(keptFound(frames));
+  }
+
+  /** Elements of the table whose value in a column lies within a range. */
+  within(column: number, from: number, to: number): Promise<number[]> {
+    return this.studio?.within(column, from, to) ?? Promise.resolve([]);
   }
 
   /** The table as CSV, or null when there is none. */
@@ -161,7 +211,8 @@ export class Engine {
   private look(): void {
     const { project, ui } = this.store.getState();
     const before = this.seen;
-    const sameUi = before.ui && before.ui.graph === ui.graph && before.ui.nodes === ui.nodes && before.ui.port === ui.port && before.ui.tableOn === ui.tableOn && before.ui.frame === ui.frame; // prettier-ignore
+    const seen = before.ui;
+    const sameUi = seen !== null && ASKING.every((k) => seen[k] === ui[k]);
     if (before.project === project.project && sameUi) return;
     const edited = before.project !== project.project;
     this.seen = { project: project.project, ui };
@@ -225,8 +276,10 @@ export class Engine {
     }
     window.clearTimeout(this.slowTimer);
     this.running = null;
-    if (this.pending) void this.run();
-    else this.store.dispatch(settled());
+    if (this.pending) return void this.run();
+    this.store.dispatch(settled());
+    window.clearTimeout(this.keptTimer);
+    this.keptTimer = window.setTimeout(() => void this.lookForKept(), KEPT_AFTER_MS);
   }
 
   /** Says when a request takes long, and gives the worker up when it shows no sign of life. */

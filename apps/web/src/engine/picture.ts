@@ -1,13 +1,17 @@
 import {
   computeNormals,
   edgesOf,
+  compileGradient,
   findAttribute,
+  meshColumn,
+  readGradient,
   shadingVertices,
   trianglesOf,
+  UMBER_GRADIENT,
   type Column,
   type Mesh,
 } from '@umberfish/core';
-import type { PictureMesh, PictureTopology } from './protocol.ts';
+import type { Paint, PictureMesh, PictureTopology } from './protocol.ts';
 
 /** Identity of what the card needs to know of a mesh besides positions. */
 export function pictureTopologyId(mesh: Mesh): string {
@@ -78,19 +82,7 @@ export function vertexNormals(
   return computeNormals(floats(count * 3), mesh.positions, mesh.topology, cornerVertices, 'area', checkpoint);
 }
 
-/** A gradient from sunk paper through clay to umber ink, rgb linear; readable in grey too (it only darkens). */
-export function gradientAt(t: number): [number, number, number] {
-  const stops: readonly (readonly [number, number, number])[] = [
-    [0.86, 0.78, 0.62],
-    [0.8, 0.42, 0.16],
-    [0.42, 0.1, 0.045],
-    [0.09, 0.02, 0.05],
-  ];
-  const at = Math.max(0, Math.min(1, t)) * (stops.length - 1);
-  const i = Math.min(stops.length - 2, Math.floor(at));
-  const f = at - i;
-  return [0, 1, 2].map((c) => stops[i][c] + (stops[i + 1][c] - stops[i][c]) * f) as [number, number, number];
-}
+const GRADIENT = compileGradient(UMBER_GRADIENT);
 
 /** A previewed column on its mesh: numbers as colours from lowest to highest, vectors as needles from the points. */
 export function paint(mesh: Mesh, column: Column, label: string): Pick<PictureMesh, 'colours' | 'needles'> {
@@ -109,19 +101,60 @@ export function paint(mesh: Mesh, column: Column, label: string): Pick<PictureMe
     }
     return { needles: { data, label: step === 1 ? label : `${label} (directions, drawn 6 cm long)` } };
   }
+  const { from, to } = rangeOf(column.data);
+  const data = new Float32Array(count * 3);
+  for (let v = 0; v < count; v++) {
+    const value = column.data[vertexPoints[v]];
+    readGradient(data, v * 3, GRADIENT, to > from ? (value - from) / (to - from) : 0.5);
+  }
+  return { colours: { data, from, to, label } };
+}
+
+/** Lowest and highest finite number; 0 and 0 when there is none. */
+function rangeOf(data: Readonly<Float32Array | Int32Array>): { from: number; to: number } {
   let from = Infinity;
   let to = -Infinity;
-  for (let i = 0; i < column.count; i++) {
-    const v = column.data[i];
+  for (let i = 0; i < data.length; i++) {
+    const v = data[i];
     if (v - v !== 0) continue;
     if (v < from) from = v;
     if (v > to) to = v;
   }
-  if (from > to) from = to = 0;
-  const data = new Float32Array(count * 3);
-  for (let v = 0; v < count; v++) {
-    const value = column.data[vertexPoints[v]];
-    data.set(gradientAt(to > from ? (value - from) / (to - from) : 0.5), v * 3);
+  return from > to ? { from: 0, to: 0 } : { from, to };
+}
+
+/** An attribute of a mesh as colours or needles; colours as they are. Nothing when the mesh does not have it. */
+export function paintAttribute(mesh: Mesh, { name, as }: Paint): Pick<PictureMesh, 'colours' | 'needles'> {
+  const column = meshColumn(mesh, name, 'point');
+  if (!column) return {};
+  const isColour = mesh.attributes.some((a) => a.name === name && a.type === 'colour');
+  if (column.kind !== 'vector' || (as === 'needles' && !isColour)) {
+    return paint(mesh, column.role === 'position' ? offsetsFrom(mesh, column) : column, name);
   }
-  return { colours: { data, from, to, label } };
+  const { vertexPoints, count } = shadingVertices(mesh);
+  const { from, to } = isColour ? { from: 0, to: 1 } : rangeOf(column.data);
+  const data = new Float32Array(count * 3);
+  for (let i = 0; i < data.length; i++) {
+    const v = column.data[vertexPoints[Math.floor(i / 3)] * 3 + (i % 3)];
+    data[i] = to > from ? (v - from) / (to - from) : 0.5;
+  }
+  return { colours: { data, from, to, label: name, rgb: true } };
+}
+
+/** A position such as restPosition is drawn by needles from where the points are to where it is. */
+function offsetsFrom(mesh: Mesh, column: Column): Column {
+  const data = new Float32Array(column.data.length);
+  for (let i = 0; i < data.length; i++) data[i] = column.data[i] - mesh.positions[i];
+  return { ...column, data, role: 'plain' };
+}
+
+/** Needles from every point of one mesh to the same point of another. */
+export function needlesBetween(a: Mesh, b: Mesh, label: string): PictureMesh['needles'] {
+  const points = Math.min(a.topology.pointCount, b.topology.pointCount);
+  const data = new Float32Array(points * 6);
+  for (let i = 0; i < points; i++) {
+    data.set(a.positions.subarray(i * 3, i * 3 + 3), i * 6);
+    data.set(b.positions.subarray(i * 3, i * 3 + 3), i * 6 + 3);
+  }
+  return { data, label };
 }

@@ -13,6 +13,36 @@ export interface PictureRequest {
   readonly assets: readonly string[];
   readonly statistics: readonly PortRef[];
   readonly table: TableRequest | null;
+  /** Two outputs side by side, instead of the table of one. */
+  readonly compare: CompareRequest | null;
+  /** An attribute that every mesh shows which has it. */
+  readonly paint: Paint | null;
+}
+
+/** An attribute shown on the meshes of the stage: vectors as needles or as red, green and blue. */
+export interface Paint {
+  readonly name: string;
+  readonly as: 'needles' | 'rgb';
+}
+
+/** One side of a comparison: an output now, at a fixed frame, or with its points at rest. */
+export interface Side {
+  readonly ref: PortRef;
+  readonly label: string;
+  readonly unit: string;
+  readonly frame: number | null;
+  readonly rest: boolean;
+  /** The mesh its values belong to. */
+  readonly context: PortRef | null;
+}
+
+export interface CompareRequest {
+  readonly a: Side;
+  readonly b: Side;
+  readonly on: AttributePlace;
+  readonly onlyChanged: boolean;
+  /** Draw a needle from every point of A to that of B. */
+  readonly needles: boolean;
 }
 
 export interface TableRequest {
@@ -48,7 +78,7 @@ export interface PictureMesh {
   readonly positions?: Float32Array;
   readonly normals?: Float32Array;
   /** rgb per vertex of a previewed number, with its range; or needles of a previewed vector. */
-  readonly colours?: { data: Float32Array; from: number; to: number; label: string };
+  readonly colours?: { data: Float32Array; from: number; to: number; label: string; rgb?: boolean };
   readonly needles?: { data: Float32Array; label: string };
 }
 
@@ -59,6 +89,9 @@ export interface TableHeader {
   readonly columns: readonly { label: string; part: string; unit: string; whole: boolean }[];
   /** Changes whenever the numbers may have. */
   readonly version: number;
+  /** Of a comparison: rows that differ, and what cannot be compared in a sentence. */
+  readonly changed?: number;
+  readonly note?: string;
 }
 
 export interface Picture {

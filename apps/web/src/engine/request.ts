@@ -6,11 +6,13 @@ import {
   type PortRef,
   type Project,
 } from '@umberfish/core';
-import type { UiState } from '../state/ui-slice.ts';
-import type { PictureRequest } from './protocol.ts';
+import type { Pin, UiState } from '../state/ui-slice.ts';
+import type { CompareRequest, PictureRequest, Side } from './protocol.ts';
 
 /** Key under which the previewed geometry is drawn. */
 export const PREVIEW_KEY = 'preview';
+/** Keys under which the two sides of a comparison are drawn. */
+export const COMPARE_KEYS = { a: 'compare A', b: 'compare B' } as const;
 
 /** What must be evaluated for what is on the screen, and nothing else. */
 export function requestFor(project: Project, ui: UiState, id: number): Omit<PictureRequest, 'project'> {
@@ -62,6 +64,12 @@ export function requestFor(project: Project, ui: UiState, id: number): Omit<Pict
       if (context) wanted.push(context);
     }
   }
+  const compare = graph ? compareOf(project, ui) : null;
+  for (const side of compare ? [compare.a, compare.b] : []) {
+    if (side.frame !== null && side.frame !== ui.frame) continue;
+    wanted.push(side.ref);
+    if (side.context) wanted.push(side.context);
+  }
   wanted.push(...statistics);
   // 3. Everything a selected node gives, so that its card tells.
   for (const id of graph ? ui.nodes.slice(0, 1) : []) {
@@ -74,7 +82,39 @@ export function requestFor(project: Project, ui: UiState, id: number): Omit<Pict
   const assets = new Set(
     project.objects.filter((o) => o.mesh !== null && visible.has(o.id)).map((o) => o.mesh as string),
   );
-  return { id, frame: ui.frame, wanted, shown, assets: [...assets], statistics, table };
+  return {
+    id,
+    frame: ui.frame,
+    wanted,
+    shown,
+    assets: [...assets],
+    statistics,
+    table,
+    compare,
+    paint: ui.paint,
+  };
+}
+
+/** What is compared: A is pinned, B is pinned or else what is looked at. */
+function compareOf(project: Project, ui: UiState): CompareRequest | null {
+  const { pinA: a } = ui;
+  const b = ui.pinB ?? (ui.port ? { ...ui.port, frame: null, rest: false } : null);
+  if (!a || !b) return null;
+  const sideOf = (pin: Pin): Side | null => {
+    const graph = project.graphs.find((g) => g.nodes.some((n) => n.id === pin.node));
+    const output =
+      graph &&
+      resolveGraph(graph)
+        .get(pin.node)
+        ?.outputs.find((o) => o.id === pin.port);
+    if (!graph || (!output && pin.port !== SHOWN_PORT)) return null;
+    const context = output && output.kind !== 'mesh' ? (contextMesh(graph, pin.node) ?? null) : null;
+    const { frame, rest } = pin;
+    return { ref: { node: pin.node, port: pin.port }, label: output?.label ?? 'mesh', unit: output?.unit ?? '', frame, rest, context }; // prettier-ignore
+  };
+  const [left, right] = [sideOf(a), sideOf(b)];
+  if (!left || !right) return null;
+  return { a: left, b: right, on: ui.tableOn, onlyChanged: ui.onlyChanged, needles: ui.differenceNeedles };
 }
 
 /** An object is visible when it and all it hangs under are. */

@@ -2,23 +2,34 @@ import { expose, transfer } from 'comlink';
 import {
   Cancelled,
   Evaluator,
-  makeTable,
+  growPoints,
+  invertPoints,
+  shrinkPoints,
   SHOWN_PORT,
-  sortRows,
   statisticsOf,
-  tableRows,
-  tableToCsv,
   type Evaluation,
   type Mesh,
+  type PortRef,
   type Project,
-  type Table,
 } from '@umberfish/core';
-import { makePictureTopology, paint, pictureTopologyId, vertexNormals, vertexPositions } from './picture.ts';
+import {
+  makePictureTopology,
+  needlesBetween,
+  paint,
+  paintAttribute,
+  pictureTopologyId,
+  vertexNormals,
+  vertexPositions,
+} from './picture.ts';
+import { addToHistory, overRange, type History } from './range.ts';
+import { COMPARE_KEYS } from './request.ts';
+import { sideValue, TableDesk, type Sort } from './table-desk.ts';
 import {
   CONTROL,
   type Picture,
   type PictureMesh,
   type PictureRequest,
+  type Side,
   type TableHeader,
   type WriteRequest,
   type Written,
@@ -26,6 +37,8 @@ import {
 
 /** Without shared memory, the worker breathes this often, so that it hears of newer requests. */
 const BREATH_IN_MS = 12;
+/** Longer ranges are not looked through for kept frames. */
+const MOST_FRAMES = 2000;
 
 const shares = typeof SharedArrayBuffer !== 'undefined' && self.crossOriginIsolated;
 const floats = (n: number) => (shares ? new Float32Array(new SharedArrayBuffer(n * 4)) : new Float32Array(n));
@@ -40,8 +53,14 @@ class Studio {
   private readonly sentTopologies = new Set<string>();
   private readonly sentPositions = new Map<string, Readonly<Float32Array>>();
   private sent: (() => void)[] = [];
-  private table: { table: Table; version: number } | null = null;
-  private order: { column: number; descending: boolean; rows: Int32Array; version: number } | null = null;
+  private readonly desk = new TableDesk();
+  /** Pictures begun; work over a range gives way to each. */
+  private drawn = 0;
+  private readonly ranges = { newest: 0 };
+  private readonly normals = new WeakMap<
+    Readonly<Float32Array>,
+    { topology: string; normals: Float32Array }
+  >();
 
   start(control: Int32Array | null, cacheInBytes: number): void {
     this.control = control;
@@ -61,6 +80,7 @@ class Studio {
   /** Evaluates and gives the picture, or null when a newer request made it pointless. */
   async draw(request: PictureRequest): Promise<Picture | null> {
     this.newest = Math.max(this.newest, request.id);
+    this.drawn++;
     if (request.project) this.project = request.project;
     if (!this.project) return null;
     const before = performance.now();
@@ -96,7 +116,7 @@ class Studio {
         meshes,
         reports: Object.fromEntries(evaluation.reports),
         statistics: this.statisticsOf(request, evaluation),
-        table: this.tableOf(request, evaluation),
+        table: this.tableOf(request, evaluation, meshes, checkpoint),
         costInMs,
       };
       // Only a picture that leaves counts as sent; one that is stopped half way does not.
@@ -124,52 +144,71 @@ class Studio {
     return { content: writeObj(named, request.library), materials };
   }
 
-  /** Numbers of some rows of the present table, and which elements they are. */
-  rows(
-    first: number,
-    count: number,
-    sort: { column: number; descending: boolean } | null,
-  ): { numbers: Float64Array; elements: Int32Array } | null {
-    if (!this.table) return null;
-    const { table } = this.table;
-    const order =
-      sort && sort.column < table.columns.length ? this.orderBy(sort.column, sort.descending) : undefined;
-    const numbers = tableRows(table, first, count, order);
-    const size = table.columns.length > 0 ? numbers.length / table.columns.length : 0;
-    const elements = Int32Array.from({ length: size }, (_, i) => (order ? order[first + i] : first + i));
-    return transfer({ numbers, elements }, [numbers.buffer, elements.buffer]);
+  rows(first: number, count: number, sort: Sort) {
+    return this.desk.rows(first, count, sort);
   }
 
-  /** The whole table as CSV, sorted as it is shown; null when there is none. */
-  csv(sort: { column: number; descending: boolean } | null): string | null {
-    if (!this.table) return null;
-    const { table } = this.table;
-    const sorted = sort && sort.column < table.columns.length;
-    return tableToCsv(table, sorted ? this.orderBy(sort.column, sort.descending) : undefined);
+  csv(sort: Sort): string | null {
+    return this.desk.csv(sort);
   }
 
-  /** The row in which an element stands. */
-  rowOf(element: number, sort: { column: number; descending: boolean } | null): number {
-    if (!sort || !this.table || sort.column >= this.table.table.columns.length) return element;
-    return this.orderBy(sort.column, sort.descending).indexOf(element);
+  rowOf(element: number, sort: Sort): number {
+    return this.desk.rowOf(element, sort);
   }
 
-  private orderBy(column: number, descending: boolean): Int32Array {
-    const now = this.table as { table: Table; version: number };
-    if (
-      !this.order ||
-      this.order.column !== column ||
-      this.order.descending !== descending ||
-      this.order.version !== now.version
-    ) {
-      this.order = {
-        column,
-        descending,
-        rows: sortRows(now.table, column, descending),
-        version: now.version,
-      };
+  /** What an output is over a range of frames; null when something else came first. */
+  async history(ref: PortRef, first: number, last: number): Promise<History | null> {
+    const history: History = { frames: [], minimum: [], mean: [], maximum: [] };
+    const done = await this.over([ref], first, last, (frame, e) => addToHistory(history, frame, e, ref));
+    return done ? history : null;
+  }
+
+  /** Evaluates a range ahead, so that it plays at once; false when something else came first. */
+  keepRange(wanted: readonly PortRef[], first: number, last: number): Promise<boolean> {
+    return this.over(wanted, first, last, () => {});
+  }
+
+  /** Frames of a range of which everything wanted is kept; fewer when a picture comes first. */
+  async keptFrames(wanted: readonly PortRef[], first: number, last: number): Promise<number[]> {
+    const { project, evaluator, drawn } = this;
+    const kept: number[] = [];
+    let breath = performance.now();
+    for (let frame = first; project && frame <= last && frame < first + MOST_FRAMES; frame++) {
+      if (performance.now() - breath > BREATH_IN_MS) {
+        await new Promise((resolve) => setTimeout(resolve, 0));
+        breath = performance.now();
+        if (this.drawn !== drawn) break;
+      }
+      if (evaluator.isKept({ project, frame, wanted })) kept.push(frame);
     }
-    return this.order.rows;
+    return kept;
+  }
+
+  private over(
+    wanted: readonly PortRef[],
+    first: number,
+    last: number,
+    take: (frame: number, e: Evaluation) => void,
+  ) {
+    const { project, evaluator, ranges } = this;
+    if (!project) return Promise.resolve(false);
+    const mine = ++ranges.newest;
+    const drawn = this.drawn;
+    const goesOn = () => ranges.newest === mine && this.drawn === drawn && this.project === project;
+    return overRange({ evaluator, project, wanted, first, last, goesOn }, take);
+  }
+
+  /** Points with their neighbours, without those at their rim, or all others. */
+  changePoints(asset: string, points: readonly number[], how: 'grow' | 'shrink' | 'invert'): number[] {
+    const mesh = this.evaluator.getAsset(asset);
+    if (!mesh) return [...points];
+    const change = { grow: growPoints, shrink: shrinkPoints, invert: invertPoints }[how];
+    return change(mesh.topology, points);
+  }
+
+  /** Elements of the table whose value in a column lies within a range. */
+  within(column: number, from: number, to: number): number[] {
+    return this.desk.within(column, from, to);
   }
 
   private meshesOf(request: PictureRequest, evaluation: Evaluation, checkpoint: () => void): PictureMesh[] {
@@ -180,7 +219,11 @@ class Studio {
       const column = colourBy ? evaluation.value(colourBy) : undefined;
       const fits =
         column?.form === 'column' && column.on === 'point' && column.owner === value.mesh.topology.id;
-      const painted = fits ? paint(value.mesh, column, colourBy?.label ?? '') : {};
+      const painted = fits
+        ? paint(value.mesh, column, colourBy?.label ?? '')
+        : request.paint
+          ? paintAttribute(value.mesh, request.paint)
+          : {};
       meshes.push({ ...this.meshFor(key, value.mesh, checkpoint), ...painted });
     }
     for (const id of request.assets) {
@@ -195,7 +238,7 @@ class Studio {
     const topology = this.sentTopologies.has(topologyId) ? undefined : makePictureTopology(mesh);
     const identity = `${key} ${topologyId}`;
     if (this.sentPositions.get(identity) === mesh.positions && !topology) return { key, topologyId };
-    const normals = vertexNormals(mesh, floats, checkpoint);
+    const normals = this.normalsOf(mesh, topologyId, checkpoint);
     const positions = vertexPositions(mesh, floats);
     // Without shared memory the arrays are given away, so what is kept must be a copy.
     const given = !shares && positions === mesh.positions ? positions.slice() : positions;
@@ -208,6 +251,15 @@ class Studio {
     return { key, topologyId, topology, positions: given, normals };
   }
 
+  /** Normals of what is kept are kept with it, so that a kept range plays at once. */
+  private normalsOf(mesh: Mesh, topology: string, checkpoint: () => void): Float32Array {
+    const known = shares ? this.normals.get(mesh.positions) : undefined;
+    if (known?.topology === topology) return known.normals;
+    const normals = vertexNormals(mesh, floats, checkpoint);
+    if (shares) this.normals.set(mesh.positions, { topology, normals });
+    return normals;
+  }
+
   private statisticsOf(request: PictureRequest, evaluation: Evaluation): Picture['statistics'] {
     const out: Picture['statistics'] = {};
     for (const ref of request.statistics) {
@@ -217,25 +269,28 @@ class Studio {
     return out;
   }
 
-  private tableOf(request: PictureRequest, evaluation: Evaluation): TableHeader | null {
-    const asked = request.table;
-    const value = asked ? evaluation.value(asked.ref) : undefined;
-    if (!asked || !value) {
-      this.table = null;
-      return null;
+  /** The table of one output, or of two side by side; then A is drawn as a ghost, and B with needles from A. */
+  private tableOf(
+    request: PictureRequest,
+    evaluation: Evaluation,
+    meshes: PictureMesh[],
+    checkpoint: () => void,
+  ): TableHeader | null {
+    const { compare, frame } = request;
+    if (!compare || !this.project) return this.desk.open(request.table, evaluation);
+    const project = this.project;
+    const read = (side: Side) => {
+      if (side.frame === null || side.frame === frame) return sideValue(side, evaluation);
+      const wanted = side.context ? [side.ref, side.context] : [side.ref];
+      return sideValue(side, this.evaluator.evaluate({ project, frame: side.frame, wanted, checkpoint }));
+    };
+    const [a, b] = [read(compare.a), read(compare.b)];
+    if (a?.context) meshes.push(this.meshFor(COMPARE_KEYS.a, a.context, checkpoint));
+    if (b?.context) {
+      const needles = compare.needles && a?.context ? { needles: needlesBetween(a.context, b.context, 'from A to B') } : {}; // prettier-ignore
+      meshes.push({ ...this.meshFor(COMPARE_KEYS.b, b.context, checkpoint), ...needles });
     }
-    const context = asked.context ? evaluation.value(asked.context) : undefined;
-    const table = makeTable(
-      value,
-      asked.label,
-      asked.unit,
-      asked.on,
-      context?.form === 'geometry' ? context.mesh : undefined,
-    );
-    const version = (this.table?.version ?? 0) + 1;
-    this.table = { table, version };
-    const columns = table.columns.map(({ label, part, unit, whole }) => ({ label, part, unit, whole }));
-    return { rows: table.rows, on: table.on, columns, version };
+    return this.desk.compare(compare, a, b);
   }
 }
 

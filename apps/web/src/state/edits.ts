@@ -273,6 +273,16 @@ export const addMeshObject =
     objects: [...p.objects, object],
   });
 
+/** Gives an object another mesh; assets nobody uses are dropped. */
+export const replaceMesh =
+  (object: string, asset: AssetRecord): Edit =>
+  (p) => {
+    const objects = p.objects.map((o) => (o.id === object ? { ...o, mesh: asset.id } : o));
+    const used = new Set(objects.map((o) => o.mesh));
+    const others = p.assets.filter((a) => a.id !== asset.id && used.has(a.id));
+    return { ...p, objects, assets: [...others, asset] };
+  };
+
 /** A name not yet taken by an object: "Locator", "Locator 2", … */
 export function freeName(project: Project, wanted: string): string {
   const taken = new Set(project.objects.map((o) => o.name));

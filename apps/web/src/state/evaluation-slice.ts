@@ -16,6 +16,10 @@ export interface EvaluationState {
   /** The worker broke or was stopped: what happened, in a sentence. */
   trouble: string | null;
   workers: number;
+  /** Frames of the range that are kept and play at once. */
+  kept: readonly number[];
+  /** The whole range is being evaluated ahead. */
+  keeping: boolean;
 }
 
 const initial: EvaluationState = {
@@ -27,6 +31,8 @@ const initial: EvaluationState = {
   frameCostInMs: 0,
   trouble: null,
   workers: 0,
+  kept: [],
+  keeping: false,
 };
 
 /** Keeps old objects where the new ones say the same, so that only cards with news render. */
@@ -72,10 +78,21 @@ const slice = createSlice({
       slow: false,
       settled: true,
     }),
+    keptFound: (state, { payload }: PayloadAction<readonly number[]>) => ({ ...state, kept: payload }),
+    keeping: (state, { payload }: PayloadAction<boolean>) => ({ ...state, keeping: payload }),
     workerStarted: (state) => ({ ...state, workers: state.workers + 1 }),
   },
 });
 
-export const { evaluationReset, unsettled, settled, pictureShown, grewSlow, troubled, workerStarted } =
-  slice.actions;
+export const {
+  evaluationReset,
+  unsettled,
+  settled,
+  pictureShown,
+  grewSlow,
+  troubled,
+  workerStarted,
+  keptFound,
+  keeping,
+} = slice.actions;
 export const evaluationReducer = slice.reducer;

@@ -1,9 +1,16 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 import type { AttributePlace, PortRef } from '@umberfish/core';
+import type { Paint } from '../engine/protocol.ts';
 
 export type StageTool = 'move' | 'turn' | 'size';
 export type StageShading = 'shaded' | 'wire' | 'points';
 export type ReadoutTab = 'values' | 'plot' | 'messages';
+
+/** An output pinned for comparing: as it is now (frame null), at a frame, or with its points at rest. */
+export interface Pin extends PortRef {
+  frame: number | null;
+  rest: boolean;
+}
 
 /** What is looked at and how; nothing of it is saved with the project. */
 export interface UiState {
@@ -18,6 +25,15 @@ export interface UiState {
   port: PortRef | null;
   /** Elements the table lists, for meshes. */
   tableOn: AttributePlace;
+  /** Two pinned outputs; while A is pinned, the table compares. */
+  pinA: Pin | null;
+  pinB: Pin | null;
+  onlyChanged: boolean;
+  differenceNeedles: boolean;
+  /** An attribute shown on the stage. */
+  paint: Paint | null;
+  /** The point set that is being chosen in the stage. */
+  choosing: { object: string; set: string } | null;
   /** A picked element of the table, a point in the stage. */
   element: number | null;
   frame: number;
@@ -43,6 +59,12 @@ const initial: UiState = {
   map: false,
   port: null,
   tableOn: 'point',
+  pinA: null,
+  pinB: null,
+  onlyChanged: false,
+  differenceNeedles: false,
+  paint: null,
+  choosing: null,
   element: null,
   frame: 1,
   playing: false,

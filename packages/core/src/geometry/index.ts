@@ -9,3 +9,4 @@ export * from './primitives.ts';
 export * from './spread.ts';
 export * from './smooth.ts';
 export * from './merge.ts';
+export * from './replacing.ts';

@@ -43,6 +43,11 @@ export class Cache {
     return entry;
   }
 
+  /** Looks without counting as use. */
+  peek(key: string): Entry | undefined {
+    return this.entries.get(key);
+  }
+
   /** Adds or replaces; call again after values were added to an entry. Never evicts what it was just given. */
   set(key: string, entry: Entry): void {
     this.remove(key);

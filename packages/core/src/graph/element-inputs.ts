@@ -5,7 +5,7 @@ import type { ElementPlan, LaneKind, Uniforms } from './definition.ts';
 import { KIND_WORDS } from './kinds.ts';
 import { meshColumn } from './mesh-lane.ts';
 import { NodeError, type Problem } from './problems.ts';
-import type { ResolvedNode } from './resolve.ts';
+import { originsOf, type ResolvedNode } from './resolve.ts';
 import type { Column, ElementKind, Single, Value } from './values.ts';
 
 /** A column that the chain it belongs to has not computed, and may never store. */
@@ -71,11 +71,13 @@ export function gatherElements<Run>(
   });
   const elements = pairColumns(
     plan.inputs.map((input, i) => ({
+      id: input.port,
       port: labelOf(input.port),
       value: taken[i],
       isMesh: meshes.has(input.port),
     })),
-    plan.mesh && from ? ownerOf(from, plan.mesh.on, labelOf(plan.mesh.from)) : undefined,
+    plan.mesh && from ? ownerOf(from, plan.mesh.on, labelOf(plan.mesh.from), plan.mesh.from) : undefined,
+    node,
     report,
   );
   const sources = taken.map((value): LaneSource =>
@@ -87,11 +89,13 @@ export function gatherElements<Run>(
 }
 
 interface Owner extends Elements {
+  readonly id: string;
   readonly port: string;
   readonly isMesh: boolean;
 }
 
-const ownerOf = (mesh: Mesh, on: AttributePlace, port: string): Owner => ({
+const ownerOf = (mesh: Mesh, on: AttributePlace, port: string, id: string): Owner => ({
+  id,
   count: elementCount(mesh.topology, on),
   on,
   owner: mesh.topology.id,
@@ -101,19 +105,23 @@ const ownerOf = (mesh: Mesh, on: AttributePlace, port: string): Owner => ({
 
 /** Columns pair up by count, and with the mesh where there is one (DECISIONS 14). @throws NodeError */
 function pairColumns<Run>(
-  inputs: readonly { port: string; value: Arriving<Run>; isMesh: boolean }[],
+  inputs: readonly { id: string; port: string; value: Arriving<Run>; isMesh: boolean }[],
   mesh: Owner | undefined,
+  node: ResolvedNode,
   report: (problem: Problem) => void,
 ): Elements | undefined {
   let first = mesh;
-  for (const { port, value, isMesh } of inputs) {
+  for (const { id, port, value, isMesh } of inputs) {
     if (value.form === 'single' || value.form === 'geometry') continue;
     const { count, on, owner } = value;
-    if (!first) first = { count, on, owner, port, isMesh };
+    if (!first) first = { id, count, on, owner, port, isMesh };
     else if (first.count !== count) {
-      if (first.isMesh)
-        throw new NodeError({ code: 'column-fit', port, count, points: first.count, on: first.on });
-      throw new NodeError({ code: 'column-counts', first: first.port, firstCount: first.count, second: port, secondCount: count }); // prettier-ignore
+      if (first.isMesh) {
+        const origins = originsOf(node, [id, first.id]);
+        throw new NodeError({ code: 'column-fit', port, count, points: first.count, on: first.on, origins });
+      }
+      const origins = originsOf(node, [first.id, id]);
+      throw new NodeError({ code: 'column-counts', first: first.port, firstCount: first.count, second: port, secondCount: count, origins }); // prettier-ignore
     } else if (first.owner !== owner || first.on !== on) {
       report({ code: 'column-owners', first: first.port, second: port, count, severity: 'warning' });
     }

@@ -172,6 +172,19 @@ export class Evaluator {
     return this.report(plan, needed, computed);
   }
 
+  /** Whether everything wanted at a frame is kept, so that it would be there at once. */
+  isKept(request: Pick<EvaluationRequest, 'project' | 'frame' | 'wanted'>): boolean {
+    const { project, frame, wanted } = request;
+    const has = (id: string) => this.assets.has(id);
+    const plan = makePlan(project, objectsById(project.objects), frame, wanted, has);
+    return wanted.every(({ node, port }) => {
+      const v = plan.facets.unitOfPort.get(`${node}.${port}`);
+      const planned = v ? plan.byVertex.get(v) : undefined;
+      const entry = planned && this.cache.peek(planned.key);
+      return entry !== undefined && (entry.failed || entry.values.has(port));
+    });
+  }
+
   private keep(done: { planned: PlannedUnit; entry: Entry }): void {
     const known = this.cache.get(done.planned.key);
     if (known)

@@ -11,3 +11,4 @@ export * from './table.ts';
 export * from './chains.ts';
 export * from './compare.ts';
 export * from './mesh-lane.ts';
+export * from './acts-on.ts';

@@ -3,7 +3,8 @@ import type { ExpressionScope } from '../expression/index.ts';
 import type { LaneKind, NodeContext, ObjectView } from './definition.ts';
 import { KIND_WORDS } from './kinds.ts';
 import type { PlannedUnit } from './plan.ts';
-import { NodeError, type Problem } from './problems.ts';
+import { NodeError, type Origins, type Problem } from './problems.ts';
+import { originsOf } from './resolve.ts';
 import type { Value } from './values.ts';
 
 /** What a node's context is made of. */
@@ -47,7 +48,8 @@ export function makeNodeContext(access: NodeAccess): NodeContext {
     toggle: (port) => number(port) !== 0,
     lane: (port, kind, count) => {
       const label = node.inputs.find((p) => p.id === port)?.label ?? port;
-      return wholeLane(access.input(port), kind, count, label, services.floats);
+      const origins = () => originsOf(node, [port, 'mesh']);
+      return wholeLane(access.input(port), kind, count, label, services.floats, origins);
     },
     object: (setting) => objectAt(access, setting),
     time: { frame: scope.frame, seconds: scope.seconds, fraction: scope.fraction },
@@ -84,6 +86,7 @@ function wholeLane(
   count: number,
   port: string,
   floats: (count: number) => Float32Array,
+  origins: () => Origins,
 ): Readonly<Float32Array> {
   const width = kind === 'vector' ? 3 : 1;
   if (!value || value.form === 'geometry')
@@ -91,7 +94,13 @@ function wholeLane(
   const sourceWidth = value.kind === 'vector' ? 3 : 1;
   if (value.form === 'column') {
     if (value.count !== count)
-      throw new NodeError({ code: 'column-fit', port, count: value.count, points: count });
+      throw new NodeError({
+        code: 'column-fit',
+        port,
+        count: value.count,
+        points: count,
+        origins: origins(),
+      });
     if (sourceWidth === width && value.data instanceof Float32Array) return value.data;
   }
   const out = floats(count * width);

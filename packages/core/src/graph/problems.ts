@@ -8,9 +8,16 @@ export type ProblemData =
   | { code: 'input-missing'; port: string; needs: string }
   | { code: 'input-kind'; port: string; got: string; needs: string }
   | { code: 'needs-single'; port: string; count: number }
-  | { code: 'column-counts'; first: string; firstCount: number; second: string; secondCount: number }
+  | {
+      code: 'column-counts';
+      first: string;
+      firstCount: number;
+      second: string;
+      secondCount: number;
+      origins?: Origins;
+    }
   | { code: 'column-owners'; first: string; second: string; count: number }
-  | { code: 'column-fit'; port: string; count: number; points: number; on?: string }
+  | { code: 'column-fit'; port: string; count: number; points: number; on?: string; origins?: Origins }
   | { code: 'formula'; message: string; line: number }
   | { code: 'expression'; port: string; message: string }
   | { code: 'object-missing'; setting: string }
@@ -34,6 +41,9 @@ export type ProblemData =
   | { code: 'offsets-count'; made: number; count: number; lost: number }
   | { code: 'index-range'; index: number; count: number }
   | { code: 'threw'; message: string };
+
+/** Where two things that do not fit come from, in the order in which the sentence names them. */
+export type Origins = readonly { readonly node: string; readonly title: string }[];
 
 /** A problem at a node. */
 export type Problem = ProblemData & { severity: Severity };
@@ -70,11 +80,11 @@ export function problemWords(p: ProblemData): string {
     case 'needs-single':
       return `"${p.port}" takes one value for the whole node, but a column of ${whole(p.count)} arrives. Connect a single value.`;
     case 'column-counts':
-      return `"${p.first}" has ${whole(p.firstCount)} values, "${p.second}" has ${whole(p.secondCount)}. Take both from the same geometry.`;
+      return `"${p.first}" has ${whole(p.firstCount)} values${from(p.origins, 0)}, "${p.second}" has ${whole(p.secondCount)}${from(p.origins, 1)}. Take both from the same geometry.`;
     case 'column-owners':
       return `"${p.first}" and "${p.second}" come from different geometries that happen to have ${whole(p.count)} elements each; they are paired by index.`;
     case 'column-fit':
-      return `"${p.port}" has ${whole(p.count)} values, the mesh has ${whole(p.points)} ${p.on ?? 'point'}s. Take both from the same geometry.`;
+      return `"${p.port}" has ${whole(p.count)} values${from(p.origins, 0)}, the mesh has ${whole(p.points)} ${p.on ?? 'point'}s${from(p.origins, 1)}. Take both from the same geometry.`;
     case 'formula':
       return `The formula ${p.message}`;
     case 'expression':
@@ -125,6 +135,8 @@ export function problemWords(p: ProblemData): string {
       return `The node stopped: ${p.message} The rest of the graph goes on.`;
   }
 }
+
+const from = (origins: Origins | undefined, i: number) => (origins?.[i] ? ` (from ${origins[i].title})` : '');
 
 const format = (n: number) => String(Number(n.toPrecision(6)));
 

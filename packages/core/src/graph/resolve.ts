@@ -90,6 +90,16 @@ export function nodeTitle(node: Pick<ResolvedNode, 'record' | 'definition'>): st
   return node.record.title || (node.definition?.title ?? node.record.type);
 }
 
+/** Nodes that the wires into some inputs come from, in order; inputs without a wire are left out. */
+export function originsOf(node: ResolvedNode, ports: readonly string[]): { node: string; title: string }[] {
+  const nodes = resolveGraph(node.graph);
+  return ports.flatMap((port) => {
+    const id = node.wires.get(port)?.from.node;
+    const source = id === undefined ? undefined : nodes.get(id);
+    return source ? [{ node: source.record.id, title: nodeTitle(source) }] : [];
+  });
+}
+
 /**
  * Kinds of all outputs of a graph as far as wires tell without evaluating: `value` outputs become numbers or
  * vectors. Keys are `node.port`. Worked out once per graph record.

@@ -3,7 +3,9 @@ import { describe, expect, test } from 'vitest';
 import { findAttribute, makeMesh, type Mesh } from '../geometry/mesh.ts';
 import { makeGrid, makeSphere } from '../geometry/primitives.ts';
 import { pointNormals } from '../geometry/normals.ts';
+import { fitOf } from '../geometry/replacing.ts';
 import { moveValues } from '../geometry/spread.ts';
+import { nodesActingOn } from '../graph/acts-on.ts';
 import { compareTables } from '../graph/compare.ts';
 import { problemWords } from '../graph/problems.ts';
 import { makeTable, sortRows, tableToCsv } from '../graph/table.ts';
@@ -12,7 +14,8 @@ import { quaternionFromEuler, multiplyQuaternions } from '../maths/rotation.ts';
 import { PointTree } from '../nearest/points.ts';
 import { columnOf, evaluatorOf, graph, meshOf, node, project, runNode } from '../testing/build.ts';
 import type { Value } from '../graph/values.ts';
-import type { NodeRecord } from '../project/schema.ts';
+import { makeObject, type NodeRecord } from '../project/schema.ts';
+import { growPoints, invertPoints, shrinkPoints } from '../scene/point-sets.ts';
 
 const SOURCE = node('in', 'scene-mesh', { settings: { object: 'fish', space: 'own' } });
 const names = (text: string) => ({
@@ -226,4 +229,70 @@ test('two tables are compared row by row; one switch leaves only what changed', 
   const grown = compareTables(table(mesh), table(makeGrid([1, 1], [3, 3])));
   expect([grown.rows, grown.unpaired]).toEqual([9, 7]);
   expect(pointNormals(mesh).length).toBe(27);
+});
+
+describe('what acts on a mesh', () => {
+  test('is listed in order, across graphs, measuring left out', () => {
+    const first = graph(
+      [SOURCE, node('values', 'point-values'), node('bend', 'twist'), node('show', 'show-mesh', { settings: { object: 'fish' } })],
+      ['in.mesh > values.mesh', 'in.mesh > bend.mesh', 'bend.mesh > show.mesh'],
+      'one',
+    ); // prettier-ignore
+    const second = graph(
+      [node('again', 'scene-mesh', { settings: { object: 'fish', read: 'result' } }), node('soft', 'smooth'), node('show2', 'show-mesh', { settings: { object: 'other' } })],
+      ['again.mesh > soft.mesh', 'soft.mesh > show2.mesh'],
+      'two',
+    ); // prettier-ignore
+    const p = project([first, second], [0, 0, 0], [makeObject('other', 'Other', 'mesh')]);
+    expect(nodesActingOn(p, 'fish').map((n) => n.record.id)).toEqual(['in', 'bend', 'show']);
+    expect(nodesActingOn(p, 'other').map((n) => n.record.id)).toEqual(['in', 'bend', 'show', 'again', 'soft', 'show2']); // prettier-ignore
+    expect(nodesActingOn(p, 'here')).toEqual([]);
+  });
+
+  test('a new version of a mesh tells whether it fits', () => {
+    const mesh = makeGrid([1, 1], [2, 2]);
+    const moved = { ...mesh, positions: mesh.positions.map((v, i) => (i < 3 ? v + 1 : v)) };
+    expect(fitOf(mesh, moved)).toMatchObject({ sameOrder: true, moved: 1, points: { before: 9, after: 9 } });
+    expect(fitOf(mesh, makeGrid([1, 1], [3, 2]))).toMatchObject({ sameOrder: false, points: { after: 12 } });
+  });
+
+  test('sets of points grow and shrink along edges', () => {
+    const { topology } = makeGrid([1, 1], [4, 4]);
+    const middle = growPoints(topology, [12]);
+    expect(middle).toEqual([7, 11, 12, 13, 17]);
+    expect(shrinkPoints(topology, middle)).toEqual([12]);
+    expect(invertPoints(topology, middle)).toHaveLength(20);
+    fc.assert(
+      fc.property(fc.uniqueArray(fc.integer({ min: 0, max: 24 })), (points) => {
+        const grown = growPoints(topology, points);
+        expect(shrinkPoints(topology, grown).filter((p) => points.includes(p)).sort((a, b) => a - b)).toEqual([...points].sort((a, b) => a - b)); // prettier-ignore
+      }),
+    );
+  });
+});
+
+test('500 frames of a 200,000-point graph stay within the budget, and what is kept plays again without computing', () => {
+  const budget = 6e7;
+  const evaluator = evaluatorOf(makeGrid([8, 8], [446, 446]), { cacheInBytes: budget });
+  const p = project([
+    graph(
+      [SOURCE, node('wave', 'formula', { settings: { formula: 'position.y = 0.1 * sin(position.x + seconds)', outputs: names('position:vector') } })],
+      ['in.mesh > wave.mesh'],
+    ),
+  ]); // prettier-ignore
+  const wanted = [{ node: 'wave', port: 'mesh' }];
+  let most = 0;
+  for (let frame = 1; frame <= 500; frame++) {
+    evaluator.evaluate({ project: p, frame, wanted });
+    most = Math.max(most, evaluator.keptBytes);
+  }
+  expect(most).toBeLessThanOrEqual(budget);
+  expect(most).toBeGreaterThan(budget / 2);
+  const isKept = (frame: number, project_ = p) => evaluator.isKept({ project: project_, frame, wanted });
+  expect([isKept(500), isKept(480), isKept(1)]).toEqual([true, true, false]);
+  expect(evaluator.evaluate({ project: p, frame: 490, wanted }).computed).toEqual([]);
+  const moved = { ...p, objects: p.objects.map((o) => (o.id === 'here' ? { ...o, name: 'There' } : o)) };
+  expect(isKept(500, moved)).toBe(true);
+  const edited = { ...p, graphs: p.graphs.map((g) => ({ ...g, nodes: g.nodes.map((n) => (n.id === 'wave' ? { ...n, settings: { ...n.settings, formula: 'position.y = seconds' } } : n)) })) }; // prettier-ignore
+  expect(isKept(500, edited)).toBe(false);
 });

@@ -1,4 +1,5 @@
-import { withAttribute, type Mesh } from '../geometry/mesh.ts';
+import { edgesOf } from '../geometry/edges.ts';
+import { withAttribute, type Mesh, type Topology } from '../geometry/mesh.ts';
 import type { PointSet } from '../project/schema.ts';
 
 const known = new WeakMap<readonly PointSet[], { mesh: Mesh; made: Mesh }>();
@@ -20,4 +21,30 @@ export function withPointSets(mesh: Mesh | undefined, sets: readonly PointSet[])
   }
   known.set(sets, { mesh, made });
   return made;
+}
+
+/** Points with all their neighbours along edges. @returns sorted indices */
+export function growPoints(topology: Topology, points: readonly number[]): number[] {
+  // What is added this round must not grow itself.
+  const before = new Set(points);
+  const after = new Set(points);
+  const edges = edgesOf(topology);
+  for (let e = 0; e < edges.count; e++) {
+    const [a, b] = [edges.points[e * 2], edges.points[e * 2 + 1]];
+    if (before.has(a)) after.add(b);
+    if (before.has(b)) after.add(a);
+  }
+  return [...after].sort((a, b) => a - b);
+}
+
+/** Points all of whose neighbours along edges are chosen too. @returns sorted indices */
+export function shrinkPoints(topology: Topology, points: readonly number[]): number[] {
+  const others = growPoints(topology, invertPoints(topology, points));
+  return invertPoints(topology, others);
+}
+
+/** All points that are not chosen. @returns sorted indices */
+export function invertPoints(topology: Topology, points: readonly number[]): number[] {
+  const chosen = new Set(points);
+  return Array.from({ length: topology.pointCount }, (_, i) => i).filter((i) => !chosen.has(i));
 }

@@ -21,7 +21,7 @@ import {
 } from '@umberfish/core';
 import { feedOneAxis } from '../../state/edits.ts';
 import { applyEdit, selectGraph, store, useSend, useStore } from '../../state/store.ts';
-import { portPicked } from '../../state/ui-slice.ts';
+import { nodesPicked, portPicked } from '../../state/ui-slice.ts';
 import { formatCost, formatCount, plainNumber } from '../../ui/format.ts';
 import { responsePath } from '../../ui/response-editor.tsx';
 import { Hint } from '../../ui/hint.tsx';
@@ -142,6 +142,21 @@ export const Card = memo(function Card({ id, selected }: NodeProps<CardNode>) {
         >
           {p.severity === 'warning' && <strong className="font-semibold text-rust">Note: </strong>}
           {problemWords(p)}
+          {'origins' in p && p.origins && (
+            <span className="mt-1 flex flex-wrap gap-x-2">
+              {p.origins.map((o) => (
+                <button
+                  key={o.node}
+                  type="button"
+                  data-origin={o.node}
+                  className="nodrag underline"
+                  onClick={() => store.dispatch(nodesPicked([o.node]))}
+                >
+                  Go to {o.title}
+                </button>
+              ))}
+            </span>
+          )}
         </p>
       ))}
     </article>

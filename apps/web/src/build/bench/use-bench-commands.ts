@@ -13,6 +13,7 @@ import {
 import { addSection, moveToSection } from '../../state/bench-edits.ts';
 import { applyEdit, selectGraph, store } from '../../state/store.ts';
 import { nodesPicked, portPicked, remarked, sectionPicked, uiSet } from '../../state/ui-slice.ts';
+import { pinLooked } from '../readout/compare-bar.tsx';
 import { sectionOf } from './flow.ts';
 import { copyNodes, readCopied } from './clipboard.ts';
 import { alignedPositions, tidyPositions } from './tidy.ts';
@@ -131,6 +132,8 @@ export function useBenchCommands(): BenchCommands {
         l: tidy,
         f: fit,
         n: section,
+        a: () => (now().ui.port ? pinLooked('pinA') : say('Pick an output or a wire to pin it as A.')),
+        b: () => (now().ui.port ? pinLooked('pinB') : say('Pick an output or a wire to pin it as B.')),
         arrowleft: walk('source'),
         arrowright: walk('user'),
       },

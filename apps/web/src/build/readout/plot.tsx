@@ -1,8 +1,10 @@
 import { BarController, BarElement, CategoryScale, Chart, LinearScale, Tooltip } from 'chart.js';
-import { useEffect, useRef } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import type { Statistics } from '@umberfish/core';
 import { useStore } from '../../state/store.ts';
+import { Button } from '../../ui/button.tsx';
 import { formatCount, formatNumber } from '../../ui/format.ts';
+import { HistoryPlot } from './history-plot.tsx';
 
 Chart.register(BarController, BarElement, CategoryScale, LinearScale, Tooltip);
 
@@ -13,15 +15,51 @@ export function Plot() {
     port ? (s.evaluation.statistics[`${port.node}.${port.port}`] as Statistics | undefined) : undefined,
   );
   const theme = useStore((s) => s.ui.theme);
+  const [over, setOver] = useState(false);
   if (!port)
     return (
       <p className="p-4 text-soft">Click an output on a card or a wire to see how its values are spread.</p>
     );
+  const which = (
+    <div className="flex shrink-0 items-center gap-1 px-2 pt-1">
+      <Button className="!h-6 !px-1.5 text-xs" pressed={!over} onClick={() => setOver(false)}>
+        Now
+      </Button>
+      <Button
+        className="!h-6 !px-1.5 text-xs"
+        pressed={over}
+        hint="Minimum, mean and maximum at each frame of the range"
+        onClick={() => setOver(true)}
+      >
+        Over the range
+      </Button>
+    </div>
+  );
+  if (over) {
+    return (
+      <div className="flex h-full flex-col">
+        {which}
+        <HistoryPlot key={`${theme} ${port.node}.${port.port}`} port={port} />
+      </div>
+    );
+  }
   if (!statistics || statistics.count < 2)
     return (
-      <p className="p-4 text-soft">{statistics ? 'One value: nothing to plot.' : 'No value arrives here.'}</p>
+      <>
+        {which}
+        <p className="p-4 text-soft">
+          {statistics ? 'One value for all: look at it over the range.' : 'No value arrives here.'}
+        </p>
+      </>
     );
-  return <HistogramChart key={theme} statistics={statistics} />;
+  return (
+    <div className="flex h-full flex-col">
+      {which}
+      <div className="min-h-0 flex-1">
+        <HistogramChart key={theme} statistics={statistics} />
+      </div>
+    </div>
+  );
 }
 
 function HistogramChart({ statistics }: { statistics: Statistics }) {

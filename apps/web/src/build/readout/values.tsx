@@ -8,7 +8,7 @@ import {
   useSyncExternalStore,
   type KeyboardEvent,
 } from 'react';
-import type { AttributePlace } from '@umberfish/core';
+import { COMPARED, type AttributePlace } from '@umberfish/core';
 import { engine } from '../../engine/index.ts';
 import type { TableHeader } from '../../engine/protocol.ts';
 import { useSend, useStore } from '../../state/store.ts';
@@ -17,7 +17,11 @@ import { download } from '../../storage/files.ts';
 import { Button } from '../../ui/button.tsx';
 import { Choice } from '../../ui/choice.tsx';
 import { formatCount, formatNumber } from '../../ui/format.ts';
+import { CompareBar, CompareMenu } from './compare-bar.tsx';
 import { useRowWindow, ROW_HEIGHT } from './row-window.ts';
+
+/** Whether a column holds differences of two compared ones. */
+const isDifference = (part: string): boolean => part.endsWith(COMPARED[2]);
 
 type Sort = { column: number; descending: boolean } | null;
 interface Rows {
@@ -38,14 +42,27 @@ export function Values() {
   const port = useStore((s) => s.ui.port);
   const picture = useSyncExternalStore(engine.geometry.subscribe, engine.geometry.get);
   const { table } = picture;
-  if (!port)
+  const comparing = useStore((s) => s.ui.pinA !== null);
+  if (!port && !comparing)
     return (
       <p className="p-4 text-soft">
         Click an output on a card, a wire, or a rigged object to see its values.
       </p>
     );
-  if (!table) return <p className="p-4 text-soft">No value arrives here. Messages tell why.</p>;
-  return <ValueTable key={`${port.node}.${port.port}`} table={table} name={`${port.node}-${port.port}`} />;
+  if (!table) {
+    return (
+      <>
+        <CompareBar table={null} />
+        <p className="p-4 text-soft">
+          {comparing && !port
+            ? 'Pick an output to compare with A.'
+            : 'No value arrives here. Messages tell why.'}
+        </p>
+      </>
+    );
+  }
+  const name = comparing || !port ? 'comparison' : `${port.node}-${port.port}`;
+  return <ValueTable key={name} table={table} name={name} />;
 }
 
 function ValueTable({ table, name }: { table: TableHeader; name: string }) {
@@ -130,6 +147,7 @@ function ValueTable({ table, name }: { table: TableHeader; name: string }) {
           <span className="text-soft">{table.on === 'single' ? 'one value for all' : `${names}s`}</span>
         )}
         <span className="flex-1" />
+        <CompareMenu />
         <Button
           className="!h-6 !px-1.5 text-xs"
           hint="Save the whole table as CSV, sorted as it is here"
@@ -161,6 +179,7 @@ function ValueTable({ table, name }: { table: TableHeader; name: string }) {
           </label>
         )}
       </div>
+      <CompareBar table={table} />
       <div className="min-h-0 flex-1 overflow-x-auto overflow-y-hidden">
         <div className="flex h-full flex-col" style={{ minWidth: grid.minWidth }}>
           <div
@@ -205,14 +224,18 @@ function ValueTable({ table, name }: { table: TableHeader; name: string }) {
                 {rows &&
                   Array.from(rows.elements, (index, r) => {
                     const on_ = index === element && table.on !== 'single';
+                    const changed = table.columns.some(
+                      (c, i) => isDifference(c.part) && rows.numbers[r * table.columns.length + i] !== 0,
+                    );
                     return (
                       <div
                         key={r}
                         role="row"
                         data-row={index}
                         aria-selected={on_}
+                        data-changed-row={changed || undefined}
                         onClick={() => send(uiSet({ element: index }))}
-                        className={`number grid cursor-pointer items-center border-b border-line pr-1 text-xs ${on_ ? 'bg-pick-wash text-pick' : 'hover:bg-sunk'}`}
+                        className={`number grid cursor-pointer items-center border-b border-line pr-1 text-xs ${changed ? 'shadow-[inset_3px_0_0_var(--clay)]' : ''} ${on_ ? 'bg-pick-wash text-pick' : 'hover:bg-sunk'}`}
                         style={{ ...grid, height: ROW_HEIGHT }}
                       >
                         <span className="px-2 text-right text-faint">
@@ -223,7 +246,7 @@ function ValueTable({ table, name }: { table: TableHeader; name: string }) {
                           return (
                             <span
                               key={i}
-                              className={`truncate px-2 text-right ${Number.isFinite(v) ? '' : 'text-rust'}`}
+                              className={`truncate px-2 text-right ${Number.isFinite(v) ? '' : 'text-rust'} ${isDifference(c.part) ? (v === 0 ? 'text-faint' : 'font-semibold text-umber') : ''}`}
                             >
                               {c.whole ? String(v) : formatNumber(v, 4)}
                             </span>

@@ -20,7 +20,10 @@ import { formatCount } from '../../ui/format.ts';
 import { Hint } from '../../ui/hint.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
 import { TextField } from '../../ui/text-field.tsx';
+import { ActsOn } from './acts-on.tsx';
 import { FieldRow } from './field-row.tsx';
+import { PointSets } from './point-sets.tsx';
+import { ReplaceMesh } from './replace-mesh.tsx';
 
 const TYPES: Record<ObjectRecord['type'], string> = {
   group: 'group',
@@ -145,7 +148,10 @@ export function ObjectSettings({ project, object }: { project: Project; object: 
         </p>
       )}
       <Reach project={project} object={object} />
-      <div className="mt-1">
+      <ActsOn project={project} object={object} />
+      <PointSets object={object} />
+      <div className="mt-1 flex flex-wrap gap-1.5">
+        {object.mesh !== null && <ReplaceMesh project={project} object={object} />}
         <Button
           look="framed"
           onClick={() => {

@@ -6,7 +6,7 @@ import {
   type Matrix,
   type Project,
 } from '@umberfish/core';
-import { isVisible, PREVIEW_KEY } from '../../engine/request.ts';
+import { COMPARE_KEYS, isVisible, PREVIEW_KEY } from '../../engine/request.ts';
 import type { DrawnMesh, DrawnPicture } from '../../engine/geometry-store.ts';
 
 /** One thing on the stage. */
@@ -51,6 +51,8 @@ export function drawnItems(
   }
   const preview = picture.meshes.get(PREVIEW_KEY);
   const current = project.graphs.find((g) => g.id === graph);
+  const compared = picture.meshes.get(COMPARE_KEYS.b);
+  if (compared) return compareItems(picture, compared, ghosts);
   if (preview && current?.preview) {
     items.push({
       id: PREVIEW_KEY,
@@ -81,4 +83,20 @@ export function drawnItems(
     });
   }
   return items;
+}
+
+/** Two compared meshes alone: B as it is, A as a ghost behind it. */
+function compareItems(picture: DrawnPicture, b: DrawnMesh, ghosts: boolean): DrawnItem[] {
+  const item = (id: string, name: string, mesh: DrawnMesh, ghost: boolean): DrawnItem => ({
+    id,
+    name,
+    mesh,
+    matrix: null,
+    object: null,
+    ref: null,
+    colour: null,
+    ghost,
+  });
+  const a = picture.meshes.get(COMPARE_KEYS.a);
+  return [item(COMPARE_KEYS.b, 'B', b, false), ...(a && ghosts ? [item(COMPARE_KEYS.a, 'A', a, true)] : [])];
 }

@@ -1,3 +1,5 @@
+import { UMBER_GRADIENT } from '@umberfish/core';
+import { cssGradient } from '../../ui/gradient-editor.tsx';
 import { formatNumber } from '../../ui/format.ts';
 import type { DrawnItem } from './drawn-items.ts';
 
@@ -14,8 +16,12 @@ export function Legend({ items }: { items: readonly DrawnItem[] }) {
       {painted && (
         <>
           <p className="text-soft">{painted.label}</p>
-          <div className="my-1 h-2 w-36 bg-[linear-gradient(90deg,#efe3ce,#e6ae70,#ad583b,#54243f)]" />
-          <p className="number flex justify-between">
+          {painted.rgb ? (
+            <p className="my-0.5">x red, y green, z blue</p>
+          ) : (
+            <div className="my-1 h-2 w-36" style={{ background: cssGradient(UMBER_GRADIENT) }} />
+          )}
+          <p className="number flex justify-between gap-3">
             <span>{formatNumber(painted.from)}</span>
             <span>{formatNumber(painted.to)}</span>
           </p>

@@ -1,6 +1,7 @@
 import { Button } from '../../ui/button.tsx';
 import { Menu } from '../../ui/menu.tsx';
 import { useSend, useStore } from '../../state/store.ts';
+import { usePaintable } from './paintable.ts';
 import { uiSet, type StageShading, type StageTool } from '../../state/ui-slice.ts';
 import type { View, ViewDirection } from './view.ts';
 
@@ -70,6 +71,7 @@ export function StageBar({ view, onFrame }: { view: View | null; onFrame(): void
       >
         Ghost
       </Button>
+      <PaintMenu />
       <Menu
         align="end"
         trigger={
@@ -92,5 +94,43 @@ export function StageBar({ view, onFrame }: { view: View | null; onFrame(): void
         ]}
       />
     </div>
+  );
+}
+
+/** Any attribute as colour or needles. */
+function PaintMenu() {
+  const paint = useStore((s) => s.ui.paint);
+  const attributes = usePaintable();
+  const send = useSend();
+  const show = (name: string, as: 'needles' | 'rgb') => () => send(uiSet({ paint: { name, as } }));
+  const entries = attributes.flatMap(({ name, type }) => {
+    if (type !== 'vector') return [{ label: name, keys: type, onSelect: show(name, 'rgb') }];
+    return [
+      { label: `${name} as needles`, keys: type, onSelect: show(name, 'needles') },
+      { label: `${name} as colour`, keys: type, onSelect: show(name, 'rgb') },
+    ];
+  });
+  return (
+    <Menu
+      align="end"
+      trigger={
+        <span>
+          <Button
+            className="!h-6 max-w-28 !px-1.5 text-xs"
+            pressed={paint !== null}
+            hint="Show an attribute as colour or needles"
+          >
+            <span className="truncate">{paint ? paint.name : 'Attribute'}</span> ▾
+          </Button>
+        </span>
+      }
+      items={[
+        { label: 'No attribute', disabled: paint === null, onSelect: () => send(uiSet({ paint: null })) },
+        null,
+        ...(entries.length > 0
+          ? entries
+          : [{ label: 'Nothing shown has attributes', disabled: true, onSelect: () => {} }]),
+      ]}
+    />
   );
 }

@@ -1,4 +1,4 @@
-import { addAfterEffect, Canvas, useThree } from '@react-three/fiber';
+import { Canvas } from '@react-three/fiber';
 import {
   useCallback,
   useEffect,
@@ -8,32 +8,28 @@ import {
   useSyncExternalStore,
   type KeyboardEvent,
   type PointerEvent,
+  type RefObject,
 } from 'react';
-import {
-  Box3,
-  BufferAttribute,
-  BufferGeometry,
-  Color,
-  Raycaster,
-  Vector2,
-  Vector3,
-  type Mesh as ThreeMesh,
-  type Object3D,
-} from 'three';
-import { objectsById, SHOWN_PORT, shownResults, worldMatrix } from '@umberfish/core';
+import { Box3, Color, Raycaster, Vector2, Vector3, type Mesh as ThreeMesh, type Object3D } from 'three';
+import { objectsById, SHOWN_PORT, worldMatrix } from '@umberfish/core';
 import { engine } from '../../engine/index.ts';
 import { isVisible, PREVIEW_KEY } from '../../engine/request.ts';
-import { selectProject, store, useSend, useStore } from '../../state/store.ts';
+import { selectGraph, selectProject, useSend, useStore } from '../../state/store.ts';
 import { nodesPicked, objectsPicked, portPicked, uiSet } from '../../state/ui-slice.ts';
 import { formatCount } from '../../ui/format.ts';
+import { ChooseBar, ChosenDots, chosenSet, pointsInBox, togglePoint, writeSet } from './choose-points.tsx';
 import { drawnItems, type DrawnItem } from './drawn-items.ts';
-import { Geometry, made } from './geometry.tsx';
+import { Geometry } from './geometry.tsx';
 import { Gizmo } from './gizmo.tsx';
 import { Legend } from './legend.tsx';
 import { Locator } from './locators.tsx';
+import { Mark, markOf } from './marked-point.tsx';
+import { PointGizmo } from './point-gizmo.tsx';
+import { DrawnMarker, Eye, Ground } from './scenery.tsx';
 import { StageBar } from './stage-bar.tsx';
-import { View } from './view.ts';
-import { keepThumbnail } from './thumbnail.ts';
+import type { View } from './view.ts';
+
+const NO_POINTS: readonly number[] = [];
 
 /** Meshes of more faces are not searched while the pointer merely passes over them. */
 const HOVER_FACES = 150_000;
@@ -49,6 +45,7 @@ export default function Stage() {
   const [hover, setHover] = useState<{ name: string; x: number; y: number } | null>(null);
   const meshes = useRef(new Map<string, Object3D>());
   const press = useRef<{ x: number; y: number } | null>(null);
+  const [box, setBox] = useState<{ from: [number, number]; to: [number, number] } | null>(null);
 
   const items = useMemo(() => {
     const all = project ? drawnItems(project, picture, ui.graph, ui.ghost) : [];
@@ -124,9 +121,36 @@ export default function Stage() {
     [view, items, locators, byId],
   );
 
+  const choosingItem = ui.choosing
+    ? items.find((i) => i.object === ui.choosing?.object && !i.ghost)
+    : undefined;
+
+  /** While a set is chosen, Shift and a drag take in what lies in a box; with Alt they take it out. */
+  const endBox = (e: PointerEvent): boolean => {
+    if (!box || !view || !choosingItem) return false;
+    setBox(null);
+    view.controls.enabled = true;
+    const canvas = root.current?.querySelector('canvas')?.getBoundingClientRect();
+    const [x, y] = [Math.min(box.from[0], e.clientX), Math.min(box.from[1], e.clientY)];
+    const size = new DOMRect(x, y, Math.abs(e.clientX - box.from[0]), Math.abs(e.clientY - box.from[1]));
+    if (!canvas || size.width + size.height < 6) return false;
+    const inside = new Set(pointsInBox(choosingItem, view, canvas, size));
+    const before = chosenSet()?.set.points ?? [];
+    writeSet(e.altKey ? before.filter((p) => !inside.has(p)) : [...before, ...inside]);
+    return true;
+  };
+
+  const onDown = (e: PointerEvent) => {
+    press.current = { x: e.clientX, y: e.clientY };
+    if (!e.shiftKey || !choosingItem || !view || e.button !== 0) return;
+    view.controls.enabled = false;
+    setBox({ from: [e.clientX, e.clientY], to: [e.clientX, e.clientY] });
+  };
+
   const onUp = (e: PointerEvent) => {
     const from = press.current;
     press.current = null;
+    if (endBox(e)) return;
     if (!from || Math.hypot(e.clientX - from.x, e.clientY - from.y) > 4 || e.button !== 0) return;
     const found = find(e, true);
     if (found.locator)
@@ -134,6 +158,10 @@ export default function Stage() {
         objectsPicked(e.shiftKey ? [...new Set([...ui.objects, found.locator])] : [found.locator]),
       );
     const { item, point } = found;
+    if (ui.choosing) {
+      if (item && item === choosingItem && point !== undefined) togglePoint(point);
+      return;
+    }
     if (!item) {
       send(objectsPicked([]));
       return void send(nodesPicked([]));
@@ -150,12 +178,13 @@ export default function Stage() {
   };
 
   const onMove = (e: PointerEvent) => {
+    if (box) return setBox({ ...box, to: [e.clientX, e.clientY] });
     if (e.buttons !== 0) return hover && setHover(null);
     const found = find(e, false);
     const name = found.locator ? byId.get(found.locator)?.name : found.item?.name;
-    const box = root.current?.getBoundingClientRect();
-    if (!name || !box) return hover && setHover(null);
-    setHover({ name, x: e.clientX - box.left, y: e.clientY - box.top });
+    const at = root.current?.getBoundingClientRect();
+    if (!name || !at) return hover && setHover(null);
+    setHover({ name, x: e.clientX - at.left, y: e.clientY - at.top });
   };
 
   const frame = useCallback(() => {
@@ -213,6 +242,15 @@ export default function Stage() {
     ui.element !== null && ui.tableOn === 'point'
       ? markOf(items, ui.element, ui.port?.node ?? null, ui.objects)
       : null;
+  const chosenPoints = useStore((s) => {
+    const { choosing } = s.ui;
+    const object = choosing && s.project.project?.objects.find((o) => o.id === choosing.object);
+    return (object && object.sets.find((x) => x.name === choosing.set)?.points) || NO_POINTS;
+  });
+  const hand = useStore((s) => {
+    const record = selectGraph(s)?.nodes.find((n) => n.id === s.ui.nodes[0]);
+    return s.ui.nodes.length === 1 && record?.type === 'hand-offsets' ? record.id : null;
+  });
   const gizmo = ui.objects.length === 1 ? ui.objects[0] : null;
   return (
     <section
@@ -228,7 +266,7 @@ export default function Stage() {
         frameloop="demand"
         dpr={1}
         gl={{ antialias: !navigator.webdriver, alpha: true, preserveDrawingBuffer: false }}
-        onPointerDown={(e) => (press.current = { x: e.clientX, y: e.clientY })}
+        onPointerDown={onDown}
         onPointerUp={onUp}
         onPointerMove={onMove}
         onPointerLeave={() => setHover(null)}
@@ -250,12 +288,25 @@ export default function Stage() {
         {locators.map((o) => (
           <Locator key={o.id} matrix={worldMatrix(byId, o.id)} picked={ui.objects.includes(o.id)} />
         ))}
-        {marked && <Mark at={marked} />}
+        {marked && !ui.choosing && <Mark at={marked} />}
+        {choosingItem && <ChosenDots item={choosingItem} points={chosenPoints} />}
         {view && gizmo && byId.has(gizmo) && <Gizmo view={view} objectId={gizmo} />}
+        {view && marked && hand && ui.element !== null && (
+          <PointGizmo
+            key={`${hand} ${ui.element}`}
+            view={view}
+            node={hand}
+            point={ui.element}
+            points={footer?.mesh.topology.pointCount ?? 0}
+            at={marked}
+          />
+        )}
         <DrawnMarker request={picture.request} frame={picture.frame} root={root} />
       </Canvas>
       <StageBar view={view} onFrame={frame} />
       <Legend items={items} />
+      <ChooseBar />
+      {box && <BoxOutline box={box} root={root} />}
       {hover && (
         <span
           className="pointer-events-none absolute rounded-sm bg-ink px-2 py-0.5 text-xs text-paper"
@@ -279,112 +330,22 @@ export default function Stage() {
   );
 }
 
-/** Where a point of the mesh looked at stands, in world space. */
-function markOf(
-  items: readonly DrawnItem[],
-  element: number,
-  node: string | null,
-  objects: readonly string[],
-): Vector3 | null {
-  const project = store.getState().project.project;
-  const graphOf = project?.graphs.find((g) => g.nodes.some((n) => n.id === node));
-  const results = project
-    ? shownResults(project)
-        .filter((r) => r.graph === graphOf?.id)
-        .map((r) => r.node)
-    : [];
-  const item =
-    items.find((i) => i.id === PREVIEW_KEY) ??
-    items.find((i) => i.ref?.node === node) ??
-    items.find((i) => i.object !== null && objects.includes(i.object) && !i.ghost) ??
-    items.find((i) => i.ref !== null && results.includes(i.ref.node));
-  if (!item || element >= item.mesh.topology.pointCount) return null;
-  const p = item.mesh.positions;
-  const at = new Vector3(p[element * 3], p[element * 3 + 1], p[element * 3 + 2]);
-  if (item.matrix) {
-    const m = item.matrix;
-    at.set(
-      m[0] * at.x + m[4] * at.y + m[8] * at.z + m[12],
-      m[1] * at.x + m[5] * at.y + m[9] * at.z + m[13],
-      m[2] * at.x + m[6] * at.y + m[10] * at.z + m[14],
-    );
-  }
-  return at;
-}
-
-function Mark({ at }: { at: Vector3 }) {
-  const geometry = useMemo(() => {
-    const g = new BufferGeometry();
-    g.setAttribute('position', new BufferAttribute(Float32Array.of(at.x, at.y, at.z), 3));
-    return g;
-  }, [at.x, at.y, at.z]);
-  const invalidate = useThree((s) => s.invalidate);
-  useEffect(() => {
-    invalidate();
-    return () => geometry.dispose();
-  }, [geometry, invalidate]);
-  return (
-    <points geometry={geometry} renderOrder={20} frustumCulled={false}>
-      <pointsMaterial color="#8a2f52" size={10} sizeAttenuation={false} depthTest={false} transparent />
-    </points>
-  );
-}
-
-function Ground() {
-  const invalidate = useThree((s) => s.invalidate);
-  const theme = useStore((s) => s.ui.theme);
-  const colour = useMemo(() => {
-    void theme;
-    return new Color(
-      getComputedStyle(document.documentElement).getPropertyValue('--stage-grid').trim() || '#b3936a',
-    );
-  }, [theme]);
-  useEffect(() => invalidate(), [colour, invalidate]);
-  return <gridHelper args={[20, 20, colour, colour]} material-transparent material-opacity={0.35} />;
-}
-
-/** Makes the view and follows the size of the stage. */
-function Eye({ onView }: { onView(view: View): void }) {
-  const { gl, set, size, invalidate } = useThree();
-  const [view, setView] = useState<View | null>(null);
-  useEffect(() => {
-    const made = new View(
-      gl.domElement,
-      () => invalidate(),
-      (camera) => set({ camera: camera as never }),
-    );
-    set({ camera: made.perspective });
-    setView(made);
-    onView(made);
-    return () => made.dispose();
-  }, [gl, set, invalidate, onView]);
-  useEffect(() => view?.resize(size.width, size.height), [view, size]);
-  return null;
-}
-
-/** Tells, on the page, which picture has really been drawn. */
-function DrawnMarker({
-  request,
-  frame,
+/** The box that is being drawn, in client coordinates. */
+function BoxOutline({
+  box,
   root,
 }: {
-  request: number;
-  frame: number;
-  root: React.RefObject<HTMLDivElement | null>;
+  box: { from: [number, number]; to: [number, number] };
+  root: RefObject<HTMLDivElement | null>;
 }) {
-  const { invalidate, gl, scene } = useThree();
-  const get = useThree((s) => s.get);
-  useEffect(() => {
-    invalidate();
-    return addAfterEffect(() => {
-      const data = root.current?.dataset;
-      if (!data) return;
-      data.drawn = String(request);
-      data.frame = String(frame);
-      data.geometries = String(made.geometries);
-      data.topologies = String(engine.geometry.topologiesReceived);
-      if (request > 0) keepThumbnail(gl, scene, get().camera);
-    });
-  }, [request, frame, root, invalidate, gl, scene, get]);
-  return null;
+  const at = root.current?.getBoundingClientRect();
+  const left = Math.min(box.from[0], box.to[0]) - (at?.left ?? 0);
+  const top = Math.min(box.from[1], box.to[1]) - (at?.top ?? 0);
+  const size = { width: Math.abs(box.to[0] - box.from[0]), height: Math.abs(box.to[1] - box.from[1]) };
+  return (
+    <div
+      className="pointer-events-none absolute border border-dashed border-pick bg-pick-wash/40"
+      style={{ left, top, ...size }}
+    />
+  );
 }

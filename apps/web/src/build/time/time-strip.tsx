@@ -1,5 +1,6 @@
 import { Pause, Play } from 'lucide-react';
 import { useEffect, useMemo, useRef, type KeyboardEvent, type PointerEvent } from 'react';
+import { engine } from '../../engine/index.ts';
 import { selectProject, store, useSend, useStore } from '../../state/store.ts';
 import { uiSet } from '../../state/ui-slice.ts';
 import { Button } from '../../ui/button.tsx';
@@ -77,14 +78,57 @@ export function TimeStrip() {
         }}
         onPointerMove={(e) => e.buttons === 1 && scrub(e)}
       >
+        <Kept first={first} span={span} />
         <Ticks first={first} last={last} />
         <span
           className="pointer-events-none absolute inset-y-0 w-0.5 -translate-x-px bg-umber"
           style={{ left: `${((frame - first) / span) * 100}%` }}
         />
       </div>
+      <Keep />
       <span className="number text-xs text-soft">{project.frameRate} fps</span>
     </footer>
+  );
+}
+
+/** Marks which frames are kept: neighbours as one bar. */
+function Kept({ first, span }: { first: number; span: number }) {
+  const kept = useStore((s) => s.evaluation.kept);
+  const bars: { from: number; to: number }[] = [];
+  for (const f of kept) {
+    const last = bars[bars.length - 1];
+    if (last?.to === f - 1) last.to = f;
+    else bars.push({ from: f, to: f });
+  }
+  const at = (frame: number) => `${Math.max(0, Math.min(100, ((frame - first) / span) * 100))}%`;
+  return (
+    <div data-kept={kept.length} className="pointer-events-none absolute inset-x-0 bottom-1 h-1">
+      {bars.map((b) => (
+        <span
+          key={b.from}
+          className="absolute h-1 rounded-full bg-moss"
+          style={{ left: at(b.from - 0.5), right: `calc(100% - ${at(b.to + 0.5)})` }}
+        />
+      ))}
+    </div>
+  );
+}
+
+/** Evaluates the whole range ahead. */
+function Keep() {
+  const project = useStore(selectProject);
+  const kept = useStore((s) => s.evaluation.kept.length);
+  const working = useStore((s) => s.evaluation.keeping);
+  const count = project ? project.range.last - project.range.first + 1 : 0;
+  return (
+    <Button
+      className="!h-6 !px-1.5 text-xs"
+      disabled={working || kept >= count}
+      hint="Evaluate the whole range now, so that it plays at once. Edits drop only what they change."
+      onClick={() => void engine.keepRange()}
+    >
+      {working ? 'Keeping…' : 'Keep range'} <span className="number text-faint">{kept}</span>
+    </Button>
   );
 }
 

@@ -1,0 +1,53 @@
+import { SkipForward } from 'lucide-react';
+import { nodesActingOn, nodeTitle, type ObjectRecord, type Project } from '@umberfish/core';
+import { changeNode } from '../../state/edits.ts';
+import { applyEdit, useSend, useStore } from '../../state/store.ts';
+import { nodesPicked, uiSet } from '../../state/ui-slice.ts';
+import { formatCost } from '../../ui/format.ts';
+
+/** Everything that makes or changes an object's mesh, in order, whatever graph it is in. */
+export function ActsOn({ project, object }: { project: Project; object: ObjectRecord }) {
+  const reports = useStore((s) => s.evaluation.reports);
+  const send = useSend();
+  const nodes = nodesActingOn(project, object.id);
+  if (object.type !== 'mesh') return null;
+  return (
+    <section className="mt-2" aria-label="What acts on this mesh">
+      <h3 className="text-soft">What acts on this mesh</h3>
+      {nodes.length === 0 && <p className="text-xs text-faint">Nothing: it is shown as it came.</p>}
+      <ol className="mt-0.5">
+        {nodes.map((n, i) => {
+          const report = reports[n.record.id];
+          const { skip } = n.record;
+          return (
+            <li key={n.record.id} data-acts={n.record.id} className="flex h-6 items-center gap-1 text-xs">
+              <span className="number w-4 shrink-0 text-right text-faint">{i + 1}</span>
+              <button
+                type="button"
+                title={`In ${n.graph.name}. Go to it.`}
+                className={`min-w-0 flex-1 truncate text-left hover:underline ${report?.failed ? 'text-rust' : skip ? 'text-faint line-through' : 'text-umber'}`}
+                onClick={() => {
+                  send(uiSet({ graph: n.graph.id, port: null }));
+                  send(nodesPicked([n.record.id]));
+                }}
+              >
+                {nodeTitle(n)}
+              </button>
+              <span className="number shrink-0 text-faint">{report ? formatCost(report.costInMs) : '–'}</span>
+              <button
+                type="button"
+                aria-pressed={skip}
+                aria-label={skip ? `Do not skip ${nodeTitle(n)}` : `Skip ${nodeTitle(n)}`}
+                title={skip ? 'It is skipped; click to let it act again' : 'Skip it'}
+                className={`shrink-0 rounded p-0.5 ${skip ? 'bg-pick-wash text-pick' : 'text-faint hover:text-ink'}`}
+                onClick={() => applyEdit('Skip', changeNode(n.graph.id, n.record.id, { skip: !skip }))}
+              >
+                <SkipForward size={12} />
+              </button>
+            </li>
+          );
+        })}
+      </ol>
+    </section>
+  );
+}

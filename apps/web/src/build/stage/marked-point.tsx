@@ -1,0 +1,59 @@
+import { useThree } from '@react-three/fiber';
+import { useEffect, useMemo } from 'react';
+import { BufferAttribute, BufferGeometry, Vector3 } from 'three';
+import { shownResults } from '@umberfish/core';
+import { PREVIEW_KEY } from '../../engine/request.ts';
+import { store } from '../../state/store.ts';
+import type { DrawnItem } from './drawn-items.ts';
+
+/** Where a point of the mesh looked at stands, in world space. */
+export function markOf(
+  items: readonly DrawnItem[],
+  element: number,
+  node: string | null,
+  objects: readonly string[],
+): Vector3 | null {
+  const project = store.getState().project.project;
+  const graphOf = project?.graphs.find((g) => g.nodes.some((n) => n.id === node));
+  const results = project
+    ? shownResults(project)
+        .filter((r) => r.graph === graphOf?.id)
+        .map((r) => r.node)
+    : [];
+  const item =
+    items.find((i) => i.id === PREVIEW_KEY) ??
+    items.find((i) => i.ref?.node === node) ??
+    items.find((i) => i.object !== null && objects.includes(i.object) && !i.ghost) ??
+    items.find((i) => i.ref !== null && results.includes(i.ref.node));
+  if (!item || element >= item.mesh.topology.pointCount) return null;
+  const p = item.mesh.positions;
+  const at = new Vector3(p[element * 3], p[element * 3 + 1], p[element * 3 + 2]);
+  if (item.matrix) {
+    const m = item.matrix;
+    at.set(
+      m[0] * at.x + m[4] * at.y + m[8] * at.z + m[12],
+      m[1] * at.x + m[5] * at.y + m[9] * at.z + m[13],
+      m[2] * at.x + m[6] * at.y + m[10] * at.z + m[14],
+    );
+  }
+  return at;
+}
+
+/** A dot on the marked point. */
+export function Mark({ at }: { at: Vector3 }) {
+  const geometry = useMemo(() => {
+    const g = new BufferGeometry();
+    g.setAttribute('position', new BufferAttribute(Float32Array.of(at.x, at.y, at.z), 3));
+    return g;
+  }, [at.x, at.y, at.z]);
+  const invalidate = useThree((s) => s.invalidate);
+  useEffect(() => {
+    invalidate();
+    return () => geometry.dispose();
+  }, [geometry, invalidate]);
+  return (
+    <points geometry={geometry} renderOrder={20} frustumCulled={false}>
+      <pointsMaterial color="#8a2f52" size={10} sizeAttenuation={false} depthTest={false} transparent />
+    </points>
+  );
+}

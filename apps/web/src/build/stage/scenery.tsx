@@ -1,0 +1,68 @@
+import { addAfterEffect, useThree } from '@react-three/fiber';
+import { useEffect, useMemo, useState, type RefObject } from 'react';
+import { Color } from 'three';
+import { engine } from '../../engine/index.ts';
+import { useStore } from '../../state/store.ts';
+import { made } from './geometry.tsx';
+import { keepThumbnail } from './thumbnail.ts';
+import { View } from './view.ts';
+
+/** The grid of metres. */
+export function Ground() {
+  const invalidate = useThree((s) => s.invalidate);
+  const theme = useStore((s) => s.ui.theme);
+  const colour = useMemo(() => {
+    void theme;
+    return new Color(
+      getComputedStyle(document.documentElement).getPropertyValue('--stage-grid').trim() || '#b3936a',
+    );
+  }, [theme]);
+  useEffect(() => invalidate(), [colour, invalidate]);
+  return <gridHelper args={[20, 20, colour, colour]} material-transparent material-opacity={0.35} />;
+}
+
+/** Makes the view and follows the size of the stage. */
+export function Eye({ onView }: { onView(view: View): void }) {
+  const { gl, set, size, invalidate } = useThree();
+  const [view, setView] = useState<View | null>(null);
+  useEffect(() => {
+    const made = new View(
+      gl.domElement,
+      () => invalidate(),
+      (camera) => set({ camera: camera as never }),
+    );
+    set({ camera: made.perspective });
+    setView(made);
+    onView(made);
+    return () => made.dispose();
+  }, [gl, set, invalidate, onView]);
+  useEffect(() => view?.resize(size.width, size.height), [view, size]);
+  return null;
+}
+
+/** Tells, on the page, which picture has really been drawn. */
+export function DrawnMarker({
+  request,
+  frame,
+  root,
+}: {
+  request: number;
+  frame: number;
+  root: RefObject<HTMLDivElement | null>;
+}) {
+  const { invalidate, gl, scene } = useThree();
+  const get = useThree((s) => s.get);
+  useEffect(() => {
+    invalidate();
+    return addAfterEffect(() => {
+      const data = root.current?.dataset;
+      if (!data) return;
+      data.drawn = String(request);
+      data.frame = String(frame);
+      data.geometries = String(made.geometries);
+      data.topologies = String(engine.geometry.topologiesReceived);
+      if (request > 0) keepThumbnail(gl, scene, get().camera);
+    });
+  }, [request, frame, root, invalidate, gl, scene, get]);
+  return null;
+}
