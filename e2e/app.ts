@@ -107,6 +107,41 @@ export class App {
     await field.blur();
   }
 
+  /** Types into a text field that is already there and takes it over. */
+  async typeText(label: string, text: string): Promise<void> {
+    const field = this.page.getByRole('textbox', { name: label, exact: true }).or(this.page.getByRole('combobox', { name: label, exact: true })); // prettier-ignore
+    await field.first().fill(text);
+    await field.first().press('Enter');
+  }
+
+  /** Opens another graph of the project. */
+  async openGraph(name: string): Promise<void> {
+    await this.page.getByRole('button', { name: 'Choose a graph' }).click();
+    await this.page.getByRole('menuitem', { name, exact: true }).click();
+    await this.settled();
+    // The graph is framed a moment after it opens.
+    await this.page.waitForTimeout(150);
+  }
+
+  /** Chooses from a menu behind a button. */
+  async menu(button: string, item: string | RegExp): Promise<void> {
+    await this.menuIn(this.page.getByRole('button', { name: button }), item);
+  }
+
+  async menuIn(trigger: Locator, item: string | RegExp): Promise<void> {
+    await trigger.click();
+    await this.page.getByRole('menuitem', { name: item }).click();
+    await this.settled();
+  }
+
+  /** Where the marked point is on the page. */
+  async markedPoint(): Promise<{ x: number; y: number }> {
+    await expect(this.stage).toHaveAttribute('data-mark', /\d/);
+    const [x, y] = ((await this.stageData()).mark ?? '').split(',').map(Number);
+    const canvas = (await this.stage.locator('canvas').boundingBox())!;
+    return { x: canvas.x + x, y: canvas.y + y };
+  }
+
   object(name: string): Locator {
     return this.page.getByRole('treeitem', { name: new RegExp(name) });
   }

@@ -2,17 +2,14 @@ import {
   makeObject,
   makeProject,
   meshId,
-  NODES_BY_ID,
   type AssetRecord,
-  type Channels,
-  type GraphRecord,
-  type InputValue,
   type Mesh,
   type NodeRecord,
   type Project,
-  type SettingValue,
-  type Vec3,
 } from '@umberfish/core';
+import { leadWeightGraph, makeLeadWeight } from './lead-weight.ts';
+import { at, graph, node, section } from './records.ts';
+import { tearsGraph } from './tears.ts';
 import { makeHull } from './hull.ts';
 import { makeBuoy, makeLantern, makeQuayWall } from './harbour.ts';
 import { makePufferfish } from './pufferfish.ts';
@@ -23,54 +20,10 @@ export interface Demo {
   readonly assets: ReadonlyMap<string, Mesh>;
 }
 
-interface NodeExtras {
-  inputs?: Record<string, InputValue>;
-  settings?: Record<string, SettingValue>;
-  title?: string;
-  probes?: string[];
-}
-
-function node(
-  id: string,
-  type: string,
-  position: readonly [number, number],
-  extras: NodeExtras = {},
-): NodeRecord {
-  const version = NODES_BY_ID.get(type)?.version ?? 1;
-  const { inputs = {}, settings = {}, title = '', probes = [] } = extras;
-  return { id, type, version, title, position, inputs, settings, skip: false, probes };
-}
-
-function graph(
-  id: string,
-  name: string,
-  nodes: NodeRecord[],
-  wires: readonly (readonly [string, string])[],
-): GraphRecord {
-  const end = (text: string) => ({
-    node: text.slice(0, text.indexOf('.')),
-    port: text.slice(text.indexOf('.') + 1),
-  });
-  return {
-    id,
-    name,
-    nodes,
-    sections: [],
-  preview: null,
-    wires: wires.map(([from, to], i) => ({ id: `${id}-wire-${i + 1}`, from: end(from), to: end(to), pins: [] })),
-  };
-}
-
-const at = (translate: Vec3, rotate: Vec3 = [0, 0, 0], scale: Vec3 = [1, 1, 1]): Channels => ({
-  translate,
-  rotate,
-  order: 'xyz',
-  scale,
-});
-
 /**
  * Lantern Quay: the pufferfish that swells where the locator is, the harbour water that breathes, and two twisting
- * hulls: barnacles from noise at the rest stick to one and swim over the other.
+ * hulls: barnacles from noise at the rest stick to one and swim over the other. A lead weight of eight points shows what
+ * attributes are, and another graph where the hull tears.
  */
 export function makeLanternQuay(): Demo {
   const assets = new Map<string, Mesh>();
@@ -116,6 +69,13 @@ export function makeLanternQuay(): Demo {
       channels: at([1.95, 0.05, -0.9], [8, 30, -10]),
     }),
   ];
+  objects.push(
+    makeObject('lead-weight', 'Lead weight', 'mesh', {
+      parent: 'quay',
+      mesh: asset('Lead weight', makeLeadWeight()),
+      channels: at([1.5, 1.15, -0.3], [0, 14, 0]),
+    }),
+  );
   const hull = asset('Hull', makeHull());
   objects.push(
     makeObject('boats', 'Boats', 'group'),
@@ -267,17 +227,33 @@ export function makeLanternQuay(): Demo {
     return [nodes, wires];
   };
   const [stuckNodes, stuckWires] = boat('stuck', 0);
-  const [swimmingNodes, swimmingWires] = boat('swimming', 560);
+  const [swimmingNodes, swimmingWires] = boat('swimming', 590);
   const barnacles = graph(
     'barnacles',
     'Barnacles',
     [...stuckNodes, ...swimmingNodes],
     [...stuckWires, ...swimmingWires],
+    [
+      section(
+        'stuck',
+        'Barnacles that stick',
+        'The noise is read at restPosition, where each point was before the twist: the same point always finds the same noise, so its barnacle stays on it.',
+        'moss',
+        stuckNodes.map((n) => n.id),
+      ),
+      section(
+        'swimming',
+        'Barnacles that swim',
+        'The noise is read at the positions, which move through it as the hull twists: the bumps wander over the planks. Play, and compare with the other hull.',
+        'clay',
+        swimmingNodes.map((n) => n.id),
+      ),
+    ],
   );
   const project: Project = {
     ...makeProject('lantern-quay', 'Lantern Quay'),
     objects,
-    graphs: [swell, water, barnacles],
+    graphs: [swell, water, barnacles, leadWeightGraph(), tearsGraph()],
     assets: records,
   };
   return { project, assets };

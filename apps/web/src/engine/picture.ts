@@ -91,7 +91,7 @@ export function paint(mesh: Mesh, column: Column, label: string): Pick<PictureMe
     if (column.role === 'position') return {};
     const points = column.count;
     const data = new Float32Array(points * 6);
-    const step = column.role === 'normal' || column.role === 'direction' ? 0.06 : 1;
+    const step = column.role === 'normal' ? 0.06 : 1;
     for (let i = 0; i < points; i++) {
       for (let axis = 0; axis < 3; axis++) {
         const p = mesh.positions[i * 3 + axis];
@@ -99,7 +99,7 @@ export function paint(mesh: Mesh, column: Column, label: string): Pick<PictureMe
         data[i * 6 + 3 + axis] = p + column.data[i * 3 + axis] * step;
       }
     }
-    return { needles: { data, label: step === 1 ? label : `${label} (directions, drawn 6 cm long)` } };
+    return { needles: { data, label: step === 1 ? label : `${label} (drawn 6 cm long)` } };
   }
   const { from, to } = rangeOf(column.data);
   const data = new Float32Array(count * 3);
@@ -138,7 +138,7 @@ export function paintAttribute(mesh: Mesh, { name, as }: Paint): Pick<PictureMes
     const v = column.data[vertexPoints[Math.floor(i / 3)] * 3 + (i % 3)];
     data[i] = to > from ? (v - from) / (to - from) : 0.5;
   }
-  return { colours: { data, from, to, label: name, rgb: true } };
+  return { colours: { data, from, to, label: name, rgb: isColour ? 'stored' : 'axes' } };
 }
 
 /** A position such as restPosition is drawn by needles from where the points are to where it is. */

@@ -78,7 +78,7 @@ export interface PictureMesh {
   readonly positions?: Float32Array;
   readonly normals?: Float32Array;
   /** rgb per vertex of a previewed number, with its range; or needles of a previewed vector. */
-  readonly colours?: { data: Float32Array; from: number; to: number; label: string; rgb?: boolean };
+  readonly colours?: { data: Float32Array; from: number; to: number; label: string; rgb?: 'stored' | 'axes' };
   readonly needles?: { data: Float32Array; label: string };
 }
 

@@ -109,6 +109,7 @@ const slice = createSlice({
       if (same(state.objects, payload)) return;
       state.objects = payload;
       state.section = null;
+      if (state.choosing && !payload.includes(state.choosing.object)) state.choosing = null;
       if (payload.length > 0) state.nodes = [];
     },
     portPicked(state, { payload }: PayloadAction<PortRef>) {

@@ -41,7 +41,8 @@ import { Wire } from './wire.tsx';
 const NODE_TYPES = { card: Card, section: Section };
 const EDGE_TYPES = { wire: Wire };
 const PRO = { hideAttribution: true };
-const FIT = { padding: 0.06, maxZoom: 1 };
+/** Titles of sections stand above their boxes, so there is more room at the top. */
+const FIT = { padding: { top: '60px', right: 0.04, bottom: 0.06, left: 0.04 }, maxZoom: 1 } as const;
 
 /** The graph editor. */
 export function Bench() {
@@ -219,6 +220,8 @@ export function Bench() {
           onNodeClick={(_e, n) => {
             setPickedWires([]);
             if (n.type === 'section') return void send(sectionPicked(n.id));
+            // A click on an output has picked that output already.
+            if ((_e.target as HTMLElement).closest('[data-output]')) return;
             const out = n.id === picked[0] && picked.length === 1 ? undefined : commands.firstOutput(n.id);
             if (out && !_e.shiftKey && !_e.ctrlKey) send(portPicked({ node: n.id, port: out }));
           }}

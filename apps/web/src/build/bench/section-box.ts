@@ -3,7 +3,7 @@ import type { BenchNode } from './flow.ts';
 /** Space between a section's edge and its cards; the title stands above the box. */
 const MARGIN = 16;
 const CARD_WIDTH = 160;
-export const FOLDED_SIZE = { width: 190, height: 64 };
+export const FOLDED_SIZE = { width: 224, height: 64 };
 
 export interface Box {
   readonly x: number;

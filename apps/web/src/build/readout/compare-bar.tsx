@@ -27,7 +27,10 @@ export function CompareMenu() {
     <Menu
       align="end"
       trigger={
-        <button type="button" className="h-6 rounded px-1.5 text-soft hover:bg-sunk hover:text-ink">
+        <button
+          type="button"
+          className="h-6 rounded px-1 whitespace-nowrap text-soft hover:bg-sunk hover:text-ink"
+        >
           Compare <span className="text-faint">▾</span>
         </button>
       }
@@ -44,7 +47,7 @@ export function CompareBar({ table }: { table: TableHeader | null }) {
   return (
     <div
       data-compare
-      className="flex shrink-0 flex-wrap items-center gap-x-2 gap-y-0.5 border-b border-line bg-sunk px-2 py-0.5 text-xs"
+      className="flex shrink-0 flex-wrap items-center gap-x-2 gap-y-0.5 border-b border-line bg-raised px-2 py-0.5 text-xs"
     >
       <Side
         name="A"

@@ -131,7 +131,7 @@ function ValueTable({ table, name }: { table: TableHeader; name: string }) {
   return (
     <div className="flex h-full flex-col">
       <div className="flex h-8 shrink-0 items-center gap-2 border-b border-line px-2 text-xs">
-        <span className="number text-soft" data-row-count>
+        <span className="number whitespace-nowrap text-soft" data-row-count>
           {formatCount(table.rows)}
         </span>
         {isMesh ? (
@@ -158,13 +158,12 @@ function ValueTable({ table, name }: { table: TableHeader; name: string }) {
           CSV
         </Button>
         {table.rows > 1 && (
-          <label className="flex items-center gap-1.5 text-soft">
-            Go to
+          <label>
             <input
               aria-label="Go to index"
               value={jump}
               inputMode="numeric"
-              placeholder="index"
+              placeholder="Go to index"
               onChange={(e) => setJump(e.target.value)}
               onKeyDown={(e) => {
                 e.stopPropagation();
@@ -174,7 +173,7 @@ function ValueTable({ table, name }: { table: TableHeader; name: string }) {
                 send(uiSet({ element: within }));
                 show(within);
               }}
-              className="number h-6 w-20 rounded border border-line-strong bg-raised px-1.5 text-right outline-none focus:border-pick"
+              className="h-6 w-20 rounded border border-line-strong bg-raised px-1.5 text-right outline-none focus:border-pick"
             />
           </label>
         )}

@@ -82,7 +82,7 @@ export function ChosenDots({ item, points }: { item: DrawnItem; points: readonly
       renderOrder={19}
       frustumCulled={false}
     >
-      <pointsMaterial color="#8a2f52" size={6} sizeAttenuation={false} depthTest={false} transparent />
+      <pointsMaterial color="#8a2f52" size={4.5} sizeAttenuation={false} depthTest={false} transparent />
     </points>
   );
 }

@@ -11,6 +11,7 @@ import {
   PointsMaterial,
   type Object3D,
 } from 'three';
+import { PREVIEW_KEY } from '../../engine/request.ts';
 import type { DrawnMesh } from '../../engine/geometry-store.ts';
 import type { StageShading } from '../../state/ui-slice.ts';
 import type { DrawnItem } from './drawn-items.ts';
@@ -97,13 +98,17 @@ export function Geometry({ item, shading, picked, register }: Props) {
         roughness: 0.78,
         metalness: 0,
         side: DoubleSide,
+        // A preview often lies exactly on a result; it is what one asked to see.
+        polygonOffset: item.id === PREVIEW_KEY,
+        polygonOffsetFactor: -2,
+        polygonOffsetUnits: -2,
       });
     const own = item.colour ? new Color(...item.colour) : CLAY;
     if (painted || mesh.topology.materials.length === 0) return [make(own)];
     return mesh.topology.materials.map((m) =>
       make(new Color(m.baseColour[0], m.baseColour[1], m.baseColour[2])),
     );
-  }, [mesh.topology, item.colour, painted]);
+  }, [mesh.topology, item.colour, item.id, painted]);
   useEffect(() => () => materials.forEach((m) => m.dispose()), [materials]);
   const lineMaterial = useMemo(() => {
     const css = getComputedStyle(document.documentElement);

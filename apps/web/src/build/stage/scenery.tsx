@@ -1,6 +1,6 @@
 import { addAfterEffect, useThree } from '@react-three/fiber';
 import { useEffect, useMemo, useState, type RefObject } from 'react';
-import { Color } from 'three';
+import { Color, type Camera, type Vector3 } from 'three';
 import { engine } from '../../engine/index.ts';
 import { useStore } from '../../state/store.ts';
 import { made } from './geometry.tsx';
@@ -45,10 +45,13 @@ export function DrawnMarker({
   request,
   frame,
   root,
+  marked,
 }: {
   request: number;
   frame: number;
   root: RefObject<HTMLDivElement | null>;
+  /** The marked point, in world space. */
+  marked: Vector3 | null;
 }) {
   const { invalidate, gl, scene } = useThree();
   const get = useThree((s) => s.get);
@@ -61,8 +64,15 @@ export function DrawnMarker({
       data.frame = String(frame);
       data.geometries = String(made.geometries);
       data.topologies = String(engine.geometry.topologiesReceived);
+      data.mark = marked ? placeOnScreen(marked, get().camera, gl.domElement) : '';
       if (request > 0) keepThumbnail(gl, scene, get().camera);
     });
-  }, [request, frame, root, invalidate, gl, scene, get]);
+  }, [request, frame, root, marked, invalidate, gl, scene, get]);
   return null;
+}
+
+/** Where a place is on the canvas, in pixels from its corner. */
+function placeOnScreen(at: Vector3, camera: Camera, canvas: HTMLCanvasElement): string {
+  const p = at.clone().project(camera);
+  return `${Math.round(((p.x + 1) / 2) * canvas.clientWidth)},${Math.round(((1 - p.y) / 2) * canvas.clientHeight)}`;
 }

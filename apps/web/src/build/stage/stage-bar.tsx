@@ -45,13 +45,6 @@ export function StageBar({ view, onFrame }: { view: View | null; onFrame(): void
           {label}
         </Button>
       ))}
-      <Button
-        className="!h-6 !px-1.5 text-xs"
-        hint="Whether the handle lies along the world's axes or the object's own"
-        onClick={() => send(uiSet({ toolSpace: ui.toolSpace === 'world' ? 'local' : 'world' }))}
-      >
-        {ui.toolSpace === 'world' ? 'World' : 'Own axes'}
-      </Button>
       <span className="mx-0.5 h-4 w-px bg-line" />
       <Menu
         trigger={
@@ -85,6 +78,13 @@ export function StageBar({ view, onFrame }: { view: View | null; onFrame(): void
             label: ui.isolate ? 'Show everything' : 'Show only what is picked',
             keys: 'I',
             onSelect: () => send(uiSet({ isolate: !ui.isolate })),
+          },
+          {
+            label:
+              ui.toolSpace === 'world'
+                ? "Handle along the object's own axes"
+                : "Handle along the world's axes",
+            onSelect: () => send(uiSet({ toolSpace: ui.toolSpace === 'world' ? 'local' : 'world' })),
           },
           null,
           ...VIEWS.map(([direction, label]) => ({ label, onSelect: () => view?.look(direction) })),

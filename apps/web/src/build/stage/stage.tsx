@@ -301,7 +301,7 @@ export default function Stage() {
             at={marked}
           />
         )}
-        <DrawnMarker request={picture.request} frame={picture.frame} root={root} />
+        <DrawnMarker request={picture.request} frame={picture.frame} root={root} marked={marked} />
       </Canvas>
       <StageBar view={view} onFrame={frame} />
       <Legend items={items} />

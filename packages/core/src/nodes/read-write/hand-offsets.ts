@@ -18,7 +18,7 @@ export const handOffsets: NodeDefinition = {
   settings: [
     {
       id: 'offsets',
-      label: 'Moved points',
+      label: 'Moved',
       type: 'offsets',
       default: NO_OFFSETS,
       help: 'Kept by point number, in world space, on top of whatever comes in.',
