@@ -1,12 +1,19 @@
 import { writeFileSync } from 'node:fs';
 import type { Result } from './measure.ts';
+import { chainSuite } from './suites/chain.ts';
 import { formulaSuite } from './suites/formula.ts';
 import { kernelSuite } from './suites/kernels.ts';
 import { noiseSuite } from './suites/noise.ts';
 import { swellSuite } from './suites/swell.ts';
 
 // Our kernels beside public libraries and hand-written loops, in one run. Only ratios mean anything.
-const results: Result[] = [...swellSuite(), ...formulaSuite(), ...noiseSuite(), ...kernelSuite()];
+const results: Result[] = [
+  ...swellSuite(),
+  ...chainSuite(),
+  ...formulaSuite(),
+  ...noiseSuite(),
+  ...kernelSuite(),
+];
 for (const r of results) {
   const words = `${r.ratio.toFixed(2)}×`.padStart(8);
   const goal = `${r.better === 'lower' ? 'at most' : 'at least'} ${r.target}×`;

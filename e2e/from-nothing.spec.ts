@@ -79,7 +79,7 @@ test('from an imported mesh to the same deformer, built by hand', async ({ page 
   await page.waitForTimeout(400);
   // With everything on the bench, frame it all.
   await page.locator('.react-flow__pane').click({ position: { x: 5, y: 5 } });
-  await page.getByRole('button', { name: 'Fit' }).click();
+  await app.menu('Arrange ▾', /Frame picked nodes/);
   await page.waitForTimeout(400);
   await app.wire(['Measure', 'result'], ['Ratio', 'a']);
   await app.wire(['Ratio', 'result'], ['Response', 'value']);

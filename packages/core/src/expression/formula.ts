@@ -26,8 +26,8 @@ export type FormulaWidth = 1 | 3;
 export interface FormulaSurroundings {
   /** Names the mesh gives, or undefined where there is no mesh. */
   readonly attributes?: ReadonlyMap<string, FormulaWidth>;
-  /** Declared inputs that are one number for all elements. */
-  readonly singles?: ReadonlySet<string>;
+  /** The values of inputs and names of the mesh, where they are known already; else each becomes a lane. */
+  readonly given?: (name: string, from: 'input' | 'mesh') => FormulaValue;
 }
 
 /** A formula made ready: its operations, which lanes they read, and what is wrong with it. */
@@ -84,9 +84,12 @@ export function formulaReadsTime(source: FormulaSource): boolean {
  * and names given in lines above. With one output, a single line without `=` gives it. Never throws: what is wrong
  * is in `problems`.
  */
-export function readFormula(source: FormulaSource, around: FormulaSurroundings): Formula {
+export function readFormula(
+  source: FormulaSource,
+  around: FormulaSurroundings,
+  builder = new ProgramBuilder(),
+): Formula {
   const problems: TextProblem[] = [];
-  const builder = new ProgramBuilder();
   const reader = new FormulaReader(source, around, builder);
   const note = (error: unknown, where: Span) => {
     if (error instanceof ExpressionError) problems.push({ message: error.message, ...error.span });
@@ -251,7 +254,7 @@ class FormulaReader {
 
   private name(tree: Extract<Tree, { type: 'name' }>): FormulaValue {
     const { name } = tree;
-    const { singles, attributes } = this.around;
+    const { attributes } = this.around;
     const given = this.given.get(name);
     if (given) return given;
     if (this.source.outputs.some((o) => o.name === name) && !attributes?.has(name)) {
@@ -263,7 +266,6 @@ class FormulaReader {
         );
     }
     const input = this.source.inputs.find((i) => i.name === name);
-    if (input?.type === 'number' && singles?.has(name)) return [this.builder.parameter(name)];
     if (input) return this.lane(name, widthOf(input.type), 'input');
     if (name === 'index') return [this.builder.index()];
     if (name === 'pi' || name === 'e') return [this.builder.constant(name === 'pi' ? Math.PI : Math.E)];
@@ -290,6 +292,8 @@ class FormulaReader {
   }
 
   private lane(name: string, width: FormulaWidth, from: 'input' | 'mesh'): FormulaValue {
+    const known = this.around.given?.(name, from);
+    if (known) return known;
     let at = this.reads.findIndex((r) => r.name === name && r.from === from);
     if (at < 0) at = this.reads.push({ name, width, from }) - 1;
     return Array.from({ length: width }, (_, part) => this.builder.lane(at, part));

@@ -2,7 +2,8 @@ import type { BinaryOperator } from './functions.ts';
 import { ExpressionError, type Tree } from './parse.ts';
 import type { OPERATIONS, ProgramBuilder } from './program.ts';
 
-type OperationCode = keyof typeof OPERATIONS;
+/** An operation that computes from others. */
+export type OperationCode = keyof typeof OPERATIONS;
 
 /** A number or a vector in the making: the operations that give its one or three numbers. */
 export type FormulaValue = readonly number[];
@@ -62,9 +63,9 @@ export function lowerOperator(
   left: FormulaValue,
   right: FormulaValue,
 ): FormulaValue {
-  if (operator === '%') return axes([left, right], (l, r) => remainder(b, l, r));
+  if (operator === '%') return eachAxis([left, right], (l, r) => remainder(b, l, r));
   const { code, swap } = OPERATOR_CODES[operator];
-  return axes([left, right], (l, r) => b.operate(code, swap ? [r, l] : [l, r]));
+  return eachAxis([left, right], (l, r) => b.operate(code, swap ? [r, l] : [l, r]));
 }
 
 /** What is left of l above whole multiples of r; NaN where r is 0. */
@@ -74,8 +75,17 @@ function remainder(b: ProgramBuilder, l: number, r: number): number {
   return b.operate('choose', [b.operate('equal', [r, b.constant(0)]), b.constant(NaN), left]);
 }
 
+/** Dot product of two vectors. */
+export function dotOf(b: ProgramBuilder, u: FormulaValue, v: FormulaValue): number {
+  const [x, y, z] = [0, 1, 2].map((axis) => b.operate('multiply', [u[axis], v[axis]]));
+  return b.operate('add', [b.operate('add', [x, y]), z]);
+}
+
+/** How long a vector is. */
+export const lengthOf = (b: ProgramBuilder, v: FormulaValue): number => b.operate('sqrt', [dotOf(b, v, v)]);
+
 /** Works number by number over values of which some may be vectors. */
-function axes(values: readonly FormulaValue[], make: (...of: number[]) => number): FormulaValue {
+export function eachAxis(values: readonly FormulaValue[], make: (...of: number[]) => number): FormulaValue {
   const width = Math.max(...values.map((v) => v.length));
   return Array.from({ length: width }, (_, axis) => make(...values.map((v) => v[v.length === 1 ? 0 : axis])));
 }
@@ -101,9 +111,8 @@ export function lowerCall(
     if (given[i].length === 3) return given[i];
     throw new ExpressionError(`gives "${name}" a number where it takes a vector.`, tree.of[i]);
   };
-  const dot = (u: FormulaValue, v: FormulaValue) =>
-    add(add(multiply(u[0], v[0]), multiply(u[1], v[1])), multiply(u[2], v[2]));
-  const length = (v: FormulaValue) => b.operate('sqrt', [dot(v, v)]);
+  const dot = (u: FormulaValue, v: FormulaValue) => dotOf(b, u, v);
+  const length = (v: FormulaValue) => lengthOf(b, v);
   switch (name) {
     case 'vector':
       return [number(0), number(1), number(2)];
@@ -139,31 +148,31 @@ export function lowerCall(
     case 'random':
       return [b.operate('random', [number(0), given[1] ? number(1) : constant(0)])];
     case 'if':
-      return axes([[number(0)], given[1], given[2]], choose);
+      return eachAxis([[number(0)], given[1], given[2]], choose);
     case 'and':
-      return axes([given[0], given[1]], (x, y) =>
+      return eachAxis([given[0], given[1]], (x, y) =>
         choose(x, b.operate('unequal', [y, constant(0)]), constant(0)),
       );
     case 'or':
-      return axes([given[0], given[1]], (x, y) =>
+      return eachAxis([given[0], given[1]], (x, y) =>
         choose(x, constant(1), b.operate('unequal', [y, constant(0)])),
       );
     case 'not':
-      return axes([given[0]], (x) => b.operate('equal', [x, constant(0)]));
+      return eachAxis([given[0]], (x) => b.operate('equal', [x, constant(0)]));
     case 'pow':
-      return axes(given, op('power'));
+      return eachAxis(given, op('power'));
     case 'min':
-      return given.reduce((a, v) => axes([a, v], minimum));
+      return given.reduce((a, v) => eachAxis([a, v], minimum));
     case 'max':
-      return given.reduce((a, v) => axes([a, v], maximum));
+      return given.reduce((a, v) => eachAxis([a, v], maximum));
     case 'fract':
-      return axes(given, (x) => subtract(x, b.operate('floor', [x])));
+      return eachAxis(given, (x) => subtract(x, b.operate('floor', [x])));
     case 'clamp':
-      return axes(given, (x, low, high) => minimum(maximum(x, low), high));
+      return eachAxis(given, (x, low, high) => minimum(maximum(x, low), high));
     case 'mix':
-      return axes(given, (x, y, t) => add(x, multiply(subtract(y, x), t)));
+      return eachAxis(given, (x, y, t) => add(x, multiply(subtract(y, x), t)));
     case 'smoothstep':
-      return axes(given, (low, high, x) => {
+      return eachAxis(given, (low, high, x) => {
         const step = b.operate('lessEqual', [low, x]);
         const ramp = minimum(
           maximum(divide(subtract(x, low), subtract(high, low)), constant(0)),
@@ -173,13 +182,13 @@ export function lowerCall(
         return multiply(multiply(t, t), subtract(constant(3), multiply(constant(2), t)));
       });
     case 'degrees':
-      return axes(given, (x) => divide(multiply(x, constant(180)), constant(Math.PI)));
+      return eachAxis(given, (x) => divide(multiply(x, constant(180)), constant(Math.PI)));
     case 'radians':
-      return axes(given, (x) => divide(multiply(x, constant(Math.PI)), constant(180)));
+      return eachAxis(given, (x) => divide(multiply(x, constant(Math.PI)), constant(180)));
     case 'atan2':
-      return axes(given, op('atan2'));
+      return eachAxis(given, op('atan2'));
     default:
       // The rest are operations of their own: sin, sqrt, floor …
-      return axes(given, (x) => b.operate(name as OperationCode, [x]));
+      return eachAxis(given, (x) => b.operate(name as OperationCode, [x]));
   }
 }

@@ -18,7 +18,7 @@ export interface ProgramOutput {
   readonly width: 1 | 3;
 }
 
-/** Computes a chunk; numbers at `inputAt[i]` of `inputs[i]` and onwards, the first element being number `first`. */
+/** Computes a chunk, and tells whether all checked values were finite; numbers at `inputAt[i]` of `inputs[i]` and onwards, the first element being number `first`. */
 export type ProgramRunner = (
   inputs: readonly Readonly<Float32Array>[],
   inputAt: Readonly<Int32Array>,
@@ -26,7 +26,7 @@ export type ProgramRunner = (
   outputAt: Readonly<Int32Array>,
   count: number,
   first: number,
-) => void;
+) => boolean;
 
 /** What is used of WebAssembly; browsers, workers and Node have it, but no library of types without a DOM. */
 interface Memory {
@@ -53,7 +53,7 @@ function memoryOf(bytes: number): Memory {
 }
 
 /** The part of a program between two rounds of functions from outside: from Float32 lanes and blocks to blocks. */
-type Stage = (end: number, first: number) => void;
+type Stage = (end: number, first: number) => number;
 const compiled = new Map<string, readonly Stage[]>();
 const MOST_COMPILED = 200;
 
@@ -80,7 +80,7 @@ interface Layout {
 /**
  * Makes a program ready to run. Programs that differ only in parameters share their machine code.
  * @param parameters values by name. @param lanes where each lane stands among the inputs, and its numbers per element.
- * @param size elements of a chunk at most.
+ * @param size elements of a chunk at most. @param checks operations whose results are looked at for being finite.
  */
 export function makeProgramRunner(
   operations: readonly Operation[],
@@ -88,12 +88,13 @@ export function makeProgramRunner(
   parameters: Readonly<Record<string, number>>,
   lanes: readonly { readonly at: number; readonly width: 1 | 3 }[],
   size: number,
+  checks: readonly number[] = [],
 ): ProgramRunner {
   // 1. What is computed where, and where it stands in the memory: parameters, blocks, lanes.
   let end = 0;
   // Blocks of whole pages would stand at the same place in their pages, and readings would wait for unrelated writings.
   const place = (bytes: number) => (end += bytes + STAGGER) - bytes - STAGGER;
-  const shape = shapeOf(operations, outputs, (steady) => place(steady * 8), () => place(size * 8)); // prettier-ignore
+  const shape = shapeOf(operations, [...outputs.map((o) => o.operation), ...checks], (steady) => place(steady * 8), () => place(size * 8)); // prettier-ignore
   const widths: (1 | 3)[] = [];
   for (const o of outputs) widths[o.lane] = o.width;
   const layout: Layout = {
@@ -102,10 +103,10 @@ export function makeProgramRunner(
   };
   const shared = memoryOf(end);
   // 2. Machine code.
-  const key = JSON.stringify([operations, outputs, layout]);
+  const key = JSON.stringify([operations, outputs, layout, checks]);
   let stages = compiled.get(key);
   if (!stages) {
-    stages = compile(operations, outputs, shape, layout, shared);
+    stages = compile(operations, outputs, shape, layout, shared, checks);
     if (compiled.size >= MOST_COMPILED) compiled.clear();
     compiled.set(key, stages);
   }
@@ -126,13 +127,15 @@ export function makeProgramRunner(
       const from = inputAt[lanes[i].at];
       floats.set(inputs[lanes[i].at].subarray(from, from + count * width), at / 4);
     });
+    let found = 0;
     run.forEach((stage, s) => {
-      stage(count * 4, first);
+      found += stage(count * 4, first);
       for (const o of outside[s]) o.loop(doubles, o.out, o.of, count);
     });
     layout.outputs.forEach(({ at, width }, lane) => {
       results[lane].set(floats.subarray(at / 4, at / 4 + count * width), resultAt[lane]);
     });
+    return found === 0;
   };
 }
 
@@ -162,13 +165,13 @@ const isBare = (o: Operation): boolean => o.code === 'lane' || o.code === 'index
 /** Splits a program into stages. @param placeBlock gives the address of another block */
 function shapeOf(
   operations: readonly Operation[],
-  outputs: readonly ProgramOutput[],
+  wanted: readonly number[],
   placeSteady: (count: number) => number,
   placeBlock: () => number,
 ): Shape {
   // 1. What is needed, and what is the same for all elements.
   const needed = new Uint8Array(operations.length);
-  for (const o of outputs) needed[o.operation] = 1;
+  for (const o of wanted) needed[o] = 1;
   const isSteady = operations.map(() => false);
   operations.forEach((o, i) => {
     isSteady[i] =
@@ -192,9 +195,9 @@ function shapeOf(
     while (stages.length <= stageOf[i]) stages.push({ compute: [], keep: [], outside: [] });
     stages[stageOf[i]][isOutside(i) ? 'outside' : 'compute'].push(i);
   });
-  for (const o of outputs)
-    if (isOutside(o.operation))
-      while (stages.length <= stageOf[o.operation] + 1) stages.push({ compute: [], keep: [], outside: [] });
+  for (const o of wanted)
+    if (isOutside(o))
+      while (stages.length <= stageOf[o] + 1) stages.push({ compute: [], keep: [], outside: [] });
   // 3. Blocks for what crosses from one stage to another or to the outside.
   const blockAt = new Map<number, number>();
   const keep = (i: number) => {
@@ -207,7 +210,7 @@ function shapeOf(
     if (isOutside(i)) [...o.of, i].forEach(keep);
     else for (const a of o.of) if (!isSteady[a] && !isBare(operations[a]) && stageOf[a] < stageOf[i]) keep(a);
   });
-  for (const { operation: i } of outputs)
+  for (const i of wanted)
     if (!isSteady[i] && !isBare(operations[i]) && (isOutside(i) || stageOf[i] < stages.length - 1)) keep(i);
   return { steady, stages, blockAt };
 }
@@ -223,7 +226,8 @@ const COMPARISONS: Readonly<Record<string, number>> = {
   less: 0x63,
   lessEqual: 0x65,
 };
-const isInside = (o: Operation): boolean => o.code in NATIVE || o.code in COMPARISONS || o.code === 'choose';
+const isInside = (o: Operation): boolean =>
+  o.code in NATIVE || o.code in COMPARISONS || o.code === 'choose' || o.code === 'single';
 
 /** The local variables of a stage, before one for each operation. */
 const END = 0, FIRST = 1, AT = 2, AT3 = 3, AT_BLOCK = 4, LOCALS = 5; // prettier-ignore
@@ -234,6 +238,7 @@ function compile(
   shape: Shape,
   layout: Layout,
   shared: Memory,
+  checks: readonly number[],
 ): readonly Stage[] {
   const { stages, blockAt, steady } = shape;
   const last = stages.length - 1;
@@ -260,7 +265,8 @@ function compile(
       c.setLocal(LOCALS + i);
     };
     const stored = s === last ? outputs : [];
-    const used = [...compute.flatMap((i) => (operations[i] as { of: readonly number[] }).of), ...stored.map((o) => o.operation), ...keep]; // prettier-ignore
+    const checked = s === last ? checks : [];
+    const used = [...compute.flatMap((i) => (operations[i] as { of: readonly number[] }).of), ...stored.map((o) => o.operation), ...checked, ...keep]; // prettier-ignore
     for (const i of used) fetch(i, false);
     c.loopWhileBelow(AT, END, () => {
       for (const i of compute) {
@@ -280,13 +286,23 @@ function compile(
         c.local(LOCALS + o.operation);
         c.storeFloat(layout.outputs[o.lane].at + o.part * 4);
       }
+      checked.forEach((i, k) => {
+        fetch(i, true);
+        c.local(LOCALS + i);
+        c.addTimesZero(LOCALS + operations.length + k);
+      });
       c.addTo(AT, 4);
       c.addTo(AT3, 12);
       c.addTo(AT_BLOCK, 8);
       if (operations.some((o) => o.code === 'index')) c.addOneTo(FIRST);
     });
+    c.constant(0);
+    checked.forEach((_, k) => {
+      c.local(LOCALS + operations.length + k);
+      c.operation(NATIVE.add);
+    });
   });
-  const module = new machine.Module(encodeModule(operations.length, bodies));
+  const module = new machine.Module(encodeModule(operations.length + checks.length, bodies));
   const { exports } = new machine.Instance(module, { from: { memory: shared } });
   return stages.map((_, s) => exports[`run${s}`] as Stage);
 }
@@ -301,7 +317,39 @@ function emit(c: Code, o: Operation): void {
     return c.select();
   }
   for (const a of o.of) c.local(LOCALS + a);
+  if (o.code === 'single') return c.roundToFloat();
   if (o.code in NATIVE) return c.operation(NATIVE[o.code]);
   c.operation(COMPARISONS[o.code]);
   c.yesToDouble();
+}
+
+/**
+ * Runs a program element by element without making machine code: for few elements, and as the plain twin of
+ * `makeProgramRunner`.
+ */
+export function runPlainly(
+  operations: readonly Operation[],
+  outputs: readonly ProgramOutput[],
+  parameters: Readonly<Record<string, number>>,
+  lanes: readonly { readonly at: number; readonly width: 1 | 3 }[],
+  checks: readonly number[] = [],
+): ProgramRunner {
+  const values = new Float64Array(operations.length);
+  return (inputs, inputAt, results, resultAt, count, first) => {
+    let isFinite = true;
+    for (let k = 0; k < count; k++) {
+      operations.forEach((o, i) => {
+        if (o.code === 'constant') values[i] = o.value;
+        else if (o.code === 'parameter') values[i] = parameters[o.name] ?? NaN;
+        else if (o.code === 'index') values[i] = first + k;
+        else if (o.code === 'lane') {
+          const { at, width } = lanes[o.lane];
+          values[i] = inputs[at][inputAt[at] + k * width + o.part];
+        } else values[i] = (OPERATIONS[o.code] as (...of: number[]) => number)(...o.of.map((a) => values[a]));
+      });
+      for (const o of outputs) results[o.lane][resultAt[o.lane] + k * o.width + o.part] = values[o.operation];
+      for (const i of checks) if (!Number.isFinite(values[i])) isFinite = false;
+    }
+    return isFinite;
+  };
 }

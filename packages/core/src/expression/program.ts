@@ -29,6 +29,8 @@ export const OPERATIONS = {
   sqrt: Math.sqrt, exp: Math.exp, log: Math.log, abs: Math.abs, sign: Math.sign,
   floor: Math.floor, ceil: Math.ceil, round: Math.round,
   choose: (condition: number, yes: number, no: number) => (condition !== 0 ? yes : no),
+  /** Rounded to Float32, as where a value leaves a node. */
+  single: Math.fround,
   noise: noiseAt,
   random: randomAt,
 } satisfies Record<string, (...of: number[]) => number>; // prettier-ignore
@@ -55,6 +57,9 @@ export class TooLongError extends Error {}
  * computed at once; nothing is reordered, so numbers are the same as if every line were computed by itself.
  */
 export class ProgramBuilder {
+  /** @param most operations it may come to. */
+  constructor(private readonly most: number = MOST_OPERATIONS) {}
+
   readonly operations: Operation[] = [];
   private readonly known = new Map<string, number>();
 
@@ -89,8 +94,8 @@ export class ProgramBuilder {
   private make(key: string, operation: Operation): number {
     let at = this.known.get(key);
     if (at === undefined) {
-      if (this.operations.length >= MOST_OPERATIONS)
-        throw new TooLongError(`comes to more than ${MOST_OPERATIONS} operations. Split it over two nodes.`);
+      if (this.operations.length >= this.most)
+        throw new TooLongError(`comes to more than ${this.most} operations. Split it over two nodes.`);
       at = this.operations.push(operation) - 1;
       this.known.set(key, at);
     }

@@ -1,5 +1,5 @@
 /**
- * Writes WebAssembly (core specification 1.0) for functions `run0(end: i32, first: f64)`, `run1` … that work on an
+ * Writes WebAssembly (core specification 1.0) for functions `run0(end: i32, first: f64) → f64`, `run1` … that work on an
  * imported memory. Only what formulas need.
  */
 const I32 = 0x7f;
@@ -74,6 +74,20 @@ export class Code {
     this.put(0xb6, 0x38, 2, ...unsigned(offset));
   }
 
+  /** f64 on the stack → rounded to Float32. */
+  roundToFloat(): void {
+    this.put(0xb6, 0xbb);
+  }
+
+  /** Adds (f64 on the stack × 0) to an f64 local: 0 as long as all are finite, else NaN. */
+  addTimesZero(index: number): void {
+    this.constant(0);
+    this.put(0xa2);
+    this.local(index);
+    this.put(0xa0);
+    this.setLocal(index);
+  }
+
   /** yes, no, condition (i32) on the stack → one of them. */
   select(): void {
     this.put(0x1b);
@@ -128,7 +142,7 @@ export function encodeModule(
     return unsigned(body.length).concat(body);
   });
   const sections: [number, number[]][] = [
-    [1, list([[0x60, ...list([[I32], [F64]]), 0]])],
+    [1, list([[0x60, ...list([[I32], [F64]]), 1, F64]])],
     [2, list([[...text('from'), ...text('memory'), 2, 0, 1]])],
     [3, list(bodies.map(() => [0]))],
     [7, list(bodies.map((_, i) => [...text(`run${i}`), 0, ...unsigned(i)]))],

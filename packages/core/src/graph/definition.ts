@@ -1,4 +1,4 @@
-import type { ExpressionScope } from '../expression/index.ts';
+import type { FormulaValue, ProgramBuilder } from '../expression/index.ts';
 import type { AttributePlace, AttributeRole, AttributeType } from '../geometry/attributes.ts';
 import type { InputValue, NodeRecord, SettingValue } from '../project/schema.ts';
 import type { Mesh } from '../geometry/mesh.ts';
@@ -100,10 +100,6 @@ export interface MeshWrite {
 /** What is known when a kernel is made. */
 export interface CompileContext {
   report(problem: Problem): void;
-  /** seconds, frame, fraction, pi, e. */
-  scope: ExpressionScope;
-  /** How many elements there are. */
-  count: number;
 }
 
 /** Uniform inputs resolved to numbers, by port. */
@@ -121,7 +117,22 @@ export interface ElementNode {
     meshes?: ReadonlyMap<string, Mesh>,
   ): ElementPlan;
   /** Builds the kernel for a plan; may report problems such as a clamped value. */
-  compile(settings: Settings, plan: ElementPlan, uniforms: Uniforms, context: CompileContext): Kernel;
+  compile?(settings: Settings, plan: ElementPlan, uniforms: Uniforms, context: CompileContext): Kernel;
+  /**
+   * Instead of a kernel: what it computes, as operations on its inputs (in the order of the plan, as wide as their
+   * lanes). Nodes that can say it this way become one loop with their neighbours.
+   * @returns one value per output of the plan, as wide as its lane.
+   */
+  program?(
+    b: ProgramBuilder,
+    inputs: readonly FormulaValue[],
+    settings: Settings,
+    plan: ElementPlan,
+  ): FormulaValue[];
+  /** Whether the program is used with these settings; else the kernel is. Left out: where there is a program. */
+  isProgram?(settings: Settings): boolean;
+  /** Problems of a node with a program that its uniform inputs tell. */
+  check?(settings: Settings, uniforms: Uniforms, report: (p: Problem) => void): void;
 }
 
 /** An object facet a node depends on (DECISIONS 11). */

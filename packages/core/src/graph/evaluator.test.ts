@@ -259,7 +259,9 @@ describe('what is wrong stays where it is', () => {
       ]); // prettier-ignore
     const grid = makeGrid([1, 1], [19, 4]);
     const unequal = run(two(3), [{ node: 'sum', port: 'result' }, SHOWN], grid);
-    expect(words(unequal, 'sum')).toBe('"a" has 100 values (from Point Values), "b" has 40 (from Point Values). Take both from the same geometry.');
+    expect(words(unequal, 'sum')).toBe(
+      '"a" has 100 values (from Point Values), "b" has 40 (from Point Values). Take both from the same geometry.',
+    );
     expect(words(unequal, 'move')).toBe(
       '"offset" has 40 values (from Point Values), the mesh has 100 points (from Scene Mesh). Take both from the same geometry.',
     );

@@ -2,7 +2,7 @@ import type { AttributePlace } from '../geometry/attributes.ts';
 import { withAttribute, withPositions, type Mesh } from '../geometry/mesh.ts';
 import type { Entry } from './cache.ts';
 import { outputRole, runChain, type Elements, type Link } from './chains.ts';
-import type { ElementPlan, InputPort, Kernel, MeshWrite, NodeContext, ObjectView } from './definition.ts';
+import type { ElementPlan, InputPort, MeshWrite, NodeContext, ObjectView } from './definition.ts';
 import { gatherElements, type Arriving as ArrivingOf, type Pending as PendingOf } from './element-inputs.ts';
 import { finishEntry, firstBad } from './entry.ts';
 import { accepts, KIND_WORDS } from './kinds.ts';
@@ -204,9 +204,14 @@ export class UnitRun {
       report,
     );
     const { plan, elements, uniforms } = gathered;
-    const { scope } = this.context.plan;
-    const compiled = node.definition?.elements?.compile(node.settings, plan, uniforms, { report, scope, count: elements?.count ?? 1 }); // prettier-ignore
-    this.link = { plan, kernel: compiled as Kernel, sources: gathered.sources };
+    const { settings, definition } = node;
+    const { program, compile, check, isProgram } = definition?.elements ?? {};
+    check?.(settings, uniforms, report);
+    const { sources } = gathered;
+    if (program && (isProgram?.(settings) ?? true))
+      this.link = { plan, sources, program: (b, inputs) => program(b, inputs, settings, plan) };
+    else if (compile) this.link = { plan, sources, kernel: compile(settings, plan, uniforms, { report }) };
+    else return;
     this.meshes = gathered.meshes;
     if (!elements) {
       yield* this.runSingle(plan);
@@ -245,7 +250,7 @@ export class UnitRun {
     const { now, floats } = this.context;
     const before = now();
     const links = runs.map((r) => r.link as Link);
-    const result = yield* runChain(links, owner, floats, now);
+    const result = yield* runChain(links, owner, floats, now, this.context.plan.scope);
     const cost = now() - before;
     const mine = this.link as Link;
     mine.plan.outputs.forEach((o, i) => {
@@ -276,6 +281,7 @@ export class UnitRun {
       { count: 1, on: 'point', owner: '' },
       (n) => new Float32Array(n),
       () => 0,
+      this.context.plan.scope,
     );
     plan.outputs.forEach((o, i) => {
       if (!o.port) return;

@@ -1,5 +1,6 @@
 import type { NodeDefinition } from '../../graph/definition.ts';
-import { LANE_WIDTH, widest } from './lanes.ts';
+import { eachAxis } from '../../expression/index.ts';
+import { widest } from './lanes.ts';
 
 export const blend: NodeDefinition = {
   id: 'blend',
@@ -44,16 +45,10 @@ export const blend: NodeDefinition = {
       const lane = widest(kinds, ['a', 'b']);
       return { inputs: [{ port: 'a', lane }, { port: 'b', lane }, { port: 'amount', lane: 'number' }], outputs: [{ port: 'result', lane }] }; // prettier-ignore
     },
-    compile: (_, plan) => {
-      const width = LANE_WIDTH[plan.outputs[0].lane];
-      return (inputs, inputAt, outputs, outputAt, count) => {
-        const a = inputs[0], b = inputs[1], amount = inputs[2], out = outputs[0]; // prettier-ignore
-        const i = inputAt[0], j = inputAt[1], l = inputAt[2], o = outputAt[0]; // prettier-ignore
-        for (let k = 0, e = 0; k < count; k++) {
-          const t = amount[l + k];
-          for (let axis = 0; axis < width; axis++, e++) out[o + e] = a[i + e] + (b[j + e] - a[i + e]) * t;
-        }
-      };
-    },
+    program: (build, [a, b, amount]) => [
+      eachAxis([a, b, amount], (x, y, t) =>
+        build.operate('add', [x, build.operate('multiply', [build.operate('subtract', [y, x]), t])]),
+      ),
+    ],
   },
 };

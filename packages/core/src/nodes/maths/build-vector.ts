@@ -28,12 +28,6 @@ export const buildVector: NodeDefinition = {
       inputs: AXES.map((port) => ({ port, lane: 'number' as const })),
       outputs: [{ port: 'vector', lane: 'vector' }],
     }),
-    compile: () => (inputs, inputAt, outputs, outputAt, count) => {
-      const out = outputs[0];
-      for (let axis = 0; axis < 3; axis++) {
-        const v = inputs[axis], i = inputAt[axis]; // prettier-ignore
-        for (let k = 0, o = outputAt[0] + axis; k < count; k++, o += 3) out[o] = v[i + k];
-      }
-    },
+    program: (_, parts) => [parts.map(([v]) => v)],
   },
 };

@@ -1,5 +1,6 @@
 import type { NodeDefinition } from '../../graph/definition.ts';
-import { LANE_WIDTH, widest } from './lanes.ts';
+import { eachAxis } from '../../expression/index.ts';
+import { widest } from './lanes.ts';
 
 export const choose: NodeDefinition = {
   id: 'choose',
@@ -29,16 +30,9 @@ export const choose: NodeDefinition = {
       const lane = widest(kinds, ['a', 'b']);
       return { inputs: [{ port: 'condition', lane: 'number' }, { port: 'a', lane }, { port: 'b', lane }], outputs: [{ port: 'result', lane }] }; // prettier-ignore
     },
-    compile: (_, plan) => {
-      const width = LANE_WIDTH[plan.outputs[0].lane];
-      return (inputs, inputAt, outputs, outputAt, count) => {
-        const condition = inputs[0], a = inputs[1], b = inputs[2], out = outputs[0]; // prettier-ignore
-        const i = inputAt[1], j = inputAt[2], o = outputAt[0]; // prettier-ignore
-        for (let k = 0, e = 0; k < count; k++) {
-          const yes = condition[inputAt[0] + k] > 0.5;
-          for (let axis = 0; axis < width; axis++, e++) out[o + e] = yes ? b[j + e] : a[i + e];
-        }
-      };
+    program(build, [[condition], a, b]) {
+      const isYes = build.operate('less', [build.constant(0.5), condition]);
+      return [eachAxis([a, b], (x, y) => build.operate('choose', [isYes, y, x]))];
     },
   },
 };

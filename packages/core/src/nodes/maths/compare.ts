@@ -1,11 +1,11 @@
 import type { NodeDefinition } from '../../graph/definition.ts';
 import { text } from '../ports.ts';
 
-const TESTS: Record<string, { label: string; run: (a: number, b: number, tolerance: number) => boolean }> = {
-  less: { label: 'a is less than b', run: (a, b) => a < b },
-  greater: { label: 'a is greater than b', run: (a, b) => a > b },
-  equal: { label: 'a equals b', run: (a, b, t) => Math.abs(a - b) <= t },
-  different: { label: 'a differs from b', run: (a, b, t) => Math.abs(a - b) > t },
+const TESTS: Readonly<Record<string, string>> = {
+  less: 'a is less than b',
+  greater: 'a is greater than b',
+  equal: 'a equals b',
+  different: 'a differs from b',
 };
 
 export const compare: NodeDefinition = {
@@ -51,12 +51,12 @@ export const compare: NodeDefinition = {
       id: 'test',
       label: 'Test',
       type: 'choice',
-      options: Object.entries(TESTS).map(([value, t]) => ({ value, label: t.label })),
+      options: Object.entries(TESTS).map(([value, label]) => ({ value, label })),
       default: 'less',
       help: 'What is asked of a and b.',
     },
   ],
-  sentence: (s) => TESTS[text(s, 'test')]?.label ?? '',
+  sentence: (s) => TESTS[text(s, 'test')] ?? '',
   elements: {
     plan: (s) => ({
       inputs: (s.test === 'equal' || s.test === 'different' ? ['a', 'b', 'tolerance'] : ['a', 'b']).map(
@@ -64,20 +64,13 @@ export const compare: NodeDefinition = {
       ),
       outputs: [{ port: 'result', lane: 'number' }],
     }),
-    compile: (s) => {
-      const { run } = TESTS[text(s, 'test')] ?? TESTS.less;
-      return (inputs, inputAt, outputs, outputAt, count) => {
-        const [a, b, tolerance] = inputs;
-        for (let k = 0; k < count; k++) {
-          outputs[0][outputAt[0] + k] = run(
-            a[inputAt[0] + k],
-            b[inputAt[1] + k],
-            tolerance ? tolerance[inputAt[2] + k] : 0,
-          )
-            ? 1
-            : 0;
-        }
-      };
+    program(build, [[a], [b], tolerance], s) {
+      const test = text(s, 'test');
+      if (test === 'less') return [[build.operate('less', [a, b])]];
+      if (test === 'greater') return [[build.operate('less', [b, a])]];
+      const apart = build.operate('abs', [build.operate('subtract', [a, b])]);
+      const within = build.operate('lessEqual', [apart, tolerance[0]]);
+      return [[test === 'equal' ? within : build.operate('less', [tolerance[0], apart])]];
     },
   },
 };

@@ -1,4 +1,5 @@
-import type { InputPort, Kernel, NodeDefinition } from '../../graph/definition.ts';
+import { dotOf, eachAxis, lengthOf, type FormulaValue, type ProgramBuilder } from '../../expression/index.ts';
+import type { InputPort, NodeDefinition } from '../../graph/definition.ts';
 import { text } from '../ports.ts';
 
 const VECTOR = (id: string, help: string): InputPort => ({
@@ -63,39 +64,28 @@ export const measure: NodeDefinition = {
       })),
       outputs: [{ port: 'result', lane: 'number' }],
     }),
-    compile: (s) => KERNELS[text(s, 'operation')] ?? KERNELS.distance,
+    program: (b, [u, v], s) => [[PROGRAMS[text(s, 'operation')](b, u, v)]],
   },
 };
 
-const KERNELS: Record<string, Kernel> = {
-  distance(inputs, inputAt, outputs, outputAt, count) {
-    const a = inputs[0], b = inputs[1], out = outputs[0], o = outputAt[0]; // prettier-ignore
-    for (let k = 0, i = inputAt[0], j = inputAt[1]; k < count; k++, i += 3, j += 3) {
-      const x = a[i] - b[j], y = a[i + 1] - b[j + 1], z = a[i + 2] - b[j + 2]; // prettier-ignore
-      out[o + k] = Math.sqrt(x * x + y * y + z * z);
-    }
-  },
-  length(inputs, inputAt, outputs, outputAt, count) {
-    const a = inputs[0], out = outputs[0], o = outputAt[0]; // prettier-ignore
-    for (let k = 0, i = inputAt[0]; k < count; k++, i += 3) {
-      const x = a[i], y = a[i + 1], z = a[i + 2]; // prettier-ignore
-      out[o + k] = Math.sqrt(x * x + y * y + z * z);
-    }
-  },
-  dot(inputs, inputAt, outputs, outputAt, count) {
-    const a = inputs[0], b = inputs[1], out = outputs[0], o = outputAt[0]; // prettier-ignore
-    for (let k = 0, i = inputAt[0], j = inputAt[1]; k < count; k++, i += 3, j += 3) {
-      out[o + k] = a[i] * b[j] + a[i + 1] * b[j + 1] + a[i + 2] * b[j + 2];
-    }
-  },
+const PROGRAMS: Readonly<Record<string, (b: ProgramBuilder, u: FormulaValue, v: FormulaValue) => number>> = {
+  distance: (b, u, v) =>
+    lengthOf(
+      b,
+      eachAxis([u, v], (x, y) => b.operate('subtract', [x, y])),
+    ),
+  length: (b, u) => lengthOf(b, u),
+  dot: dotOf,
   // From sine and cosine both, so that it stays exact near 0° and 180° where the cosine alone is flat.
-  angle(inputs, inputAt, outputs, outputAt, count) {
-    const a = inputs[0], b = inputs[1], out = outputs[0], o = outputAt[0]; // prettier-ignore
-    for (let k = 0, i = inputAt[0], j = inputAt[1]; k < count; k++, i += 3, j += 3) {
-      const ax = a[i], ay = a[i + 1], az = a[i + 2], bx = b[j], by = b[j + 1], bz = b[j + 2]; // prettier-ignore
-      const cx = ay * bz - az * by, cy = az * bx - ax * bz, cz = ax * by - ay * bx; // prettier-ignore
-      out[o + k] =
-        (Math.atan2(Math.sqrt(cx * cx + cy * cy + cz * cz), ax * bx + ay * by + az * bz) * 180) / Math.PI;
-    }
+  angle: (b, u, v) => {
+    const cross = [0, 1, 2].map((axis) => {
+      const [i, j] = [(axis + 1) % 3, (axis + 2) % 3];
+      return b.operate('subtract', [
+        b.operate('multiply', [u[i], v[j]]),
+        b.operate('multiply', [u[j], v[i]]),
+      ]);
+    });
+    const radians = b.operate('atan2', [lengthOf(b, cross), dotOf(b, u, v)]);
+    return b.operate('divide', [b.operate('multiply', [radians, b.constant(180)]), b.constant(Math.PI)]);
   },
 };

@@ -85,14 +85,29 @@ export const remap: NodeDefinition = {
         outputs: [{ port: 'result', lane }],
       };
     },
-    compile(s, plan, uniforms, { report }) {
-      const width = LANE_WIDTH[plan.outputs[0].lane];
-      const shape = yes(s, 'shape') ? compileResponse(s.response as Response) : undefined;
-      const clamp = yes(s, 'clamp') || shape !== undefined;
-      const invert = yes(s, 'invert');
-      if (uniforms.fromLow === uniforms.fromHigh && uniforms.fromLow !== undefined) {
+    check: (_, uniforms, report) => {
+      if (uniforms.fromLow === uniforms.fromHigh && uniforms.fromLow !== undefined)
         report({ code: 'range-empty', value: uniforms.fromLow, severity: 'warning' });
-      }
+    },
+    isProgram: (s) => !yes(s, 'shape'),
+    program(b, [value, [fromLow], [fromHigh], [toLow], [toHigh]], s) {
+      const [zero, one] = [b.constant(0), b.constant(1)];
+      const span = b.operate('subtract', [fromHigh, fromLow]);
+      const size = b.operate('subtract', [toHigh, toLow]);
+      const way = (x: number) => {
+        const part = b.operate('divide', [b.operate('subtract', [x, fromLow]), span]);
+        const step = b.operate('lessEqual', [fromLow, x]);
+        let t = b.operate('choose', [b.operate('unequal', [span, zero]), part, step]);
+        if (yes(s, 'clamp')) t = b.operate('minimum', [b.operate('maximum', [t, zero]), one]);
+        return yes(s, 'invert') ? b.operate('subtract', [one, t]) : t;
+      };
+      return [value.map((x) => b.operate('add', [toLow, b.operate('multiply', [size, way(x)])]))];
+    },
+    /** Shaped by a response, which is a loop of its own. */
+    compile(s, plan) {
+      const width = LANE_WIDTH[plan.outputs[0].lane];
+      const shape = compileResponse(s.response as Response);
+      const invert = yes(s, 'invert');
       return (inputs, inputAt, outputs, outputAt, count) => {
         const [value, fromLow, fromHigh, toLow, toHigh] = inputs;
         const [v, fl, fh, tl, th] = inputAt;
@@ -103,8 +118,7 @@ export const remap: NodeDefinition = {
           for (let axis = 0; axis < width; axis++, i++) {
             const x = value[v + i];
             let t = span !== 0 ? (x - low) / span : x >= low ? 1 : 0;
-            if (clamp) t = t < 0 ? 0 : t > 1 ? 1 : t;
-            if (shape !== undefined) t = respond(shape, t);
+            t = respond(shape, t < 0 ? 0 : t > 1 ? 1 : t);
             if (invert) t = 1 - t;
             out[outputAt[0] + i] = toLow[tl + k] + (toHigh[th + k] - toLow[tl + k]) * t;
           }

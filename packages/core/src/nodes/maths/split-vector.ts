@@ -26,12 +26,6 @@ export const splitVector: NodeDefinition = {
       inputs: [{ port: 'vector', lane: 'vector' }],
       outputs: ['x', 'y', 'z'].map((port) => ({ port, lane: 'number' as const })),
     }),
-    compile: () => (inputs, inputAt, outputs, outputAt, count) => {
-      const v = inputs[0];
-      for (let axis = 0; axis < 3; axis++) {
-        const out = outputs[axis], o = outputAt[axis]; // prettier-ignore
-        for (let k = 0, i = inputAt[0] + axis; k < count; k++, i += 3) out[o + k] = v[i];
-      }
-    },
+    program: (_, [vector]) => vector.map((v) => [v]),
   },
 };

@@ -1,16 +1,16 @@
 import type { AttributePlace, AttributeRole, AttributeType } from '../../geometry/attributes.ts';
-import { CHUNK } from '../../graph/chains.ts';
-import type { CompileContext, ElementPlan, InputPort, Kernel, NodeDefinition, Settings, Uniforms } from '../../graph/definition.ts'; // prettier-ignore
+import type { ElementPlan, InputPort, NodeDefinition, Settings } from '../../graph/definition.ts';
 import type { Mesh } from '../../geometry/mesh.ts';
 import { meshNames } from '../../graph/mesh-lane.ts';
 import { NodeError } from '../../graph/problems.ts';
 import {
   formulaReadsTime,
-  makeProgramRunner,
   readFormula,
   widthOf,
   type Formula,
   type FormulaSource,
+  type FormulaValue,
+  type ProgramBuilder,
 } from '../../expression/index.ts';
 import type { Names } from '../../project/schema.ts';
 import { ATTRIBUTE_ON, REST_NORMAL, REST_POSITION } from '../attributes.ts';
@@ -104,7 +104,7 @@ export const formula: NodeDefinition = {
   },
   readsTime: (s) => formulaReadsTime(formulaOf(s)),
   passes: { mesh: 'mesh' },
-  elements: { plan, compile },
+  elements: { plan, program },
 };
 
 function plan(s: Settings, _kinds: unknown, meshes: ReadonlyMap<string, Mesh> = new Map()): ElementPlan {
@@ -139,24 +139,17 @@ function plan(s: Settings, _kinds: unknown, meshes: ReadonlyMap<string, Mesh> = 
   };
 }
 
-function compile(s: Settings, made: ElementPlan, uniforms: Uniforms, context: CompileContext): Kernel {
-  const source = formulaOf(s);
+function program(
+  b: ProgramBuilder,
+  inputs: readonly FormulaValue[],
+  s: Settings,
+  made: ElementPlan,
+): FormulaValue[] {
   const attributes = new Map(made.inputs.filter((i) => i.read).map((i) => [i.read as string, i.lane === 'number' ? 1 : 3] as const)); // prettier-ignore
-  const read = readFormula(source, {
-    singles: new Set(Object.keys(uniforms)),
-    ...(made.mesh && { attributes }),
-  });
-  // Single inputs are parameters by now, so fewer lanes may be read than the plan has.
-  const lanes = read.reads.map((r) => ({
-    at: made.inputs.findIndex((i) => (r.from === 'mesh' ? i.read === r.name : !i.read && i.port === r.name)),
-    width: r.width,
-  }));
-  const outputs = read.results.flatMap(
-    (r, lane) =>
-    r.values.map((operation, part) => ({ operation, lane, part, width: r.values.length === 1 ? (1 as const) : (3 as const) })), // prettier-ignore
-  );
-  const parameters = { ...context.scope, count: context.count, ...uniforms };
-  return makeProgramRunner(read.operations, outputs, parameters, lanes, CHUNK);
+  const given = (name: string, from: 'input' | 'mesh') =>
+    inputs[made.inputs.findIndex((i) => (from === 'mesh' ? i.read === name : !i.read && i.port === name))];
+  const read = readFormula(formulaOf(s), { given, ...(made.mesh && { attributes }) }, b);
+  return read.results.map((r) => [...r.values]);
 }
 
 /** The formula, ready to run. @throws NodeError with its first problem */

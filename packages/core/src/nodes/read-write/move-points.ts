@@ -1,4 +1,4 @@
-import type { Kernel, MeshWrite, NodeDefinition } from '../../graph/definition.ts';
+import type { MeshWrite, NodeDefinition } from '../../graph/definition.ts';
 import { MESH_IN, MESH_OUT, WEIGHT_IN, yes } from '../ports.ts';
 
 const axis = (id: string, letter: string) =>
@@ -74,32 +74,13 @@ export const movePoints: NodeDefinition = {
       mesh: { port: 'mesh', from: 'mesh', on: 'point', writes: [MOVED] },
     }),
     /** `out = p + w · mask · (offset − set · p)`, per point. */
-    compile: (s, _plan, uniforms) => {
-      const mask = ['x', 'y', 'z'].map((a) => (yes(s, a) ? 1 : 0));
-      const replace = s.how === 'set' ? 1 : 0;
-      if (uniforms.weight === 1 && replace === 0 && mask.every((m) => m === 1)) return addAll;
-      return (inputs, inputAt, outputs, outputAt, count) => {
-        const p = inputs[0], offset = inputs[1], weight = inputs[2]; // prettier-ignore
-        const mx = mask[0], my = mask[1], mz = mask[2], set = replace; // prettier-ignore
-        const out = outputs[0], w0 = inputAt[2]; // prettier-ignore
-        for (
-          let k = 0, i = inputAt[0], j = inputAt[1], o = outputAt[0];
-          k < count;
-          k++, i += 3, j += 3, o += 3
-        ) {
-          const w = weight[w0 + k];
-          const x = p[i], y = p[i + 1], z = p[i + 2]; // prettier-ignore
-          out[o] = x + w * mx * (offset[j] - set * x);
-          out[o + 1] = y + w * my * (offset[j + 1] - set * y);
-          out[o + 2] = z + w * mz * (offset[j + 2] - set * z);
-        }
-      };
+    program(b, [p, offset, [weight]], s) {
+      const moved = p.map((at, axis) => {
+        if (!yes(s, 'xyz'[axis])) return at;
+        const by = s.how === 'set' ? b.operate('subtract', [offset[axis], at]) : offset[axis];
+        return b.operate('add', [at, b.operate('multiply', [weight, by])]);
+      });
+      return [moved];
     },
   },
-};
-
-/** All of the offset to all axes of all points: by far the commonest use, with a third fewer readings. */
-const addAll: Kernel = (inputs, inputAt, outputs, outputAt, count) => {
-  const p = inputs[0], offset = inputs[1], out = outputs[0], i = inputAt[0], j = inputAt[1], o = outputAt[0]; // prettier-ignore
-  for (let k = 0, n = count * 3; k < n; k++) out[o + k] = p[i + k] + offset[j + k];
 };
