@@ -11,6 +11,7 @@ const WAIT_IN_MS = 400;
 export class Autosave {
   private saved: Project | null = null;
   private revision: number | null = null;
+  private seen: Project | null = null;
   private timer = 0;
   private busy = false;
   private readonly channel =
@@ -97,6 +98,9 @@ export class Autosave {
 
   private look(): void {
     const { project } = this.store.getState().project;
+    // Anything else that changes, such as the frame while playing, must not put the save off.
+    if (project === this.seen) return;
+    this.seen = project;
     if (project && this.revision !== null && project !== this.saved) this.schedule();
   }
 
