@@ -92,7 +92,7 @@ export interface MeshExtras {
 
 /**
  * Builds a mesh from arrays it takes over (they must not be written to afterwards).
- * @throws MeshError as `makeTopology`, and when an attribute's length does not fit what it is on.
+ * @throws MeshError as `makeTopology`, and when an attribute's length or kind of numbers does not fit what it is.
  */
 export function makeMesh(
   positions: Float32Array,
@@ -114,6 +114,12 @@ export function makeMesh(
     if (a.data.length !== expected) {
       throw new MeshError(
         `Attribute "${a.name}" has ${a.data.length} numbers; ${a.type} on ${a.on} needs ${expected}.`,
+      );
+    }
+    const whole = a.type === 'integer' || a.type === 'toggle';
+    if (whole !== a.data instanceof Int32Array) {
+      throw new MeshError(
+        `Attribute "${a.name}" is ${a.type}, which is kept as ${whole ? 'int32' : 'float32'}, but ${whole ? 'float32' : 'int32'} numbers are given.`,
       );
     }
   }

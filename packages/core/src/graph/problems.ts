@@ -39,6 +39,7 @@ export type ProblemData =
   | { code: 'attribute-count'; name: string; count: number; on: string; elements: number }
   | { code: 'attribute-place'; name: string; on: string; needs: string }
   | { code: 'offsets-count'; made: number; count: number; lost: number }
+  | { code: 'no-elements'; on: string }
   | { code: 'index-range'; index: number; count: number }
   | { code: 'threw'; message: string };
 
@@ -129,6 +130,8 @@ export function problemWords(p: ProblemData): string {
       return `"${p.name}" is on ${p.on}s, but this takes one on ${p.needs}s. Move it with Read and Write Attribute, or carry it by number.`;
     case 'offsets-count':
       return `The offsets were made on a mesh of ${whole(p.made)} points; this one has ${whole(p.count)}.${p.lost > 0 ? ` ${whole(p.lost)} of them have no point any more.` : ''} They are used by point number; check them, or clear them in the settings.`;
+    case 'no-elements':
+      return `The mesh has points but no ${p.on}s, so nothing can be on them. Choose points, or bring in a mesh with faces.`;
     case 'index-range':
       return `Index ${whole(p.index)} is outside 0 to ${whole(p.count - 1)}. Choose clamp or wrap, or another index.`;
     case 'threw':

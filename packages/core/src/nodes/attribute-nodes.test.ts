@@ -120,6 +120,23 @@ describe('Formula', () => {
   });
 });
 
+test('edges asked of loose points, and attributes of the wrong numbers, are refused in a sentence', () => {
+  const loose = makeMesh(new Float32Array(9), Int32Array.of(0), new Int32Array(0));
+  for (const n of [
+    node('f', 'formula', { settings: { formula: 'index', on: 'edge' } }),
+    node('f', 'write-attribute', { settings: { name: 'a', on: 'edge' } }),
+  ])
+    expect(run(loose, [n], ['in.mesh > f.mesh'], ['f.mesh']).words).toContain(
+      'The mesh has points but no edges',
+    );
+  const attribute = (type: 'integer' | 'number', data: Float32Array | Int32Array) => () =>
+    makeMesh(new Float32Array(9), Int32Array.of(0), new Int32Array(0), { attributes: [{ name: 'a', on: 'point', type, role: 'plain', data }] }); // prettier-ignore
+  expect(attribute('integer', new Float32Array(3))).toThrow(
+    '"a" is integer, which is kept as int32, but float32',
+  );
+  expect(attribute('number', new Float32Array(4))).toThrow('"a" has 4 numbers; number on point needs 3');
+});
+
 describe('attributes in colour and from elsewhere', () => {
   test('gradients are straight between stops and constant beyond', () => {
     const read = (at: number, gradient = UMBER_GRADIENT) => {

@@ -4,7 +4,7 @@ import {
   type Attribute,
   type AttributePlace,
 } from '../geometry/attributes.ts';
-import type { Mesh } from '../geometry/mesh.ts';
+import { elementCount, type Mesh } from '../geometry/mesh.ts';
 import type { Setting } from '../graph/definition.ts';
 import { NodeError } from '../graph/problems.ts';
 import { suggest } from '../expression/functions.ts';
@@ -45,6 +45,12 @@ export function checkName(name: string): string {
     throw new NodeError({ code: 'attribute-name', what: `"${name}" cannot be the name of an attribute.` });
   }
   return name;
+}
+
+/** @throws NodeError when a mesh that has points has nothing of this kind: loose points have no edges. */
+export function checkPlace(mesh: Mesh, on: AttributePlace): void {
+  if (mesh.topology.pointCount > 0 && elementCount(mesh.topology, on) === 0)
+    throw new NodeError({ code: 'no-elements', on });
 }
 
 /**

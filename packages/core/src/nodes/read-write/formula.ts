@@ -13,7 +13,7 @@ import {
   type ProgramBuilder,
 } from '../../expression/index.ts';
 import type { Names } from '../../project/schema.ts';
-import { ATTRIBUTE_ON, REST_NORMAL, REST_POSITION } from '../attributes.ts';
+import { ATTRIBUTE_ON, REST_NORMAL, REST_POSITION, checkPlace } from '../attributes.ts';
 import { MESH_IN, MESH_OUT, text } from '../ports.ts';
 
 const names = (s: Settings, id: string): Names['names'] => (s[id] as Names).names;
@@ -114,6 +114,7 @@ function plan(s: Settings, _kinds: unknown, meshes: ReadonlyMap<string, Mesh> = 
   const read = checked(source, mesh);
   const lane = (width: 1 | 3) => (width === 1 ? ('number' as const) : ('vector' as const));
   const type = (n: Names['names'][number]): AttributeType => n.type;
+  if (mesh) checkPlace(mesh, on);
   if (mesh && on !== 'point' && source.outputs.some((o) => o.name === 'position')) {
     throw new NodeError({ code: 'formula', line: 1, message: `gives "position", which only points have, but is worked out on ${on}s. Set On to points.` }); // prettier-ignore
   }

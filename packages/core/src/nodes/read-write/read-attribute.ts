@@ -3,7 +3,7 @@ import { elementCount } from '../../geometry/mesh.ts';
 import { moveValues } from '../../geometry/spread.ts';
 import type { NodeDefinition } from '../../graph/definition.ts';
 import type { ElementKind } from '../../graph/values.ts';
-import { ATTRIBUTE_NAME, ATTRIBUTE_ON, checkName, needAttribute } from '../attributes.ts';
+import { ATTRIBUTE_NAME, ATTRIBUTE_ON, checkName, needAttribute, checkPlace } from '../attributes.ts';
 import { MESH_IN, text } from '../ports.ts';
 
 const KINDS: Record<string, ElementKind> = {
@@ -50,6 +50,7 @@ export const readAttribute: NodeDefinition = {
     const { settings } = context;
     const a = needAttribute(mesh, checkName(text(settings, 'name')));
     const on = settings.on === 'own' ? a.on : (settings.on as AttributePlace);
+    checkPlace(mesh, on);
     const width = ATTRIBUTE_WIDTH[a.type];
     let data: Float32Array | Int32Array =
       on === a.on ? (a.data as Float32Array) : moveValues(mesh.topology, a.data, width, a.on, on);

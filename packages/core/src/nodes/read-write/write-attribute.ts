@@ -4,7 +4,7 @@ import { moveValues } from '../../geometry/spread.ts';
 import type { NodeDefinition } from '../../graph/definition.ts';
 import { NodeError } from '../../graph/problems.ts';
 import { meshValue, type Column, type Single } from '../../graph/values.ts';
-import { ATTRIBUTE_NAME, ATTRIBUTE_ON, ATTRIBUTE_ROLE, checkName } from '../attributes.ts';
+import { ATTRIBUTE_NAME, ATTRIBUTE_ON, ATTRIBUTE_ROLE, checkName, checkPlace } from '../attributes.ts';
 import { MESH_IN, MESH_OUT, text } from '../ports.ts';
 
 export const writeAttribute: NodeDefinition = {
@@ -45,6 +45,7 @@ export const writeAttribute: NodeDefinition = {
     const { settings } = context;
     const name = checkName(text(settings, 'name'));
     const on = settings.on as AttributePlace;
+    checkPlace(mesh, on);
     const value = context.input('value') as Column | Single;
     const width = value.kind === 'vector' ? 3 : 1;
     const count = elementCount(mesh.topology, on);
