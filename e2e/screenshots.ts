@@ -75,6 +75,44 @@ test('renew the screenshots', async ({ page }) => {
   await page.keyboard.press('Control+z');
   await page.waitForTimeout(800);
 
+  await app.openGraph('Lead weight');
+  await app.object('Lead weight').click();
+  await app.stage.focus();
+  await page.keyboard.press('f');
+  await app.output('weight-rest', 'mesh').click();
+  await page.locator('[data-bench]').focus();
+  await page.keyboard.press('a');
+  await app.output('dent', 'mesh').click();
+  await page.getByRole('button', { name: 'Needles' }).click();
+  await parkPointer();
+  await rest();
+  await shot('compare');
+  await page.getByRole('button', { name: 'Stop comparing' }).click();
+  await app.menuIn(page.getByRole('toolbar', { name: 'Stage tools' }).getByText('Attribute'), /^tint/);
+  await page.locator('[data-card="tint"] h3').click();
+  await page.waitForSelector('.cm-editor');
+  await parkPointer();
+  await rest();
+  await shot('formula');
+  await app.menuIn(page.getByRole('toolbar', { name: 'Stage tools' }).getByText('tint'), /No attribute/);
+
+  await app.openGraph('Where it tears');
+  await app.type('Frame', '22');
+  await app.object('Buoy').click();
+  await app.stage.focus();
+  await page.keyboard.press('f');
+  await app.output('change', 'stretch').click();
+  await page.locator('[data-bench]').focus();
+  await page.keyboard.press('p');
+  await page.getByRole('tab', { name: 'Plot' }).click();
+  await page.getByRole('button', { name: 'Over the range' }).click();
+  await page.waitForSelector('[data-history="120"]');
+  await parkPointer();
+  await rest();
+  await shot('tears');
+  await page.keyboard.press('Control+z');
+  await page.waitForTimeout(800);
+
   await app.newProject();
   await page
     .locator('[data-picker="mesh"]')

@@ -17,7 +17,7 @@ export const restChange: NodeDefinition = {
   outputs: () => [
     {
       id: 'displacement',
-      label: 'displacement',
+      label: 'offset',
       kind: 'vector',
       unit: 'm',
       help: 'From the rest position to the present one.',
