@@ -245,6 +245,16 @@ test('what acts on a mesh, with its cost, a skip switch and a way there; point s
   await expect(chosen).toHaveAttribute('data-choosing', '1');
   await page.getByRole('button', { name: 'Grow' }).click();
   await expect(chosen).toHaveAttribute('data-choosing', '4');
+  await page.getByRole('button', { name: 'Shrink' }).click();
+  await expect(chosen).toHaveAttribute('data-choosing', '1');
+  // Of the values in the table: the upper four by their height. Picking the object left the table on its points.
+  await page.getByRole('button', { name: 'From values' }).click();
+  await page.getByLabel('Column').selectOption({ label: 'position y' });
+  await page.getByLabel('From', { exact: true }).fill('1.4');
+  await page.getByLabel('To', { exact: true }).fill('2');
+  await page.getByRole('button', { name: 'Take' }).click();
+  await expect(chosen).toHaveAttribute('data-choosing', '4');
+  await expect(page.locator('[data-set="set"]')).toContainText('4');
   await chosen.getByRole('button', { name: 'Done' }).click();
   await app.typeText('Name of point set set', 'loose');
   // It is an attribute of the mesh.

@@ -10,6 +10,9 @@ import { fittingPort, offered } from './bench/catalogue.ts';
 import { everyNode, type FoundNode } from './bench/find.ts';
 import { PALETTE_EVENT, type PaletteRequest } from './bench/palette.ts';
 
+const HEADING =
+  '[&_[cmdk-group-heading]]:px-2 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:pb-1 [&_[cmdk-group-heading]]:text-xs [&_[cmdk-group-heading]]:text-faint';
+
 /** A command of the page. */
 export interface PageCommand {
   readonly label: string;
@@ -108,11 +111,7 @@ export function PaletteDialog({ commands }: { commands: readonly PageCommand[] }
                 Nothing is called that. Try a trade word: distance, noise, curve…
               </Command.Empty>
               {groups.map((g) => (
-                <Command.Group
-                  key={g}
-                  heading={g}
-                  className="[&_[cmdk-group-heading]]:px-2 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:pb-1 [&_[cmdk-group-heading]]:text-xs [&_[cmdk-group-heading]]:text-faint"
-                >
+                <Command.Group key={g} heading={g} className={HEADING}>
                   {nodes
                     .filter((n) => n.group === g)
                     .map((n) => (
@@ -130,10 +129,7 @@ export function PaletteDialog({ commands }: { commands: readonly PageCommand[] }
                 </Command.Group>
               ))}
               {seen.length > 0 && (
-                <Command.Group
-                  heading="On the bench"
-                  className="[&_[cmdk-group-heading]]:px-2 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:pb-1 [&_[cmdk-group-heading]]:text-xs [&_[cmdk-group-heading]]:text-faint"
-                >
+                <Command.Group heading="On the bench" className={HEADING}>
                   {seen.map((hit) => (
                     <Command.Item
                       key={hit.node}
@@ -151,10 +147,7 @@ export function PaletteDialog({ commands }: { commands: readonly PageCommand[] }
                 </Command.Group>
               )}
               {!request?.end && !request?.find && (
-                <Command.Group
-                  heading="Commands"
-                  className="[&_[cmdk-group-heading]]:px-2 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:pb-1 [&_[cmdk-group-heading]]:text-xs [&_[cmdk-group-heading]]:text-faint"
-                >
+                <Command.Group heading="Commands" className={HEADING}>
                   {commands.map((c) => (
                     <Command.Item
                       key={c.label}

@@ -14,13 +14,13 @@ import {
 import type { Store } from '../state/store.ts';
 import type { UiState } from '../state/ui-slice.ts';
 import { GeometryStore } from './geometry-store.ts';
+import { keepMemory, memoryInBytes } from './memory.ts';
 import { CONTROL, type PictureRequest, type WriteRequest, type Written } from './protocol.ts';
 import type { History } from './range.ts';
 import { requestFor } from './request.ts';
 import type { StudioApi } from './worker.ts';
 import type { Project } from '@umberfish/core';
 
-const CACHE_IN_BYTES = 1e9;
 /** A running request is left to finish for so long before a newer one stops it: a quick graph shows every step. */
 const PATIENCE_IN_MS = 150;
 /** After so long the page says that it works, and offers to stop. */
@@ -77,6 +77,12 @@ export class Engine {
   addAsset(id: string, mesh: Mesh): void {
     this.assets.set(id, mesh);
     void this.studio?.setAsset(id, mesh);
+  }
+
+  /** How much memory results may take, from now on and in this browser. */
+  setMemory(gigabytes: number): void {
+    keepMemory(gigabytes);
+    void this.studio?.setBudget(gigabytes * 1e9);
   }
 
   getAssets(): ReadonlyMap<string, Mesh> {
@@ -184,7 +190,7 @@ export class Engine {
       );
     });
     this.studio = wrap<StudioApi>(this.worker);
-    void this.studio.start(this.control, CACHE_IN_BYTES);
+    void this.studio.start(this.control, memoryInBytes());
     for (const [id, mesh] of this.assets) void this.studio.setAsset(id, mesh);
     this.sentProject = null;
     this.store.dispatch(workerStarted());

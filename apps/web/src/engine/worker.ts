@@ -67,6 +67,10 @@ class Studio {
     this.evaluator = new Evaluator({ now: () => performance.now(), floats, integers, cacheInBytes });
   }
 
+  setBudget(bytes: number): void {
+    this.evaluator.setBudget(bytes);
+  }
+
   /** Takes over a mesh; arrays arrive transferred or shared. */
   setAsset(id: string, mesh: Mesh): void {
     this.evaluator.setAsset(id, mesh);

@@ -32,7 +32,13 @@ export class Cache {
   private readonly sizes = new Map<ArrayBufferLike, { bytes: number; users: number }>();
   private bytes = 0;
 
-  constructor(readonly budgetInBytes: number) {}
+  constructor(private budgetInBytes: number) {}
+
+  /** Another budget; what is over it goes at once. */
+  setBudget(bytes: number): void {
+    this.budgetInBytes = bytes;
+    this.evict();
+  }
 
   get(key: string): Entry | undefined {
     const entry = this.entries.get(key);
@@ -57,8 +63,13 @@ export class Cache {
       if (size.users++ === 0) this.bytes += size.bytes;
       this.sizes.set(buffer, size);
     }
+    this.evict(key);
+  }
+
+  /** Drops the least recently used until the budget is kept; never `spared`. */
+  private evict(spared?: string): void {
     for (const oldest of this.entries.keys()) {
-      if ((this.bytes <= this.budgetInBytes && this.entries.size <= MOST_ENTRIES) || oldest === key) break;
+      if ((this.bytes <= this.budgetInBytes && this.entries.size <= MOST_ENTRIES) || oldest === spared) break;
       this.remove(oldest);
     }
   }

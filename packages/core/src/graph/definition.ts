@@ -1,4 +1,4 @@
-import type { FormulaValue, ProgramBuilder } from '../expression/index.ts';
+import type { FormulaValue, ProgramBuilder, ProgramRunner } from '../expression/index.ts';
 import type { AttributePlace, AttributeRole, AttributeType } from '../geometry/attributes.ts';
 import type { InputValue, NodeRecord, SettingValue } from '../project/schema.ts';
 import type { Mesh } from '../geometry/mesh.ts';
@@ -67,14 +67,7 @@ export type LaneKind = 'number' | 'vector';
  * into `outputs[j]` starting at `outputAt[j]`. Lanes are Float32; a kernel computes in Float64 inside. An output
  * lane never overlaps an input lane. `first` is the number of the chunk's first element among all.
  */
-export type Kernel = (
-  inputs: readonly Readonly<Float32Array>[],
-  inputAt: Readonly<Int32Array>,
-  outputs: readonly Float32Array[],
-  outputAt: Readonly<Int32Array>,
-  count: number,
-  first: number,
-) => void;
+export type Kernel = (...of: Parameters<ProgramRunner>) => void;
 
 /** What a per-element node decides once its inputs' kinds are known. */
 export interface ElementPlan {

@@ -118,6 +118,11 @@ export class Evaluator {
     return this.assets.get(id);
   }
 
+  /** How much may be kept from now on. */
+  setBudget(bytes: number): void {
+    this.cache.setBudget(bytes);
+  }
+
   /** Bytes of results kept. */
   get keptBytes(): number {
     return this.cache.heldBytes;

@@ -229,6 +229,15 @@ describe('attributes in colour and from elsewhere', () => {
     expect([...first.data]).toEqual([1, 0, 0, 0, 1, 0, 0, 0, 0]);
     const second = columnOf(evaluator.evaluate({ project: withSet([8]), frame: 1, wanted }).value(wanted[0]));
     expect(second.data[8]).toBe(1);
+    // As a weight, only its points move.
+    const moving = { ...withSet([0, 4]), graphs: [graph([SOURCE, node('read', 'read-attribute', { settings: { name: 'rim' } }), node('move', 'move-points', { inputs: { offset: [0, 1, 0] } })], ['in.mesh > read.mesh', 'in.mesh > move.mesh', 'read.values > move.weight'])] }; // prettier-ignore
+    const out = { node: 'move', port: 'mesh' };
+    const moved = meshOf(evaluator.evaluate({ project: moving, frame: 1, wanted: [out] }).value(out));
+    const lifted = Array.from(
+      { length: 9 },
+      (_, i) => moved.positions[i * 3 + 1] - mesh.positions[i * 3 + 1],
+    );
+    expect(lifted).toEqual([1, 0, 0, 0, 1, 0, 0, 0, 0]);
   });
 });
 
@@ -312,4 +321,6 @@ test('500 frames of a 200,000-point graph stay within the budget, and what is ke
   expect(isKept(500, moved)).toBe(true);
   const edited = { ...p, graphs: p.graphs.map((g) => ({ ...g, nodes: g.nodes.map((n) => (n.id === 'wave' ? { ...n, settings: { ...n.settings, formula: 'position.y = seconds' } } : n)) })) }; // prettier-ignore
   expect(isKept(500, edited)).toBe(false);
+  evaluator.setBudget(1e7);
+  expect(evaluator.keptBytes).toBeLessThanOrEqual(1e7);
 });

@@ -1,8 +1,34 @@
+import { useState } from 'react';
 import type { Project } from '@umberfish/core';
+import { engine } from '../../engine/index.ts';
+import { memoryInGigabytes } from '../../engine/memory.ts';
 import { applyEdit } from '../../state/store.ts';
 import { NumberField } from '../../ui/number-field.tsx';
 import { TextField } from '../../ui/text-field.tsx';
 import { FieldRow } from './field-row.tsx';
+
+/** How much of what was computed is kept; the least recently used goes first. */
+function Memory() {
+  const [gigabytes, setGigabytes] = useState(memoryInGigabytes);
+  return (
+    <FieldRow
+      label="Memory"
+      help="How much results may take in this browser; the least recently used go first."
+    >
+      <NumberField
+        label="Memory for results"
+        unit="GB"
+        value={gigabytes}
+        range={{ min: 0.1, max: 16, hard: true }}
+        onChange={(v) => {
+          if (typeof v !== 'number') return;
+          setGigabytes(v);
+          engine.setMemory(v);
+        }}
+      />
+    </FieldRow>
+  );
+}
 
 /** Name, frame rate and range of the project; and what to do when nothing is picked. */
 export function ProjectSettings({ project }: { project: Project }) {
@@ -49,6 +75,7 @@ export function ProjectSettings({ project }: { project: Project }) {
           />
         </div>
       </FieldRow>
+      <Memory />
       <p className="mt-2 border-l-2 border-line-strong bg-sunk px-2 py-1.5 text-xs leading-snug text-soft">
         Pick a node, an output or an object to see what it holds. Ctrl K adds nodes and runs commands.
       </p>

@@ -1,11 +1,9 @@
-import { useThree } from '@react-three/fiber';
-import { useEffect, useMemo, useRef } from 'react';
-import { Object3D, type Vector3 } from 'three';
-import { TransformControls } from 'three/addons/controls/TransformControls.js';
+import { useEffect } from 'react';
+import type { Vector3 } from 'three';
 import type { Offsets } from '@umberfish/core';
 import { setSetting } from '../../state/edits.ts';
-import { gestureEnded } from '../../state/project-slice.ts';
 import { applyEdit, selectGraph, store } from '../../state/store.ts';
+import { useHandle } from './use-handle.ts';
 import type { View } from './view.ts';
 
 interface Props {
@@ -20,47 +18,32 @@ interface Props {
 
 /** The handle on one point: what it is dragged by is added to the offsets of a Hand Offsets node. */
 export function PointGizmo({ view, node, point, points, at }: Props) {
-  const { scene, gl, invalidate, camera } = useThree();
-  const proxy = useMemo(() => new Object3D(), []);
-  const controls = useMemo(() => new TransformControls(camera, gl.domElement), [camera, gl]);
-  const drag = useRef<{ gesture: string; from: Vector3; before: Offsets } | null>(null);
+  const { proxy, controls, invalidate, isDragged } = useHandle<{ from: Vector3; before: Offsets }>(
+    view,
+    0.7,
+    {
+      begin(handle) {
+        const before = offsetsOf(node);
+        return before && { from: handle.position.clone(), before };
+      },
+      move(handle, { from, before }, gesture) {
+        write(node, withMove(before, point, points, handle.position.clone().sub(from)), gesture);
+      },
+    },
+  );
 
   useEffect(() => {
-    const helper = controls.getHelper();
-    scene.add(proxy, helper);
-    controls.setSize(0.7);
     controls.setMode('translate');
     controls.setSpace('world');
-    controls.setColors('#a8321f', '#5d6638', '#3f5f63', '#8a2f52');
-    controls.attach(proxy);
-    const onDragging = (e: { value: unknown }) => {
-      view.controls.enabled = !e.value;
-      const before = offsetsOf(node);
-      drag.current = e.value && before ? { gesture: `point ${performance.now()}`, from: proxy.position.clone(), before } : null; // prettier-ignore
-      if (!e.value) store.dispatch(gestureEnded());
-    };
-    const onChange = () => {
-      const now = drag.current;
-      if (now)
-        write(node, withMove(now.before, point, points, proxy.position.clone().sub(now.from)), now.gesture);
-    };
-    controls.addEventListener('dragging-changed', onDragging);
-    controls.addEventListener('objectChange', onChange);
-    controls.addEventListener('change', () => invalidate());
-    return () => {
-      view.controls.enabled = true;
-      controls.detach();
-      scene.remove(proxy, helper);
-      controls.dispose();
-    };
-  }, [controls, proxy, scene, view, invalidate, node, point, points]);
+  }, [controls]);
 
   // While it is dragged the handle leads; else it stands at the point.
   useEffect(() => {
-    if (drag.current) return;
+    if (isDragged()) return;
     proxy.position.copy(at);
     proxy.updateMatrixWorld();
     invalidate();
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- whether it is dragged is asked, not followed
   }, [at, proxy, invalidate]);
   return null;
 }
