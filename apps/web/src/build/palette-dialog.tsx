@@ -8,6 +8,7 @@ import { applyEdit, selectGraph, store } from '../state/store.ts';
 import { portPicked, nodesPicked, uiSet } from '../state/ui-slice.ts';
 import { fittingPort, offered } from './bench/catalogue.ts';
 import { everyNode, type FoundNode } from './bench/find.ts';
+import { matching, type PaletteEntry } from './palette-entries.ts';
 import { PALETTE_EVENT, type PaletteRequest } from './bench/palette.ts';
 
 const HEADING =
@@ -48,7 +49,6 @@ export function PaletteDialog({ commands }: { commands: readonly PageCommand[] }
 
   const add = (definition: NodeDefinition) => {
     const graph = selectGraph(store.getState());
-    setRequest(null);
     if (!graph || !request) return;
     const at =
       request.at ??
@@ -73,15 +73,44 @@ export function PaletteDialog({ commands }: { commands: readonly PageCommand[] }
     store.dispatch(output ? portPicked({ node: node.id, port: output }) : nodesPicked([node.id]));
   };
 
-  const nodes = request?.find ? [] : offered(request?.end ?? null);
-  const seen = request && !request.end && (search !== '' || request.find) ? everyNode() : [];
   const goTo = (hit: FoundNode) => {
-    setRequest(null);
     store.dispatch(uiSet({ graph: hit.graph, port: null }));
     store.dispatch(nodesPicked([hit.node]));
     window.setTimeout(() => void flow.fitView({ nodes: [{ id: hit.node }], padding: 1.5, maxZoom: 1 }), 120);
   };
-  const groups = [...new Set(nodes.map((n) => n.group))];
+  const entries: PaletteEntry[] = [];
+  if (request && !request.find) {
+    for (const n of offered(request.end)) {
+      const words = [...(n.keywords ?? []), n.summary];
+      entries.push({
+        key: n.id,
+        heading: n.group,
+        title: n.title,
+        about: n.summary,
+        words,
+        run: () => add(n),
+      });
+    }
+  }
+  if (request && !request.end && (search !== '' || request.find)) {
+    for (const hit of everyNode()) {
+      const { node, title, about, graphName: note, words } = hit;
+      entries.push({
+        key: node,
+        heading: 'On the bench',
+        title,
+        about,
+        note,
+        words,
+        node,
+        run: () => goTo(hit),
+      });
+    }
+  }
+  if (request && !request.end && !request.find) {
+    for (const { label, keys, run } of commands)
+      entries.push({ key: label, heading: 'Commands', title: label, note: keys, run });
+  }
   return (
     <Dialog.Root open={request !== null} onOpenChange={(o) => !o && setRequest(null)}>
       <Dialog.Portal>
@@ -92,7 +121,7 @@ export function PaletteDialog({ commands }: { commands: readonly PageCommand[] }
           data-palette
         >
           <Dialog.Title className="sr-only">Add a node or run a command</Dialog.Title>
-          <Command label="Palette" filter={(value, search, keywords) => score(value, search, keywords)}>
+          <Command label="Palette" shouldFilter={false}>
             <Command.Input
               autoFocus
               value={search}
@@ -110,79 +139,34 @@ export function PaletteDialog({ commands }: { commands: readonly PageCommand[] }
               <Command.Empty className="p-4 text-soft">
                 Nothing is called that. Try a trade word: distance, noise, curve…
               </Command.Empty>
-              {groups.map((g) => (
-                <Command.Group key={g} heading={g} className={HEADING}>
-                  {nodes
-                    .filter((n) => n.group === g)
-                    .map((n) => (
-                      <Command.Item
-                        key={n.id}
-                        value={n.title}
-                        keywords={[...(n.keywords ?? []), n.summary]}
-                        onSelect={() => add(n)}
-                        className="flex cursor-pointer items-baseline gap-3 rounded px-2 py-1 data-[selected=true]:bg-sunk"
-                      >
-                        <span className="w-28 shrink-0 font-semibold">{n.title}</span>
-                        <span className="truncate text-soft">{n.summary}</span>
-                      </Command.Item>
-                    ))}
-                </Command.Group>
-              ))}
-              {seen.length > 0 && (
-                <Command.Group heading="On the bench" className={HEADING}>
-                  {seen.map((hit) => (
+              {matching(entries, search).map((group) => (
+                <Command.Group key={group.heading} heading={group.heading} className={HEADING}>
+                  {group.entries.map((e) => (
                     <Command.Item
-                      key={hit.node}
-                      data-found={hit.node}
-                      value={`${hit.title} ${hit.node}`}
-                      keywords={[...hit.words]}
-                      onSelect={() => goTo(hit)}
-                      className="flex cursor-pointer items-baseline gap-3 rounded px-2 py-1 data-[selected=true]:bg-sunk"
-                    >
-                      <span className="w-40 shrink-0 truncate font-semibold">{hit.title}</span>
-                      <span className="min-w-0 flex-1 truncate text-soft">{hit.about}</span>
-                      <span className="shrink-0 text-xs text-faint">{hit.graphName}</span>
-                    </Command.Item>
-                  ))}
-                </Command.Group>
-              )}
-              {!request?.end && !request?.find && (
-                <Command.Group heading="Commands" className={HEADING}>
-                  {commands.map((c) => (
-                    <Command.Item
-                      key={c.label}
-                      value={c.label}
+                      key={e.key}
+                      data-found={e.node}
+                      value={e.key}
                       onSelect={() => {
                         setRequest(null);
-                        c.run();
+                        e.run();
                       }}
-                      className="flex cursor-pointer justify-between rounded px-2 py-1 data-[selected=true]:bg-sunk"
+                      className="flex cursor-pointer items-baseline gap-3 rounded px-2 py-1 data-[selected=true]:bg-sunk"
                     >
-                      {c.label} {c.keys && <span className="number text-xs text-faint">{c.keys}</span>}
+                      <span className={e.about ? 'w-32 shrink-0 truncate font-semibold' : 'flex-1'}>
+                        {e.title}
+                      </span>
+                      {e.about && <span className="min-w-0 flex-1 truncate text-soft">{e.about}</span>}
+                      {e.note && <span className="number shrink-0 text-xs text-faint">{e.note}</span>}
                     </Command.Item>
                   ))}
                 </Command.Group>
-              )}
+              ))}
             </Command.List>
           </Command>
         </Dialog.Content>
       </Dialog.Portal>
     </Dialog.Root>
   );
-}
-
-/** Every word of the search must be found; titles count more than other words, beginnings more than middles. */
-function score(value: string, search: string, keywords: readonly string[] = []): number {
-  const title = value.toLowerCase();
-  let total = 1;
-  for (const word of search.toLowerCase().split(/\s+/).filter(Boolean)) {
-    if (title.startsWith(word)) total *= 1;
-    else if (title.includes(word)) total *= 0.8;
-    else if (keywords.some((k) => k.toLowerCase().startsWith(word))) total *= 0.5;
-    else if (keywords.some((k) => k.toLowerCase().includes(word))) total *= 0.2;
-    else return 0;
-  }
-  return total;
 }
 
 /** New nodes that read an object take the picked one, or the only one there is. */

@@ -5,6 +5,7 @@ import { fittingPort, looseEnd, offered } from '../build/bench/catalogue.ts';
 import { copyNodes, readCopied } from '../build/bench/clipboard.ts';
 import { syncNodes, syncWires } from '../build/bench/flow.ts';
 import { wiresOnPath } from '../build/bench/path.ts';
+import { matching } from '../build/palette-entries.ts';
 import { tidyPositions } from '../build/bench/tidy.ts';
 import { GeometryStore } from '../engine/geometry-store.ts';
 import { requestFor } from '../engine/request.ts';
@@ -37,6 +38,21 @@ const pair = build(
   addNode('g', node('b', 'move-points')),
   connect('g', { node: 'a', port: 'mesh' }, { node: 'b', port: 'mesh' }),
 );
+
+test('the palette puts what is called that first, and its heading with it', () => {
+  const entry = (title: string, heading: string, words: string[] = []) => ({ key: title, heading, title, words, run: () => {} }); // prettier-ignore
+  const entries = [
+    entry('Integer', 'Bring in', ['rounded to the nearest']),
+    entry('Colour By', 'Read', ['through a gradient']),
+    entry('Gradient', 'Maths'),
+    entry('Remember Rest', 'Read'),
+  ];
+  const found = (search: string) => matching(entries, search).flatMap((g) => g.entries.map((e) => e.title));
+  expect(found('gradient')).toEqual(['Gradient', 'Colour By']);
+  expect(found('rest')).toEqual(['Remember Rest', 'Integer']);
+  expect(found('')).toEqual(['Integer', 'Colour By', 'Remember Rest', 'Gradient']);
+  expect(found('soft focus')).toEqual([]);
+});
 
 describe('sections and wires on the bench', () => {
   const boxed = build(

@@ -98,7 +98,8 @@ export function boxes(
         height: size.height,
         data: { section: s },
         selected,
-        zIndex: s.folded ? 1 : -1,
+        // Picked items are lifted by 1000; a box must stay behind its cards all the same.
+        zIndex: s.folded ? 1 : -1001,
         dragHandle: '.section-handle',
       },
     ];
