@@ -4,6 +4,7 @@ import {
   compileGradient,
   findAttribute,
   meshColumn,
+  moveValues,
   readGradient,
   shadingVertices,
   trianglesOf,
@@ -83,6 +84,14 @@ export function vertexNormals(
 }
 
 const GRADIENT = compileGradient(UMBER_GRADIENT);
+
+/** A column as it is drawn: the stage colours points, so values on faces, corners or edges are averaged there. */
+export function onPoints(mesh: Mesh, column: Column): Column {
+  if (column.on === 'point') return column;
+  const width = column.kind === 'vector' ? 3 : 1;
+  const data = moveValues(mesh.topology, column.data, width, column.on, 'point');
+  return { ...column, on: 'point', count: mesh.topology.pointCount, data };
+}
 
 /** A previewed column on its mesh: numbers as colours from lowest to highest, vectors as needles from the points. */
 export function paint(mesh: Mesh, column: Column, label: string): Pick<PictureMesh, 'colours' | 'needles'> {

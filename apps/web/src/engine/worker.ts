@@ -15,6 +15,7 @@ import {
 import {
   makePictureTopology,
   needlesBetween,
+  onPoints,
   paint,
   paintAttribute,
   pictureTopologyId,
@@ -221,10 +222,9 @@ class Studio {
       const value = evaluation.value(ref);
       if (value?.form !== 'geometry') continue;
       const column = colourBy ? evaluation.value(colourBy) : undefined;
-      const fits =
-        column?.form === 'column' && column.on === 'point' && column.owner === value.mesh.topology.id;
+      const fits = column?.form === 'column' && column.owner === value.mesh.topology.id;
       const painted = fits
-        ? paint(value.mesh, column, colourBy?.label ?? '')
+        ? paint(value.mesh, onPoints(value.mesh, column), colourBy?.label ?? '')
         : request.paint
           ? paintAttribute(value.mesh, request.paint)
           : {};

@@ -75,6 +75,13 @@ describe('formulas', () => {
     );
   });
 
+  test('that differ only in what JSON cannot write are not taken for one another', () => {
+    const values = ['1 / 0', '-1 / 0', '0 / 0', '-0', '0'].map((text) => run(source(`index * 0 + (${text})`))[0][5]); // prettier-ignore
+    expect(values).toEqual([Infinity, -Infinity, NaN, 0, 0]);
+    const [minus, plus] = ['-0', '0'].map((text) => run(source(`if(index < 0, 1, ${text})`))[0][0]);
+    expect([Object.is(minus, -0), Object.is(plus, 0)]).toEqual([true, true]);
+  });
+
   test('are what the same maths by hand is', () => {
     const [wave] = run(
       source('position.y + 0.3 * sin(2 * position.x + seconds) * exp(-position.z * position.z)'),

@@ -103,7 +103,7 @@ export function makeProgramRunner(
   };
   const shared = memoryOf(end);
   // 2. Machine code.
-  const key = JSON.stringify([operations, outputs, layout, checks]);
+  const key = JSON.stringify([operations, outputs, layout, checks], exactly);
   let stages = compiled.get(key);
   if (!stages) {
     stages = compile(operations, outputs, shape, layout, shared, checks);
@@ -138,6 +138,10 @@ export function makeProgramRunner(
     return found === 0;
   };
 }
+
+/** JSON knows no NaN, infinities or −0, but programs that differ in them are different. */
+const exactly = (_key: string, value: unknown): unknown =>
+  typeof value === 'number' && (!Number.isFinite(value) || Object.is(value, -0)) ? (Object.is(value, -0) ? '-0' : String(value)) : value; // prettier-ignore
 
 /** Values of the steady operations, worked out once. */
 function steadyValues(

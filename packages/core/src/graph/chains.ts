@@ -1,48 +1,14 @@
-import type { AttributePlace, AttributeRole } from '../geometry/attributes.ts';
-import type { FormulaValue, ProgramBuilder } from '../expression/index.ts';
-import type { ElementPlan, Kernel, LaneKind } from './definition.ts';
+import type { AttributeRole } from '../geometry/attributes.ts';
+import type { ElementPlan, Kernel } from './definition.ts';
+import { CHUNK, isProgram, WIDTH, type Elements, type LaneSource, type Link } from './links.ts';
 import { makeSegment, type Segment } from './segments.ts';
-import type { Column, Single } from './values.ts';
+import type { Single } from './values.ts';
 
-/**
+/*
  * Chains of per-element nodes are run chunk by chunk: each node writes its part of a chunk into a small Float32
- * buffer that stays in the processor's cache, and only the last one writes a whole column. Every node boundary
- * is Float32 with and without fusing, so results are the same to the bit (DECISIONS 15).
+ * buffer that stays in the processor's cache, and only the last one writes a whole column; programs that follow each
+ * other do not even do that, they become one loop (`segments.ts`). Every node boundary is Float32 with and without fusing, so results are the same to the bit (DECISIONS 15).
  */
-export const CHUNK = 1024;
-
-/** A lane's width in numbers. */
-export const WIDTH: Record<LaneKind, 1 | 3> = { number: 1, vector: 3 };
-
-/** Who the elements of a chain are. */
-export interface Elements {
-  readonly count: number;
-  readonly on: AttributePlace;
-  readonly owner: string;
-}
-
-/** What a lane of a link is filled from: a value, or an earlier link of the same chain. */
-export type LaneSource =
-  { from: 'value'; value: Single | Column } | { from: 'link'; link: Link; output: number };
-
-interface LinkParts {
-  readonly plan: ElementPlan;
-  /** In the order of `plan.inputs`. */
-  readonly sources: readonly LaneSource[];
-}
-
-/** A node that computes lane by lane with a loop of its own. */
-export interface KernelLink extends LinkParts {
-  readonly kernel: Kernel;
-}
-
-/** A node that says what it computes as operations, so that it can become one loop with its neighbours. */
-export interface ProgramLink extends LinkParts {
-  readonly program: (b: ProgramBuilder, inputs: readonly FormulaValue[]) => FormulaValue[];
-}
-
-/** One per-element node, ready to run. */
-export type Link = KernelLink | ProgramLink;
 
 /** Where values stopped being finite. */
 export interface NotFinite {
@@ -127,8 +93,6 @@ function runStep(step: Step, start: number, count: number): boolean {
 
 /** More links are not put into one program: a function has a limited number of values. */
 const MOST_TOGETHER = 12;
-
-const isProgram = (link: Link): link is ProgramLink => 'program' in link;
 
 /** Puts neighbouring programs together; makes a step of each group, and of each kernel. */
 function makeSteps(

@@ -1,6 +1,6 @@
 import type { AttributePlace } from '../geometry/attributes.ts';
 import { elementCount, type Mesh } from '../geometry/mesh.ts';
-import type { Elements, LaneSource, Link } from './chains.ts';
+import type { Elements, LaneSource, Link } from './links.ts';
 import type { ElementPlan, LaneKind, Uniforms } from './definition.ts';
 import { KIND_WORDS } from './kinds.ts';
 import { meshColumn } from './mesh-lane.ts';

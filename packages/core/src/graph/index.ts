@@ -8,6 +8,7 @@ export * from './facets.ts';
 export * from './evaluator.ts';
 export * from './statistics.ts';
 export * from './table.ts';
+export * from './links.ts';
 export * from './chains.ts';
 export * from './compare.ts';
 export * from './mesh-lane.ts';

@@ -1,7 +1,8 @@
 import type { AttributePlace } from '../geometry/attributes.ts';
 import { withAttribute, withPositions, type Mesh } from '../geometry/mesh.ts';
 import type { Entry } from './cache.ts';
-import { outputRole, runChain, type Elements, type Link } from './chains.ts';
+import { outputRole, runChain } from './chains.ts';
+import type { Elements, Link } from './links.ts';
 import type { ElementPlan, InputPort, MeshWrite, NodeContext, ObjectView } from './definition.ts';
 import { gatherElements, type Arriving as ArrivingOf, type Pending as PendingOf } from './element-inputs.ts';
 import { finishEntry, firstBad } from './entry.ts';

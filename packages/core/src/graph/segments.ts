@@ -1,5 +1,5 @@
 import { ProgramBuilder, runPlainly, makeProgramRunner, type FormulaValue, type ProgramOutput, type ProgramRunner } from '../expression/index.ts'; // prettier-ignore
-import { CHUNK, WIDTH, type LaneSource, type Link, type ProgramLink } from './chains.ts';
+import { CHUNK, WIDTH, type LaneSource, type Link, type ProgramLink } from './links.ts';
 
 /**
  * Links that are programs and follow each other become one program: values between them stay in registers, rounded to
