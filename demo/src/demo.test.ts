@@ -1,6 +1,13 @@
 import { readFileSync } from 'node:fs';
 import { expect, test } from 'vitest';
-import { checkProject, edgesOf, Evaluator, pointNormals, writeProjectFile } from '@umberfish/core';
+import {
+  checkProject,
+  edgesOf,
+  Evaluator,
+  pointNormals,
+  resolveProject,
+  writeProjectFile,
+} from '@umberfish/core';
 import { makeLanternQuay } from './project.ts';
 
 const demo = makeLanternQuay();
@@ -12,6 +19,14 @@ test('the demo in the repository is the one the script makes', () => {
 
 test('nothing is wrong with it at any part of the range', () => {
   for (const frame of [1, 60, 120]) expect(checkProject({ ...demo, repairs: [] }, frame)).toEqual([]);
+});
+
+test('every input and setting it gives is one that its node has', () => {
+  for (const node of resolveProject(demo.project).values()) {
+    const known = [...node.inputs.map((i) => i.id), ...(node.definition?.settings.map((s) => s.id) ?? [])];
+    for (const given of [...Object.keys(node.record.inputs), ...Object.keys(node.record.settings)])
+      expect(known, `${node.record.id}: ${given}`).toContain(given);
+  }
 });
 
 test('its meshes are sound: no edge of more than two faces, every point faces somewhere', () => {

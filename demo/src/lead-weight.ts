@@ -47,7 +47,7 @@ export function leadWeightGraph(): GraphRecord {
         title: 'Carry the tint',
         settings: { name: 'tint', as: 'stripes' },
       }),
-      node('aside', 'transform', [588, 290], { title: 'Beside it', inputs: { move: [0.55, 0, 0] } }),
+      node('aside', 'transform', [588, 290], { title: 'Beside it', inputs: { translate: [0.55, 0, 0] } }),
       node('show-plain', 'show-mesh', [784, 290], { settings: { name: 'lead-weight-plain' } }),
     ],
     [

@@ -8,3 +8,4 @@ export * from './hash.ts';
 export * from './memo.ts';
 export { NODES, NODES_BY_ID, SHOWN_PORT } from './nodes/index.ts';
 export * from './scene/point-sets.ts';
+export * from './nearest/index.ts';

@@ -11,7 +11,6 @@ import { problemWords } from '../graph/problems.ts';
 import { makeTable, sortRows, tableToCsv } from '../graph/table.ts';
 import { compileGradient, readGradient, UMBER_GRADIENT } from '../maths/gradient.ts';
 import { quaternionFromEuler, multiplyQuaternions } from '../maths/rotation.ts';
-import { PointTree } from '../nearest/points.ts';
 import { columnOf, evaluatorOf, graph, meshOf, node, project, runNode } from '../testing/build.ts';
 import type { Value } from '../graph/values.ts';
 import { makeObject, type NodeRecord } from '../project/schema.ts';
@@ -169,30 +168,33 @@ describe('attributes in colour and from elsewhere', () => {
   });
 
   test('Carry Attribute by number, and from the nearest point as brute force finds it', () => {
-    fc.assert(
-      fc.property(fc.array(fc.tuple(...[0, 1, 2].map(() => fc.integer({ min: -4, max: 4 }))), { minLength: 1, maxLength: 60 }), fc.array(fc.tuple(...[0, 1, 2].map(() => fc.float({ min: -6, max: 6, noNaN: true }))), { minLength: 1, maxLength: 20 }), (points, places) => {
-        const p = Float32Array.from(points.flat());
-        const tree = new PointTree(p);
-        for (const place of places) {
-          const [x, y, z] = place.map(Math.fround);
-          const far = (i: number) => (x - p[i * 3]) ** 2 + (y - p[i * 3 + 1]) ** 2 + (z - p[i * 3 + 2]) ** 2;
-          let best = 0;
-          for (let i = 1; i < points.length; i++) if (far(i) < far(best)) best = i;
-          expect(tree.nearest(x, y, z)).toBe(best);
-        }
-      }),
-    ); // prettier-ignore
     const mesh = makeGrid([2, 2], [3, 3]);
-    const nodes = [formula('f', 'height = index', 'height'), node('carry', 'carry-attribute', { settings: { name: 'height', as: 'was' } }), node('flip', 'transform', { inputs: { turn: [0, 180, 0] } }), node('near', 'carry-attribute', { settings: { name: 'height', by: 'nearest' } })]; // prettier-ignore
+    const nodes = [formula('f', 'height = index', 'height'), node('carry', 'carry-attribute', { settings: { name: 'height', as: 'was' } }), node('flip', 'transform', { inputs: { rotate: [0, 180, 0] } }), node('near', 'carry-attribute', { settings: { name: 'height', by: 'nearest' } })]; // prettier-ignore
     const wires = ['in.mesh > f.mesh', 'in.mesh > carry.mesh', 'f.mesh > carry.source', 'in.mesh > flip.mesh', 'flip.mesh > near.mesh', 'f.mesh > near.source']; // prettier-ignore
     const { values } = run(mesh, nodes, wires, ['carry.mesh', 'near.mesh', 'flip.mesh']);
     expect([...(attribute(values[0], 'was')?.data ?? [])]).toEqual(Array.from({ length: 16 }, (_, i) => i));
     expect(attribute(values[0], 'height')).toBeUndefined();
-    const turned = Math.hypot(meshOf(values[2]).positions[0] - mesh.positions[0]) > 1;
-    if (turned) expect(attribute(values[1], 'height')?.data[0]).toBe(15);
-    const few = makeMesh(new Float32Array(9), Int32Array.of(0, 3), Int32Array.of(0, 1, 2));
-    expect(new PointTree(few.positions).nearest(9, 9, 9)).toBe(0);
-    expect(new PointTree(new Float32Array(0)).nearest(0, 0, 0)).toBe(-1);
+    // Turned half round, the first point finds the last.
+    expect(meshOf(values[2]).positions[0]).toBeCloseTo(-mesh.positions[0], 5);
+    expect(attribute(values[1], 'height')?.data[0]).toBe(15);
+  });
+
+  test('Carry Attribute from the nearest place on the surface is straight between corners', () => {
+    const mesh = makeGrid([2, 2], [3, 3]);
+    const nodes = [formula('f', 'ramp = 3 * position.x + position.z', 'ramp'), node('fine', 'make-grid', { inputs: { width: 1.6, depth: 1.6, columns: 11, rows: 7 } }), node('lift', 'transform', { inputs: { translate: [0, 0.4, 0] } }), node('carry', 'carry-attribute', { settings: { name: 'ramp', by: 'surface' } })]; // prettier-ignore
+    const wires = [
+      'in.mesh > f.mesh',
+      'fine.mesh > lift.mesh',
+      'lift.mesh > carry.mesh',
+      'f.mesh > carry.source',
+    ];
+    const { values, words } = run(mesh, nodes, wires, ['carry.mesh']);
+    expect(words).toBe('');
+    const found = meshOf(values[0]);
+    const ramp = attribute(values[0], 'ramp')?.data ?? [];
+    expect(ramp.length).toBeGreaterThan(50);
+    for (let i = 0; i < ramp.length; i++)
+      expect(ramp[i]).toBeCloseTo(3 * found.positions[i * 3] + found.positions[i * 3 + 2], 5);
   });
 
   test('Turn Angles composes rotations; adding keeps whole revolutions', () => {
