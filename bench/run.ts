@@ -3,6 +3,7 @@ import type { Result } from './measure.ts';
 import { chainSuite } from './suites/chain.ts';
 import { formulaSuite } from './suites/formula.ts';
 import { kernelSuite } from './suites/kernels.ts';
+import { nearestSuite } from './suites/nearest.ts';
 import { noiseSuite } from './suites/noise.ts';
 import { swellSuite } from './suites/swell.ts';
 

@@ -45,10 +45,9 @@ export class SpatialIndex {
     private readonly corners?: Readonly<Int32Array>,
   ) {
     const count = corners ? corners.length / size : positions.length / 3;
-    const finite: number[] = [];
-    for (let i = 0; i < count; i++) if (this.isFinite(positions, i)) finite.push(i);
-    this.order = Int32Array.from(finite);
-    this.packed = new Float32Array(finite.length * size * 3);
+    const all = Int32Array.from({ length: count }, (_, i) => i);
+    this.order = allFinite(positions) ? all : all.filter((i) => this.isFinite(positions, i));
+    this.packed = new Float32Array(this.order.length * size * 3);
     this.build(positions);
   }
 
@@ -211,22 +210,36 @@ function boxOf(
   from: number,
   count: number,
 ): void {
-  for (let axis = 0; axis < 3; axis++) {
-    let low = Infinity;
-    let high = -Infinity;
-    for (let i = from + axis, end = from + count * 3; i < end; i += 3) {
-      const v = packed[i];
-      if (v < low) low = v;
-      if (v > high) high = v;
-    }
-    out[o + axis] = low;
-    out[o + 3 + axis] = high;
+  let lx = Infinity, ly = Infinity, lz = Infinity, hx = -Infinity, hy = -Infinity, hz = -Infinity; // prettier-ignore
+  for (let i = from, end = from + count * 3; i < end; i += 3) {
+    const x = packed[i], y = packed[i + 1], z = packed[i + 2]; // prettier-ignore
+    if (x < lx) lx = x;
+    if (x > hx) hx = x;
+    if (y < ly) ly = y;
+    if (y > hy) hy = y;
+    if (z < lz) lz = z;
+    if (z > hz) hz = z;
   }
+  out[o] = lx;
+  out[o + 1] = ly;
+  out[o + 2] = lz;
+  out[o + 3] = hx;
+  out[o + 4] = hy;
+  out[o + 5] = hz;
+}
+
+/** Whether all numbers are finite: x · 0 is 0 for finite x and NaN otherwise. */
+function allFinite(positions: Readonly<Float32Array>): boolean {
+  let sum = 0;
+  for (let i = 0; i < positions.length; i++) sum += positions[i] * 0;
+  return sum === 0;
 }
 
 const binCount = new Int32Array(BINS);
 const binBox = new Float32Array(BINS * 6);
 const rightArea = new Float64Array(BINS);
+const EMPTY = Float32Array.of(Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity);
+const side = new Float32Array(6);
 
 /** Puts a range in two parts; gives where the second begins, or `from` when it is best left whole. */
 function split(
@@ -238,26 +251,28 @@ function split(
   depth: number,
 ): number {
   // 1. The longest axis of the middles.
-  let axis = 0;
-  let low = 0;
-  let span = -1;
-  for (let a = 0; a < 3; a++) {
-    let least = Infinity;
-    let most = -Infinity;
-    for (let i = from; i < to; i++) {
-      const v = middles[places[i] * 3 + a];
-      if (v < least) least = v;
-      if (v > most) most = v;
-    }
-    if (most - least > span) [axis, low, span] = [a, least, most - least];
+  let lx = Infinity, ly = Infinity, lz = Infinity, hx = -Infinity, hy = -Infinity, hz = -Infinity; // prettier-ignore
+  for (let i = from; i < to; i++) {
+    const m = places[i] * 3;
+    const x = middles[m], y = middles[m + 1], z = middles[m + 2]; // prettier-ignore
+    if (x < lx) lx = x;
+    if (x > hx) hx = x;
+    if (y < ly) ly = y;
+    if (y > hy) hy = y;
+    if (z < lz) lz = z;
+    if (z > hz) hz = z;
   }
+  const sx = hx - lx, sy = hy - ly, sz = hz - lz; // prettier-ignore
+  const axis = sx >= sy && sx >= sz ? 0 : sy >= sz ? 1 : 2;
+  const low = axis === 0 ? lx : axis === 1 ? ly : lz;
+  const span = axis === 0 ? sx : axis === 1 ? sy : sz;
   const half = (from + to) >> 1;
   // All in one place, or too deep: halves, in the order they are in.
   if (!(span > 0) || depth > DEEP) return half;
   // 2. Bins along it.
   const factor = (BINS * (1 - 1e-6)) / span;
   binCount.fill(0);
-  for (let b = 0; b < BINS * 6; b++) binBox[b] = b % 6 < 3 ? Infinity : -Infinity;
+  for (let b = 0; b < BINS; b++) binBox.set(EMPTY, b * 6);
   for (let i = from; i < to; i++) {
     const p = places[i];
     const b = ((middles[p * 3 + axis] - low) * factor) | 0;
@@ -265,13 +280,13 @@ function split(
     grow(binBox, b * 6, boxes, p * 6);
   }
   // 3. The cut with the least area × number on both sides.
-  const side = new Float32Array([Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity]);
+  side.set(EMPTY);
   for (let b = BINS - 1, n = 0; b > 0; b--) {
     n += binCount[b];
     grow(side, 0, binBox, b * 6);
     rightArea[b] = n > 0 ? areaOf(side) * n : 0;
   }
-  side.set([Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity]);
+  side.set(EMPTY);
   let cut = 0;
   let least = Infinity;
   for (let b = 1, n = 0; b < BINS; b++) {
