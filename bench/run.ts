@@ -14,6 +14,7 @@ const results: Result[] = [
   ...formulaSuite(),
   ...noiseSuite(),
   ...kernelSuite(),
+  ...nearestSuite(),
 ];
 for (const r of results) {
   const words = `${r.ratio.toFixed(2)}×`.padStart(8);
