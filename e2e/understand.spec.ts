@@ -267,9 +267,9 @@ test('what acts on a mesh, with its cost, a skip switch and a way there; point s
   await page.locator('[data-picker="replace"]').setInputFiles('demo/meshes/buoy.obj');
   await expect(page.locator('[data-fit]')).toHaveAttribute('data-fit', 'other');
   await expect(page.locator('[data-fit]')).toContainText(
-    'Point sets loose are kept by point number: look at them again',
+    'By point number goes the point set "loose": look at it again',
   );
-  await expect(page.locator('[data-fit]')).toContainText('Dent by hand works by point number');
+  await expect(page.locator('[data-fit]')).toContainText('By point number works the node "Dent by hand"');
   await page.getByRole('button', { name: 'Replace', exact: true }).click();
   await app.settled();
   await expect(page.locator('[data-card="dent"] [data-problem="offsets-count"]')).toContainText(

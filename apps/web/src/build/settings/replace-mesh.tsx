@@ -117,21 +117,25 @@ function Report({
         {sameOrder && (moved === 0 ? 'No point has moved.' : `${formatCount(moved)} points have moved.`)}
       </p>
       {lostAttributes.length > 0 && (
-        <p className="text-rust">It has no {lostAttributes.join(', ')} any more.</p>
+        <p className="text-rust">It no longer has {quoted('attribute', lostAttributes)}.</p>
       )}
       {asks.length > 0 && (
-        <p className="text-rust">{asks.map(nodeTitle).join(', ')} asks for them and will say so.</p>
+        <p className="text-rust">{asks.map(nodeTitle).join(', ')} asks for that and will say so.</p>
       )}
       {object.sets.length > 0 && (
         <p className={sameOrder ? '' : 'text-rust'}>
-          Point sets {object.sets.map((s) => s.name).join(', ')} are kept by point number
-          {sameOrder ? ' and still fit.' : ': look at them again.'}
+          By point number goes{' '}
+          {quoted(
+            'point set',
+            object.sets.map((s) => s.name),
+          )}
+          {sameOrder ? ', and still fits.' : ': look at it again.'}
         </p>
       )}
       {byNumber.length > 0 && (
         <p className={sameOrder ? '' : 'text-rust'}>
-          {byNumber.map(nodeTitle).join(', ')} {byNumber.length === 1 ? 'works' : 'work'} by point number
-          {sameOrder ? ' and still fit.' : ': look at them again.'}
+          By point number works {quoted('node', byNumber.map(nodeTitle))}
+          {sameOrder ? ', and still fits.' : ': look at it again.'}
         </p>
       )}
       <p className="text-soft">
@@ -143,3 +147,7 @@ function Report({
     </div>
   );
 }
+
+/** `the point set "rim"`, or `the point sets "rim", "keel"`. */
+const quoted = (what: string, names: readonly string[]): string =>
+  `the ${what}${names.length > 1 ? 's' : ''} ${names.map((n) => `"${n}"`).join(', ')}`;
