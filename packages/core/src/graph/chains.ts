@@ -1,3 +1,4 @@
+import { allFinite } from '../maths/finite.ts';
 import type { AttributeRole } from '../geometry/attributes.ts';
 import type { ElementPlan, Kernel } from './definition.ts';
 import { CHUNK, isProgram, WIDTH, type Elements, type LaneSource, type Link } from './links.ts';
@@ -192,20 +193,6 @@ function spreadNumbers(
     out[o + 1] = v;
     out[o + 2] = v;
   }
-}
-
-/** Whether data[from .. to − 1] are all finite: x · 0 is 0 for finite x and NaN otherwise, so sums tell it. */
-export function allFinite(data: Readonly<Float32Array>, from: number, to: number): boolean {
-  let a = 0, b = 0, c = 0, d = 0; // prettier-ignore
-  let i = from;
-  for (; i + 3 < to; i += 4) {
-    a += data[i] * 0;
-    b += data[i + 1] * 0;
-    c += data[i + 2] * 0;
-    d += data[i + 3] * 0;
-  }
-  for (; i < to; i++) a += data[i] * 0;
-  return a + b + c + d === 0;
 }
 
 /** Looks through what a step computed for this chunk, link by link; notes the first that is not finite, and tells. */

@@ -1,5 +1,5 @@
 import type { Entry, PortSummary } from './cache.ts';
-import { allFinite } from './chains.ts';
+import { allFinite } from '../maths/finite.ts';
 import type { Value } from './values.ts';
 
 /** The first number of a value that is not finite, by element, and how many there are. */

@@ -5,3 +5,4 @@ export * from './noise.ts';
 export * from './random.ts';
 export * from './response.ts';
 export * from './gradient.ts';
+export * from './finite.ts';

@@ -1,3 +1,4 @@
+import { allFinite } from '../maths/finite.ts';
 import { closest, toPoint, toSegment, toTriangle } from './closest.ts';
 
 /** Points, edges or triangles. */
@@ -46,7 +47,9 @@ export class SpatialIndex {
   ) {
     const count = corners ? corners.length / size : positions.length / 3;
     const all = Int32Array.from({ length: count }, (_, i) => i);
-    this.order = allFinite(positions) ? all : all.filter((i) => this.isFinite(positions, i));
+    this.order = allFinite(positions, 0, positions.length)
+      ? all
+      : all.filter((i) => this.isFinite(positions, i));
     this.packed = new Float32Array(this.order.length * size * 3);
     this.build(positions);
   }
@@ -226,13 +229,6 @@ function boxOf(
   out[o + 3] = hx;
   out[o + 4] = hy;
   out[o + 5] = hz;
-}
-
-/** Whether all numbers are finite: x · 0 is 0 for finite x and NaN otherwise. */
-function allFinite(positions: Readonly<Float32Array>): boolean {
-  let sum = 0;
-  for (let i = 0; i < positions.length; i++) sum += positions[i] * 0;
-  return sum === 0;
 }
 
 const binCount = new Int32Array(BINS);

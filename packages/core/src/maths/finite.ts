@@ -1,0 +1,13 @@
+/** Whether data[from .. to − 1] are all finite: x · 0 is 0 for finite x and NaN otherwise, so sums tell it. */
+export function allFinite(data: Readonly<Float32Array>, from: number, to: number): boolean {
+  let a = 0, b = 0, c = 0, d = 0; // prettier-ignore
+  let i = from;
+  for (; i + 3 < to; i += 4) {
+    a += data[i] * 0;
+    b += data[i + 1] * 0;
+    c += data[i + 2] * 0;
+    d += data[i + 3] * 0;
+  }
+  for (; i < to; i++) a += data[i] * 0;
+  return a + b + c + d === 0;
+}
