@@ -8,14 +8,17 @@ import { noiseSuite } from './suites/noise.ts';
 import { swellSuite } from './suites/swell.ts';
 
 // Our kernels beside public libraries and hand-written loops, in one run. Only ratios mean anything.
-const results: Result[] = [
-  ...swellSuite(),
-  ...chainSuite(),
-  ...formulaSuite(),
-  ...noiseSuite(),
-  ...kernelSuite(),
-  ...nearestSuite(),
-];
+const SUITES: Readonly<Record<string, () => Result[]>> = {
+  swell: swellSuite,
+  chain: chainSuite,
+  formula: formulaSuite,
+  noise: noiseSuite,
+  kernels: kernelSuite,
+  nearest: nearestSuite,
+};
+// `npm run bench -- nearest` runs one of them; without a name all run in one process, as in the worker.
+const named = process.argv.slice(2).filter((name) => name in SUITES);
+const results = (named.length > 0 ? named : Object.keys(SUITES)).flatMap((name) => SUITES[name]());
 for (const r of results) {
   const words = `${r.ratio.toFixed(2)}×`.padStart(8);
   const goal = `${r.better === 'lower' ? 'at most' : 'at least'} ${r.target}×`;

@@ -6,7 +6,13 @@ import { compare, sink, type Result } from '../measure.ts';
 /** Nearest faces of a bumpy sphere of about 80,000 triangles, beside three-mesh-bvh with its best options. */
 export function nearestSuite(): Result[] {
   const mesh = makeSphere(1, 200, 201);
-  const bumpy = mesh.positions.map((v, i) => v * (1 + 0.1 * Math.sin(Math.floor(i / 3) * 0.7)));
+  const bump = (x: number, y: number, z: number) =>
+    1 + 0.06 * Math.sin(7 * x + 1) * Math.sin(6 * y) + 0.03 * Math.sin(19 * z + 4 * y);
+  const bumpy = Float32Array.from(mesh.positions);
+  for (let i = 0; i < bumpy.length; i += 3) {
+    const size = bump(bumpy[i], bumpy[i + 1], bumpy[i + 2]);
+    for (let axis = 0; axis < 3; axis++) bumpy[i + axis] *= size;
+  }
   const { points, count } = trianglesOf(mesh.topology);
   const geometry = () => {
     const g = new BufferGeometry();
@@ -19,14 +25,27 @@ export function nearestSuite(): Result[] {
   const queries = 20_000;
   const random = randomFrom(5);
   const far = Float32Array.from({ length: queries * 3 }, () => random() * 3 - 1.5);
-  const near = Float32Array.from({ length: queries * 3 }, (_, i) => bumpy[i % bumpy.length] * 1.02);
+  // A waving grid laid over half of it, in the order of its rows.
+  const across = 200;
+  const near = new Float32Array(queries * 3);
+  for (let i = 0, o = 0; i < queries; i++, o += 3) {
+    const [u, v] = [
+      ((i % across) / across) * Math.PI,
+      (Math.floor(i / across) / (queries / across)) * 0.8 * Math.PI + 0.3,
+    ];
+    const at = [Math.sin(v) * Math.cos(u), Math.cos(v), Math.sin(v) * Math.sin(u)];
+    const size = bump(at[0], at[1], at[2]) + 0.02 + 0.01 * Math.sin(9 * u);
+    for (let axis = 0; axis < 3; axis++) near[o + axis] = at[axis] * size;
+  }
   const place = new Vector3();
   const target = { point: new Vector3(), distance: 0, faceIndex: 0 };
-  const ask = (at: Float32Array) => ({
+  const ask = (at: Float32Array, warm: boolean) => ({
     ours() {
       let sum = 0;
+      let last = -1;
       for (let i = 0; i < at.length; i += 3) {
-        ours.nearest(at[i], at[i + 1], at[i + 2]);
+        const found = ours.nearest(at[i], at[i + 1], at[i + 2], Infinity, last);
+        if (warm) last = found;
         sum += ours.distanceSquared;
       }
       sink.value += sum;
@@ -40,8 +59,8 @@ export function nearestSuite(): Result[] {
       sink.value += sum;
     },
   });
-  const scattered = ask(far);
-  const coherent = ask(near);
+  const scattered = ask(far, false);
+  const coherent = ask(near, true);
   const named = `nearest face, ${count.toLocaleString('en')} triangles`;
   return [
     compare(`${named}, random places, queries per second ÷ three-mesh-bvh's`, scattered.ours, scattered.theirs, 'higher', 3.5, 6), // prettier-ignore

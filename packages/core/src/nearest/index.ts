@@ -1,1 +1,3 @@
 export * from './spatial-index.ts';
+export * from './shared.ts';
+export * from './signed.ts';

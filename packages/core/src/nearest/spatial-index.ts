@@ -1,320 +1,451 @@
-import { allFinite } from '../maths/finite.ts';
 import { closest, toPoint, toSegment, toTriangle } from './closest.ts';
+import { buildTree, type Tree } from './tree.ts';
 
 /** Points, edges or triangles. */
 export type PrimitiveSize = 1 | 2 | 3;
 
-/** Primitives of a leaf at most; fewer make more nodes, more make more distances. */
-const LEAF = 6;
-const BINS = 8;
-/** Deeper than this, ranges are halved whatever it costs, so that the stack of a query has an end. */
-const DEEP = 48;
 const STACK = 128;
 
 /**
- * A tree of boxes over points, edges or triangles, laid out flat: children follow their parent, the left one directly.
- * Built by the surface area heuristic on the longest axis with eight bins (Wald 2007). Nearest queries are exact; ties
- * go to the lowest number (DECISIONS 16). Primitives with a coordinate that is not finite are never found.
+ * A tree of boxes over points, edges or triangles, laid out flat. Nearest queries are exact; ties go to the lowest
+ * number (DECISIONS 16). Primitives with a coordinate that is not finite are never found.
  */
 export class SpatialIndex {
+  readonly tree: Tree;
   /** Box of each node: low xyz, high xyz. Float32 is exact, since positions are. */
-  private bounds = new Float32Array(0);
-  /** Of a leaf: its first place in `order`. Of another: its right child. */
-  private starts = new Int32Array(0);
-  /** Primitives of a leaf; 0 for inner nodes. */
-  private counts = new Int32Array(0);
-  private nodeCount = 0;
-  /** Primitives in the order of the leaves. */
-  private readonly order: Int32Array;
-  /** Their corners, in the same order: 3 × size numbers each. */
+  private readonly bounds: Float32Array;
+  /** Corners of the primitives in the order of the leaves: 3 × size numbers each. */
   private readonly packed: Float32Array;
   private readonly stackNode = new Int32Array(STACK);
   private readonly stackSquared = new Float64Array(STACK);
+  /** Where each primitive is in `packed`, when it was asked for. */
+  private places: Int32Array | undefined;
+  /** Area of the inner boxes when the tree was built, as a share of the outermost. */
+  private readonly builtArea: number;
 
   /** Of the last query: squared distance, and the weights of the second and third corner at the closest point. */
   distanceSquared = Infinity;
   weightB = 0;
   weightC = 0;
+  /** Of the last ray: how many of its directions' lengths away it hit. */
+  rayDistance = Infinity;
 
   /**
    * @param positions xyz × points. @param size corners of a primitive.
    * @param corners `size` points per primitive; left out, every point is one.
+   * @param like an index over the same primitives at other positions, whose tree is used.
    */
   constructor(
     positions: Readonly<Float32Array>,
     readonly size: PrimitiveSize,
     private readonly corners?: Readonly<Int32Array>,
+    like?: SpatialIndex,
   ) {
     const count = corners ? corners.length / size : positions.length / 3;
-    const all = Int32Array.from({ length: count }, (_, i) => i);
-    this.order = allFinite(positions, 0, positions.length)
-      ? all
-      : all.filter((i) => this.isFinite(positions, i));
-    this.packed = new Float32Array(this.order.length * size * 3);
-    this.build(positions);
+    this.tree = like ? like.tree : buildTree(...finiteBoxes(positions, size, corners, count));
+    this.packed = new Float32Array(this.tree.order.length * size * 3);
+    this.bounds = new Float32Array(this.tree.nodeCount * 6);
+    this.refit(positions);
+    this.builtArea = like ? like.builtArea : this.area();
   }
 
   /** Takes over moved positions; the tree keeps its shape. Positions must be finite where they were. */
   refit(positions: Readonly<Float32Array>): void {
-    this.pack(positions);
-    for (let node = this.nodeCount - 1; node >= 0; node--) this.fitNode(node);
+    const { bounds, packed, size, corners } = this;
+    const { starts, counts, order, nodeCount } = this.tree;
+    const stride = size * 3;
+    for (let node = nodeCount - 1, o = node * 6; node >= 0; node--, o -= 6) {
+      const many = counts[node];
+      let lx: number, ly: number, lz: number, hx: number, hy: number, hz: number; // prettier-ignore
+      if (many > 0) {
+        lx = ly = lz = Infinity;
+        hx = hy = hz = -Infinity;
+        const first = starts[node];
+        let out = first * stride;
+        for (let i = first * size, end = (first + many) * size; i < end; i++) {
+          const place = size === 3 ? (i / 3) | 0 : size === 2 ? i >> 1 : i;
+          const p = (corners ? corners[order[place] * size + i - place * size] : order[place]) * 3;
+          const x = positions[p], y = positions[p + 1], z = positions[p + 2]; // prettier-ignore
+          packed[out] = x;
+          packed[out + 1] = y;
+          packed[out + 2] = z;
+          out += 3;
+          if (x < lx) lx = x;
+          if (x > hx) hx = x;
+          if (y < ly) ly = y;
+          if (y > hy) hy = y;
+          if (z < lz) lz = z;
+          if (z > hz) hz = z;
+        }
+      } else {
+        const a = o + 6;
+        const b = starts[node] * 6;
+        lx = bounds[a] < bounds[b] ? bounds[a] : bounds[b];
+        ly = bounds[a + 1] < bounds[b + 1] ? bounds[a + 1] : bounds[b + 1];
+        lz = bounds[a + 2] < bounds[b + 2] ? bounds[a + 2] : bounds[b + 2];
+        hx = bounds[a + 3] > bounds[b + 3] ? bounds[a + 3] : bounds[b + 3];
+        hy = bounds[a + 4] > bounds[b + 4] ? bounds[a + 4] : bounds[b + 4];
+        hz = bounds[a + 5] > bounds[b + 5] ? bounds[a + 5] : bounds[b + 5];
+      }
+      bounds[o] = lx;
+      bounds[o + 1] = ly;
+      bounds[o + 2] = lz;
+      bounds[o + 3] = hx;
+      bounds[o + 4] = hy;
+      bounds[o + 5] = hz;
+    }
   }
 
-  /** Number of the nearest primitive within a distance, −1 when there is none. */
-  nearest(x: number, y: number, z: number, within = Infinity): number {
-    const { bounds, starts, counts, order, packed, stackNode, stackSquared, size } = this;
-    const stride = size * 3;
+  /** How much larger the boxes are than when the tree was built: above about 2, building anew pays. */
+  get wear(): number {
+    return this.builtArea > 0 ? this.area() / this.builtArea : 1;
+  }
+
+  /**
+   * Number of the nearest primitive within a distance, −1 when there is none.
+   * @param hint a primitive that is probably near, such as the last one found; it never changes the result.
+   */
+  nearest(x: number, y: number, z: number, within = Infinity, hint = -1): number {
+    const { bounds, packed, stackNode, stackSquared, size } = this;
+    const { starts, counts, order, nodeCount } = this.tree;
     let best = -1;
     let bestSquared = within * within;
+    let weightB = 0;
+    let weightC = 0;
     this.distanceSquared = Infinity;
-    if (this.nodeCount === 0 || !(x - x === 0 && y - y === 0 && z - z === 0)) return -1;
+    if (nodeCount === 0 || !(x - x === 0 && y - y === 0 && z - z === 0)) return -1;
+    if (hint >= 0) {
+      const squared = this.squaredTo(hint, x, y, z);
+      if (squared <= bestSquared) {
+        best = hint;
+        bestSquared = squared;
+        weightB = this.weightB;
+        weightC = this.weightC;
+      }
+    }
     let top = 0;
     let node = 0;
-    let nodeSquared = boxSquared(bounds, 0, x, y, z);
     for (;;) {
-      if (nodeSquared <= bestSquared) {
-        const many = counts[node];
-        if (many === 0) {
-          let near = node + 1;
-          let far = starts[node];
-          let nearSquared = boxSquared(bounds, near * 6, x, y, z);
-          let farSquared = boxSquared(bounds, far * 6, x, y, z);
-          if (farSquared < nearSquared) {
-            const swap = near;
-            near = far;
-            far = swap;
-            const squared = nearSquared;
-            nearSquared = farSquared;
-            farSquared = squared;
+      const many = counts[node];
+      if (many === 0) {
+        // Both children's boxes; the nearer is gone into, the other waits.
+        let o = (node + 1) * 6;
+        let dx = bounds[o] - x, dy = bounds[o + 1] - y, dz = bounds[o + 2] - z; // prettier-ignore
+        let ex = x - bounds[o + 3], ey = y - bounds[o + 4], ez = z - bounds[o + 5]; // prettier-ignore
+        dx = dx > 0 ? dx : ex > 0 ? ex : 0;
+        dy = dy > 0 ? dy : ey > 0 ? ey : 0;
+        dz = dz > 0 ? dz : ez > 0 ? ez : 0;
+        const left = dx * dx + dy * dy + dz * dz;
+        o = starts[node] * 6;
+        dx = bounds[o] - x;
+        dy = bounds[o + 1] - y;
+        dz = bounds[o + 2] - z; // prettier-ignore
+        ex = x - bounds[o + 3];
+        ey = y - bounds[o + 4];
+        ez = z - bounds[o + 5]; // prettier-ignore
+        dx = dx > 0 ? dx : ex > 0 ? ex : 0;
+        dy = dy > 0 ? dy : ey > 0 ? ey : 0;
+        dz = dz > 0 ? dz : ez > 0 ? ez : 0;
+        const right = dx * dx + dy * dy + dz * dz;
+        if (left <= right) {
+          if (right <= bestSquared) {
+            stackNode[top] = starts[node];
+            stackSquared[top++] = right;
           }
-          if (farSquared <= bestSquared) {
-            stackNode[top] = far;
-            stackSquared[top++] = farSquared;
+          if (left <= bestSquared) {
+            node++;
+            continue;
           }
-          node = near;
-          nodeSquared = nearSquared;
-          continue;
+        } else {
+          if (left <= bestSquared) {
+            stackNode[top] = node + 1;
+            stackSquared[top++] = left;
+          }
+          if (right <= bestSquared) {
+            node = starts[node];
+            continue;
+          }
         }
+      } else if (size === 3) {
+        // `toTriangle`, written out: called, it gives back a number on the heap for each triangle, which takes as long
+        // as the rest of the query.
         for (let i = starts[node], end = i + many; i < end; i++) {
-          const o = i * stride;
-          const d = size === 3 ? toTriangle(packed, o, x, y, z) : size === 1 ? toPoint(packed, o, x, y, z) : toSegment(packed, o, x, y, z); // prettier-ignore
+          const o = i * 9;
+          const ax = packed[o], ay = packed[o + 1], az = packed[o + 2]; // prettier-ignore
+          const ux = packed[o + 3] - ax, uy = packed[o + 4] - ay, uz = packed[o + 5] - az; // prettier-ignore
+          const vx = packed[o + 6] - ax, vy = packed[o + 7] - ay, vz = packed[o + 8] - az; // prettier-ignore
+          const px = x - ax, py = y - ay, pz = z - az; // prettier-ignore
+          const d1 = ux * px + uy * py + uz * pz;
+          const d2 = vx * px + vy * py + vz * pz;
+          let b = 0;
+          let c = 0;
+          if (d1 > 0 || d2 > 0) {
+            const uu = ux * ux + uy * uy + uz * uz;
+            const uv = ux * vx + uy * vy + uz * vz;
+            const vv = vx * vx + vy * vy + vz * vz;
+            const d3 = d1 - uu;
+            const d4 = d2 - uv;
+            const d5 = d1 - uv;
+            const d6 = d2 - vv;
+            const va = d3 * d6 - d5 * d4;
+            const vb = d5 * d2 - d1 * d6;
+            const vc = d1 * d4 - d3 * d2;
+            if (d3 >= 0 && d4 <= d3) b = 1;
+            else if (d6 >= 0 && d5 <= d6) c = 1;
+            else if (vc <= 0 && d1 >= 0 && d3 <= 0) b = d1 / (d1 - d3);
+            else if (vb <= 0 && d2 >= 0 && d6 <= 0) c = d2 / (d2 - d6);
+            else if (va <= 0 && d4 - d3 >= 0 && d5 - d6 >= 0) {
+              c = (d4 - d3) / (d4 - d3 + (d5 - d6));
+              b = 1 - c;
+            } else {
+              const all = va + vb + vc;
+              b = vb / all;
+              c = vc / all;
+            }
+          }
+          const ex = px - ux * b - vx * c, ey = py - uy * b - vy * c, ez = pz - uz * b - vz * c; // prettier-ignore
+          let d = ex * ex + ey * ey + ez * ez;
+          if (!(b >= 0 && c >= 0)) {
+            d = toTriangle(packed, o, x, y, z);
+            b = closest.b;
+            c = closest.c;
+          }
           if (d > bestSquared || (d === bestSquared && best >= 0 && order[i] > best)) continue;
           best = order[i];
           bestSquared = d;
-          this.weightB = closest.b;
-          this.weightC = closest.c;
+          weightB = b;
+          weightC = c;
+        }
+      } else {
+        for (let i = starts[node], end = i + many; i < end; i++) {
+          const d = size === 1 ? toPoint(packed, i * 3, x, y, z) : toSegment(packed, i * 6, x, y, z);
+          if (d > bestSquared || (d === bestSquared && best >= 0 && order[i] > best)) continue;
+          best = order[i];
+          bestSquared = d;
+          weightB = closest.b;
         }
       }
-      if (top === 0) break;
-      node = stackNode[--top];
-      nodeSquared = stackSquared[top];
+      do {
+        if (top === 0) {
+          if (best < 0) return -1;
+          this.distanceSquared = bestSquared;
+          this.weightB = weightB;
+          this.weightC = weightC;
+          return best;
+        }
+        node = stackNode[--top];
+      } while (stackSquared[top] > bestSquared);
     }
-    if (best >= 0) this.distanceSquared = bestSquared;
+  }
+
+  /**
+   * The `out.length` nearest primitives within a distance, nearest first, ties by number.
+   * @param out their numbers; written. @param squared their squared distances, as long; written.
+   * @returns how many were found.
+   */
+  nearestSeveral(
+    out: Int32Array,
+    squared: Float64Array,
+    x: number,
+    y: number,
+    z: number,
+    within = Infinity,
+  ): number {
+    const { packed, stackNode, size } = this;
+    const { starts, counts, order, nodeCount } = this.tree;
+    const most = out.length;
+    let found = 0;
+    let limit = within * within;
+    if (nodeCount === 0 || most === 0 || !(x - x === 0 && y - y === 0 && z - z === 0)) return 0;
+    let top = 0;
+    stackNode[top++] = 0;
+    while (top > 0) {
+      const node = stackNode[--top];
+      if (this.boxSquared(node, x, y, z) > limit) continue;
+      const many = counts[node];
+      if (many === 0) {
+        const left = node + 1;
+        const right = starts[node];
+        const near = this.boxSquared(left, x, y, z) <= this.boxSquared(right, x, y, z);
+        stackNode[top++] = near ? right : left;
+        stackNode[top++] = near ? left : right;
+        continue;
+      }
+      for (let i = starts[node], end = i + many; i < end; i++) {
+        const o = i * size * 3;
+        const d = size === 3 ? toTriangle(packed, o, x, y, z) : size === 1 ? toPoint(packed, o, x, y, z) : toSegment(packed, o, x, y, z); // prettier-ignore
+        const number = order[i];
+        if (d > limit || (found === most && d === limit && number > out[most - 1])) continue;
+        let k = found < most ? found++ : most - 1;
+        for (; k > 0 && (squared[k - 1] > d || (squared[k - 1] === d && out[k - 1] > number)); k--) {
+          squared[k] = squared[k - 1];
+          out[k] = out[k - 1];
+        }
+        squared[k] = d;
+        out[k] = number;
+        if (found === most) limit = squared[most - 1];
+      }
+    }
+    return found;
+  }
+
+  /**
+   * The triangle that a ray meets first (Möller and Trumbore 1997), −1 for none. Afterwards `rayDistance` tells how
+   * far, in lengths of the direction, and the weights tell where on it. Only for triangles.
+   * @param from least and `to` greatest distance. @param sides `front` passes through faces seen from behind.
+   */
+  rayHit(
+    x: number,
+    y: number,
+    z: number,
+    dx: number,
+    dy: number,
+    dz: number,
+    from = 0,
+    to = Infinity,
+    sides: 'both' | 'front' = 'both',
+  ): number {
+    const { bounds, packed, stackNode } = this;
+    const { starts, counts, order, nodeCount } = this.tree;
+    let best = -1;
+    let least = to;
+    this.rayDistance = Infinity;
+    const length = dx * dx + dy * dy + dz * dz;
+    if (nodeCount === 0 || this.size !== 3 || !(length > 0 && x - x === 0 && y - y === 0 && z - z === 0))
+      return -1;
+    const ix = 1 / dx, iy = 1 / dy, iz = 1 / dz; // prettier-ignore
+    let top = 0;
+    stackNode[top++] = 0;
+    while (top > 0) {
+      const node = stackNode[--top];
+      const o = node * 6;
+      let near = from;
+      let far = least;
+      // A direction of 0 along an axis makes 0 · ∞, which is no number: such a slab holds by its place alone.
+      for (let axis = 0; axis < 3; axis++) {
+        const at = axis === 0 ? x : axis === 1 ? y : z;
+        const by = axis === 0 ? dx : axis === 1 ? dy : dz;
+        if (by === 0) {
+          if (at < bounds[o + axis] || at > bounds[o + 3 + axis]) far = -Infinity;
+          continue;
+        }
+        const inverse = axis === 0 ? ix : axis === 1 ? iy : iz;
+        const a = (bounds[o + axis] - at) * inverse;
+        const b = (bounds[o + 3 + axis] - at) * inverse;
+        near = Math.max(near, Math.min(a, b));
+        far = Math.min(far, Math.max(a, b) * (1 + 4e-16));
+      }
+      if (near > far) continue;
+      const many = counts[node];
+      if (many === 0) {
+        stackNode[top++] = starts[node];
+        stackNode[top++] = node + 1;
+        continue;
+      }
+      for (let i = starts[node], end = i + many; i < end; i++) {
+        const p = i * 9;
+        const ax = packed[p], ay = packed[p + 1], az = packed[p + 2]; // prettier-ignore
+        const ux = packed[p + 3] - ax, uy = packed[p + 4] - ay, uz = packed[p + 5] - az; // prettier-ignore
+        const vx = packed[p + 6] - ax, vy = packed[p + 7] - ay, vz = packed[p + 8] - az; // prettier-ignore
+        const hx = dy * vz - dz * vy, hy = dz * vx - dx * vz, hz = dx * vy - dy * vx; // prettier-ignore
+        const a = ux * hx + uy * hy + uz * hz;
+        if (a === 0 || (sides === 'front' && a < 0)) continue;
+        const sx = x - ax, sy = y - ay, sz = z - az; // prettier-ignore
+        const b = (sx * hx + sy * hy + sz * hz) / a;
+        if (!(b >= 0 && b <= 1)) continue;
+        const qx = sy * uz - sz * uy, qy = sz * ux - sx * uz, qz = sx * uy - sy * ux; // prettier-ignore
+        const c = (dx * qx + dy * qy + dz * qz) / a;
+        if (!(c >= 0 && b + c <= 1)) continue;
+        const t = (vx * qx + vy * qy + vz * qz) / a;
+        if (!(t >= from) || t > least || (t === least && best >= 0 && order[i] > best)) continue;
+        best = order[i];
+        least = t;
+        this.weightB = b;
+        this.weightC = c;
+      }
+    }
+    if (best >= 0) this.rayDistance = least;
     return best;
   }
 
-  private isFinite(positions: Readonly<Float32Array>, primitive: number): boolean {
+  /** Squared distance to one primitive, with its weights; Infinity when it is not in the tree. */
+  private squaredTo(primitive: number, x: number, y: number, z: number): number {
+    const place = this.placeOf(primitive);
+    if (place < 0) return Infinity;
+    const { packed, size } = this;
+    const o = place * size * 3;
+    const d = size === 3 ? toTriangle(packed, o, x, y, z) : size === 1 ? toPoint(packed, o, x, y, z) : toSegment(packed, o, x, y, z); // prettier-ignore
+    this.weightB = closest.b;
+    this.weightC = closest.c;
+    return d;
+  }
+
+  private placeOf(primitive: number): number {
+    if (!this.places) {
+      const { order } = this.tree;
+      const count = this.corners
+        ? this.corners.length / this.size
+        : order.reduce((m, v) => Math.max(m, v), 0) + 1;
+      this.places = new Int32Array(count).fill(-1);
+      for (let i = 0; i < order.length; i++) this.places[order[i]] = i;
+    }
+    return this.places[primitive] ?? -1;
+  }
+
+  private area(): number {
+    const { bounds } = this;
     let sum = 0;
-    for (let k = 0; k < this.size; k++) {
-      const p = (this.corners ? this.corners[primitive * this.size + k] : primitive) * 3;
-      sum += (positions[p] + positions[p + 1] + positions[p + 2]) * 0;
+    for (let o = 0; o < bounds.length; o += 6) {
+      const x = bounds[o + 3] - bounds[o], y = bounds[o + 4] - bounds[o + 1], z = bounds[o + 5] - bounds[o + 2]; // prettier-ignore
+      sum += x * y + y * z + z * x;
     }
-    return sum === 0;
+    const x = bounds[3] - bounds[0], y = bounds[4] - bounds[1], z = bounds[5] - bounds[2]; // prettier-ignore
+    return sum / (x * y + y * z + z * x || 1);
   }
 
-  private pack(positions: Readonly<Float32Array>): void {
-    const { order, packed, corners, size } = this;
-    for (let i = 0, o = 0; i < order.length; i++) {
-      for (let k = 0; k < size; k++, o += 3) {
-        const p = (corners ? corners[order[i] * size + k] : order[i]) * 3;
-        packed[o] = positions[p];
-        packed[o + 1] = positions[p + 1];
-        packed[o + 2] = positions[p + 2];
-      }
-    }
-  }
-
-  private build(positions: Readonly<Float32Array>): void {
-    const { order, size } = this;
-    const count = order.length;
-    if (count === 0) return;
-    // 1. Boxes and middles of all primitives, by their place in the order as it is now.
-    this.pack(positions);
-    const boxes = new Float32Array(count * 6);
-    const middles = new Float32Array(count * 3);
-    for (let i = 0; i < count; i++) {
-      boxOf(boxes, i * 6, this.packed, i * size * 3, size);
-      for (let axis = 0; axis < 3; axis++)
-        middles[i * 3 + axis] = (boxes[i * 6 + axis] + boxes[i * 6 + 3 + axis]) / 2;
-    }
-    const places = Int32Array.from({ length: count }, (_, i) => i);
-    // 2. Nodes, each range split in two until it is a leaf.
-    const most = Math.max(1, 2 * count - 1);
-    const starts = new Int32Array(most);
-    const counts = new Int32Array(most);
-    const work: [from: number, to: number, depth: number, parent: number][] = [[0, count, 0, -1]];
-    let nodes = 0;
-    for (let next = work.pop(); next; next = work.pop()) {
-      const [from, to, depth, parent] = next;
-      const node = nodes++;
-      if (parent >= 0) starts[parent] = node;
-      const middle = to - from > LEAF ? split(places, from, to, boxes, middles, depth) : from;
-      if (middle === from) {
-        starts[node] = from;
-        counts[node] = to - from;
-        continue;
-      }
-      // The left child comes next, so only the right one has to be told to its parent.
-      work.push([middle, to, depth + 1, node], [from, middle, depth + 1, -1]);
-    }
-    // 3. The order of the leaves, and boxes from below.
-    const before = Int32Array.from(order);
-    for (let i = 0; i < count; i++) order[i] = before[places[i]];
-    this.starts = starts.slice(0, nodes);
-    this.counts = counts.slice(0, nodes);
-    this.bounds = new Float32Array(nodes * 6);
-    this.nodeCount = nodes;
-    this.refit(positions);
-  }
-
-  /** The box of a node, from its primitives or its children. */
-  private fitNode(node: number): void {
-    const { bounds, starts, counts, packed, size } = this;
+  private boxSquared(node: number, x: number, y: number, z: number): number {
+    const { bounds } = this;
     const o = node * 6;
-    const many = counts[node];
-    if (many > 0) {
-      boxOf(bounds, o, packed, starts[node] * size * 3, many * size);
-      return;
-    }
-    const a = (node + 1) * 6;
-    const b = starts[node] * 6;
-    for (let k = 0; k < 3; k++) {
-      bounds[o + k] = bounds[a + k] < bounds[b + k] ? bounds[a + k] : bounds[b + k];
-      bounds[o + 3 + k] = bounds[a + 3 + k] > bounds[b + 3 + k] ? bounds[a + 3 + k] : bounds[b + 3 + k];
-    }
+    const dx = Math.max(0, bounds[o] - x, x - bounds[o + 3]);
+    const dy = Math.max(0, bounds[o + 1] - y, y - bounds[o + 4]);
+    const dz = Math.max(0, bounds[o + 2] - z, z - bounds[o + 5]);
+    return dx * dx + dy * dy + dz * dz;
   }
 }
 
-/** Squared distance of a place to a box, 0 inside. */
-function boxSquared(bounds: Readonly<Float32Array>, o: number, x: number, y: number, z: number): number {
-  const lx = bounds[o] - x, ly = bounds[o + 1] - y, lz = bounds[o + 2] - z; // prettier-ignore
-  const hx = x - bounds[o + 3], hy = y - bounds[o + 4], hz = z - bounds[o + 5]; // prettier-ignore
-  const dx = lx > 0 ? lx : hx > 0 ? hx : 0;
-  const dy = ly > 0 ? ly : hy > 0 ? hy : 0;
-  const dz = lz > 0 ? lz : hz > 0 ? hz : 0;
-  return dx * dx + dy * dy + dz * dz;
-}
-
-/** Box of `count` packed points from number `from`. */
-function boxOf(
-  out: Float32Array,
-  o: number,
-  packed: Readonly<Float32Array>,
-  from: number,
+/** Primitives whose corners are all finite, and the box of each. */
+function finiteBoxes(
+  positions: Readonly<Float32Array>,
+  size: PrimitiveSize,
+  corners: Readonly<Int32Array> | undefined,
   count: number,
-): void {
-  let lx = Infinity, ly = Infinity, lz = Infinity, hx = -Infinity, hy = -Infinity, hz = -Infinity; // prettier-ignore
-  for (let i = from, end = from + count * 3; i < end; i += 3) {
-    const x = packed[i], y = packed[i + 1], z = packed[i + 2]; // prettier-ignore
-    if (x < lx) lx = x;
-    if (x > hx) hx = x;
-    if (y < ly) ly = y;
-    if (y > hy) hy = y;
-    if (z < lz) lz = z;
-    if (z > hz) hz = z;
-  }
-  out[o] = lx;
-  out[o + 1] = ly;
-  out[o + 2] = lz;
-  out[o + 3] = hx;
-  out[o + 4] = hy;
-  out[o + 5] = hz;
-}
-
-const binCount = new Int32Array(BINS);
-const binBox = new Float32Array(BINS * 6);
-const rightArea = new Float64Array(BINS);
-const EMPTY = Float32Array.of(Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity);
-const side = new Float32Array(6);
-
-/** Puts a range in two parts; gives where the second begins, or `from` when it is best left whole. */
-function split(
-  places: Int32Array,
-  from: number,
-  to: number,
-  boxes: Readonly<Float32Array>,
-  middles: Readonly<Float32Array>,
-  depth: number,
-): number {
-  // 1. The longest axis of the middles.
-  let lx = Infinity, ly = Infinity, lz = Infinity, hx = -Infinity, hy = -Infinity, hz = -Infinity; // prettier-ignore
-  for (let i = from; i < to; i++) {
-    const m = places[i] * 3;
-    const x = middles[m], y = middles[m + 1], z = middles[m + 2]; // prettier-ignore
-    if (x < lx) lx = x;
-    if (x > hx) hx = x;
-    if (y < ly) ly = y;
-    if (y > hy) hy = y;
-    if (z < lz) lz = z;
-    if (z > hz) hz = z;
-  }
-  const sx = hx - lx, sy = hy - ly, sz = hz - lz; // prettier-ignore
-  const axis = sx >= sy && sx >= sz ? 0 : sy >= sz ? 1 : 2;
-  const low = axis === 0 ? lx : axis === 1 ? ly : lz;
-  const span = axis === 0 ? sx : axis === 1 ? sy : sz;
-  const half = (from + to) >> 1;
-  // All in one place, or too deep: halves, in the order they are in.
-  if (!(span > 0) || depth > DEEP) return half;
-  // 2. Bins along it.
-  const factor = (BINS * (1 - 1e-6)) / span;
-  binCount.fill(0);
-  for (let b = 0; b < BINS; b++) binBox.set(EMPTY, b * 6);
-  for (let i = from; i < to; i++) {
-    const p = places[i];
-    const b = ((middles[p * 3 + axis] - low) * factor) | 0;
-    binCount[b]++;
-    grow(binBox, b * 6, boxes, p * 6);
-  }
-  // 3. The cut with the least area × number on both sides.
-  side.set(EMPTY);
-  for (let b = BINS - 1, n = 0; b > 0; b--) {
-    n += binCount[b];
-    grow(side, 0, binBox, b * 6);
-    rightArea[b] = n > 0 ? areaOf(side) * n : 0;
-  }
-  side.set(EMPTY);
-  let cut = 0;
-  let least = Infinity;
-  for (let b = 1, n = 0; b < BINS; b++) {
-    n += binCount[b - 1];
-    grow(side, 0, binBox, (b - 1) * 6);
-    if (n === 0 || n === to - from) continue;
-    const cost = areaOf(side) * n + rightArea[b];
-    if (cost < least) [least, cut] = [cost, b];
-  }
-  if (cut === 0) return half;
-  // 4. What lies before the cut goes to the left.
-  let i = from;
-  let j = to - 1;
-  while (i <= j) {
-    if ((((middles[places[i] * 3 + axis] - low) * factor) | 0) < cut) i++;
-    else {
-      const swap = places[i];
-      places[i] = places[j];
-      places[j--] = swap;
+): [Int32Array, Float32Array] {
+  const primitives = new Int32Array(count);
+  const boxes = new Float32Array(count * 6);
+  let kept = 0;
+  for (let i = 0; i < count; i++) {
+    let lx = Infinity, ly = Infinity, lz = Infinity, hx = -Infinity, hy = -Infinity, hz = -Infinity; // prettier-ignore
+    let bad = 0;
+    for (let k = i * size, end = k + size; k < end; k++) {
+      const p = (corners ? corners[k] : k) * 3;
+      const x = positions[p], y = positions[p + 1], z = positions[p + 2]; // prettier-ignore
+      bad += (x + y + z) * 0;
+      if (x < lx) lx = x;
+      if (x > hx) hx = x;
+      if (y < ly) ly = y;
+      if (y > hy) hy = y;
+      if (z < lz) lz = z;
+      if (z > hz) hz = z;
     }
+    if (bad !== 0) continue;
+    const o = kept * 6;
+    boxes[o] = lx;
+    boxes[o + 1] = ly;
+    boxes[o + 2] = lz;
+    boxes[o + 3] = hx;
+    boxes[o + 4] = hy;
+    boxes[o + 5] = hz;
+    primitives[kept++] = i;
   }
-  return i === from || i === to ? half : i;
-}
-
-function grow(out: Float32Array, o: number, box: Readonly<Float32Array>, b: number): void {
-  for (let k = 0; k < 3; k++) {
-    if (box[b + k] < out[o + k]) out[o + k] = box[b + k];
-    if (box[b + 3 + k] > out[o + 3 + k]) out[o + 3 + k] = box[b + 3 + k];
-  }
-}
-
-function areaOf(box: Readonly<Float32Array>): number {
-  const x = box[3] - box[0], y = box[4] - box[1], z = box[5] - box[2]; // prettier-ignore
-  return x >= 0 ? x * y + y * z + z * x : 0;
+  return [primitives.subarray(0, kept), boxes];
 }

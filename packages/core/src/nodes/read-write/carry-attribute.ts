@@ -4,7 +4,7 @@ import { elementCount, withAttribute, type Mesh } from '../../geometry/mesh.ts';
 import type { NodeDefinition } from '../../graph/definition.ts';
 import { NodeError } from '../../graph/problems.ts';
 import { meshValue } from '../../graph/values.ts';
-import { SpatialIndex } from '../../nearest/index.ts';
+import { indexOf } from '../../nearest/index.ts';
 import { ATTRIBUTE_NAME, checkName, needAttribute } from '../attributes.ts';
 import { choice, MESH_IN, MESH_OUT, text } from '../ports.ts';
 import type { Setting } from '../../graph/definition.ts';
@@ -76,7 +76,7 @@ function fromNearest(
   if (source.topology.pointCount === 0) throw new NodeError({ code: 'mesh-empty' });
   const { points } = trianglesOf(source.topology);
   if (onSurface && points.length === 0) throw new NodeError({ code: 'no-elements', on: 'face' });
-  const index = new SpatialIndex(source.positions, onSurface ? 3 : 1, onSurface ? points : undefined);
+  const index = indexOf(source, onSurface ? 'faces' : 'points');
   const width = ATTRIBUTE_WIDTH[attribute.type];
   const { data } = attribute;
   const { pointCount } = mesh.topology;
@@ -84,9 +84,11 @@ function fromNearest(
   const whole = data instanceof Int32Array;
   const out = whole ? context.integers(pointCount * width) : context.floats(pointCount * width);
   const p = mesh.positions;
+  let last = -1;
   for (let i = 0; i < pointCount; i++) {
     if ((i & 4095) === 0) context.checkpoint();
-    const found = index.nearest(p[i * 3], p[i * 3 + 1], p[i * 3 + 2]);
+    const found = index.nearest(p[i * 3], p[i * 3 + 1], p[i * 3 + 2], Infinity, last);
+    last = found;
     // A place that is not a number is near to nothing, and keeps 0.
     if (found < 0) continue;
     const a = onSurface ? points[found * 3] : found;

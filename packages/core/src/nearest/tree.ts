@@ -1,0 +1,161 @@
+/** Primitives of a leaf at most; fewer make more nodes, more make more distances. */
+const LEAF = 6;
+const BINS = 8;
+/** Deeper than this, ranges are halved whatever it costs, so that the stack of a query has an end. */
+const DEEP = 48;
+
+/** The shape of a tree of boxes, without the boxes; shared by all that stand on the same primitives. */
+export interface Tree {
+  readonly nodeCount: number;
+  /** Of a leaf: its first place in `order`. Of another: its right child; the left one follows its parent. */
+  readonly starts: Int32Array;
+  /** Primitives of a leaf; 0 for inner nodes. */
+  readonly counts: Int32Array;
+  /** Primitives in the order of the leaves. */
+  readonly order: Int32Array;
+}
+
+/**
+ * Builds a tree by the surface area heuristic on the longest axis with eight bins (Wald 2007).
+ * @param primitives those that go in, by number. @param boxes low and high of each, in that order.
+ */
+export function buildTree(primitives: Readonly<Int32Array>, boxes: Readonly<Float32Array>): Tree {
+  const count = primitives.length;
+  const most = Math.max(1, 2 * count - 1);
+  const starts = new Int32Array(most);
+  const counts = new Int32Array(most);
+  const places = new Int32Array(count);
+  for (let i = 0; i < count; i++) places[i] = i;
+  // Ranges still to be split: from, to, depth, and the parent that waits for its right child.
+  const work = new Int32Array((DEEP + 40) * 4);
+  let top = 0;
+  let nodes = 0;
+  const push = (from: number, to: number, depth: number, parent: number) => {
+    work[top++] = from;
+    work[top++] = to;
+    work[top++] = depth;
+    work[top++] = parent;
+  };
+  if (count > 0) push(0, count, 0, -1);
+  while (top > 0) {
+    const parent = work[--top];
+    const depth = work[--top];
+    const to = work[--top];
+    const from = work[--top];
+    const node = nodes++;
+    if (parent >= 0) starts[parent] = node;
+    const middle = to - from > LEAF ? split(places, from, to, boxes, depth) : from;
+    if (middle === from) {
+      starts[node] = from;
+      counts[node] = to - from;
+      continue;
+    }
+    push(middle, to, depth + 1, node);
+    push(from, middle, depth + 1, -1);
+  }
+  const order = new Int32Array(count);
+  for (let i = 0; i < count; i++) order[i] = primitives[places[i]];
+  return { nodeCount: nodes, starts: starts.slice(0, nodes), counts: counts.slice(0, nodes), order };
+}
+
+const binCount = new Int32Array(BINS);
+const binBox = new Float64Array(BINS * 6);
+const rightArea = new Float64Array(BINS);
+const side = new Float64Array(6);
+
+/** Puts a range in two parts; gives where the second begins, or `from` when it is best left whole. */
+function split(
+  places: Int32Array,
+  from: number,
+  to: number,
+  boxes: Readonly<Float32Array>,
+  depth: number,
+): number {
+  // 1. The longest axis of the middles (twice the middle, in fact: low + high).
+  let lx = Infinity, ly = Infinity, lz = Infinity, hx = -Infinity, hy = -Infinity, hz = -Infinity; // prettier-ignore
+  for (let i = from; i < to; i++) {
+    const b = places[i] * 6;
+    const x = boxes[b] + boxes[b + 3], y = boxes[b + 1] + boxes[b + 4], z = boxes[b + 2] + boxes[b + 5]; // prettier-ignore
+    if (x < lx) lx = x;
+    if (x > hx) hx = x;
+    if (y < ly) ly = y;
+    if (y > hy) hy = y;
+    if (z < lz) lz = z;
+    if (z > hz) hz = z;
+  }
+  const sx = hx - lx, sy = hy - ly, sz = hz - lz; // prettier-ignore
+  const axis = sx >= sy && sx >= sz ? 0 : sy >= sz ? 1 : 2;
+  const low = axis === 0 ? lx : axis === 1 ? ly : lz;
+  const span = axis === 0 ? sx : axis === 1 ? sy : sz;
+  const half = (from + to) >> 1;
+  // All in one place, or too deep: halves, in the order they are in.
+  if (!(span > 0) || depth > DEEP) return half;
+  // 2. Bins along it.
+  const factor = (BINS * (1 - 1e-6)) / span;
+  binCount.fill(0);
+  for (let b = 0; b < BINS; b++) clear(binBox, b * 6);
+  for (let i = from; i < to; i++) {
+    const p = places[i] * 6;
+    const b = ((boxes[p + axis] + boxes[p + axis + 3] - low) * factor) | 0;
+    binCount[b]++;
+    const o = b * 6;
+    if (boxes[p] < binBox[o]) binBox[o] = boxes[p];
+    if (boxes[p + 1] < binBox[o + 1]) binBox[o + 1] = boxes[p + 1];
+    if (boxes[p + 2] < binBox[o + 2]) binBox[o + 2] = boxes[p + 2];
+    if (boxes[p + 3] > binBox[o + 3]) binBox[o + 3] = boxes[p + 3];
+    if (boxes[p + 4] > binBox[o + 4]) binBox[o + 4] = boxes[p + 4];
+    if (boxes[p + 5] > binBox[o + 5]) binBox[o + 5] = boxes[p + 5];
+  }
+  // 3. The cut with the least area × number on both sides.
+  clear(side, 0);
+  for (let b = BINS - 1, n = 0; b > 0; b--) {
+    n += binCount[b];
+    growSide(b * 6);
+    rightArea[b] = n > 0 ? sideArea() * n : 0;
+  }
+  clear(side, 0);
+  let cut = 0;
+  let least = Infinity;
+  for (let b = 1, n = 0; b < BINS; b++) {
+    n += binCount[b - 1];
+    growSide((b - 1) * 6);
+    if (n === 0 || n === to - from) continue;
+    const cost = sideArea() * n + rightArea[b];
+    if (cost < least) {
+      least = cost;
+      cut = b;
+    }
+  }
+  if (cut === 0) return half;
+  // 4. What lies before the cut goes to the left.
+  let i = from;
+  let j = to - 1;
+  while (i <= j) {
+    const p = places[i] * 6;
+    if ((((boxes[p + axis] + boxes[p + axis + 3] - low) * factor) | 0) < cut) i++;
+    else {
+      const swap = places[i];
+      places[i] = places[j];
+      places[j--] = swap;
+    }
+  }
+  return i === from || i === to ? half : i;
+}
+
+function clear(box: Float64Array, o: number): void {
+  box[o] = box[o + 1] = box[o + 2] = Infinity;
+  box[o + 3] = box[o + 4] = box[o + 5] = -Infinity;
+}
+
+/** Grows `side` by a bin's box. */
+function growSide(b: number): void {
+  for (let k = 0; k < 3; k++) {
+    if (binBox[b + k] < side[k]) side[k] = binBox[b + k];
+    if (binBox[b + 3 + k] > side[3 + k]) side[3 + k] = binBox[b + 3 + k];
+  }
+}
+
+function sideArea(): number {
+  const x = side[3] - side[0], y = side[4] - side[1], z = side[5] - side[2]; // prettier-ignore
+  return x >= 0 ? x * y + y * z + z * x : 0;
+}
