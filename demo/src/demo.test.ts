@@ -5,6 +5,7 @@ import {
   edgesOf,
   Evaluator,
   pointNormals,
+  readProjectFile,
   resolveProject,
   writeProjectFile,
 } from '@umberfish/core';
@@ -18,6 +19,7 @@ test('the demo in the repository is the one the script makes', () => {
 });
 
 test('nothing is wrong with it at any part of the range', () => {
+  expect(readProjectFile(writeProjectFile(demo.project, demo.assets)).repairs).toEqual([]);
   for (const frame of [1, 60, 120]) expect(checkProject({ ...demo, repairs: [] }, frame)).toEqual([]);
 });
 

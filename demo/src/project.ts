@@ -7,6 +7,15 @@ import {
   type NodeRecord,
   type Project,
 } from '@umberfish/core';
+import { bottle } from './bottle.ts';
+import { carried } from './carried.ts';
+import { clump } from './clump.ts';
+import { kelp } from './kelp.ts';
+import { mooring } from './mooring.ts';
+import { moulting } from './moulting.ts';
+import { nettedFloat } from './netted-float.ts';
+import { oneFalloff } from './one-falloff.ts';
+import { swim } from './swim.ts';
 import { leadWeightGraph, makeLeadWeight } from './lead-weight.ts';
 import { at, graph, node, section } from './records.ts';
 import { tearsGraph } from './tears.ts';
@@ -23,13 +32,15 @@ export interface Demo {
 /**
  * Lantern Quay: the pufferfish that swells where the locator is, the harbour water that breathes, and two twisting
  * hulls: barnacles from noise at the rest stick to one and swim over the other. A lead weight of eight points shows what
- * attributes are, and another graph where the hull tears.
+ * attributes are, and another graph where the hull tears. Nine more corners are about curves, nearness, falloffs and
+ * copies, a file each.
  */
 export function makeLanternQuay(): Demo {
   const assets = new Map<string, Mesh>();
   const records: AssetRecord[] = [];
   const asset = (name: string, mesh: Mesh): string => {
     const id = meshId(mesh);
+    if (assets.has(id)) return id;
     assets.set(id, mesh);
     records.push({
       id,
@@ -250,10 +261,21 @@ export function makeLanternQuay(): Demo {
       ),
     ],
   );
+  const stations = [
+    swim(asset),
+    bottle(),
+    mooring(asset),
+    kelp(asset),
+    oneFalloff(asset),
+    moulting(),
+    nettedFloat(),
+    clump(),
+    carried(asset),
+  ];
   const project: Project = {
     ...makeProject('lantern-quay', 'Lantern Quay'),
-    objects,
-    graphs: [swell, water, barnacles, leadWeightGraph(), tearsGraph()],
+    objects: [...objects, ...stations.flatMap((s) => s.objects)],
+    graphs: [swell, water, barnacles, leadWeightGraph(), tearsGraph(), ...stations.flatMap((s) => s.graphs)],
     assets: records,
   };
   return { project, assets };

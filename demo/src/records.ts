@@ -5,7 +5,9 @@ import {
   type InputValue,
   type NodeRecord,
   type SectionRecord,
+  controlPoint,
   type SettingValue,
+  type SplineRecord,
   type Vec3,
 } from '@umberfish/core';
 
@@ -75,3 +77,14 @@ export const section = (
   tint: SectionRecord['tint'],
   nodes: readonly string[],
 ): SectionRecord => ({ id, title, note, tint, nodes, folded: false });
+
+/** A spline through places, without handles. */
+export const spline = (
+  type: SplineRecord['type'],
+  closed: boolean,
+  points: readonly Vec3[],
+): SplineRecord => ({
+  type,
+  closed,
+  points: points.map(controlPoint),
+});

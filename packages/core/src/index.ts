@@ -9,3 +9,7 @@ export * from './memo.ts';
 export { NODES, NODES_BY_ID, SHOWN_PORT } from './nodes/index.ts';
 export * from './scene/point-sets.ts';
 export * from './nearest/index.ts';
+export * from './curves/index.ts';
+export * from './falloffs/index.ts';
+export * from './copies/index.ts';
+export { SHADE_NORMAL } from './deform/loosen.ts';

@@ -1,18 +1,18 @@
-import type { Value } from '@umberfish/core';
+import { pointsOf, type NumberValue, type Value } from '@umberfish/core';
 import { shortest } from './obj-write.ts';
 
 /** Names of the numbers of one element. */
-function columnNames(value: Exclude<Value, { form: 'geometry' }>): string[] {
+function columnNames(value: NumberValue): string[] {
   if (value.kind === 'vector') return ['x', 'y', 'z'];
   if (value.kind === 'matrix')
     return Array.from({ length: 16 }, (_, i) => `m${(i % 4) + 1}${Math.floor(i / 4) + 1}`);
   return ['value'];
 }
 
-/** Rows of numbers of a value; a mesh gives its positions. */
+/** Rows of numbers of a value; what has points gives their positions. */
 function rowsOf(value: Value): { names: string[]; rows: number[][] } {
-  if (value.form === 'geometry') {
-    const p = value.mesh.positions;
+  if (value.form !== 'single' && value.form !== 'column') {
+    const p = pointsOf(value) ?? new Float32Array(0);
     return {
       names: ['x', 'y', 'z'],
       rows: Array.from({ length: p.length / 3 }, (_, i) => [p[i * 3], p[i * 3 + 1], p[i * 3 + 2]]),

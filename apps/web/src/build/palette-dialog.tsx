@@ -174,8 +174,9 @@ function settingsFor(definition: NodeDefinition): Record<string, string> {
   const { project, ui } = { project: store.getState().project.project, ui: store.getState().ui };
   const setting = definition.settings.find((s) => s.type === 'object');
   if (!project || setting?.type !== 'object' || setting.optional) return {};
-  const wants = setting.takes === 'locator' ? 'locator' : 'mesh';
-  const fitting = project.objects.filter((o) => o.type === wants);
+  const fitting = project.objects.filter(
+    (o) => o.type === (setting.takes === 'any' ? 'mesh' : setting.takes),
+  );
   const chosen =
     fitting.find((o) => ui.objects.includes(o.id)) ?? (fitting.length === 1 ? fitting[0] : undefined);
   return chosen ? { [setting.id]: chosen.id } : {};

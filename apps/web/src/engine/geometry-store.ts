@@ -1,4 +1,4 @@
-import type { Picture, PictureMesh, PictureTopology, TableHeader } from './protocol.ts';
+import type { Picture, PictureLines, PictureMesh, PictureTopology, TableHeader } from './protocol.ts';
 
 /** A geometry ready to be drawn. */
 export interface DrawnMesh {
@@ -8,16 +8,19 @@ export interface DrawnMesh {
   readonly normals: Float32Array;
   readonly colours?: PictureMesh['colours'];
   readonly needles?: PictureMesh['needles'];
+  readonly instances?: PictureMesh['instances'];
 }
 
 export interface DrawnPicture {
   readonly request: number;
   readonly frame: number;
   readonly meshes: ReadonlyMap<string, DrawnMesh>;
+  readonly lines: readonly PictureLines[];
+  readonly carriers: Picture['carriers'];
   readonly table: TableHeader | null;
 }
 
-const EMPTY: DrawnPicture = { request: 0, frame: 0, meshes: new Map(), table: null };
+const EMPTY: DrawnPicture = { request: 0, frame: 0, meshes: new Map(), lines: [], carriers: {}, table: null };
 
 /**
  * The geometry on the stage, outside the Redux store. Parts that a picture leaves out, because nothing changed,
@@ -66,14 +69,30 @@ export class GeometryStore {
         before.topology === topology &&
         before.positions === positions &&
         before.colours === m.colours &&
-        before.needles === m.needles;
+        before.needles === m.needles &&
+        before.instances === m.instances;
       const drawn = same
         ? before
-        : { key: m.key, topology, positions, normals, colours: m.colours, needles: m.needles };
+        : {
+            key: m.key,
+            topology,
+            positions,
+            normals,
+            colours: m.colours,
+            needles: m.needles,
+            instances: m.instances,
+          };
       this.known.set(m.key, drawn);
       meshes.set(m.key, drawn);
     }
-    this.set({ request: picture.id, frame: picture.frame, meshes, table: picture.table });
+    this.set({
+      request: picture.id,
+      frame: picture.frame,
+      meshes,
+      lines: picture.lines,
+      carriers: picture.carriers,
+      table: picture.table,
+    });
   }
 
   private set(picture: DrawnPicture): void {

@@ -6,13 +6,21 @@ import {
   meshColumn,
   moveValues,
   readGradient,
+  copyPositions,
+  outlineOf,
+  SHADE_NORMAL,
   shadingVertices,
+  tracksOf,
   trianglesOf,
+  weigh,
   UMBER_GRADIENT,
   type Column,
+  type Copies,
+  type Curves,
+  type Falloff,
   type Mesh,
 } from '@umberfish/core';
-import type { Paint, PictureMesh, PictureTopology } from './protocol.ts';
+import type { Paint, PictureLines, PictureMesh, PictureTopology } from './protocol.ts';
 
 /** Identity of what the card needs to know of a mesh besides positions. */
 export function pictureTopologyId(mesh: Mesh): string {
@@ -80,6 +88,8 @@ export function vertexNormals(
   checkpoint: () => void,
 ): Float32Array {
   const { cornerVertices, count } = shadingVertices(mesh);
+  const shade = findAttribute(mesh, SHADE_NORMAL, 'point');
+  if (shade && count === mesh.topology.pointCount) return shade.data as Float32Array;
   return computeNormals(floats(count * 3), mesh.positions, mesh.topology, cornerVertices, 'area', checkpoint);
 }
 
@@ -87,14 +97,19 @@ const GRADIENT = compileGradient(UMBER_GRADIENT);
 
 /** A column as it is drawn: the stage colours points, so values on faces, corners or edges are averaged there. */
 export function onPoints(mesh: Mesh, column: Column): Column {
-  if (column.on === 'point') return column;
+  if (column.on === 'point' || column.on === 'copy') return column;
   const width = column.kind === 'vector' ? 3 : 1;
   const data = moveValues(mesh.topology, column.data, width, column.on, 'point');
   return { ...column, on: 'point', count: mesh.topology.pointCount, data };
 }
 
 /** A previewed column on its mesh: numbers as colours from lowest to highest, vectors as needles from the points. */
-export function paint(mesh: Mesh, column: Column, label: string): Pick<PictureMesh, 'colours' | 'needles'> {
+export function paint(
+  mesh: Mesh,
+  column: Column,
+  label: string,
+  range?: { from: number; to: number },
+): Pick<PictureMesh, 'colours' | 'needles'> {
   const { vertexPoints, count } = shadingVertices(mesh);
   if (column.kind === 'vector') {
     if (column.role === 'position') return {};
@@ -110,7 +125,7 @@ export function paint(mesh: Mesh, column: Column, label: string): Pick<PictureMe
     }
     return { needles: { data, label: step === 1 ? label : `${label} (drawn 6 cm long)` } };
   }
-  const { from, to } = rangeOf(column.data);
+  const { from, to } = range ?? rangeOf(column.data);
   const data = new Float32Array(count * 3);
   for (let v = 0; v < count; v++) {
     const value = column.data[vertexPoints[v]];
@@ -166,4 +181,65 @@ export function needlesBetween(a: Mesh, b: Mesh, label: string): PictureMesh['ne
     data.set(b.positions.subarray(i * 3, i * 3 + 3), i * 6 + 3);
   }
   return { data, label };
+}
+
+/** The weights of a falloff on a mesh, as colours from 0 to 1. @param positions of the mesh in world space */
+export function paintFalloff(
+  mesh: Mesh,
+  falloff: Falloff,
+  label: string,
+  positions: Readonly<Float32Array>,
+): Pick<PictureMesh, 'colours'> {
+  const weights = weigh(falloff, positions, new Float32Array(mesh.topology.pointCount));
+  const { vertexPoints, count } = shadingVertices(mesh);
+  const data = new Float32Array(count * 3);
+  for (let v = 0; v < count; v++) readGradient(data, v * 3, GRADIENT, weights[vertexPoints[v]]);
+  return { colours: { data, from: 0, to: 1, label } };
+}
+
+/** Splines as lines through their samples. */
+export function curveLines(key: string, curves: Curves): PictureLines {
+  const tracks = tracksOf(curves);
+  const data = new Float32Array(tracks.reduce((n, t) => n + Math.max(0, t.count - 1), 0) * 6);
+  let o = 0;
+  for (const t of tracks) {
+    for (let i = 0; i + 1 < t.count; i++, o += 6) data.set(t.positions.subarray(i * 3, i * 3 + 6), o);
+  }
+  return { key, as: 'curve', data };
+}
+
+/** Where a falloff begins and ends, as lines. */
+export function falloffLines(key: string, falloff: Falloff): PictureLines[] {
+  const { inner, outer } = outlineOf(falloff);
+  return [
+    { key: `${key} inner`, as: 'inner', data: inner },
+    { key: `${key} outer`, as: 'outer', data: outer },
+  ];
+}
+
+/** The copies of one source: their matrices, and a colour each by a column, a falloff or their own attribute. */
+export function instancesOf(
+  copies: Copies,
+  source: number,
+  by: { column?: Column; falloff?: Falloff },
+): NonNullable<PictureMesh['instances']> {
+  const mine: number[] = [];
+  for (let i = 0; i < copies.count; i++) if (copies.which[i] === source) mine.push(i);
+  const matrices = new Float32Array(mine.length * 16);
+  mine.forEach((i, k) => matrices.set(copies.matrices.subarray(i * 16, i * 16 + 16), k * 16));
+  const own = copies.attributes.find((a) => a.name === 'colour')?.data;
+  let numbers: Readonly<Float32Array | Int32Array> | undefined;
+  let range = { from: 0, to: 1 };
+  if (by.falloff) numbers = weigh(by.falloff, copyPositions(copies), new Float32Array(copies.count));
+  else if (by.column && by.column.kind !== 'vector') {
+    numbers = by.column.data;
+    range = rangeOf(numbers);
+  }
+  if (!numbers && !own) return { matrices };
+  const colours = new Float32Array(mine.length * 3);
+  mine.forEach((i, k) => {
+    if (!numbers) for (let axis = 0; axis < 3; axis++) colours[k * 3 + axis] = (own as Float32Array)[i * 3 + axis];
+    else readGradient(colours, k * 3, GRADIENT, range.to > range.from ? (numbers[i] - range.from) / (range.to - range.from) : 0.5); // prettier-ignore
+  });
+  return { matrices, colours };
 }

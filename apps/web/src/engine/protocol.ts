@@ -1,4 +1,4 @@
-import type { AttributePlace, NodeReport, PortRef, Project, Statistics } from '@umberfish/core';
+import type { AttributePlace, ColumnPlace, NodeReport, PortRef, Project, Statistics } from '@umberfish/core';
 
 /** What is asked of the worker; the project only when it is not the one it has. */
 export interface PictureRequest {
@@ -15,6 +15,9 @@ export interface PictureRequest {
   readonly table: TableRequest | null;
   /** Two outputs side by side, instead of the table of one. */
   readonly compare: CompareRequest | null;
+  /** Falloffs whose boundaries are drawn, and one that paints every mesh with its weights. */
+  readonly falloffs: readonly PortRef[];
+  readonly paintWith: (PortRef & { label: string }) | null;
   /** An attribute that every mesh shows which has it. */
   readonly paint: Paint | null;
 }
@@ -80,12 +83,24 @@ export interface PictureMesh {
   /** rgb per vertex of a previewed number, with its range; or needles of a previewed vector. */
   readonly colours?: { data: Float32Array; from: number; to: number; label: string; rgb?: 'stored' | 'axes' };
   readonly needles?: { data: Float32Array; label: string };
+  /** Copies of it: 16 numbers each, and a colour each where they have one. */
+  readonly instances?: { matrices: Float32Array; colours?: Float32Array };
+}
+
+/** Key of one of the geometries that copies are made of. */
+export const partKey = (key: string, part: number) => (part === 0 ? key : `${key}/${part}`);
+
+/** Lines of a picture: pairs of xyz, world space. */
+export interface PictureLines {
+  readonly key: string;
+  readonly as: 'curve' | 'inner' | 'outer';
+  readonly data: Float32Array;
 }
 
 /** What is known of a table, for its header. */
 export interface TableHeader {
   readonly rows: number;
-  readonly on: AttributePlace | 'single';
+  readonly on: ColumnPlace | 'single';
   readonly columns: readonly { label: string; part: string; unit: string; whole: boolean }[];
   /** Changes whenever the numbers may have. */
   readonly version: number;
@@ -98,6 +113,9 @@ export interface Picture {
   readonly id: number;
   readonly frame: number;
   readonly meshes: readonly PictureMesh[];
+  readonly lines: readonly PictureLines[];
+  /** Carriers that graphs put under objects: sixteen numbers each. */
+  readonly carriers: Readonly<Record<string, readonly number[]>>;
   readonly reports: Record<string, NodeReport>;
   readonly statistics: Record<string, Statistics>;
   readonly table: TableHeader | null;

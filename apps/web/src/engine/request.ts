@@ -1,10 +1,14 @@
 import {
-  contextMesh,
+  contextGeometry,
+  drivingNodes,
+  isGeometryKind,
+  nodeTitle,
   resolveGraph,
   shownResults,
   SHOWN_PORT,
   type PortRef,
   type Project,
+  type ResolvedNode,
 } from '@umberfish/core';
 import type { Pin, UiState } from '../state/ui-slice.ts';
 import type { CompareRequest, PictureRequest, Side } from './protocol.ts';
@@ -23,20 +27,28 @@ export function requestFor(project: Project, ui: UiState, id: number): Omit<Pict
   const preview = graph?.preview ? resolveGraph(graph).get(graph.preview) : undefined;
   // 1. Results; those of a graph that previews a node give way to it.
   const visible = new Set(project.objects.filter((o) => isVisible(project, o.id)).map((o) => o.id));
+  const falloffOf = (node: ResolvedNode | undefined) => {
+    const output = node?.outputs.find((o) => o.kind === 'falloff');
+    return node && output ? { node: node.record.id, port: output.id, label: nodeTitle(node) } : null;
+  };
+  // A previewed falloff paints what is shown, so that hides nothing.
+  const paintWith = falloffOf(preview);
   for (const r of shownResults(project)) {
-    if (preview && r.graph === graph?.id) continue;
+    if (preview && !paintWith && r.graph === graph?.id) continue;
     if (r.object !== null && !visible.has(r.object)) continue;
     shown.push({ key: r.node, ref: { node: r.node, port: SHOWN_PORT } });
   }
-  if (preview && graph) {
+  if (preview && graph && !paintWith) {
     const output =
       preview.outputs.find((o) => o.id === ui.port?.port && ui.port.node === preview.record.id) ??
       preview.outputs[0];
-    const mesh = preview.outputs.find((o) => o.kind === 'mesh');
-    const context = mesh ? { node: preview.record.id, port: mesh.id } : contextMesh(graph, preview.record.id);
+    const mesh = preview.outputs.find((o) => isGeometryKind(o.kind));
+    const context = mesh
+      ? { node: preview.record.id, port: mesh.id }
+      : contextGeometry(graph, preview.record.id);
     if (context) {
       const colourBy =
-        output && output.kind !== 'mesh'
+        output && !isGeometryKind(output.kind)
           ? { node: preview.record.id, port: output.id, label: output.label }
           : undefined;
       shown.push({ key: PREVIEW_KEY, ref: context, colourBy });
@@ -52,7 +64,8 @@ export function requestFor(project: Project, ui: UiState, id: number): Omit<Pict
     const node = resolveGraph(graph).get(ui.port.node);
     const output = node?.outputs.find((o) => o.id === ui.port?.port);
     if (output || ui.port.port === SHOWN_PORT) {
-      const context = output && output.kind !== 'mesh' ? (contextMesh(graph, ui.port.node) ?? null) : null;
+      const context =
+        output && !isGeometryKind(output.kind) ? (contextGeometry(graph, ui.port.node) ?? null) : null;
       table = {
         ref: ui.port,
         label: output?.label ?? 'mesh',
@@ -71,11 +84,15 @@ export function requestFor(project: Project, ui: UiState, id: number): Omit<Pict
     if (side.context) wanted.push(side.context);
   }
   wanted.push(...statistics);
+  const picked = graph && ui.nodes.length === 1 ? resolveGraph(graph).get(ui.nodes[0]) : undefined;
+  const falloffs = [paintWith, falloffOf(picked)].filter((f) => f !== null);
+  wanted.push(...falloffs);
+  wanted.push(...drivingNodes(project).map((node) => ({ node, port: SHOWN_PORT })));
   // 3. Everything a selected node gives, so that its card tells.
   for (const id of graph ? ui.nodes.slice(0, 1) : []) {
     const node = graph ? resolveGraph(graph).get(id) : undefined;
     for (const o of node?.outputs ?? [])
-      if (o.kind === 'mesh' || o.kind === 'matrix' || ui.nodes.length === 1)
+      if (isGeometryKind(o.kind) || o.kind === 'matrix' || ui.nodes.length === 1)
         wanted.push({ node: id, port: o.id });
   }
   // 4. Meshes as they are: objects nothing replaces, and the rest of those something does.
@@ -92,6 +109,8 @@ export function requestFor(project: Project, ui: UiState, id: number): Omit<Pict
     table,
     compare,
     paint: ui.paint,
+    falloffs,
+    paintWith,
   };
 }
 
@@ -108,7 +127,8 @@ function compareOf(project: Project, ui: UiState): CompareRequest | null {
         .get(pin.node)
         ?.outputs.find((o) => o.id === pin.port);
     if (!graph || (!output && pin.port !== SHOWN_PORT)) return null;
-    const context = output && output.kind !== 'mesh' ? (contextMesh(graph, pin.node) ?? null) : null;
+    const context =
+      output && !isGeometryKind(output.kind) ? (contextGeometry(graph, pin.node) ?? null) : null;
     const { frame, rest } = pin;
     return { ref: { node: pin.node, port: pin.port }, label: output?.label ?? 'mesh', unit: output?.unit ?? '', frame, rest, context }; // prettier-ignore
   };

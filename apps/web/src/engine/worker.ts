@@ -1,6 +1,7 @@
 import { expose, transfer } from 'comlink';
 import {
   Cancelled,
+  copiesToMesh,
   Evaluator,
   growPoints,
   invertPoints,
@@ -13,11 +14,15 @@ import {
   type Project,
 } from '@umberfish/core';
 import {
+  curveLines,
+  falloffLines,
+  instancesOf,
   makePictureTopology,
   needlesBetween,
   onPoints,
   paint,
   paintAttribute,
+  paintFalloff,
   pictureTopologyId,
   vertexNormals,
   vertexPositions,
@@ -27,7 +32,9 @@ import { COMPARE_KEYS } from './request.ts';
 import { sideValue, TableDesk, type Sort } from './table-desk.ts';
 import {
   CONTROL,
+  partKey,
   type Picture,
+  type PictureLines,
   type PictureMesh,
   type PictureRequest,
   type Side,
@@ -119,6 +126,8 @@ class Studio {
         id: request.id,
         frame: request.frame,
         meshes,
+        lines: linesOf(request, evaluation),
+        carriers: carriersOf(request, evaluation),
         reports: Object.fromEntries(evaluation.reports),
         statistics: this.statisticsOf(request, evaluation),
         table: this.tableOf(request, evaluation, meshes, checkpoint),
@@ -140,12 +149,13 @@ class Studio {
     const value = this.evaluator
       .evaluate({ project: request.project, frame: request.frame, wanted: [ref] })
       .value(ref);
-    if (value?.form !== 'geometry') {
+    const mesh = value?.form === 'copies' ? copiesToMesh(value.copies) : value?.form === 'geometry' ? value.mesh : undefined; // prettier-ignore
+    if (!mesh) {
       throw new Error('There is no mesh to export: the result has an error or nothing arrives at it.');
     }
-    const named = [{ name: request.name, mesh: value.mesh }];
+    const named = [{ name: request.name, mesh }];
     if (request.format === 'glb') return { content: await writeGlb(named) };
-    const materials = value.mesh.materials.length > 0 ? writeMtl(named) : undefined;
+    const materials = mesh.materials.length > 0 ? writeMtl(named) : undefined;
     return { content: writeObj(named, request.library), materials };
   }
 
@@ -218,16 +228,27 @@ class Studio {
 
   private meshesOf(request: PictureRequest, evaluation: Evaluation, checkpoint: () => void): PictureMesh[] {
     const meshes: PictureMesh[] = [];
+    const weights = request.paintWith ? evaluation.value(request.paintWith) : undefined;
+    const falloff = weights?.form === 'falloff' ? weights.falloff : undefined;
     for (const { key, ref, colourBy } of request.shown) {
       const value = evaluation.value(ref);
-      if (value?.form !== 'geometry') continue;
       const column = colourBy ? evaluation.value(colourBy) : undefined;
+      if (value?.form === 'copies') {
+        const by = { column: column?.form === 'column' && column.owner === value.copies.id ? column : undefined, falloff }; // prettier-ignore
+        value.copies.sources.forEach(
+          (source, i) =>
+          meshes.push({ ...this.meshFor(partKey(key, i), source, checkpoint), instances: instancesOf(value.copies, i, by) }), // prettier-ignore
+        );
+      }
+      if (value?.form !== 'geometry') continue;
       const fits = column?.form === 'column' && column.owner === value.mesh.topology.id;
       const painted = fits
         ? paint(value.mesh, onPoints(value.mesh, column), colourBy?.label ?? '')
-        : request.paint
-          ? paintAttribute(value.mesh, request.paint)
-          : {};
+        : falloff
+          ? paintFalloff(value.mesh, falloff, request.paintWith?.label ?? '', value.mesh.positions)
+          : request.paint
+            ? paintAttribute(value.mesh, request.paint)
+            : {};
       meshes.push({ ...this.meshFor(key, value.mesh, checkpoint), ...painted });
     }
     for (const id of request.assets) {
@@ -296,6 +317,28 @@ class Studio {
     }
     return this.desk.compare(compare, a, b);
   }
+}
+
+/** Curves that are shown, and the boundaries of falloffs that are looked at. */
+function linesOf(request: PictureRequest, evaluation: Evaluation): PictureLines[] {
+  const curves = request.shown.flatMap(({ key, ref }) => {
+    const value = evaluation.value(ref);
+    return value?.form === 'curves' ? [curveLines(key, value.curves)] : [];
+  });
+  const falloffs = request.falloffs.flatMap((ref) => {
+    const value = evaluation.value(ref);
+    return value?.form === 'falloff' ? falloffLines(ref.node, value.falloff) : [];
+  });
+  return [...curves, ...falloffs];
+}
+
+function carriersOf(request: PictureRequest, evaluation: Evaluation): Picture['carriers'] {
+  const out: Record<string, readonly number[]> = {};
+  for (const ref of request.wanted) {
+    const value = ref.port === SHOWN_PORT ? evaluation.value(ref) : undefined;
+    if (value?.form === 'carriers') for (const [id, m] of value.carriers) out[id] = Array.from(m);
+  }
+  return out;
 }
 
 function buffersOf(meshes: readonly PictureMesh[]): ArrayBuffer[] {

@@ -1,5 +1,5 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
-import type { AttributePlace, PortRef } from '@umberfish/core';
+import type { AttributePlace, CurvePick, PortRef } from '@umberfish/core';
 import type { Paint } from '../engine/protocol.ts';
 
 export type StageTool = 'move' | 'turn' | 'size';
@@ -34,6 +34,10 @@ export interface UiState {
   paint: Paint | null;
   /** The point set that is being chosen in the stage. */
   choosing: { object: string; set: string } | null;
+  /** Of the picked curve: what is taken hold of, and whether clicks in the stage add points. */
+  curvePoint: CurvePick | null;
+  drawing: boolean;
+  snap: 'none' | 'grid' | 'surface';
   /** A picked element of the table, a point in the stage. */
   element: number | null;
   frame: number;
@@ -65,6 +69,9 @@ const initial: UiState = {
   differenceNeedles: false,
   paint: null,
   choosing: null,
+  curvePoint: null,
+  drawing: false,
+  snap: 'none',
   element: null,
   frame: 1,
   playing: false,
@@ -109,6 +116,8 @@ const slice = createSlice({
       if (same(state.objects, payload)) return;
       state.objects = payload;
       state.section = null;
+      state.curvePoint = null;
+      state.drawing = false;
       if (state.choosing && !payload.includes(state.choosing.object)) state.choosing = null;
       if (payload.length > 0) state.nodes = [];
     },

@@ -10,3 +10,5 @@ export * from './spread.ts';
 export * from './smooth.ts';
 export * from './merge.ts';
 export * from './replacing.ts';
+export * from './solids.ts';
+export * from './subdivide.ts';

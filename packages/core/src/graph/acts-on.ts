@@ -16,7 +16,8 @@ export function nodesActingOn(project: Project, object: string): ResolvedNode[] 
     if (!node || seen.has(node.record.id)) return;
     seen.add(node.record.id);
     for (const port of node.inputs) {
-      const wire = port.kind === 'mesh' ? node.wires.get(port.id) : undefined;
+      const carries = port.kind === 'mesh' || port.kind === 'geometry' || port.kind === 'copies';
+      const wire = carries ? node.wires.get(port.id) : undefined;
       if (wire) visit(nodes.get(wire.from.node));
     }
     const reads = node.definition?.reads?.(node.settings) ?? [];

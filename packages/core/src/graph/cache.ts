@@ -9,6 +9,8 @@ export interface PortSummary {
   readonly count: number;
   /** Attributes of a geometry, for offering their names. */
   readonly attributes?: readonly { name: string; type: string; on: string }[];
+  /** A falloff in words. */
+  readonly words?: string;
   /** Numbers of a single, for showing it. */
   readonly single?: readonly number[];
 }
@@ -102,6 +104,10 @@ function buffersOf(entry: Entry): Set<ArrayBufferLike> {
       buffers.add(v.mesh.positions.buffer);
       buffers.add(v.mesh.topology.cornerPoints.buffer);
       for (const a of v.mesh.attributes) buffers.add(a.data.buffer);
+    } else if (v.form === 'curves') buffers.add(v.curves.positions.buffer).add(v.curves.handles.buffer);
+    else if (v.form === 'copies') {
+      buffers.add(v.copies.matrices.buffer).add(v.copies.which.buffer);
+      for (const a of v.copies.attributes) buffers.add(a.data.buffer);
     }
   }
   return buffers;

@@ -1,13 +1,19 @@
 import type { FormulaValue, ProgramBuilder, ProgramRunner } from '../expression/index.ts';
 import type { AttributePlace, AttributeRole, AttributeType } from '../geometry/attributes.ts';
-import type { InputValue, NodeRecord, SettingValue } from '../project/schema.ts';
+import type { InputValue, NodeRecord, Project, SettingValue } from '../project/schema.ts';
+import type { Copies } from '../copies/copies.ts';
+import type { Curves } from '../curves/curves.ts';
+import type { Falloff } from '../falloffs/falloff.ts';
 import type { Mesh } from '../geometry/mesh.ts';
 import type { Matrix } from '../maths/matrix.ts';
 import type { Problem } from './problems.ts';
 import type { ElementKind, Value, ValueKind } from './values.ts';
 
-/** What an input takes: a kind, or `value`: a number or a vector, single or column alike. */
-export type PortKind = ValueKind | 'value';
+/**
+ * What an input takes: a kind, or `value`: a number or a vector, single or column alike; `weight`: numbers, or a falloff
+ * that is weighed on the points of another input; `geometry`: a mesh, curves or copies.
+ */
+export type PortKind = ValueKind | 'value' | 'weight' | 'geometry';
 
 /** Limits of a typed number: `min`/`max` are what dragging reaches; with `hard`, typing cannot pass them. */
 export interface NumberRange {
@@ -30,6 +36,8 @@ export interface InputPort {
   uniform?: boolean;
   /** May stay without a wire and without a default. */
   optional?: boolean;
+  /** Of a weight: the input whose points a falloff is weighed on; `mesh` when left out. */
+  weighs?: string;
 }
 
 export interface OutputPort {
@@ -41,8 +49,17 @@ export interface OutputPort {
   unit?: string;
 }
 
+/** Kinds of objects a setting takes; `locator` is anything that has a place of its own. */
+export type ObjectTakes = 'mesh' | 'any' | 'locator' | 'curve' | 'group';
+
 /** A dial of a node that is not a port. */
-export type Setting = { id: string; label: string; help: string } & (
+export type Setting = {
+  id: string;
+  label: string;
+  help: string;
+  /** Whether it matters with the other settings as they are; left out: always. */
+  shown?: (settings: Settings) => boolean;
+} & (
   | { type: 'choice'; options: readonly { value: string; label: string }[]; default: string }
   | { type: 'toggle'; default: boolean }
   | { type: 'text'; default: string }
@@ -53,7 +70,7 @@ export type Setting = { id: string; label: string; help: string } & (
   | { type: 'formula'; default: string }
   /** Offsets of single points, made in the stage. */
   | { type: 'offsets'; default: SettingValue }
-  | { type: 'object'; takes: 'mesh' | 'any' | 'locator'; optional?: boolean }
+  | { type: 'object'; takes: ObjectTakes; optional?: boolean }
 );
 
 /** Settings with the defaults filled in. */
@@ -129,7 +146,8 @@ export interface ElementNode {
 }
 
 /** An object facet a node depends on (DECISIONS 11). */
-export type FacetName = 'source' | 'world' | 'rest' | 'result' | 'channels' | 'carrier';
+export type FacetName =
+  'source' | 'world' | 'rest' | 'result' | 'channels' | 'carrier' | 'members' | 'restMembers';
 export interface FacetRef {
   object: string;
   facet: FacetName;
@@ -145,6 +163,9 @@ export interface NodeContext {
   /** The value at an input: from its wire, its expression, or typed; undefined when an optional one is empty. */
   input(port: string): Value | undefined;
   mesh(port: string): Mesh;
+  curves(port: string): Curves;
+  copies(port: string): Copies;
+  falloff(port: string): Falloff;
   /** A single number at a port. @throws NodeError when a column arrives. */
   number(port: string): number;
   integer(port: string): number;
@@ -163,6 +184,7 @@ export interface NodeContext {
 
 /** An object as a node sees it. */
 export interface ObjectView {
+  readonly id: string;
   readonly name: string;
   /** The mesh in the object's own space, or undefined when it has none. */
   readonly source: Mesh | undefined;
@@ -170,6 +192,13 @@ export interface ObjectView {
   readonly lostSource: boolean;
   /** What Show Mesh made of it, in world space, or undefined. */
   readonly result: Mesh | undefined;
+  /** Of a curve object: its splines in its own space, now and at rest. */
+  readonly curve: Curves | undefined;
+  readonly restCurve: Curves | undefined;
+  /** Of a group: what hangs under it, at any depth. */
+  readonly members: readonly ObjectView[];
+  /** What hangs directly under it. */
+  readonly children: readonly ObjectView[];
   readonly world: Matrix;
   readonly rest: Matrix;
 }
@@ -202,6 +231,8 @@ export interface NodeDefinition {
   reads?(settings: Settings): readonly FacetRef[];
   /** The object whose result it makes, if any. */
   writesResultOf?(settings: Settings): string | null;
+  /** The objects whose carriers it makes, if any. */
+  drives?(settings: Settings, project: Project): readonly string[];
   /** Whether it reads the clock itself (expressions are known without this). */
   readsTime?(settings: Settings): boolean;
   /** Output to input: what a skipped or failed node hands on. */
@@ -210,7 +241,18 @@ export interface NodeDefinition {
   elements?: ElementNode;
 }
 
-export type NodeGroup = 'Bring in' | 'Read and write' | 'Maths' | 'Deformers' | 'Flow';
+export const NODE_GROUPS = [
+  'Bring in',
+  'Read and write',
+  'Maths',
+  'Falloffs',
+  'Proximity',
+  'Curves',
+  'Deformers',
+  'Copies',
+  'Flow',
+] as const;
+export type NodeGroup = (typeof NODE_GROUPS)[number];
 
 /** Settings of a record with the definition's defaults for what is missing or of the wrong type. */
 export function settingsOf(definition: NodeDefinition, node: NodeRecord): Settings {

@@ -1,19 +1,28 @@
 import type { AttributePlace } from '../geometry/attributes.ts';
+import { weigh } from '../falloffs/weigh.ts';
 import { elementCount, type Mesh } from '../geometry/mesh.ts';
 import type { Elements, LaneSource, Link } from './links.ts';
-import type { ElementPlan, LaneKind, Uniforms } from './definition.ts';
+import type { Falloff } from '../falloffs/falloff.ts';
+import type { ElementPlan, InputPort, LaneKind, Uniforms } from './definition.ts';
 import { KIND_WORDS } from './kinds.ts';
 import { meshColumn } from './mesh-lane.ts';
 import { NodeError, type Problem } from './problems.ts';
 import { originsOf, type ResolvedNode } from './resolve.ts';
-import type { Column, ElementKind, Single, Value } from './values.ts';
+import {
+  pointColumn,
+  type Column,
+  type ColumnPlace,
+  type ElementKind,
+  type Single,
+  type Value,
+} from './values.ts';
 
 /** A column that the chain it belongs to has not computed, and may never store. */
 export interface Pending<Run> {
   readonly form: 'pending';
   readonly kind: LaneKind;
   readonly count: number;
-  readonly on: AttributePlace;
+  readonly on: ColumnPlace;
   readonly owner: string;
   readonly run: Run;
   readonly output: number;
@@ -43,14 +52,21 @@ export function gatherElements<Run>(
   inputAt: (port: string) => Arriving<Run> | undefined,
   linkOf: (run: Run) => Link,
   report: (problem: Problem) => void,
+  checkpoint: () => void,
 ): ElementInputs {
   const arriving = new Map<string, Arriving<Run>>();
   const meshes = new Map<string, Mesh>();
+  const falloffs = new Map<InputPort, Falloff>();
   const kinds: Record<string, ElementKind> = {};
   const uniforms: Record<string, number> = {};
   for (const port of node.inputs) {
     const value = inputAt(port.id);
     if (!value || value.kind === 'matrix') continue;
+    if (value.form === 'falloff') {
+      falloffs.set(port, value.falloff);
+      continue;
+    }
+    if (value.form === 'curves' || value.form === 'copies' || value.form === 'carriers') continue;
     if (value.form === 'geometry') {
       meshes.set(port.id, value.mesh);
       continue;
@@ -58,6 +74,14 @@ export function gatherElements<Run>(
     arriving.set(port.id, value);
     kinds[port.id] = value.kind;
     if (value.form === 'single' && value.data.length === 1) uniforms[port.id] = value.data[0];
+  }
+  for (const [port, falloff] of falloffs) {
+    const mesh = meshes.get(port.weighs ?? 'mesh');
+    if (!mesh)
+      throw new NodeError({ code: 'input-missing', port: port.weighs ?? 'mesh', needs: KIND_WORDS.mesh });
+    const weights = weigh(falloff, mesh.positions, new Float32Array(mesh.topology.pointCount), checkpoint);
+    arriving.set(port.id, pointColumn(mesh, 'number', weights));
+    kinds[port.id] = 'number';
   }
   const plan = node.definition?.elements?.plan(node.settings, kinds, meshes);
   if (!plan) throw new NodeError({ code: 'unknown-type', type: node.record.type });
@@ -112,7 +136,7 @@ function pairColumns<Run>(
 ): Elements | undefined {
   let first = mesh;
   for (const { id, port, value, isMesh } of inputs) {
-    if (value.form === 'single' || value.form === 'geometry') continue;
+    if (value.form !== 'column' && value.form !== 'pending') continue;
     const { count, on, owner } = value;
     if (!first) first = { id, count, on, owner, port, isMesh };
     else if (first.count !== count) {

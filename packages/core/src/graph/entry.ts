@@ -1,16 +1,19 @@
 import type { Entry, PortSummary } from './cache.ts';
 import { allFinite } from '../maths/finite.ts';
-import type { Value } from './values.ts';
+import { falloffWords } from '../falloffs/falloff.ts';
+import { pointsOf } from './points-of.ts';
+import { isNumbers, type Value } from './values.ts';
 
 /** The first number of a value that is not finite, by element, and how many there are. */
 export function firstBad(value: Value): { index: number; count: number } | undefined {
-  const data = value.form === 'geometry' ? value.mesh.positions : value.data;
+  const data = isNumbers(value) ? value.data : pointsOf(value);
+  if (!data) return undefined;
   if (
     data instanceof Int32Array ||
     (data instanceof Float32Array ? allFinite(data, 0, data.length) : data.every(Number.isFinite))
   )
     return undefined;
-  const width = value.form === 'geometry' || value.kind === 'vector' ? 3 : 1;
+  const width = !isNumbers(value) || value.kind === 'vector' ? 3 : 1;
   let index = -1;
   let count = 0;
   for (let i = 0; i < data.length; i++) {
@@ -31,6 +34,15 @@ function summaryOf(value: Value): PortSummary {
     const attributes = value.mesh.attributes.map(({ name, type, on }) => ({ name, type, on }));
     return { form: 'geometry', kind: 'mesh', count: value.mesh.topology.pointCount, attributes };
   }
+  if (value.form === 'curves')
+    return { form: 'curves', kind: 'curves', count: value.curves.shape.pointCount };
+  if (value.form === 'copies') {
+    const attributes = value.copies.attributes.map(({ name, type }) => ({ name, type, on: 'copy' }));
+    return { form: 'copies', kind: 'copies', count: value.copies.count, attributes };
+  }
+  if (value.form === 'falloff')
+    return { form: 'falloff', kind: 'falloff', count: 1, words: falloffWords(value.falloff) };
+  if (value.form === 'carriers') return { form: 'carriers', kind: 'carriers', count: value.carriers.size };
   if (value.form === 'column') return { form: 'column', kind: value.kind, count: value.count };
   return { form: 'single', kind: value.kind, count: 1, single: Array.from(value.data) };
 }

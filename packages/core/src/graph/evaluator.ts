@@ -2,13 +2,24 @@ import type { Mesh } from '../geometry/mesh.ts';
 import { SHOWN_PORT } from '../nodes/index.ts';
 import type { Project } from '../project/schema.ts';
 import { withPointSets } from '../scene/point-sets.ts';
-import { objectsById, worldMatrix } from '../scene/world.ts';
+import { membersOf, objectsById, worldMatrix } from '../scene/world.ts';
+import { curvesOf } from '../curves/curves.ts';
+import type { Matrix } from '../maths/matrix.ts';
+import { memoize } from '../memo.ts';
 import { Cache, type Entry, type PortSummary } from './cache.ts';
-import { makePlan, isElementUnit, readsLane, resultUnit, type Plan, type PlannedUnit } from './plan.ts';
+import {
+  drivingUnit,
+  makePlan,
+  isElementUnit,
+  readsLane,
+  resultUnit,
+  type Plan,
+  type PlannedUnit,
+} from './plan.ts';
 import { UnitRun, type RunServices } from './run-unit.ts';
 import { Cancelled, type Problem } from './problems.ts';
 import type { PortRef } from './resolve.ts';
-import type { ObjectView } from './definition.ts';
+import type { FacetRef, ObjectView } from './definition.ts';
 import type { Value } from './values.ts';
 
 export type { PortSummary } from './cache.ts';
@@ -243,8 +254,7 @@ export class Evaluator {
       for (const port of wants) planned.wanted.add(port);
       for (const from of planned.inputs.values()) if (from.unit) want(from.unit, from.port);
       for (const read of planned.unit.reads) {
-        const made = read.facet === 'result' ? resultUnit(plan, read.object) : undefined;
-        if (made) want(made, SHOWN_PORT);
+        for (const made of madeFor(plan, read)) want(made, SHOWN_PORT);
       }
     }
     return needed;
@@ -256,14 +266,27 @@ export class Evaluator {
     const assets = this.assets;
     const made = resultUnit(plan, id);
     const shown = made ? this.cache.get(made.key)?.values.get(SHOWN_PORT) : undefined;
+    const driven = (object: string) => this.carrierOf(plan, object);
+    const members = object.type === 'group' ? membersOf(plan.project.objects, id) : [];
     return {
+      id,
       name: object.name,
       source: withPointSets(object.mesh === null ? undefined : assets.get(object.mesh), object.sets),
       lostSource: object.mesh !== null && !assets.has(object.mesh),
       result: shown?.form === 'geometry' ? shown.mesh : undefined,
-      world: worldMatrix(plan.objects, id),
+      curve: object.curve ? curvesInOwnSpace(object.curve) : undefined,
+      restCurve: object.restCurve ? curvesInOwnSpace(object.restCurve) : undefined,
+      members: members.flatMap((m) => this.viewObject(plan, m.id) ?? []),
+      children: members.filter((m) => m.parent === id).flatMap((m) => this.viewObject(plan, m.id) ?? []),
+      world: worldMatrix(plan.objects, id, 'channels', driven),
       rest: worldMatrix(plan.objects, id, 'rest'),
     };
+  }
+
+  private carrierOf(plan: Plan, object: string): Readonly<Matrix> | undefined {
+    const driving = drivingUnit(plan, object);
+    const made = driving ? this.cache.get(driving.key)?.values.get(SHOWN_PORT) : undefined;
+    return made?.form === 'carriers' ? made.carriers.get(object) : undefined;
   }
 
   private report(plan: Plan, needed: ReadonlySet<PlannedUnit>, computed: readonly string[]): Evaluation {
@@ -290,4 +313,22 @@ export class Evaluator {
     };
     return { value, reports, computed, frame: plan.frame };
   }
+}
+
+/** Curves of a record, made once, so that what is derived from them is kept. */
+const curvesInOwnSpace = memoize(curvesOf);
+
+/** Units behind a facet: what makes a result, and what carries an object, its parents or the members of a group. */
+function madeFor(plan: Plan, read: FacetRef): PlannedUnit[] {
+  const object = plan.objects.get(read.object);
+  if (!object) return [];
+  if (read.facet === 'result') return [resultUnit(plan, object.id)].filter((u) => u !== undefined);
+  if (read.facet === 'members') {
+    return membersOf(plan.project.objects, object.id).flatMap((m) =>
+      (['result', 'world'] as const).flatMap((facet) => madeFor(plan, { object: m.id, facet })),
+    );
+  }
+  if (read.facet !== 'world') return [];
+  const above = object.parent === null ? [] : madeFor(plan, { object: object.parent, facet: 'world' });
+  return [drivingUnit(plan, object.id), ...above].filter((u) => u !== undefined);
 }

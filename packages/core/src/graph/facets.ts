@@ -1,5 +1,6 @@
 import { memoize } from '../memo.ts';
 import type { Project } from '../project/schema.ts';
+import { membersOf } from '../scene/world.ts';
 import type { FacetName, FacetRef } from './definition.ts';
 import { nodeTitle, resolveProject, type ResolvedNode } from './resolve.ts';
 import { SHOWN_PORT } from '../nodes/index.ts';
@@ -29,6 +30,8 @@ export interface FacetGraph {
   readonly unitOfPort: ReadonlyMap<string, Vertex>;
   /** Show Mesh nodes that make the result of an object. */
   readonly writers: ReadonlyMap<string, readonly ResolvedNode[]>;
+  /** Nodes that make the carrier of an object. */
+  readonly drivers: ReadonlyMap<string, readonly ResolvedNode[]>;
   /** For every vertex on a true loop, the names of what is on it, in order, the first again at the end. */
   readonly loops: ReadonlyMap<Vertex, readonly string[]>;
 }
@@ -40,6 +43,7 @@ export const facetGraph = memoize((project: Project): FacetGraph => {
   const units = new Map<Vertex, Unit>();
   const unitOfPort = new Map<string, Vertex>();
   const writers = new Map<string, ResolvedNode[]>();
+  const drivers = new Map<string, ResolvedNode[]>();
   for (const node of nodes.values()) {
     for (const unit of unitsOf(node)) {
       units.set(unit.vertex, unit);
@@ -47,6 +51,9 @@ export const facetGraph = memoize((project: Project): FacetGraph => {
     }
     const object = node.definition?.writesResultOf?.(node.settings);
     if (object) writers.set(object, [...(writers.get(object) ?? []), node]);
+    if (node.record.skip) continue;
+    for (const driven of node.definition?.drives?.(node.settings, project) ?? [])
+      drivers.set(driven, [...(drivers.get(driven) ?? []), node]);
   }
   for (const unit of units.values()) {
     const wires = [...unit.node.wires.values()].map((w) => unitOfPort.get(`${w.from.node}.${w.from.port}`));
@@ -61,16 +68,20 @@ export const facetGraph = memoize((project: Project): FacetGraph => {
       object.parent ? [facetVertex({ object: object.parent, facet })] : [];
     on('source');
     on('channels');
-    on('carrier');
+    const driving = drivers.get(object.id) ?? [];
+    on('carrier', ...driving.map((n) => unitOfPort.get(`${n.record.id}.${SHOWN_PORT}`) as Vertex));
     on('world', mine('carrier'), mine('channels'), ...parent('world'));
-    on('rest', mine('carrier'), ...parent('rest'));
+    on('rest', ...parent('rest'));
     const makers = (writers.get(object.id) ?? []).map(
       (n) => unitOfPort.get(`${n.record.id}.${SHOWN_PORT}`) as Vertex,
     );
     on('result', ...makers);
+    on('restMembers');
+    const under = object.type === 'group' ? membersOf(project.objects, object.id) : [];
+    on('members', ...under.flatMap((m) => (['source', 'world', 'rest', 'result'] as const).map((facet) => facetVertex({ object: m.id, facet })))); // prettier-ignore
   }
   const loops = findLoops(dependencies, (v) => vertexName(v, project, units));
-  return { dependencies, units, unitOfPort, writers, loops };
+  return { dependencies, units, unitOfPort, writers, drivers, loops };
 });
 
 function unitsOf(node: ResolvedNode): Unit[] {
@@ -180,4 +191,10 @@ export function downstreamOf(graph: FacetGraph, start: Vertex): ReadonlySet<Vert
     }
   }
   return seen;
+}
+
+/** Nodes that carry objects, by id; skipped ones carry nothing. */
+export function drivingNodes(project: Project): string[] {
+  const { drivers } = facetGraph(project);
+  return [...new Set([...drivers.values()].flatMap((all) => all.map((n) => n.record.id)))];
 }

@@ -6,7 +6,7 @@ import { checkConnection, wireNote } from './connect.ts';
 import { downstreamOf, facetGraph, facetVertex } from './facets.ts';
 import { outputKinds } from './resolve.ts';
 import { statisticsOf } from './statistics.ts';
-import { contextMesh, makeTable, sortRows, tableRows, tableToCsv } from './table.ts';
+import { contextGeometry, makeTable, sortRows, tableRows, tableToCsv } from './table.ts';
 import { meshValue, numberValue, pointColumn } from './values.ts';
 
 describe('connections', () => {
@@ -117,8 +117,8 @@ describe('statistics and tables', () => {
 
   test('a column is listed beside the positions of its own mesh', () => {
     const g = swell();
-    expect(contextMesh(g, 'response')).toEqual({ node: 'in', port: 'mesh' });
-    expect(contextMesh(g, 'locator')).toBeUndefined();
+    expect(contextGeometry(g, 'response')).toEqual({ node: 'in', port: 'mesh' });
+    expect(contextGeometry(g, 'locator')).toBeUndefined();
     const mesh = makeGrid([2, 2], [2, 2]);
     const e = evaluatorOf(mesh).evaluate({
       project: project([g], [1, 0, 0]),

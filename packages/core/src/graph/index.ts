@@ -13,3 +13,4 @@ export * from './chains.ts';
 export * from './compare.ts';
 export * from './mesh-lane.ts';
 export * from './acts-on.ts';
+export * from './points-of.ts';

@@ -9,7 +9,13 @@ export const KIND_TAGS: Record<PortKind, string> = {
   vector: 'xyz',
   matrix: 'mat',
   mesh: 'mesh',
+  curves: 'curv',
+  copies: 'copy',
+  falloff: 'fall',
+  carriers: 'mats',
   value: 'any',
+  weight: 'wt',
+  geometry: 'geo',
 };
 
 /** A kind in a sentence. */
@@ -20,6 +26,12 @@ export const KIND_WORDS: Record<PortKind, string> = {
   vector: 'a vector (xyz)',
   matrix: 'a matrix (mat)',
   mesh: 'a mesh',
+  curves: 'curves',
+  copies: 'copies',
+  falloff: 'a falloff',
+  carriers: 'carriers of objects',
+  weight: 'a weight (num) or a falloff',
+  geometry: 'a mesh, curves or copies',
   value: 'a number or vector (num, xyz)',
 };
 
@@ -29,6 +41,11 @@ const NUMERIC: readonly PortKind[] = ['number', 'integer', 'toggle'];
 export function accepts(to: PortKind, from: PortKind): boolean {
   if (to === from) return true;
   if (to === 'value') return NUMERIC.includes(from) || from === 'vector';
+  if (to === 'weight') return NUMERIC.includes(from) || from === 'value' || from === 'falloff';
+  // Copies become points where a mesh is asked for.
+  if (to === 'mesh') return from === 'copies' || from === 'geometry';
+  if (to === 'geometry') return from === 'mesh' || from === 'curves' || from === 'copies';
+  if (to === 'curves' || to === 'copies') return from === 'geometry';
   if (to === 'vector') return NUMERIC.includes(from) || from === 'value';
   if (NUMERIC.includes(to)) return NUMERIC.includes(from) || from === 'value';
   return false;
@@ -37,3 +54,7 @@ export function accepts(to: PortKind, from: PortKind): boolean {
 /** Whether entering makes one number serve all three axes. */
 export const spreadsToAxes = (to: PortKind, from: ValueKind): boolean =>
   to === 'vector' && NUMERIC.includes(from);
+
+/** Whether something of this kind has a place on the stage. */
+export const isGeometryKind = (kind: PortKind | undefined): boolean =>
+  kind === 'mesh' || kind === 'curves' || kind === 'copies' || kind === 'geometry';

@@ -1,4 +1,4 @@
-import type { AttributePlace } from '../geometry/attributes.ts';
+import type { ColumnPlace } from './values.ts';
 import type { FormulaValue, ProgramBuilder } from '../expression/index.ts';
 import type { ElementPlan, Kernel, LaneKind } from './definition.ts';
 import type { Column, Single } from './values.ts';
@@ -12,7 +12,7 @@ export const WIDTH: Record<LaneKind, 1 | 3> = { number: 1, vector: 3 };
 /** Who the elements of a chain are. */
 export interface Elements {
   readonly count: number;
-  readonly on: AttributePlace;
+  readonly on: ColumnPlace;
   readonly owner: string;
 }
 

@@ -1,11 +1,13 @@
+import { weigh } from '../falloffs/weigh.ts';
 import type { Mesh } from '../geometry/mesh.ts';
 import type { ExpressionScope } from '../expression/index.ts';
 import type { LaneKind, NodeContext, ObjectView } from './definition.ts';
 import { KIND_WORDS } from './kinds.ts';
 import type { PlannedUnit } from './plan.ts';
+import { pointsOf } from './points-of.ts';
 import { NodeError, type Origins, type Problem } from './problems.ts';
 import { originsOf } from './resolve.ts';
-import type { Value } from './values.ts';
+import { isNumbers, type Value } from './values.ts';
 
 /** What a node's context is made of. */
 export interface NodeAccess {
@@ -43,13 +45,43 @@ export function makeNodeContext(access: NodeAccess): NodeContext {
         throw new NodeError({ code: 'input-missing', port, needs: KIND_WORDS.mesh });
       return v.mesh;
     },
+    curves: (port) => {
+      const v = access.input(port);
+      if (v?.form !== 'curves')
+        throw new NodeError({ code: 'input-missing', port, needs: KIND_WORDS.curves });
+      return v.curves;
+    },
+    copies: (port) => {
+      const v = access.input(port);
+      if (v?.form !== 'copies')
+        throw new NodeError({ code: 'input-missing', port, needs: KIND_WORDS.copies });
+      return v.copies;
+    },
+    falloff: (port) => {
+      const v = access.input(port);
+      if (v?.form !== 'falloff')
+        throw new NodeError({ code: 'input-missing', port, needs: KIND_WORDS.falloff });
+      return v.falloff;
+    },
     number,
     integer: (port) => Math.round(number(port)),
     toggle: (port) => number(port) !== 0,
     lane: (port, kind, count) => {
-      const label = node.inputs.find((p) => p.id === port)?.label ?? port;
-      const origins = () => originsOf(node, [port, 'mesh']);
-      return wholeLane(access.input(port), kind, count, label, services.floats, origins);
+      const input = node.inputs.find((p) => p.id === port);
+      const value = access.input(port);
+      if (value?.form === 'falloff') {
+        const on = access.input(input?.weighs ?? 'mesh');
+        const points = on && pointsOf(on);
+        if (points?.length !== count * 3)
+          throw new NodeError({
+            code: 'input-missing',
+            port: input?.weighs ?? 'mesh',
+            needs: KIND_WORDS.geometry,
+          });
+        return weigh(value.falloff, points, services.floats(count), services.checkpoint);
+      }
+      const origins = () => originsOf(node, [port, input?.weighs ?? 'mesh']);
+      return wholeLane(value, kind, count, input?.label ?? port, services.floats, origins);
     },
     object: (setting) => objectAt(access, setting),
     time: { frame: scope.frame, seconds: scope.seconds, fraction: scope.fraction },
@@ -59,6 +91,15 @@ export function makeNodeContext(access: NodeAccess): NodeContext {
     checkpoint: services.checkpoint,
   };
 }
+
+/** What an object setting takes, in a sentence. */
+const OBJECT_WORDS = {
+  mesh: 'a mesh object',
+  curve: 'a curve object',
+  group: 'a group',
+  locator: 'a locator',
+  any: 'an object',
+};
 
 function objectAt(access: NodeAccess, id: string): ObjectView {
   const { node } = access.planned.unit;
@@ -70,7 +111,7 @@ function objectAt(access: NodeAccess, id: string): ObjectView {
     throw new NodeError({
       code: 'object-unset',
       setting: label,
-      needs: takesMesh ? 'a mesh object' : 'a locator',
+      needs: setting?.type === 'object' ? OBJECT_WORDS[setting.takes] : 'an object',
     });
   }
   const view = access.view(chosen);
@@ -89,7 +130,7 @@ function wholeLane(
   origins: () => Origins,
 ): Readonly<Float32Array> {
   const width = kind === 'vector' ? 3 : 1;
-  if (!value || value.form === 'geometry')
+  if (!value || !isNumbers(value))
     throw new NodeError({ code: 'input-missing', port, needs: KIND_WORDS[kind] });
   const sourceWidth = value.kind === 'vector' ? 3 : 1;
   if (value.form === 'column') {

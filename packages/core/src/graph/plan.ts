@@ -8,8 +8,8 @@ import {
   type ExpressionScope,
 } from '../expression/index.ts';
 import { memoize } from '../memo.ts';
-import type { InputValue, NumberSource, Project } from '../project/schema.ts';
-import { worldMatrix, type ObjectsById } from '../scene/world.ts';
+import type { InputValue, NumberSource, ObjectRecord, Project } from '../project/schema.ts';
+import { membersOf, worldMatrix, type ObjectsById } from '../scene/world.ts';
 import { typedInput, type FacetRef, type InputPort } from './definition.ts';
 import { facetGraph, facetVertex, type FacetGraph, type Unit, type Vertex } from './facets.ts';
 import type { PortRef } from './resolve.ts';
@@ -54,6 +54,7 @@ export interface Plan {
 }
 
 const setsText = memoize((sets: object) => JSON.stringify(sets));
+const curveText = memoize((curve: object) => hashText(JSON.stringify(curve)));
 const settingsText = memoize((settings: object) => JSON.stringify(settings));
 
 /**
@@ -118,6 +119,16 @@ function unitsBefore(facets: FacetGraph, v: Vertex): Vertex[] {
     else stack.push(...(facets.dependencies.get(d) ?? []));
   }
   return found;
+}
+
+/** The unit that makes an object's carrier, when exactly one does. */
+export function drivingUnit(
+  plan: Pick<Plan, 'facets' | 'byVertex'>,
+  object: string,
+): PlannedUnit | undefined {
+  const drivers = plan.facets.drivers.get(object) ?? [];
+  if (drivers.length !== 1) return undefined;
+  return plan.byVertex.get(plan.facets.unitOfPort.get(`${drivers[0].record.id}.${SHOWN_PORT}`) as Vertex);
 }
 
 /** The unit that makes an object's result, when exactly one does. */
@@ -188,16 +199,48 @@ function facetKey(plan: Plan, read: FacetRef): string {
   if (!object) return 'gone';
   switch (read.facet) {
     case 'source':
-      return `source ${object.mesh} ${object.mesh !== null && plan.hasAsset(object.mesh)} ${setsText(object.sets)}`;
+      return sourceKey(plan, object);
     case 'result': {
       const made = resultUnit(plan, read.object);
       return made ? `result ${made.key}` : `none ${object.mesh}`;
     }
     case 'rest':
       return `rest ${worldMatrix(plan.objects, object.id, 'rest').join(',')}`;
+    case 'restMembers':
+      return [object, ...plan.project.objects.filter((o) => o.parent === object.id)]
+        .map((o) => `${o.id} ${worldMatrix(plan.objects, o.id, 'rest').join(',')}`)
+        .join(';');
+    case 'members':
+      return membersOf(plan.project.objects, object.id)
+        .map((m) =>
+          [
+            m.id,
+            sourceKey(plan, m),
+            ...(['world', 'rest', 'result'] as const).map((facet) => facetKey(plan, { object: m.id, facet })),
+          ].join(),
+        ) // prettier-ignore
+        .join(';');
     default:
-      return `world ${worldMatrix(plan.objects, object.id).join(',')}`;
+      return `world ${worldMatrix(plan.objects, object.id).join(',')} ${carrierKeys(plan, object)}`;
   }
+}
+
+function sourceKey(plan: Plan, object: ObjectRecord): string {
+  const curves = [object.curve, object.restCurve].map((c) => (c ? curveText(c) : '')).join();
+  return `source ${object.mesh} ${object.mesh !== null && plan.hasAsset(object.mesh)} ${setsText(object.sets)} ${curves}`;
+}
+
+/** Keys of what carries an object and its parents. */
+function carrierKeys(plan: Plan, object: ObjectRecord): string {
+  const keys: string[] = [];
+  const seen = new Set<string>();
+  for (let at: ObjectRecord | undefined = object; at && !seen.has(at.id);) {
+    seen.add(at.id);
+    const driving = drivingUnit(plan, at.id);
+    if (driving) keys.push(driving.key);
+    at = at.parent === null ? undefined : plan.objects.get(at.parent);
+  }
+  return keys.join();
 }
 
 function typedNumbers(port: InputPort, value: InputValue, scope: ExpressionScope): TypedNumbers {

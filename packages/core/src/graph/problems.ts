@@ -33,6 +33,7 @@ export type ProblemData =
   | { code: 'range-empty'; value: number }
   | { code: 'mesh-empty' }
   | { code: 'two-writers'; object: string; other: string }
+  | { code: 'two-carriers'; object: string; other: string }
   | { code: 'limit'; what: string; count: number; most: number }
   | { code: 'attribute-missing'; name: string; known: readonly string[]; near?: string }
   | { code: 'attribute-name'; what: string }
@@ -41,6 +42,13 @@ export type ProblemData =
   | { code: 'offsets-count'; made: number; count: number; lost: number }
   | { code: 'no-elements'; on: string }
   | { code: 'index-range'; index: number; count: number }
+  | { code: 'copies-made-points'; copies: number; points: number }
+  | { code: 'curve-missing'; object: string }
+  | { code: 'curve-short'; what: string }
+  | { code: 'not-closed'; what: string }
+  | { code: 'group-empty'; group: string }
+  | { code: 'target-empty'; what: string }
+  | { code: 'said'; words: string }
   | { code: 'threw'; message: string };
 
 /** Where two things that do not fit come from, in the order in which the sentence names them. */
@@ -116,6 +124,8 @@ export function problemWords(p: ProblemData): string {
       return 'The mesh has no points. Import or make one with points.';
     case 'two-writers':
       return `The result of "${p.object}" is also made by "${p.other}". Give one of them another object.`;
+    case 'two-carriers':
+      return `"${p.object}" is also carried by "${p.other}". Put both into one chain, or leave one out.`;
     case 'limit':
       return `${p.what} would be ${whole(p.count)}; the most is ${whole(p.most)}. Ask for fewer.`;
     case 'attribute-missing': {
@@ -132,6 +142,20 @@ export function problemWords(p: ProblemData): string {
       return `The offsets were made on a mesh of ${whole(p.made)} points; this one has ${whole(p.count)}.${p.lost > 0 ? ` ${whole(p.lost)} of them have no point any more.` : ''} They are used by point number; check them, or clear them in the settings.`;
     case 'no-elements':
       return `The mesh has points but no ${p.on}s, so nothing can be on them. Choose points, or bring in a mesh with faces.`;
+    case 'copies-made-points':
+      return `This node needs points, so ${whole(p.copies)} ${p.copies === 1 ? 'copy was' : 'copies were'} made ${whole(p.points)} points.`;
+    case 'curve-missing':
+      return `"${p.object}" has no curve. Choose a curve object, or draw one in the stage.`;
+    case 'curve-short':
+      return `${p.what} needs a curve with a length: at least two points in different places. Draw another point.`;
+    case 'not-closed':
+      return `${p.what} is open somewhere, so nothing is inside it. Close its holes, or use plain distance.`;
+    case 'group-empty':
+      return `"${p.group}" has nothing under it. Put objects under the group in the scene list.`;
+    case 'target-empty':
+      return `There is nothing to be near to: ${p.what} has no such elements. Choose another target, or other elements of it.`;
+    case 'said':
+      return p.words;
     case 'index-range':
       return `Index ${whole(p.index)} is outside 0 to ${whole(p.count - 1)}. Choose clamp or wrap, or another index.`;
     case 'threw':

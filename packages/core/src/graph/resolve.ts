@@ -10,7 +10,8 @@ import {
   type PortKind,
   type Settings,
 } from './definition.ts';
-import type { ElementKind } from './values.ts';
+import { accepts } from './kinds.ts';
+import { KIND_WIDTH, type ElementKind } from './values.ts';
 
 /** Where a wire begins or ends. */
 export interface PortRef {
@@ -37,6 +38,8 @@ interface ResolvedParts {
   inputs: readonly InputPort[];
   outputs: readonly OutputPort[];
 }
+
+const isElementKind = (kind: PortKind): kind is ElementKind => kind in KIND_WIDTH;
 
 const NONE: ReadonlyMap<string, WireRecord> = new Map();
 
@@ -131,7 +134,9 @@ export const outputKinds = memoize((graph: GraphRecord): ReadonlyMap<string, Por
     for (const port of node.inputs) {
       const wire = node.wires.get(port.id);
       const kind = wire ? kinds.get(`${wire.from.node}.${wire.from.port}`) : undefined;
-      if (kind && kind !== 'mesh' && kind !== 'matrix' && kind !== 'value') inputKinds[port.id] = kind;
+      if (kind && isElementKind(kind)) inputKinds[port.id] = kind;
+      // A falloff is weighed: one number for each point.
+      else if (kind === 'falloff') inputKinds[port.id] = 'number';
       else if (!wire)
         inputKinds[port.id] =
           Array.isArray(typedInput(port, node.record)) && port.kind !== 'number' ? 'vector' : 'number';
@@ -141,6 +146,11 @@ export const outputKinds = memoize((graph: GraphRecord): ReadonlyMap<string, Por
     for (const out of node.outputs) {
       const lane = planned?.outputs.find((o) => o.port === out.id)?.lane;
       kinds.set(`${id}.${out.id}`, out.kind === 'value' && lane ? lane : out.kind);
+      if (out.kind !== 'geometry') continue;
+      // What comes out is of the kind that went in.
+      const wire = node.wires.get(node.definition?.passes?.[out.id] ?? '');
+      const kind = wire && kinds.get(`${wire.from.node}.${wire.from.port}`);
+      if (kind && accepts('geometry', kind)) kinds.set(`${id}.${out.id}`, kind);
     }
   }
   return kinds;

@@ -11,7 +11,9 @@ import { makeNodeContext } from './node-context.ts';
 import type { Plan, PlannedUnit } from './plan.ts';
 import { Cancelled, NodeError, type Problem, type ProblemData } from './problems.ts';
 import { nodeTitle } from './resolve.ts';
-import { meshValue, type Column, type Single, type Value } from './values.ts';
+import { copiedPoints, copiesToMesh, MOST_COPIED_POINTS } from '../copies/copies.ts';
+import { pointsOf } from './points-of.ts';
+import { isNumbers, meshValue, type Column, type CopiesValue, type Single, type Value } from './values.ts';
 
 /** What every run needs from outside. */
 export interface RunServices {
@@ -112,6 +114,14 @@ export class UnitRun {
     const others = object
       ? (this.context.plan.facets.writers.get(object) ?? []).filter((w) => w.record.id !== node.record.id)
       : [];
+    for (const driven of node.definition?.drives?.(node.settings, this.context.plan.project) ?? []) {
+      const other = (this.context.plan.facets.drivers.get(driven) ?? []).find(
+        (w) => w.record.id !== node.record.id,
+      );
+      if (!other) continue;
+      const name = this.context.plan.objects.get(driven)?.name ?? driven;
+      this.fail({ code: 'two-carriers', object: name, other: nodeTitle(other) });
+    }
     if (object && others.length > 0) {
       const name = this.context.plan.objects.get(object)?.name ?? object;
       this.problem({ code: 'two-writers', object: name, other: nodeTitle(others[0]) }, 'error');
@@ -127,7 +137,7 @@ export class UnitRun {
     for (const [output, input] of Object.entries(node.definition?.passes ?? {})) {
       const from = this.planned.inputs.get(input);
       const value = from?.unit ? this.arriving(from.unit, from.port) : this.typedValue(input);
-      if (!value || (onlyGeometry && value.form !== 'geometry')) continue;
+      if (!value || (onlyGeometry && !pointsOf(value as Value))) continue;
       // A unit before a skipped or failed one always keeps its columns, so nothing pending arrives here by plan;
       // a failure found only while running may meet one, and then the chain before it is computed after all.
       const whole = value.form === 'pending' ? value.run.force(value) : value;
@@ -189,10 +199,21 @@ export class UnitRun {
         needs: KIND_WORDS[port.kind],
       });
     }
+    if (port.kind === 'mesh' && value.form === 'copies') return this.copiesAsPoints(value);
     if (port.uniform && (value.form === 'pending' || value.form === 'column')) {
       this.fail({ code: 'needs-single', port: port.label, count: value.count });
     }
     return value;
+  }
+
+  /** Copies become points where a node needs them, and its card says so. */
+  private copiesAsPoints({ copies }: CopiesValue): Value {
+    const count = copiedPoints(copies);
+    if (count > MOST_COPIED_POINTS)
+      this.fail({ code: 'limit', what: 'The points of all copies', count, most: MOST_COPIED_POINTS });
+    if (!this.entry.problems.some((p) => p.code === 'copies-made-points'))
+      this.problem({ code: 'copies-made-points', copies: copies.count, points: count }, 'note');
+    return meshValue(copiesToMesh(copies));
   }
 
   private *runElements(): Generator<void, void> {
@@ -203,6 +224,7 @@ export class UnitRun {
       (p) => this.inputAt(p),
       (run) => run.link as Link,
       report,
+      () => this.context.checkpoint(),
     );
     const { plan, elements, uniforms } = gathered;
     const { settings, definition } = node;
@@ -319,7 +341,8 @@ export class UnitRun {
 
   private isHandedOn(value: Value): boolean {
     if (value.form === 'single') return false;
-    const array = (v: Value) => (v.form === 'geometry' ? v.mesh.positions : v.data);
+    const array = (v: Value) => (isNumbers(v) ? v.data : pointsOf(v));
+    if (!array(value)) return false;
     return [...this.planned.inputs.values()].some((from) => {
       const before = from.unit ? this.arriving(from.unit, from.port) : undefined;
       return before !== undefined && before.form !== 'pending' && array(before) === array(value);

@@ -1,6 +1,7 @@
 import { boundsOf } from '../geometry/bounds.ts';
 import { edgesOf } from '../geometry/edges.ts';
-import type { Value } from './values.ts';
+import { pointsOf } from './points-of.ts';
+import { isNumbers, type Value } from './values.ts';
 
 /** What a probe tells of a value. Numbers per component; vectors also by length. */
 export interface Statistics {
@@ -28,6 +29,10 @@ export function statisticsOf(value: Value, bins = 32): Statistics {
     const { low, high } = boundsOf(mesh.positions);
     const points = describe(mesh.positions, 3, mesh.topology.pointCount, bins);
     return { ...points, form: 'geometry', kind: 'mesh', minimum: low, maximum: high, faces: mesh.topology.faceCount, edges: mesh.topology.cornerCount < 2e6 ? edgesOf(mesh.topology).count : undefined }; // prettier-ignore
+  }
+  if (!isNumbers(value)) {
+    const points = pointsOf(value) ?? new Float32Array(0);
+    return { ...describe(points, 3, points.length / 3, bins), form: value.form, kind: value.kind };
   }
   const width = value.kind === 'vector' ? 3 : value.kind === 'matrix' ? 16 : 1;
   const count = value.form === 'column' ? value.count : 1;

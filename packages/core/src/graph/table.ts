@@ -1,8 +1,11 @@
 import { ATTRIBUTE_WIDTH, type AttributePlace } from '../geometry/attributes.ts';
 import { elementCount, type Mesh } from '../geometry/mesh.ts';
 import type { GraphRecord } from '../project/schema.ts';
+import { isGeometryKind } from './kinds.ts';
 import { outputKinds, resolveGraph, type PortRef } from './resolve.ts';
-import type { Value } from './values.ts';
+import type { Curves } from '../curves/curves.ts';
+import { copyPositions, type Copies } from '../copies/copies.ts';
+import { isNumbers, type ColumnPlace, type Value } from './values.ts';
 
 /** One column of numbers of a table. */
 export interface TableColumn {
@@ -19,21 +22,21 @@ export interface TableColumn {
 /** Rows of elements with everything known of them. */
 export interface Table {
   readonly rows: number;
-  readonly on: AttributePlace | 'single';
+  readonly on: ColumnPlace | 'single';
   readonly columns: readonly TableColumn[];
 }
 
-/** The nearest mesh output at or above a node along wires: what its columns most likely belong to. */
-export function contextMesh(graph: GraphRecord, node: string): PortRef | undefined {
+/** The nearest output of geometry at or above a node along wires: what its columns most likely belong to. */
+export function contextGeometry(graph: GraphRecord, node: string): PortRef | undefined {
   const nodes = resolveGraph(graph);
   const kinds = outputKinds(graph);
   const queue = [node];
   for (let i = 0; i < queue.length; i++) {
     const at = nodes.get(queue[i]);
-    const own = at?.outputs.find((o) => o.kind === 'mesh');
+    const own = at?.outputs.find((o) => isGeometryKind(o.kind));
     if (own) return { node: queue[i], port: own.id };
     for (const w of at?.wires.values() ?? []) {
-      if (kinds.get(`${w.from.node}.${w.from.port}`) === 'mesh') return w.from;
+      if (isGeometryKind(kinds.get(`${w.from.node}.${w.from.port}`))) return w.from;
       if (!queue.includes(w.from.node)) queue.push(w.from.node);
     }
   }
@@ -54,15 +57,42 @@ export function makeTable(
   if (value.form === 'geometry') {
     return { rows: elementCount(value.mesh.topology, on), on, columns: meshColumns(value.mesh, on) };
   }
+  if (value.form === 'curves') return curvesTable(value.curves);
+  if (value.form === 'copies') return copiesTable(value.copies);
+  if (!isNumbers(value)) return { rows: 0, on: 'single', columns: [] };
   const width = value.kind === 'vector' ? 3 : value.kind === 'matrix' ? 16 : 1;
   const mine = parts(label, unit, value.data, width, value.kind === 'integer' || value.kind === 'toggle');
   if (value.form === 'single') return { rows: 1, on: 'single', columns: mine };
-  const fits = context && context.topology.id === value.owner && value.data !== context.positions;
+  const fits =
+    context && value.on !== 'copy' && context.topology.id === value.owner && value.data !== context.positions;
   return {
     rows: value.count,
     on: value.on,
-    columns: fits ? [...meshColumns(context, value.on), ...mine] : mine,
+    columns: fits ? [...meshColumns(context, value.on as AttributePlace), ...mine] : mine,
   };
+}
+
+function curvesTable({ shape, positions, handles, roll, width }: Curves): Table {
+  const half = (from: 0 | 3, label: string): TableColumn[] =>
+    ['x', 'y', 'z'].map((part, axis) => ({ label, part, unit: 'm', data: handles, width: 6, offset: from + axis, whole: false })); // prettier-ignore
+  const columns = [
+    ...parts('position', 'm', positions, 3, false),
+    ...parts('width', '', width, 1, false),
+    ...parts('roll', 'rad', roll, 1, false),
+    ...(shape.types.includes('bezier') ? [...half(0, 'handle back'), ...half(3, 'handle on')] : []),
+  ];
+  return { rows: shape.pointCount, on: 'point', columns };
+}
+
+function copiesTable(copies: Copies): Table {
+  const columns = [
+    ...parts('position', 'm', copyPositions(copies), 3, false),
+    ...parts('source', '', copies.which, 1, true),
+    ...copies.attributes.flatMap((a) =>
+      parts(a.name, '', a.data, ATTRIBUTE_WIDTH[a.type], a.type === 'integer' || a.type === 'toggle'),
+    ),
+  ];
+  return { rows: copies.count, on: 'copy', columns };
 }
 
 function meshColumns(mesh: Mesh, on: AttributePlace): TableColumn[] {

@@ -1,4 +1,7 @@
 import type { AttributePlace, AttributeRole } from '../geometry/attributes.ts';
+import type { Copies } from '../copies/copies.ts';
+import type { Curves } from '../curves/curves.ts';
+import type { Falloff } from '../falloffs/falloff.ts';
 import type { Mesh } from '../geometry/mesh.ts';
 import type { Matrix } from '../maths/matrix.ts';
 import type { Vec3 } from '../maths/vector.ts';
@@ -7,7 +10,10 @@ import type { Vec3 } from '../maths/vector.ts';
 export type ElementKind = 'number' | 'integer' | 'toggle' | 'vector';
 
 /** Kinds of things on a wire. */
-export type ValueKind = ElementKind | 'matrix' | 'mesh';
+export type ValueKind = ElementKind | 'matrix' | 'mesh' | 'curves' | 'copies' | 'falloff' | 'carriers';
+
+/** What the elements of a column are: those of a mesh, the points of curves, or copies. */
+export type ColumnPlace = AttributePlace | 'copy';
 
 /** Numbers per element. */
 export const KIND_WIDTH: Record<ElementKind, 1 | 3> = { number: 1, integer: 1, toggle: 1, vector: 3 };
@@ -28,7 +34,7 @@ export interface Column {
   readonly kind: ElementKind;
   readonly count: number;
   readonly data: Readonly<Float32Array | Int32Array>;
-  readonly on: AttributePlace;
+  readonly on: ColumnPlace;
   readonly owner: string;
   readonly role: AttributeRole;
 }
@@ -40,7 +46,41 @@ export interface GeometryValue {
   readonly mesh: Mesh;
 }
 
-export type Value = Single | Column | GeometryValue;
+/** Splines over control points. */
+export interface CurvesValue {
+  readonly form: 'curves';
+  readonly kind: 'curves';
+  readonly curves: Curves;
+}
+
+/** Meshes shown many times. */
+export interface CopiesValue {
+  readonly form: 'copies';
+  readonly kind: 'copies';
+  readonly copies: Copies;
+}
+
+/** A function from places to weights. */
+export interface FalloffValue {
+  readonly form: 'falloff';
+  readonly kind: 'falloff';
+  readonly falloff: Falloff;
+}
+
+/** Carriers that a node puts under objects, by object. */
+export interface CarriersValue {
+  readonly form: 'carriers';
+  readonly kind: 'carriers';
+  readonly carriers: ReadonlyMap<string, Readonly<Matrix>>;
+}
+
+export type Value =
+  Single | Column | GeometryValue | CurvesValue | CopiesValue | FalloffValue | CarriersValue;
+
+/** Values that are numbers: what stands in tables, lanes and statistics. */
+export type NumberValue = Single | Column;
+
+export const isNumbers = (v: Value): v is NumberValue => v.form === 'single' || v.form === 'column';
 
 export const numberValue = (v: number): Single => ({
   form: 'single',
@@ -64,6 +104,35 @@ export const vectorValue = (v: Vec3): Single => ({
 });
 export const matrixValue = (m: Readonly<Matrix>): Single => ({ form: 'single', kind: 'matrix', data: m });
 export const meshValue = (mesh: Mesh): GeometryValue => ({ form: 'geometry', kind: 'mesh', mesh });
+
+export const curvesValue = (curves: Curves): CurvesValue => ({ form: 'curves', kind: 'curves', curves });
+export const copiesValue = (copies: Copies): CopiesValue => ({ form: 'copies', kind: 'copies', copies });
+export const falloffValue = (falloff: Falloff): FalloffValue => ({
+  form: 'falloff',
+  kind: 'falloff',
+  falloff,
+});
+
+/** A column with one entry per copy. */
+export function copyColumn(
+  copies: Copies,
+  kind: ElementKind,
+  data: Readonly<Float32Array | Int32Array>,
+  role: AttributeRole = 'plain',
+): Column {
+  return { form: 'column', kind, count: copies.count, data, on: 'copy', owner: copies.id, role };
+}
+
+/** A column over the control points of curves. */
+export function curveColumn(
+  curves: Curves,
+  kind: ElementKind,
+  data: Readonly<Float32Array | Int32Array>,
+  role: AttributeRole = 'plain',
+): Column {
+  const { id, pointCount } = curves.shape;
+  return { form: 'column', kind, count: pointCount, data, on: 'point', owner: id, role };
+}
 
 /** A column over the points of a mesh. */
 export function pointColumn(

@@ -1,12 +1,26 @@
 import type { NodeDefinition } from '../graph/definition.ts';
 import { BRING_IN } from './bring-in/index.ts';
+import { COPIES } from './copies/index.ts';
+import { CURVES } from './curves/index.ts';
+import { FALLOFFS } from './falloffs/index.ts';
+import { PROXIMITY } from './proximity/index.ts';
 import { DEFORMERS } from './deformers/index.ts';
 import { FLOW } from './flow/index.ts';
 import { MATHS } from './maths/index.ts';
 import { READ_WRITE } from './read-write/index.ts';
 
 /** Every type of node, in the order of the palette. */
-export const NODES: readonly NodeDefinition[] = [...BRING_IN, ...READ_WRITE, ...MATHS, ...DEFORMERS, ...FLOW];
+export const NODES: readonly NodeDefinition[] = [
+  ...BRING_IN,
+  ...READ_WRITE,
+  ...MATHS,
+  ...FALLOFFS,
+  ...PROXIMITY,
+  ...CURVES,
+  ...DEFORMERS,
+  ...COPIES,
+  ...FLOW,
+];
 
 /** Definitions by id. */
 export const NODES_BY_ID: ReadonlyMap<string, NodeDefinition> = new Map(NODES.map((n) => [n.id, n]));

@@ -16,10 +16,10 @@ export const MESH_OUT: OutputPort = {
 export const WEIGHT_IN: InputPort = {
   id: 'weight',
   label: 'weight',
-  kind: 'number',
+  kind: 'weight',
   default: 1,
   range: { min: 0, max: 1 },
-  help: 'How much of the change each point gets: 0 leaves it, 1 is all of it. A single value or one per point.',
+  help: 'How much of the change each point gets: 0 leaves it, 1 is all of it. A single value, one per point, or a falloff.',
 };
 
 export const ROTATION_ORDER: Setting = {
@@ -29,6 +29,94 @@ export const ROTATION_ORDER: Setting = {
   options: ROTATION_ORDERS.map((o) => ({ value: o, label: `${o[0]}, then ${o[1]}, then ${o[2]}` })),
   default: 'xyz',
   help: 'Which turn is applied first, second and third.',
+};
+
+/** A number port that takes one value for the whole node, unless `extras` say otherwise. */
+export function numberPort(
+  id: string,
+  label: string,
+  unit: string | undefined,
+  value: number,
+  [min, max]: readonly [number, number],
+  help: string,
+  extras: Partial<InputPort> = {},
+): InputPort {
+  return {
+    id,
+    label,
+    kind: 'number',
+    unit,
+    default: value,
+    range: { min, max },
+    uniform: true,
+    help,
+    ...extras,
+  };
+}
+
+/** A choice setting; the first option is the default. */
+export function choiceSetting(
+  id: string,
+  label: string,
+  options: readonly (readonly [value: string, label: string])[],
+  help: string,
+  shown?: (settings: Settings) => boolean,
+): Setting {
+  const all = options.map(([value, words]) => ({ value, label: words }));
+  return {
+    id,
+    label,
+    type: 'choice',
+    options: all,
+    default: options[0][0],
+    help,
+    ...(shown ? { shown } : {}),
+  };
+}
+
+export const toggleSetting = (id: string, label: string, value: boolean, help: string): Setting => ({
+  id, label, type: 'toggle', default: value, help,
+}); // prettier-ignore
+
+/** x, y or z as a choice. */
+export const axisSetting = (value: 'x' | 'y' | 'z', help: string): Setting => ({
+  id: 'axis',
+  label: 'Axis',
+  type: 'choice',
+  options: ['x', 'y', 'z'].map((axis) => ({ value: axis, label: `World ${axis}` })),
+  default: value,
+  help,
+});
+
+/** The number of an axis chosen by letter. */
+export const axisOf = (settings: Settings, id = 'axis'): 0 | 1 | 2 =>
+  Math.max(0, 'xyz'.indexOf(String(settings[id] ?? 'y'))) as 0 | 1 | 2;
+
+export const CURVES_IN: InputPort = {
+  id: 'curves',
+  label: 'curves',
+  kind: 'curves',
+  help: 'The curves to work on.',
+};
+export const CURVES_OUT: OutputPort = { id: 'curves', label: 'curves', kind: 'curves', help: 'The curves.' };
+export const COPIES_IN: InputPort = {
+  id: 'copies',
+  label: 'copies',
+  kind: 'copies',
+  help: 'The copies to work on.',
+};
+export const COPIES_OUT: OutputPort = { id: 'copies', label: 'copies', kind: 'copies', help: 'The copies.' };
+export const FALLOFF_IN: InputPort = {
+  id: 'falloff',
+  label: 'falloff',
+  kind: 'falloff',
+  help: 'The falloff to work on.',
+};
+export const FALLOFF_OUT: OutputPort = {
+  id: 'falloff',
+  label: 'falloff',
+  kind: 'falloff',
+  help: 'The falloff: a weight for every place in the world.',
 };
 
 /** A setting's value as text. */

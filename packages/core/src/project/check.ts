@@ -38,7 +38,8 @@ export function checkProject(opened: OpenedProject, frame = opened.project.range
     const node = nodes.get(report.node);
     if (!node) continue;
     for (const p of report.problems) {
-      if (p.code === 'waits') continue;
+      // Notes tell what a node did; nothing is wrong.
+      if (p.code === 'waits' || p.severity === 'note') continue;
       findings.push({
         where: `${node.graph.name} / ${nodeTitle(node)}`,
         severity: p.severity,

@@ -14,6 +14,11 @@ export const MIGRATIONS: Record<number, (document: Json) => Json> = {
     })),
     objects: each(document.objects, (object) => ({ sets: [], ...object })),
   }),
+  // Curves of objects.
+  2: (document) => ({
+    ...document,
+    objects: each(document.objects, (object) => ({ curve: null, restCurve: null, ...object })),
+  }),
 };
 
 /** Changes every record of a list; anything else is left for the schema to refuse. */

@@ -5,7 +5,7 @@ import { ROTATION_ORDERS } from '../maths/rotation.ts';
 z.config({ jitless: true });
 
 export const PROJECT_FORMAT = 'umberfish-project';
-export const PROJECT_VERSION = 2;
+export const PROJECT_VERSION = 3;
 
 const id = z.string().min(1).max(80);
 const name = z.string().max(200);
@@ -92,6 +92,31 @@ export const channelsSchema = z
   })
   .readonly();
 
+const controlPointSchema = z
+  .object({
+    /** Metres, in the object's own space. */
+    at: vec3,
+    /** Offsets of the handles towards the point before and the next; only Bézier splines use them. */
+    in: vec3,
+    out: vec3,
+    /** Degrees about the curve. */
+    roll: finite,
+    /** Factor of what is laid along or swept. */
+    width: finite,
+  })
+  .readonly();
+
+const splineSchema = z
+  .object({
+    type: z.enum(['poly', 'bezier', 'b-spline']),
+    closed: z.boolean(),
+    points: z.array(controlPointSchema).max(10_000).readonly(),
+  })
+  .readonly();
+
+/** The splines of a curve object, in its own space. */
+export const curveSchema = z.object({ splines: z.array(splineSchema).max(1000).readonly() }).readonly();
+
 /** Points of a mesh chosen by hand, under a name; graphs find it as a yes-or-no attribute of the mesh. */
 export const pointSetSchema = z.object({ name, points: pointIndices }).readonly();
 
@@ -113,6 +138,10 @@ export const objectSchema = z
     colour: vec3.nullable(),
     /** Content id of the mesh asset, for mesh objects that bring their own geometry. */
     mesh: id.nullable(),
+    /** What is drawn, for curve objects. */
+    curve: curveSchema.nullable(),
+    /** The curve as it was remembered; null is the curve as it is. */
+    restCurve: curveSchema.nullable(),
     sets: z.array(pointSetSchema).max(200).readonly(),
   })
   .readonly();
@@ -209,6 +238,9 @@ export type ObjectRecord = z.infer<typeof objectSchema>;
 export type NodeRecord = z.infer<typeof nodeSchema>;
 export type WireRecord = z.infer<typeof wireSchema>;
 export type SectionRecord = z.infer<typeof sectionSchema>;
+export type ControlPoint = z.infer<typeof controlPointSchema>;
+export type SplineRecord = z.infer<typeof splineSchema>;
+export type CurveRecord = z.infer<typeof curveSchema>;
 export type PointSet = z.infer<typeof pointSetSchema>;
 export type Gradient = z.infer<typeof gradientSchema>;
 export type Names = z.infer<typeof namesSchema>;
@@ -259,6 +291,8 @@ export function makeObject(
     visible: true,
     colour: null,
     mesh: null,
+    curve: null,
+    restCurve: null,
     sets: [],
     ...extras,
   };

@@ -1,6 +1,7 @@
 import { compose, identity, multiply, translation, type Matrix } from '../maths/matrix.ts';
 import { RADIANS_PER_DEGREE } from '../maths/rotation.ts';
 import type { Vec3 } from '../maths/vector.ts';
+import type { ObjectTakes } from '../graph/definition.ts';
 import type { Channels, ObjectRecord } from '../project/schema.ts';
 
 /** `L = T · Tp · R · S · Tp⁻¹`: channels about the pivot `p`, which is in the object's own space (DECISIONS 1). */
@@ -19,11 +20,13 @@ export type ObjectsById = ReadonlyMap<string, ObjectRecord>;
 /**
  * `world = P × C × L` of an object, from its parents down. An object whose parents form a loop, or whose parent
  * is missing, hangs under the world itself. @param at `channels` for now, `rest` for the remembered state.
+ * @param driven carriers that graphs make, which come before those in the records.
  */
 export function worldMatrix(
   objects: ObjectsById,
   objectId: string,
   at: 'channels' | 'rest' = 'channels',
+  driven?: (objectId: string) => Readonly<Matrix> | undefined,
 ): Matrix {
   let world = identity();
   const seen = new Set<string>();
@@ -31,7 +34,8 @@ export function worldMatrix(
   while (object && !seen.has(object.id)) {
     seen.add(object.id);
     const local = channelsMatrix(object[at], object.pivot);
-    if (object.carrier) multiply(local, Float64Array.from(object.carrier), local);
+    const carrier = driven?.(object.id) ?? (object.carrier ? Float64Array.from(object.carrier) : undefined);
+    if (carrier) multiply(local, carrier, local);
     world = multiply(identity(), local, world);
     object = object.parent === null ? undefined : objects.get(object.parent);
   }
@@ -46,3 +50,23 @@ export function parentSpace(objects: ObjectsById, object: ObjectRecord): Matrix 
 
 export const objectsById = (objects: readonly ObjectRecord[]): ObjectsById =>
   new Map(objects.map((o) => [o.id, o]));
+
+/** Whether an object can stand in a setting that takes a kind of object. */
+export function fitsSetting(object: ObjectRecord, takes: ObjectTakes): boolean {
+  if (takes === 'any') return true;
+  if (takes === 'locator') return object.type !== 'group';
+  return object.type === takes;
+}
+
+/** Everything under an object, at any depth, in document order. */
+export function membersOf(objects: readonly ObjectRecord[], objectId: string): ObjectRecord[] {
+  const byId = objectsById(objects);
+  return objects.filter((o) => {
+    const seen = new Set<string>();
+    for (let at = o.parent; at !== null && !seen.has(at); at = byId.get(at)?.parent ?? null) {
+      if (at === objectId) return true;
+      seen.add(at);
+    }
+    return false;
+  });
+}

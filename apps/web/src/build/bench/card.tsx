@@ -229,7 +229,9 @@ function InputRow({
     const graph = selectGraph(s);
     const wire = graph && connected ? resolveGraph(graph).get(node)?.wires.get(port.id) : undefined;
     const form = wire ? s.evaluation.reports[wire.from.node]?.outputs[wire.from.port]?.form : undefined;
-    return graph && wire ? wireNote(graph, wire, form === 'geometry' ? undefined : form) : undefined;
+    return graph && wire
+      ? wireNote(graph, wire, form === 'single' || form === 'column' ? form : undefined)
+      : undefined;
   });
   return (
     <div className="relative flex h-[18px] items-center gap-1.5 pl-3 pr-2">

@@ -1,5 +1,6 @@
 import {
   accepts,
+  isGeometryKind,
   NODES,
   outputKinds,
   resolveGraph,
@@ -39,7 +40,11 @@ export function fittingPort(definition: NodeDefinition, end: LooseEnd): string |
   if (end.side === 'output') {
     const inputs = definition.inputs(settings);
     const natural = inputs.find(
-      (i) => i.kind === end.kind || (i.kind === 'value' && accepts(i.kind, end.kind)),
+      (i) =>
+        i.kind === end.kind ||
+        (i.kind === 'value' && accepts(i.kind, end.kind)) ||
+        (i.kind === 'weight' && end.kind === 'number') ||
+        (i.kind === 'geometry' && isGeometryKind(end.kind)),
     );
     return (natural ?? inputs.find((i) => accepts(i.kind, end.kind)))?.id;
   }

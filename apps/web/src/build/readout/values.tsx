@@ -113,7 +113,8 @@ function ValueTable({ table, name }: { table: TableHeader; name: string }) {
   };
 
   const names = useMemo(
-    () => ({ point: 'point', corner: 'corner', face: 'face', edge: 'edge', single: '' })[table.on],
+    () =>
+      ({ point: 'point', corner: 'corner', face: 'face', edge: 'edge', copy: 'copy', single: '' })[table.on],
     [table.on],
   );
   const grid = {

@@ -2,6 +2,7 @@ import { Eye, EyeOff, Plus } from 'lucide-react';
 import { useMemo, useRef } from 'react';
 import { makeObject, SHOWN_PORT, shownResults, type ObjectRecord, type Project } from '@umberfish/core';
 import { addObject, changeObject, freeName, newId, newLocator, removeObjects } from '../../state/edits.ts';
+import { newCurve } from '../../state/curve-edits.ts';
 import { applyEdit, selectProject, store, useSend, useStore } from '../../state/store.ts';
 import { objectsPicked, uiSet } from '../../state/ui-slice.ts';
 import { Menu } from '../../ui/menu.tsx';
@@ -51,6 +52,13 @@ export function SceneTree({ onImport }: { onImport(files: readonly File[]): void
     applyEdit('Add locator', addObject(made));
     send(objectsPicked([made.id]));
   };
+  const addCurve = () => {
+    if (!project) return;
+    const made = newCurve(project);
+    applyEdit('Add curve', addObject(made));
+    send(objectsPicked([made.id]));
+    send(uiSet({ drawing: true }));
+  };
   const addGroup = () => {
     if (!project) return;
     const made = makeObject(newId('group'), freeName(project, 'Group'), 'group');
@@ -88,6 +96,7 @@ export function SceneTree({ onImport }: { onImport(files: readonly File[]): void
           items={[
             { label: 'Import a mesh (OBJ, GLB, glTF)…', onSelect: () => picker.current?.click() },
             { label: 'Locator', onSelect: addLocator },
+            { label: 'Curve, drawn in the stage', onSelect: addCurve },
             { label: 'Group', onSelect: addGroup },
           ]}
         />

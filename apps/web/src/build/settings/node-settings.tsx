@@ -53,7 +53,9 @@ export function NodeSettings({ graph, node }: { graph: GraphRecord; node: NodeRe
       {resolved.inputs.map((port) => (
         <InputField key={port.id} graph={graph} node={node} port={port} />
       ))}
-      {definition?.settings.map((s) => (
+      {definition?.settings
+        .filter((s) => s.shown?.(resolved.settings) ?? true)
+        .map((s) => (
         <SettingField key={s.id} graph={graph} node={node} setting={s} value={resolved.settings[s.id]} />
       ))}
       {problems.map((p, i) => (

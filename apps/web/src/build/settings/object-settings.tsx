@@ -22,6 +22,7 @@ import { NumberField } from '../../ui/number-field.tsx';
 import { TextField } from '../../ui/text-field.tsx';
 import { ActsOn } from './acts-on.tsx';
 import { FieldRow } from './field-row.tsx';
+import { CurveSettings } from './curve-settings.tsx';
 import { PointSets } from './point-sets.tsx';
 import { ReplaceMesh } from './replace-mesh.tsx';
 
@@ -150,6 +151,7 @@ export function ObjectSettings({ project, object }: { project: Project; object: 
       <Reach project={project} object={object} />
       <ActsOn project={project} object={object} />
       <PointSets object={object} />
+      <CurveSettings object={object} />
       <div className="mt-1 flex flex-wrap gap-1.5">
         {object.mesh !== null && <ReplaceMesh project={project} object={object} />}
         <Button

@@ -1,4 +1,5 @@
 import {
+  fitsSetting,
   resolveGraph,
   type Gradient,
   type GraphRecord,
@@ -86,9 +87,7 @@ export function SettingField({
           options={[
             ...(setting.optional ? [{ value: '-', label: 'No object' }] : []),
             ...(project?.objects ?? [])
-              .filter((o) =>
-                setting.takes === 'mesh' ? o.type === 'mesh' : o.type !== 'group' || setting.takes === 'any',
-              )
+              .filter((o) => fitsSetting(o, setting.takes))
               .map((o) => ({ value: o.id, label: o.name })),
           ]}
           onChange={(v) => write(v === '-' ? null : v)}

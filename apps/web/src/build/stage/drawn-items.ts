@@ -7,6 +7,7 @@ import {
   type Project,
 } from '@umberfish/core';
 import { COMPARE_KEYS, isVisible, PREVIEW_KEY } from '../../engine/request.ts';
+import { partKey } from '../../engine/protocol.ts';
 import type { DrawnMesh, DrawnPicture } from '../../engine/geometry-store.ts';
 
 /** One thing on the stage. */
@@ -33,37 +34,32 @@ export function drawnItems(
   const items: DrawnItem[] = [];
   const objects = objectsById(project.objects);
   const replaced = new Set<string>();
+  const driven = drivenBy(picture);
   for (const r of shownResults(project)) {
-    const mesh = picture.meshes.get(r.node);
-    if (!mesh) continue;
+    const parts = partsOf(picture, r.node);
+    if (parts.length === 0) continue;
     if (r.object) replaced.add(r.object);
     const colour = r.object ? (objects.get(r.object)?.colour ?? null) : null;
-    items.push({
-      id: r.node,
-      name: r.name,
-      mesh,
-      matrix: null,
-      object: r.object,
-      ref: { node: r.node, port: SHOWN_PORT },
-      colour,
-      ghost: false,
-    });
+    const ref = { node: r.node, port: SHOWN_PORT };
+    for (const mesh of parts)
+      items.push({
+        id: mesh.key,
+        name: r.name,
+        mesh,
+        matrix: null,
+        object: r.object,
+        ref,
+        colour,
+        ghost: false,
+      });
   }
-  const preview = picture.meshes.get(PREVIEW_KEY);
+  const previews = partsOf(picture, PREVIEW_KEY);
   const current = project.graphs.find((g) => g.id === graph);
   const compared = picture.meshes.get(COMPARE_KEYS.b);
   if (compared) return compareItems(picture, compared, ghosts);
-  if (preview && current?.preview) {
-    items.push({
-      id: PREVIEW_KEY,
-      name: 'Preview',
-      mesh: preview,
-      matrix: null,
-      object: null,
-      ref: null,
-      colour: null,
-      ghost: false,
-    });
+  if (previews.length > 0 && current?.preview) {
+    for (const mesh of previews)
+      items.push({ id: mesh.key, name: 'Preview', mesh, matrix: null, object: null, ref: null, colour: null, ghost: false }); // prettier-ignore
     for (const r of shownResults(project)) if (r.graph === graph && r.object) replaced.add(r.object);
   }
   for (const o of project.objects) {
@@ -75,7 +71,7 @@ export function drawnItems(
       id: `object ${o.id}`,
       name: o.name,
       mesh,
-      matrix: worldMatrix(objects, o.id),
+      matrix: worldMatrix(objects, o.id, 'channels', driven),
       object: o.id,
       ref: null,
       colour: o.colour,
@@ -83,6 +79,22 @@ export function drawnItems(
     });
   }
   return items;
+}
+
+/** What graphs carry objects by, in the form that world matrices are asked with. */
+export const drivenBy =
+  ({ carriers }: DrawnPicture) =>
+  (object: string): Matrix | undefined =>
+    carriers[object] ? Float64Array.from(carriers[object]) : undefined;
+
+/** The geometries drawn under a key: one, or one for each mesh that copies are made of. */
+function partsOf(picture: DrawnPicture, key: string): DrawnMesh[] {
+  const parts: DrawnMesh[] = [];
+  for (let i = 0; ; i++) {
+    const mesh = picture.meshes.get(partKey(key, i));
+    if (!mesh) return parts;
+    parts.push(mesh);
+  }
 }
 
 /** Two compared meshes alone: B as it is, A as a ghost behind it. */

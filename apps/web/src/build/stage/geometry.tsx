@@ -5,6 +5,8 @@ import {
   BufferGeometry,
   Color,
   DoubleSide,
+  InstancedBufferAttribute,
+  InstancedMesh,
   LineBasicMaterial,
   Matrix4,
   MeshStandardMaterial,
@@ -64,7 +66,7 @@ class Buffers {
 }
 
 /** The card's buffer stays; only its contents are sent again. */
-function replace(attribute: BufferAttribute, data: Float32Array): void {
+function replace(attribute: BufferAttribute | InstancedBufferAttribute, data: Float32Array): void {
   if (attribute.array === data) return;
   attribute.array = data;
   attribute.needsUpdate = true;
@@ -133,6 +135,10 @@ export function Geometry({ item, shading, picked, register }: Props) {
   );
   useLayoutEffect(() => invalidate(), [matrix, shading, picked, materials, invalidate]);
 
+  if (mesh.instances) {
+    const { instances } = mesh;
+    return <Instances key={instances.matrices.length} id={item.id} surface={buffers.surface} material={materials[0]} {...instances} register={register} />; // prettier-ignore
+  }
   if (item.ghost) {
     return (
       <lineSegments
@@ -168,6 +174,56 @@ export function Geometry({ item, shading, picked, register }: Props) {
       {mesh.needles && <Needles data={mesh.needles.data} />}
     </group>
   );
+}
+
+/** Copies: one draw for all of them. */
+function Instances({
+  id,
+  surface,
+  material,
+  matrices,
+  colours,
+  register,
+}: {
+  id: string;
+  surface: BufferGeometry;
+  material: MeshStandardMaterial;
+  matrices: Float32Array;
+  colours?: Float32Array;
+  register(id: string, object: Object3D | null): void;
+}) {
+  const invalidate = useThree((s) => s.invalidate);
+  const count = matrices.length / 16;
+  // A material of its own, since colours of copies multiply it.
+  const own = useMemo(() => {
+    const made = material.clone();
+    if (colours) made.color.set(1, 1, 1);
+    return made;
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- only whether there are colours matters
+  }, [material, colours !== undefined]);
+  useEffect(() => () => own.dispose(), [own]);
+  const object = useMemo(() => {
+    const mesh = new InstancedMesh(surface, own, count);
+    mesh.frustumCulled = false;
+    return mesh;
+  }, [surface, own, count]);
+  useEffect(() => {
+    register(id, object);
+    return () => {
+      register(id, null);
+      object.dispose();
+    };
+  }, [id, object, register]);
+  useLayoutEffect(() => {
+    replace(object.instanceMatrix, matrices);
+    if (!colours) object.instanceColor = null;
+    else if (object.instanceColor) replace(object.instanceColor, colours);
+    else object.instanceColor = new InstancedBufferAttribute(colours, 3);
+    object.boundingSphere = null;
+    object.boundingBox = null;
+    invalidate();
+  }, [object, matrices, colours, invalidate]);
+  return <primitive object={object} />;
 }
 
 function Needles({ data }: { data: Float32Array }) {

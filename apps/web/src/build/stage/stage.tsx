@@ -10,29 +10,46 @@ import {
   type PointerEvent,
   type RefObject,
 } from 'react';
-import { Box3, Color, Raycaster, Vector2, Vector3, type Mesh as ThreeMesh, type Object3D } from 'three';
-import { objectsById, SHOWN_PORT, worldMatrix } from '@umberfish/core';
+import { Box3, Color, Vector3, type Object3D } from 'three';
+import { objectsById, removePoint, SHOWN_PORT, transformPoint, worldMatrix } from '@umberfish/core';
 import { engine } from '../../engine/index.ts';
 import { isVisible, PREVIEW_KEY } from '../../engine/request.ts';
-import { selectGraph, selectProject, useSend, useStore } from '../../state/store.ts';
+import { changeSpline, drawPoint } from '../../state/curve-edits.ts';
+import { applyEdit, selectGraph, selectProject, useSend, useStore } from '../../state/store.ts';
 import { nodesPicked, objectsPicked, portPicked, uiSet } from '../../state/ui-slice.ts';
 import { formatCount } from '../../ui/format.ts';
 import { ChooseBar, ChosenDots, chosenSet, pointsInBox, togglePoint, writeSet } from './choose-points.tsx';
-import { drawnItems, type DrawnItem } from './drawn-items.ts';
+import { CurveBar } from './curve-bar.tsx';
+import { CurveEditor, DrawnCurve } from './curve-editor.tsx';
+import { toOwn } from './curve-points.ts';
+import { drawnItems, drivenBy } from './drawn-items.ts';
 import { Geometry } from './geometry.tsx';
 import { Gizmo } from './gizmo.tsx';
 import { Legend } from './legend.tsx';
+import { Lines } from './lines.tsx';
 import { Locator } from './locators.tsx';
 import { Mark, markOf } from './marked-point.tsx';
 import { PointGizmo } from './point-gizmo.tsx';
 import { DrawnMarker, Eye, Ground } from './scenery.tsx';
 import { StageBar } from './stage-bar.tsx';
+import {
+  curveHoldAt,
+  placeForPoint,
+  surfaceUnder,
+  thingAt,
+  type StageThings,
+  type Thing,
+} from './thing-at.ts';
 import type { View } from './view.ts';
 
 const NO_POINTS: readonly number[] = [];
 
-/** Meshes of more faces are not searched while the pointer merely passes over them. */
-const HOVER_FACES = 150_000;
+/** How lines look: curves that graphs make, and the two ends of falloffs. */
+const LINE_LOOKS = {
+  curve: { colour: '#33241a', over: false, opacity: 0.9 },
+  inner: { colour: '#8a2f52', over: true, opacity: 0.85 },
+  outer: { colour: '#b26b1f', over: true, opacity: 0.6 },
+} as const;
 
 /** The 3D view: drawn on demand, never on its own. */
 export default function Stage() {
@@ -62,64 +79,32 @@ export default function Stage() {
     (id: string, o: Object3D | null) => void (o ? meshes.current.set(id, o) : meshes.current.delete(id)),
     [],
   );
-  const locators = (project?.objects ?? []).filter(
-    (o) => o.type === 'locator' && project && isVisible(project, o.id),
+  const visibleObjects = useMemo(
+    () => (project?.objects ?? []).filter((o) => project && isVisible(project, o.id)),
+    [project],
   );
+  const locators = visibleObjects.filter((o) => o.type === 'locator');
   const byId = useMemo(() => objectsById(project?.objects ?? []), [project?.objects]);
-
-  /** What is under the pointer: the thing, and which of its points is nearest to where it was hit. */
-  const find = useCallback(
-    (
-      e: { clientX: number; clientY: number },
-      everything: boolean,
-    ): { item?: DrawnItem; locator?: string; point?: number } => {
-      const box = root.current?.querySelector('canvas')?.getBoundingClientRect();
-      if (!view || !box) return {};
-      const at = new Vector2(
-        ((e.clientX - box.left) / box.width) * 2 - 1,
-        1 - ((e.clientY - box.top) / box.height) * 2,
-      );
-      for (const o of locators) {
-        const m = worldMatrix(byId, o.id);
-        const p = new Vector3(m[12], m[13], m[14]).project(view.camera);
-        if (Math.hypot(((p.x - at.x) * box.width) / 2, ((p.y - at.y) * box.height) / 2) < 14)
-          return { locator: o.id };
-      }
-      const ray = new Raycaster();
-      ray.setFromCamera(at, view.camera);
-      let best:
-        | {
-            distance: number;
-            item: DrawnItem;
-            face: { a: number; b: number; c: number };
-            point: Vector3;
-            object: Object3D;
-          }
-        | undefined;
-      for (const item of items) {
-        const object = meshes.current.get(item.id) as ThreeMesh | undefined;
-        if (!object || item.ghost || (!everything && item.mesh.topology.faceCount > HOVER_FACES)) continue;
-        const hit = ray.intersectObject(object, false)[0];
-        if (hit?.face && (!best || hit.distance < best.distance))
-          best = { distance: hit.distance, item, face: hit.face, point: hit.point, object };
-      }
-      if (!best) return {};
-      const local = best.object.worldToLocal(best.point.clone());
-      const { positions, topology } = best.item.mesh;
-      let nearest = best.face.a;
-      let least = Infinity;
-      for (const v of [best.face.a, best.face.b, best.face.c]) {
-        const d = Math.hypot(
-          positions[v * 3] - local.x,
-          positions[v * 3 + 1] - local.y,
-          positions[v * 3 + 2] - local.z,
-        );
-        if (d < least) [least, nearest] = [d, v];
-      }
-      return { item: best.item, point: topology.vertexPoints[nearest] };
-    },
-    [view, items, locators, byId],
+  const matrixOf = useCallback(
+    (id: string) => worldMatrix(byId, id, 'channels', drivenBy(picture)),
+    [byId, picture],
   );
+
+  const things = useCallback((): StageThings | null => {
+    const canvas = root.current?.querySelector('canvas')?.getBoundingClientRect();
+    return view && canvas
+      ? { view, canvas, items, meshes: meshes.current, objects: visibleObjects, matrixOf }
+      : null;
+  }, [view, items, visibleObjects, matrixOf]);
+  /** What is under the pointer. */
+  const find = useCallback(
+    (e: { clientX: number; clientY: number }, everything: boolean): Thing => {
+      const all = things();
+      return all ? thingAt(all, e, everything) : {};
+    },
+    [things],
+  );
+  const curveObject = ui.objects.length === 1 ? visibleObjects.find((o) => o.id === ui.objects[0] && o.curve) : undefined; // prettier-ignore
 
   const choosingItem = ui.choosing
     ? items.find((i) => i.object === ui.choosing?.object && !i.ghost)
@@ -152,7 +137,23 @@ export default function Stage() {
     press.current = null;
     if (endBox(e)) return;
     if (!from || Math.hypot(e.clientX - from.x, e.clientY - from.y) > 4 || e.button !== 0) return;
+    const all = things();
+    if (all && curveObject?.curve && e.button === 0) {
+      if (ui.drawing) {
+        const spline = curveObject.curve.splines.length - 1;
+        const lastPoint = curveObject.curve.splines[spline]?.points.at(-1)?.at;
+        const matrix = matrixOf(curveObject.id);
+        const last = lastPoint && transformPoint(matrix, lastPoint);
+        const place = placeForPoint(all, e, last, ui.snap);
+        const own = place && toOwn(matrix, place);
+        if (own) applyEdit('Draw point', drawPoint(curveObject.id, spline, own));
+        return;
+      }
+      const hold = curveHoldAt(all, e, curveObject, ui.curvePoint);
+      if (hold) return void send(uiSet({ curvePoint: hold }));
+    }
     const found = find(e, true);
+    if (found.curve) return void send(objectsPicked([found.curve]));
     if (found.locator)
       return void send(
         objectsPicked(e.shiftKey ? [...new Set([...ui.objects, found.locator])] : [found.locator]),
@@ -181,7 +182,8 @@ export default function Stage() {
     if (box) return setBox({ ...box, to: [e.clientX, e.clientY] });
     if (e.buttons !== 0) return hover && setHover(null);
     const found = find(e, false);
-    const name = found.locator ? byId.get(found.locator)?.name : found.item?.name;
+    const thin = found.locator ?? found.curve;
+    const name = thin ? byId.get(thin)?.name : found.item?.name;
     const at = root.current?.getBoundingClientRect();
     if (!name || !at) return hover && setHover(null);
     setHover({ name, x: e.clientX - at.left, y: e.clientY - at.top });
@@ -200,15 +202,25 @@ export default function Stage() {
     }
     for (const o of locators) {
       if (!ui.objects.includes(o.id)) continue;
-      const m = worldMatrix(byId, o.id);
+      const m = matrixOf(o.id);
       box
         .expandByPoint(new Vector3(m[12] + 0.3, m[13] + 0.3, m[14] + 0.3))
         .expandByPoint(new Vector3(m[12] - 0.3, m[13] - 0.3, m[14] - 0.3));
     }
     view.frame(box);
-  }, [view, items, ui.objects, locators, byId]);
+  }, [view, items, ui.objects, locators, matrixOf]);
 
   const onKey = (e: KeyboardEvent) => {
+    if (curveObject && (e.key === 'Escape' || e.key === 'Enter') && (ui.drawing || ui.curvePoint)) {
+      send(uiSet({ drawing: false, curvePoint: null }));
+      return e.preventDefault();
+    }
+    const { curvePoint } = ui;
+    if (curveObject && curvePoint && (e.key === 'Delete' || e.key === 'Backspace')) {
+      applyEdit('Remove point', changeSpline(curveObject.id, curvePoint.spline, (x) => removePoint(x, curvePoint.point))); // prettier-ignore
+      send(uiSet({ curvePoint: null }));
+      return e.preventDefault();
+    }
     if (e.ctrlKey || e.metaKey || e.altKey) return;
     const keys: Record<string, () => void> = {
       m: () => send(uiSet({ tool: 'move' })),
@@ -286,11 +298,32 @@ export default function Stage() {
           />
         ))}
         {locators.map((o) => (
-          <Locator key={o.id} matrix={worldMatrix(byId, o.id)} picked={ui.objects.includes(o.id)} />
+          <Locator key={o.id} matrix={matrixOf(o.id)} picked={ui.objects.includes(o.id)} />
         ))}
+        {
+          visibleObjects.map((o) => o.curve && <DrawnCurve key={o.id} object={o} matrix={matrixOf(o.id)} picked={ui.objects.includes(o.id)} />) /* prettier-ignore */
+        }
+        {picture.lines.map((l) => (
+          <Lines key={l.key} data={l.data} {...LINE_LOOKS[l.as]} />
+        ))}
+        {view && curveObject?.curve && (
+          <CurveEditor
+            view={view}
+            object={curveObject}
+            curve={curveObject.curve}
+            matrix={matrixOf(curveObject.id)}
+            pick={ui.drawing ? null : ui.curvePoint}
+            surfaceUnder={(at) => {
+              const all = things();
+              return all ? surfaceUnder(all, at) : undefined;
+            }}
+          />
+        )}
         {marked && !ui.choosing && <Mark at={marked} />}
         {choosingItem && <ChosenDots item={choosingItem} points={chosenPoints} />}
-        {view && gizmo && byId.has(gizmo) && <Gizmo view={view} objectId={gizmo} />}
+        {view && gizmo && byId.has(gizmo) && !ui.drawing && !(curveObject && ui.curvePoint) && (
+          <Gizmo view={view} objectId={gizmo} />
+        )}
         {view && marked && hand && ui.element !== null && (
           <PointGizmo
             key={`${hand} ${ui.element}`}
@@ -306,6 +339,7 @@ export default function Stage() {
       <StageBar view={view} onFrame={frame} />
       <Legend items={items} />
       <ChooseBar />
+      <CurveBar />
       {box && <BoxOutline box={box} root={root} />}
       {hover && (
         <span
@@ -315,7 +349,7 @@ export default function Stage() {
           {hover.name}
         </span>
       )}
-      {items.length === 0 && locators.length === 0 && (
+      {items.length === 0 && !visibleObjects.some((o) => o.type === 'locator' || o.curve) && (
         <p className="pointer-events-none absolute inset-x-8 top-1/2 text-center text-soft">
           Nothing to see yet. Import a mesh, or make one on the bench and preview it.
         </p>

@@ -5,6 +5,13 @@ import { makeGrid } from './make-grid.ts';
 import { makeSphere } from './make-sphere.ts';
 import { number } from './number.ts';
 import { sceneLocator } from './scene-locator.ts';
+import { makeLine } from './make-line.ts';
+import { makeRing } from './make-ring.ts';
+import { makeSpiral } from './make-spiral.ts';
+import { makeBox } from './make-box.ts';
+import { makeTube } from './make-tube.ts';
+import { sceneCurve } from './scene-curve.ts';
+import { sceneGroup } from './scene-group.ts';
 import { sceneMesh } from './scene-mesh.ts';
 import { toggle } from './toggle.ts';
 import { vector } from './vector.ts';
@@ -12,8 +19,15 @@ import { vector } from './vector.ts';
 export const BRING_IN: readonly NodeDefinition[] = [
   sceneMesh,
   sceneLocator,
+  sceneCurve,
+  sceneGroup,
   makeGrid,
   makeSphere,
+  makeBox,
+  makeTube,
+  makeLine,
+  makeRing,
+  makeSpiral,
   number,
   integer,
   vector,

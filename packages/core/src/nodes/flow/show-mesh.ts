@@ -1,5 +1,5 @@
 import type { NodeDefinition } from '../../graph/definition.ts';
-import { meshValue } from '../../graph/values.ts';
+import type { Value } from '../../graph/values.ts';
 import { MESH_IN, text } from '../ports.ts';
 
 /** The value Show Mesh makes; it has no wire, the stage and bakes ask for it. */
@@ -10,9 +10,9 @@ export const showMesh: NodeDefinition = {
   version: 1,
   title: 'Show Mesh',
   group: 'Flow',
-  summary: 'Shows a mesh on the stage as a named result that can be exported and baked.',
+  summary: 'Shows a mesh, curves or copies on the stage as a named result that can be exported and baked.',
   keywords: ['output', 'result', 'display', 'render', 'bake', 'export'],
-  inputs: () => [MESH_IN],
+  inputs: () => [{ ...MESH_IN, kind: 'geometry', help: 'The mesh, curves or copies to show.' }],
   outputs: () => [],
   settings: [
     {
@@ -39,5 +39,5 @@ export const showMesh: NodeDefinition = {
       : name || 'a result of its own';
   },
   writesResultOf: (s) => text(s, 'object') || null,
-  evaluate: (context) => ({ [SHOWN_PORT]: meshValue(context.mesh('mesh')) }),
+  evaluate: (context) => ({ [SHOWN_PORT]: context.input('mesh') as Value }),
 };

@@ -18,9 +18,9 @@ export const colourBy: NodeDefinition = {
     {
       id: 'value',
       label: 'value',
-      kind: 'number',
+      kind: 'weight',
       optional: true,
-      help: 'What is shown, one number per point. Left open, the attribute named below is shown.',
+      help: 'What is shown: one number per point, or a falloff. Left open, the attribute named below is shown.',
     },
     {
       id: 'from',

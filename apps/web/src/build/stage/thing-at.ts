@@ -1,0 +1,123 @@
+import { Plane, Raycaster, Vector2, Vector3, type Mesh as ThreeMesh, type Object3D } from 'three';
+import { type CurvePick, type Matrix, type ObjectRecord, type Vec3 } from '@umberfish/core';
+import { holdAt, isOnCurve, snapped } from './curve-points.ts';
+import type { DrawnItem } from './drawn-items.ts';
+import type { View } from './view.ts';
+
+/** Meshes of more faces are not searched while the pointer merely passes over them. */
+const HOVER_FACES = 150_000;
+
+/** Everything on the stage that can be under the pointer. */
+export interface StageThings {
+  readonly view: View;
+  readonly canvas: DOMRect;
+  readonly items: readonly DrawnItem[];
+  readonly meshes: ReadonlyMap<string, Object3D>;
+  readonly objects: readonly ObjectRecord[];
+  matrixOf(object: string): Matrix;
+}
+
+/** What is under the pointer. */
+export interface Thing {
+  readonly item?: DrawnItem;
+  /** Which of the item's points is nearest to where it was hit, and where that was, in the world. */
+  readonly point?: number;
+  readonly place?: Vector3;
+  readonly locator?: string;
+  readonly curve?: string;
+}
+
+type Pointer = { clientX: number; clientY: number };
+
+function rayFrom({ view, canvas }: StageThings, e: Pointer): Raycaster {
+  const x = ((e.clientX - canvas.left) / canvas.width) * 2 - 1;
+  const y = 1 - ((e.clientY - canvas.top) / canvas.height) * 2;
+  const ray = new Raycaster();
+  ray.setFromCamera(new Vector2(x, y), view.camera);
+  return ray;
+}
+
+/** Locators and curves come first, since they are thin; then the nearest surface. */
+export function thingAt(things: StageThings, e: Pointer, everything: boolean): Thing {
+  const { view, canvas, objects, matrixOf } = things;
+  const [x, y] = [e.clientX - canvas.left, e.clientY - canvas.top];
+  for (const o of objects) {
+    if (o.type !== 'locator') continue;
+    const m = matrixOf(o.id);
+    const p = new Vector3(m[12], m[13], m[14]).project(view.camera);
+    if (Math.hypot(((p.x + 1) / 2) * canvas.width - x, ((1 - p.y) / 2) * canvas.height - y) < 14)
+      return { locator: o.id };
+  }
+  const curve = objects.find((o) => o.curve && isOnCurve(o.curve, matrixOf(o.id), view, canvas, x, y));
+  if (curve) return { curve: curve.id };
+  return surfaceAt(things, rayFrom(things, e), everything);
+}
+
+function surfaceAt({ items, meshes }: StageThings, ray: Raycaster, everything: boolean): Thing {
+  let best: { distance: number; item: DrawnItem; face: { a: number; b: number; c: number }; place: Vector3; object: Object3D } | undefined; // prettier-ignore
+  for (const item of items) {
+    const object = meshes.get(item.id) as ThreeMesh | undefined;
+    if (!object || item.ghost || (!everything && item.mesh.topology.faceCount > HOVER_FACES)) continue;
+    const hit = ray.intersectObject(object, false)[0];
+    if (hit?.face && (!best || hit.distance < best.distance))
+      best = { distance: hit.distance, item, face: hit.face, place: hit.point, object };
+  }
+  if (!best) return {};
+  const { item, face, place, object } = best;
+  // The points of copies are not points of anything one can look up.
+  if (item.mesh.instances) return { item, place };
+  const local = object.worldToLocal(place.clone());
+  const { positions, topology } = item.mesh;
+  let nearest = face.a;
+  let least = Infinity;
+  for (const v of [face.a, face.b, face.c]) {
+    const d = Math.hypot(
+      positions[v * 3] - local.x,
+      positions[v * 3 + 1] - local.y,
+      positions[v * 3 + 2] - local.z,
+    );
+    if (d < least) [least, nearest] = [d, v];
+  }
+  return { item, point: topology.vertexPoints[nearest], place };
+}
+
+/** The point or handle of a curve under the pointer. */
+export function curveHoldAt(
+  things: StageThings,
+  e: Pointer,
+  object: ObjectRecord,
+  pick: CurvePick | null,
+): CurvePick | null {
+  const { canvas } = things;
+  if (!object.curve) return null;
+  return holdAt(object.curve, things.matrixOf(object.id), pick, things.view, canvas, e.clientX - canvas.left, e.clientY - canvas.top); // prettier-ignore
+}
+
+/**
+ * Where a new point of a curve goes, in the world: on the surface under the pointer when that is asked for, else on the
+ * level plane through the last point, or the ground. Undefined when the pointer looks past it.
+ */
+export function placeForPoint(
+  things: StageThings,
+  e: Pointer,
+  last: Vec3 | undefined,
+  snap: 'none' | 'grid' | 'surface',
+): Vec3 | undefined {
+  const ray = rayFrom(things, e);
+  if (snap === 'surface') {
+    const { place } = surfaceAt(things, ray, true);
+    if (place) return [place.x, place.y, place.z];
+  }
+  const at = ray.ray.intersectPlane(new Plane(new Vector3(0, 1, 0), -(last?.[1] ?? 0)), new Vector3());
+  return at ? snapped([at.x, at.y, at.z], snap) : undefined;
+}
+
+/** The surface under a place as one sees it: along the line of sight through it. */
+export function surfaceUnder(things: StageThings, at: Vector3): Vec3 | undefined {
+  const ray = new Raycaster(
+    things.view.camera.position.clone(),
+    at.clone().sub(things.view.camera.position).normalize(),
+  );
+  const { place } = surfaceAt(things, ray, true);
+  return place && [place.x, place.y, place.z];
+}

@@ -1,0 +1,39 @@
+import {
+  appendPoint,
+  makeObject,
+  withSpline,
+  type CurveRecord,
+  type ObjectRecord,
+  type Project,
+  type SplineRecord,
+  type Vec3,
+} from '@umberfish/core';
+import { changeObject, freeName, newId, type Edit } from './edits.ts';
+
+/** A curve object with nothing drawn yet. */
+export const newCurve = (project: Project): ObjectRecord =>
+  makeObject(newId('curve'), freeName(project, 'Curve'), 'curve', {
+    curve: { splines: [{ type: 'bezier', closed: false, points: [] }] },
+  });
+
+/** Changes what is drawn of an object. */
+export const changeCurve =
+  (object: string, change: (curve: CurveRecord) => CurveRecord): Edit =>
+  (p) => {
+    const curve = p.objects.find((o) => o.id === object)?.curve;
+    return curve ? changeObject(object, { curve: change(curve) })(p) : p;
+  };
+
+export const changeSpline = (
+  object: string,
+  spline: number,
+  change: (s: SplineRecord) => SplineRecord,
+): Edit => changeCurve(object, (c) => withSpline(c, spline, change));
+
+/** Adds a point to the end of a spline, in the object's own space. */
+export const drawPoint = (object: string, spline: number, at: Vec3): Edit =>
+  changeSpline(object, spline, (s) => appendPoint(s, at));
+
+/** Remembers the curve, and where it stands, as its rest. */
+export const setCurveRest = (object: ObjectRecord): Edit =>
+  changeObject(object.id, { rest: object.channels, restCurve: object.curve });

@@ -1,0 +1,93 @@
+import { makeObject, smoothed, type SplineRecord, type Vec3 } from '@umberfish/core';
+import { at, graph, node, section, spline } from './records.ts';
+import type { AddAsset, Station } from './station.ts';
+import { makeUmberfish } from './umberfish.ts';
+
+/** A loop over the kelp bed, rising and sinking as it goes. */
+function loop(): SplineRecord {
+  const points = Array.from({ length: 8 }, (_, i): Vec3 => {
+    const angle = (i / 8) * 2 * Math.PI;
+    const r = i % 2 === 0 ? 1.55 : 1.15;
+    return [Math.cos(angle) * r, 0.75 + 0.22 * Math.sin(angle * 2), Math.sin(angle) * r];
+  });
+  return smoothed(spline('bezier', true, points));
+}
+
+/** The spine of the second fish: straight at rest, drawn into an S now. */
+const restSpine = (): SplineRecord => smoothed(spline('bezier', false, [[-0.6, 0, 0], [-0.2, 0, 0], [0.2, 0, 0], [0.6, 0, 0]])); // prettier-ignore
+const bentSpine = (): SplineRecord => {
+  const bent = smoothed(spline('bezier', false, [[-0.6, 0.02, 0.06], [-0.2, 0.05, -0.1], [0.2, 0.02, 0.13], [0.56, 0.1, -0.16]])); // prettier-ignore
+  return {
+    ...bent,
+    points: bent.points.map((p, i) => ({ ...p, roll: [0, 4, -10, -24][i], width: [1, 1.08, 0.96, 1][i] })),
+  };
+};
+
+export function swim(asset: AddAsset): Station {
+  const fish = asset('Umberfish', makeUmberfish());
+  const objects = [
+    makeObject('tank', 'Kelp bed', 'group', { channels: at([-6.4, 0, 0.2]) }),
+    makeObject('umberfish', 'Umberfish', 'mesh', {
+      parent: 'puppets',
+      mesh: fish,
+      channels: at([-6.4, 1.9, -1.9]),
+    }),
+    makeObject('swim-loop', 'Swim loop', 'curve', { parent: 'tank', curve: { splines: [loop()] } }),
+    makeObject('young-fish', 'Young umberfish', 'mesh', {
+      parent: 'puppets',
+      mesh: fish,
+      channels: at([-3.9, 1.15, -1.2]),
+    }),
+    makeObject('young-spine', 'Young spine', 'curve', {
+      parent: 'puppets',
+      channels: at([-3.9, 1.15, -1.2]),
+      curve: { splines: [bentSpine()] },
+      restCurve: { splines: [restSpine()] },
+    }),
+  ];
+  const graphs = [
+    graph(
+      'swim',
+      'Swim',
+      [
+        node('swim-fish', 'scene-mesh', [0, 0], { settings: { object: 'umberfish' } }),
+        node('swim-curve', 'scene-curve', [0, 170], { settings: { object: 'swim-loop' } }),
+        node('swim-start', 'number', [0, 340], {
+          title: 'Laps',
+          inputs: { value: { expression: '-seconds / 10' } },
+        }),
+        node('swim-lay', 'lay-along-curve', [220, 40], {
+          title: 'Along the loop',
+          inputs: { rollStart: { expression: '6 * sin(seconds * 3)' }, rollEnd: { expression: '26 * sin(seconds * 3 - 1.2)' } }, // prettier-ignore
+          settings: { overshoot: 'wrap' },
+        }),
+        node('swim-show', 'show-mesh', [440, 60], { settings: { object: 'umberfish', name: 'umberfish' } }),
+        node('young-mesh', 'scene-mesh', [0, 560], { settings: { object: 'young-fish' } }),
+        node('young-curve', 'scene-curve', [0, 730], { settings: { object: 'young-spine' } }),
+        node('young-lay', 'lay-along-curve', [220, 580], {
+          title: 'Only the change',
+          inputs: { rollEnd: { expression: '14 * sin(seconds * 4)' } },
+          settings: { volume: true },
+        }),
+        node('young-show', 'show-mesh', [440, 600], {
+          settings: { object: 'young-fish', name: 'young-umberfish' },
+        }),
+      ],
+      [
+        ['swim-fish.mesh', 'swim-lay.mesh'],
+        ['swim-curve.curves', 'swim-lay.curves'],
+        ['swim-start.number', 'swim-lay.start'],
+        ['swim-lay.mesh', 'swim-show.mesh'],
+        ['young-mesh.mesh', 'young-lay.mesh'],
+        ['young-curve.curves', 'young-lay.curves'],
+        ['young-curve.restCurves', 'young-lay.rest'],
+        ['young-lay.mesh', 'young-show.mesh'],
+      ],
+      [
+        section('swim-round', 'Round and round', 'The fish lies on the loop from scratch; its start is moved by an expression. On a closed curve, "Begin again" takes it past the seam.', 'slate', ['swim-fish', 'swim-curve', 'swim-start', 'swim-lay', 'swim-show']), // prettier-ignore
+        section('swim-bend', 'Only the change', 'With the rest curve connected, the fish does not move until the spine is drawn away from its rest. Pick the spine in the stage and drag its points.', 'moss', ['young-mesh', 'young-curve', 'young-lay', 'young-show']), // prettier-ignore
+      ],
+    ),
+  ];
+  return { objects, graphs };
+}

@@ -1,0 +1,2 @@
+export * from './copies.ts';
+export * from './scatter.ts';

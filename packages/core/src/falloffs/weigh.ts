@@ -1,0 +1,255 @@
+import { tracksOf } from '../curves/track.ts';
+import { fractalNoise3, makeNoise } from '../maths/noise.ts';
+import { compileResponse, respond } from '../maths/response.ts';
+import { memoize } from '../memo.ts';
+import { indexOf } from '../nearest/shared.ts';
+import { isClosed, makeSign } from '../nearest/signed.ts';
+import { SpatialIndex } from '../nearest/spatial-index.ts';
+import type { Curves } from '../curves/curves.ts';
+import type { Falloff, Fade, MixWay } from './falloff.ts';
+import { gaugeAt } from './gauge.ts';
+
+/** Points that are weighed at a time; their weights between the parts of a falloff stay in the fastest memory. */
+const CHUNK = 1024;
+
+/** Weighs `count` points, from number `first` of packed xyz, into `out` from 0. */
+type Weigher = (out: Float64Array, positions: Readonly<Float32Array>, first: number, count: number) => void;
+
+/**
+ * Weighs points with a falloff: one weight for each, 0 to 1, unless a part of it says otherwise. Every part makes one
+ * pass over a chunk of points, so a mix of ten costs about ten.
+ * @param out weights; written. @param positions xyz × points, world space. Places that are not finite get 0.
+ */
+export function weigh(
+  falloff: Falloff,
+  positions: Readonly<Float32Array>,
+  out: Float32Array,
+  checkpoint: () => void = () => {},
+): Float32Array {
+  const weigher = compileFalloff(falloff);
+  const chunk = new Float64Array(CHUNK);
+  const count = positions.length / 3;
+  for (let first = 0; first < count; first += CHUNK) {
+    checkpoint();
+    const many = Math.min(CHUNK, count - first);
+    weigher(chunk, positions, first, many);
+    for (let k = 0; k < many; k++) out[first + k] = chunk[k];
+  }
+  return out;
+}
+
+/** The weight of one place. */
+export function weightAt(falloff: Falloff, x: number, y: number, z: number): number {
+  return weigh(falloff, Float32Array.of(x, y, z), new Float32Array(1))[0];
+}
+
+const compileFalloff = memoize((f: Falloff): Weigher => {
+  switch (f.type) {
+    case 'flat':
+      return (out, _, __, count) => void out.fill(f.weight, 0, count);
+    case 'shape':
+      return weighShape(f);
+    case 'surface':
+      return weighSurface(f);
+    case 'curve':
+      return weighCurve(f);
+    case 'attribute':
+      return weighAttribute(f);
+    case 'noise':
+      return weighNoise(f);
+    case 'mix':
+      return weighMix(f);
+    case 'reshaped':
+      return weighReshaped(f);
+  }
+});
+
+type Of<T extends Falloff['type']> = Extract<Falloff, { type: T }>;
+
+/** Distances to weights, in place. The inner and the outer end in one place make a hard step (DECISIONS 20). */
+function compileFade({
+  inner,
+  outer,
+  response,
+  invert: inverted,
+}: Fade): (values: Float64Array, count: number) => void {
+  const compiled = response ? compileResponse(response) : undefined;
+  const span = outer - inner;
+  const factor = span !== 0 ? 1 / span : 0;
+  return (values, count) => {
+    for (let k = 0; k < count; k++) {
+      const d = values[k];
+      let w = factor !== 0 ? (outer - d) * factor : d <= outer ? 1 : 0;
+      w = w > 0 ? (w < 1 ? w : 1) : 0;
+      if (compiled) w = respond(compiled, w);
+      values[k] = inverted ? 1 - w : w;
+    }
+  };
+}
+
+function weighShape({ shape, rounding, inverse: m, fade }: Of<'shape'>): Weigher {
+  const fading = compileFade(fade);
+  const m0 = m[0], m1 = m[1], m2 = m[2], m4 = m[4], m5 = m[5], m6 = m[6], m8 = m[8], m9 = m[9], m10 = m[10]; // prettier-ignore
+  const m12 = m[12], m13 = m[13], m14 = m[14]; // prettier-ignore
+  const isSphere = shape === 'sphere';
+  return (out, p, first, count) => {
+    for (let k = 0, o = first * 3; k < count; k++, o += 3) {
+      const px = p[o], py = p[o + 1], pz = p[o + 2]; // prettier-ignore
+      const x = m0 * px + m4 * py + m8 * pz + m12;
+      const y = m1 * px + m5 * py + m9 * pz + m13;
+      const z = m2 * px + m6 * py + m10 * pz + m14;
+      out[k] = isSphere ? Math.sqrt(x * x + y * y + z * z) : gaugeAt(shape, rounding, x, y, z);
+    }
+    fading(out, count);
+  };
+}
+
+function weighSurface({ mesh, on, signed, fade }: Of<'surface'>): Weigher {
+  const index = indexOf(mesh, on);
+  const fading = compileFade(fade);
+  const sign = signed && on === 'faces' && isClosed(mesh.topology) ? makeSign(mesh, index) : undefined;
+  // Beyond the outer end everything is as far: only a signed distance has to be known further away.
+  const within = sign ? Infinity : Math.max(fade.outer, fade.inner);
+  return (out, p, first, count) => {
+    let last = -1;
+    for (let k = 0, o = first * 3; k < count; k++, o += 3) {
+      const found = index.nearest(p[o], p[o + 1], p[o + 2], within, last);
+      last = found;
+      const d = found < 0 ? Infinity : Math.sqrt(index.distanceSquared);
+      out[k] = sign && found >= 0 && sign(found, p[o], p[o + 1], p[o + 2]) < 0 ? -d : d;
+    }
+    fading(out, count);
+  };
+}
+
+/** The samples of curves as segments, to be near to, with the width at both ends of each. */
+const segmentsOf = memoize((curves: Curves) => {
+  const tracks = tracksOf(curves);
+  const samples = tracks.reduce((n, t) => n + t.count, 0);
+  const positions = new Float32Array(samples * 3);
+  const width = new Float32Array(samples);
+  const corners: number[] = [];
+  let at = 0;
+  for (const t of tracks) {
+    positions.set(t.positions, at * 3);
+    width.set(t.width, at);
+    for (let i = 0; i + 1 < t.count; i++) corners.push(at + i, at + i + 1);
+    if (t.count === 1) corners.push(at, at);
+    at += t.count;
+  }
+  const ends = Int32Array.from(corners);
+  return { index: new SpatialIndex(positions, 2, ends), ends, width };
+});
+
+function weighCurve({ curves, useWidth, fade }: Of<'curve'>): Weigher {
+  const { index, ends, width } = segmentsOf(curves);
+  const fading = compileFade(fade);
+  return (out, p, first, count) => {
+    let last = -1;
+    for (let k = 0, o = first * 3; k < count; k++, o += 3) {
+      const found = index.nearest(p[o], p[o + 1], p[o + 2], Infinity, last);
+      last = found;
+      let d = found < 0 ? Infinity : Math.sqrt(index.distanceSquared);
+      if (useWidth && found >= 0) {
+        const [a, b] = [width[ends[found * 2]], width[ends[found * 2 + 1]]];
+        const w = a + (b - a) * index.weightB;
+        d = w > 0 ? d / w : Infinity;
+      }
+      out[k] = d;
+    }
+    fading(out, count);
+  };
+}
+
+function weighAttribute({ mesh, values, invert: inverted }: Of<'attribute'>): Weigher {
+  const index = indexOf(mesh, 'points');
+  return (out, p, first, count) => {
+    let last = -1;
+    for (let k = 0, o = first * 3; k < count; k++, o += 3) {
+      const found = index.nearest(p[o], p[o + 1], p[o + 2], Infinity, last);
+      last = found;
+      const w = found < 0 ? 0 : values[found];
+      out[k] = inverted ? 1 - w : w;
+    }
+  };
+}
+
+function weighNoise({ frequency, seed, offset, octaves, contrast, invert: inverted }: Of<'noise'>): Weigher {
+  const field = makeNoise(seed);
+  const [ox, oy, oz] = offset;
+  return (out, p, first, count) => {
+    for (let k = 0, o = first * 3; k < count; k++, o += 3) {
+      const noise = fractalNoise3(field, p[o] * frequency + ox, p[o + 1] * frequency + oy, p[o + 2] * frequency + oz, octaves, 2, 0.5); // prettier-ignore
+      const w = 0.5 + 0.5 * contrast * noise;
+      const clamped = w > 0 ? (w < 1 ? w : 1) : 0;
+      out[k] = inverted ? 1 - clamped : clamped;
+    }
+  };
+}
+
+const MIX: Record<Exclude<MixWay, 'average'>, (base: number, w: number) => number> = {
+  add: (a, b) => a + b,
+  subtract: (a, b) => a - b,
+  multiply: (a, b) => a * b,
+  larger: (a, b) => (a > b ? a : b),
+  smaller: (a, b) => (a < b ? a : b),
+  screen: (a, b) => 1 - (1 - a) * (1 - b),
+  replace: (_, b) => b,
+};
+
+/**
+ * In the order of the list: `w = base + strength · (op(base, wᵢ) − base)`. Average counts each by its strength, the
+ * base by 1. At the end the weight is clamped to 0..1 and lifted to the floor.
+ */
+function weighMix({ base, parts, floor }: Of<'mix'>): Weigher {
+  const first = compileFalloff(base);
+  const others = parts.map((p) => ({ ...p, run: compileFalloff(p.falloff) }));
+  const chunk = new Float64Array(CHUNK);
+  return (out, positions, from, count) => {
+    first(out, positions, from, count);
+    let averaged = 1;
+    for (const { run, way, strength } of others) {
+      run(chunk, positions, from, count);
+      if (way === 'average') {
+        averaged += strength;
+        const share = averaged > 0 ? strength / averaged : 0;
+        for (let k = 0; k < count; k++) out[k] += (chunk[k] - out[k]) * share;
+      } else blend(out, chunk, count, way, strength);
+    }
+    for (let k = 0; k < count; k++) {
+      const w = out[k];
+      out[k] = w > floor ? (w < 1 ? w : 1) : floor;
+    }
+  };
+}
+
+/** One loop for each way of mixing, so that each stays short. */
+function blend(
+  out: Float64Array,
+  chunk: Float64Array,
+  count: number,
+  way: Exclude<MixWay, 'average'>,
+  s: number,
+): void {
+  if (way === 'add') for (let k = 0; k < count; k++) out[k] += s * chunk[k];
+  else if (way === 'subtract') for (let k = 0; k < count; k++) out[k] -= s * chunk[k];
+  else if (way === 'multiply') for (let k = 0; k < count; k++) out[k] += s * (out[k] * chunk[k] - out[k]);
+  else if (way === 'larger')
+    for (let k = 0; k < count; k++) out[k] += chunk[k] > out[k] ? s * (chunk[k] - out[k]) : 0;
+  else if (way === 'smaller')
+    for (let k = 0; k < count; k++) out[k] += chunk[k] < out[k] ? s * (chunk[k] - out[k]) : 0;
+  else for (let k = 0; k < count; k++) out[k] += s * (MIX[way](out[k], chunk[k]) - out[k]);
+}
+
+function weighReshaped({ of, response, invert: inverted, low, high }: Of<'reshaped'>): Weigher {
+  const run = compileFalloff(of);
+  const compiled = response ? compileResponse(response) : undefined;
+  return (out, positions, from, count) => {
+    run(out, positions, from, count);
+    for (let k = 0; k < count; k++) {
+      let w = compiled ? respond(compiled, out[k]) : out[k];
+      if (inverted) w = 1 - w;
+      out[k] = low + (high - low) * w;
+    }
+  };
+}

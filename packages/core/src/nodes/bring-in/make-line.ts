@@ -1,0 +1,35 @@
+import { makeCurves } from '../../curves/index.ts';
+import type { NodeDefinition } from '../../graph/definition.ts';
+import { curvesValue, type Single } from '../../graph/values.ts';
+import { CURVES_OUT, numberPort } from '../ports.ts';
+
+export const makeLine: NodeDefinition = {
+  id: 'make-line',
+  version: 1,
+  title: 'Make Line',
+  group: 'Bring in',
+  summary: 'Makes a straight curve from one place to another.',
+  keywords: ['segment', 'straight', 'curve'],
+  inputs: () => [
+    { id: 'from', label: 'from', kind: 'vector', unit: 'm', uniform: true, default: [0, 0, 0], range: { min: -5, max: 5 }, help: 'Where it begins.' }, // prettier-ignore
+    { id: 'to', label: 'to', kind: 'vector', unit: 'm', uniform: true, default: [1, 0, 0], range: { min: -5, max: 5 }, help: 'Where it ends.' }, // prettier-ignore
+    numberPort('points', 'points', undefined, 2, [2, 500], 'How many points it has.', { kind: 'integer' }),
+  ],
+  outputs: () => [CURVES_OUT],
+  settings: [],
+  sentence: (_, c) => `${String(c.typed('points') ?? '…')} points`,
+  evaluate(context) {
+    const count = Math.max(2, context.integer('points'));
+    const end = (id: string) => {
+      const { data } = context.input(id) as Single;
+      return [0, 1, 2].map((axis) => data[data.length === 3 ? axis : 0]);
+    };
+    const [a, b] = [end('from'), end('to')];
+    const positions = Array.from({ length: count }, (_, i) =>
+      a.map((v, axis) => v + ((b[axis] - v) * i) / (count - 1)),
+    );
+    return {
+      curves: curvesValue(makeCurves([{ type: 'poly', closed: false, positions: positions.flat() }])),
+    };
+  },
+};

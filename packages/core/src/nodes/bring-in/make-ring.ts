@@ -1,0 +1,48 @@
+import { makeCurves } from '../../curves/index.ts';
+import type { NodeDefinition } from '../../graph/definition.ts';
+import { curvesValue } from '../../graph/values.ts';
+import { axisOf, axisSetting, CURVES_OUT, numberPort } from '../ports.ts';
+
+/** Puts a circle's cosine and sine and the height along an axis into xyz order. */
+const aboutAxis = (axis: number, c: number, s: number, height: number): number[] => {
+  const out = [0, 0, 0];
+  out[axis] = height;
+  out[(axis + 2) % 3] = c;
+  out[(axis + 1) % 3] = s;
+  return out;
+};
+
+export const makeRing: NodeDefinition = {
+  id: 'make-ring',
+  version: 1,
+  title: 'Make Ring',
+  group: 'Bring in',
+  summary: 'Makes a closed circle about the origin, as a smooth curve.',
+  keywords: ['circle', 'loop', 'hoop', 'curve'],
+  inputs: () => [
+    numberPort('radius', 'radius', 'm', 1, [0, 10], 'Distance from the middle.'),
+    numberPort('points', 'points', undefined, 8, [3, 500], 'How many points it has.', { kind: 'integer' }),
+  ],
+  outputs: () => [CURVES_OUT],
+  settings: [axisSetting('y', 'The axis it lies round.')],
+  sentence: (_, c) => `${String(c.typed('points') ?? '…')} points`,
+  evaluate(context) {
+    const count = Math.max(3, context.integer('points'));
+    const radius = context.number('radius');
+    const axis = axisOf(context.settings);
+    // The handle length with which a Bézier arc keeps the radius at its ends and in its middle.
+    const reach = (4 / 3) * Math.tan(Math.PI / (2 * count)) * radius;
+    const positions: number[] = [];
+    const handles: number[] = [];
+    for (let i = 0; i < count; i++) {
+      const angle = (i / count) * 2 * Math.PI;
+      const [c, s] = [Math.cos(angle), Math.sin(angle)];
+      positions.push(...aboutAxis(axis, c * radius, s * radius, 0));
+      handles.push(
+        ...aboutAxis(axis, s * reach, -c * reach, 0),
+        ...aboutAxis(axis, -s * reach, c * reach, 0),
+      );
+    }
+    return { curves: curvesValue(makeCurves([{ type: 'bezier', closed: true, positions, handles }])) };
+  },
+};

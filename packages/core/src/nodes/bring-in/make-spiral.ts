@@ -1,0 +1,51 @@
+import { makeCurves, smoothHandles } from '../../curves/index.ts';
+import type { NodeDefinition } from '../../graph/definition.ts';
+import { curvesValue } from '../../graph/values.ts';
+import { axisOf, axisSetting, CURVES_OUT, numberPort } from '../ports.ts';
+
+/** Puts a circle's cosine and sine and the height along an axis into xyz order. */
+const aboutAxis = (axis: number, c: number, s: number, height: number): number[] => {
+  const out = [0, 0, 0];
+  out[axis] = height;
+  out[(axis + 2) % 3] = c;
+  out[(axis + 1) % 3] = s;
+  return out;
+};
+
+export const makeSpiral: NodeDefinition = {
+  id: 'make-spiral',
+  version: 1,
+  title: 'Make Spiral',
+  group: 'Bring in',
+  summary: 'Makes a curve that winds round an axis, rising and widening as it goes.',
+  keywords: ['helix', 'coil', 'spring', 'curve'],
+  inputs: () => [
+    numberPort('radius', 'radius', 'm', 1, [0, 10], 'Distance from the axis at the start.'),
+    numberPort('radiusEnd', 'radius end', 'm', 1, [0, 10], 'Distance from the axis at the end.'),
+    numberPort('height', 'height', 'm', 1, [0, 10], 'How far it rises.'),
+    numberPort('turns', 'turns', undefined, 3, [0, 50], 'How often it goes round.'),
+    numberPort('points', 'points a turn', undefined, 8, [3, 100], 'Points in each turn.', {
+      kind: 'integer',
+    }),
+  ],
+  outputs: () => [CURVES_OUT],
+  settings: [axisSetting('y', 'The axis it winds round.')],
+  sentence: (_, c) => `${String(c.typed('turns') ?? '…')} turns`,
+  evaluate(context) {
+    const [from, to, height, turns] = ['radius', 'radiusEnd', 'height', 'turns'].map((id) =>
+      context.number(id),
+    );
+    const count = Math.min(
+      100_000,
+      Math.max(2, Math.ceil(Math.abs(turns) * Math.max(3, context.integer('points'))) + 1),
+    );
+    const axis = axisOf(context.settings);
+    const positions = Array.from({ length: count }, (_, i) => {
+      const t = i / (count - 1);
+      const angle = t * turns * 2 * Math.PI;
+      const r = from + (to - from) * t;
+      return aboutAxis(axis, Math.cos(angle) * r, Math.sin(angle) * r, t * height);
+    }).flat();
+    return { curves: curvesValue(smoothHandles(makeCurves([{ type: 'bezier', closed: false, positions }]))) };
+  },
+};

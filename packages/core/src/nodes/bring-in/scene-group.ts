@@ -1,0 +1,45 @@
+import { makeCopies } from '../../copies/copies.ts';
+import { mergeMeshes } from '../../geometry/merge.ts';
+import { transformMesh, type Mesh } from '../../geometry/mesh.ts';
+import type { NodeDefinition, ObjectView } from '../../graph/definition.ts';
+import { NodeError } from '../../graph/problems.ts';
+import { copiesValue, integerValue, meshValue, type Value } from '../../graph/values.ts';
+import { choiceSetting, COPIES_OUT, MESH_OUT, text } from '../ports.ts';
+
+export const sceneGroup: NodeDefinition = {
+  id: 'scene-group',
+  version: 1,
+  title: 'Scene Group',
+  group: 'Bring in',
+  summary: 'Brings everything under a group into the graph: its meshes as one, or as copies.',
+  keywords: ['members', 'collection', 'many', 'objects', 'merge'],
+  inputs: () => [],
+  outputs: () => [
+    { ...MESH_OUT, help: 'The meshes of all members as one, in the order of the scene list.' },
+    { ...COPIES_OUT, help: 'The same as copies, one for each member.' },
+    { id: 'count', label: 'count', kind: 'integer', help: 'How many members have a mesh.' },
+  ],
+  settings: [
+    { id: 'object', label: 'Group', type: 'object', takes: 'group', help: 'The group to read.' },
+    choiceSetting('read', 'Read', [['source', 'Their own meshes'], ['result', 'What graphs made of them']], 'Undeformed, or with what other graphs make of them.'), // prettier-ignore
+  ],
+  sentence: (s, c) => `${c.objectName(s.object) ?? 'no group yet'}${s.read === 'result' ? ', results' : ''}`,
+  reads: (s) => (text(s, 'object') ? [{ object: text(s, 'object'), facet: 'members' }] : []),
+  evaluate(context) {
+    const group = context.object('object');
+    const useResults = context.settings.read === 'result';
+    const members = group.members.filter((m) => m.source ?? (useResults && m.result));
+    if (members.length === 0) throw new NodeError({ code: 'group-empty', group: group.name });
+    const out: Record<string, Value> = { count: integerValue(members.length) };
+    const inWorld = (m: ObjectView): Mesh =>
+      useResults && m.result ? m.result : transformMesh(m.source as Mesh, m.world, context.floats);
+    if (context.wants('mesh')) out.mesh = meshValue(mergeMeshes(members.map(inWorld)));
+    if (context.wants('copies')) {
+      const matrices = new Float64Array(members.length * 16);
+      members.forEach((m, i) => matrices.set(m.world, i * 16));
+      const which = Int32Array.from(members, (_, i) => i);
+      out.copies = copiesValue(makeCopies(members.map((m) => m.source ?? inWorld(m)), which, matrices)); // prettier-ignore
+    }
+    return out;
+  },
+};

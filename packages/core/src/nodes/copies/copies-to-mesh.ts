@@ -1,0 +1,21 @@
+import type { NodeDefinition } from '../../graph/definition.ts';
+import { meshValue } from '../../graph/values.ts';
+import { MESH_OUT } from '../ports.ts';
+
+export const copiesToMesh: NodeDefinition = {
+  id: 'copies-to-mesh',
+  version: 1,
+  title: 'Copies To Mesh',
+  group: 'Copies',
+  summary:
+    'Makes copies real: one mesh with all their points. Nodes that need points do the same by themselves.',
+  keywords: ['realise', 'bake', 'points', 'flatten'],
+  inputs: () => [
+    { id: 'mesh', label: 'copies', kind: 'mesh', help: 'The copies; a mesh goes through as it is.' },
+  ],
+  outputs: () => [MESH_OUT],
+  settings: [],
+  sentence: () => 'one mesh of all copies',
+  passes: { mesh: 'mesh' },
+  evaluate: (context) => ({ mesh: meshValue(context.mesh('mesh')) }),
+};

@@ -1,0 +1,109 @@
+import type { NodeDefinition } from '../../graph/definition.ts';
+import { copiesValue } from '../../graph/values.ts';
+import { choiceSetting, COPIES_IN, COPIES_OUT, WEIGHT_IN } from '../ports.ts';
+import type { Copies } from '../../copies/copies.ts';
+
+export const editCopies: NodeDefinition = {
+  id: 'edit-copies',
+  version: 1,
+  title: 'Edit Copies',
+  group: 'Copies',
+  summary:
+    'Sizes, turns, leans and moves copies, each about its own place, by columns or a falloff; colours them.',
+  keywords: ['instance', 'scale', 'rotate', 'lean', 'colour'],
+  inputs: () => [
+    COPIES_IN,
+    { id: 'scale', label: 'size', kind: 'number', default: 1, range: { min: 0, max: 3 }, help: 'Size at full weight: one value, or one per copy.' }, // prettier-ignore
+    { id: 'turn', label: 'turn', kind: 'number', unit: '°', default: 0, range: { min: -180, max: 180 }, help: 'Turn about the copy’s own y axis.' }, // prettier-ignore
+    { id: 'lean', label: 'lean', kind: 'number', unit: '°', default: 0, range: { min: -120, max: 120 }, help: 'How far it leans over, towards the direction below.' }, // prettier-ignore
+    { id: 'towards', label: 'towards', kind: 'vector', default: [1, 0, 0], range: { min: -1, max: 1 }, help: 'Where it leans, in world space; only what is level in it counts.' }, // prettier-ignore
+    { id: 'move', label: 'move', kind: 'vector', unit: 'm', default: [0, 0, 0], range: { min: -2, max: 2 }, help: 'How far it moves.' }, // prettier-ignore
+    { id: 'colour', label: 'colour', kind: 'vector', optional: true, help: 'A colour for each copy, linear red, green and blue.' }, // prettier-ignore
+    { ...WEIGHT_IN, weighs: 'copies', help: 'How much of the change each copy gets: one value, one per copy, or a falloff weighed where it stands.' }, // prettier-ignore
+  ],
+  outputs: () => [COPIES_OUT],
+  settings: [
+    choiceSetting(
+      'space',
+      'Move along',
+      [
+        ['world', 'World axes'],
+        ['own', 'Own axes'],
+      ],
+      'The axes that move counts in.',
+    ),
+  ],
+  sentence: (_, c) => (c.connected('weight') ? 'by the weight on the wire' : 'every copy alike'),
+  passes: { copies: 'copies' },
+  evaluate(context) {
+    const copies = context.copies('copies');
+    const { count } = copies;
+    const lane = (id: string) => context.lane(id, 'number', count);
+    const [scale, turn, lean, weight] = [lane('scale'), lane('turn'), lane('lean'), lane('weight')];
+    const towards = context.lane('towards', 'vector', count);
+    const move = context.lane('move', 'vector', count);
+    const out = Float64Array.from(copies.matrices);
+    const own = context.settings.space === 'own';
+    for (let i = 0, o = 0; i < count; i++, o += 16) {
+      if ((i & 4095) === 0) context.checkpoint();
+      const w = weight[i];
+      if (w === 0) continue;
+      const [mx, my, mz] = [move[i * 3] * w, move[i * 3 + 1] * w, move[i * 3 + 2] * w];
+      if (own)
+        for (let row = 0; row < 3; row++) out[o + 12 + row] += out[o + row] * mx + out[o + 4 + row] * my + out[o + 8 + row] * mz; // prettier-ignore
+      else {
+        out[o + 12] += mx;
+        out[o + 13] += my;
+        out[o + 14] += mz;
+      }
+      if (turn[i] !== 0) turnOwn(out, o, (turn[i] * w * Math.PI) / 180);
+      if (lean[i] !== 0) leanOver(out, o, towards[i * 3], towards[i * 3 + 2], (lean[i] * w * Math.PI) / 180);
+      const size = 1 + (scale[i] - 1) * w;
+      out[o] *= size;
+      out[o + 1] *= size;
+      out[o + 2] *= size; // prettier-ignore
+      out[o + 4] *= size;
+      out[o + 5] *= size;
+      out[o + 6] *= size; // prettier-ignore
+      out[o + 8] *= size;
+      out[o + 9] *= size;
+      out[o + 10] *= size; // prettier-ignore
+    }
+    let result: Copies = { ...copies, matrices: out };
+    if (context.input('colour')) {
+      const data = context.lane('colour', 'vector', count);
+      const attributes = copies.attributes.filter((a) => a.name !== 'colour');
+      result = {
+        ...result,
+        attributes: [...attributes, { name: 'colour', type: 'colour', role: 'plain', data }],
+      };
+    }
+    return { copies: copiesValue(result) };
+  },
+};
+
+/** `M · Ry(angle)`: about the copy's own y. */
+function turnOwn(m: Float64Array, o: number, angle: number): void {
+  const [c, s] = [Math.cos(angle), Math.sin(angle)];
+  for (let row = 0; row < 3; row++) {
+    const [x, z] = [m[o + row], m[o + 8 + row]];
+    m[o + row] = x * c - z * s;
+    m[o + 8 + row] = x * s + z * c;
+  }
+}
+
+/** Tips the axes over towards a level direction, about the copy's place. */
+function leanOver(m: Float64Array, o: number, x: number, z: number, angle: number): void {
+  const l = Math.hypot(x, z);
+  if (!(l > 1e-9)) return;
+  // About the level axis square to the direction: up × direction.
+  const [ux, uz] = [z / l, -x / l];
+  const [c, s] = [Math.cos(angle), Math.sin(angle)];
+  for (let column = 0; column < 12; column += 4) {
+    const [a, b, d] = [m[o + column], m[o + column + 1], m[o + column + 2]];
+    const along = (ux * a + uz * d) * (1 - c);
+    m[o + column] = a * c - uz * b * s + ux * along;
+    m[o + column + 1] = b * c + (uz * a - ux * d) * s;
+    m[o + column + 2] = d * c + ux * b * s + uz * along;
+  }
+}

@@ -1,0 +1,49 @@
+import { MOST_SKIN_CELLS, skinCells, skinOver } from '../../deform/skin-over.ts';
+import type { NodeDefinition } from '../../graph/definition.ts';
+import { NodeError } from '../../graph/problems.ts';
+import { pointsOf } from '../../graph/points-of.ts';
+import { meshValue, type Value } from '../../graph/values.ts';
+import { MESH_OUT, numberPort } from '../ports.ts';
+
+export const skinOverPoints: NodeDefinition = {
+  id: 'skin-over-points',
+  version: 1,
+  title: 'Skin Over Points',
+  group: 'Copies',
+  summary: 'Makes a closed mesh round points with radii, flowing together where they are near each other.',
+  keywords: ['blob', 'implicit', 'distance field', 'merge', 'clump', 'droplets'],
+  inputs: () => [
+    {
+      id: 'points',
+      label: 'points',
+      kind: 'geometry',
+      help: 'The points: of a mesh, of curves, or where copies stand.',
+    },
+    { id: 'radius', label: 'radius', kind: 'weight', unit: 'm', default: 0.15, range: { min: 0, max: 2 }, weighs: 'points', help: 'Of each: one value, one per point, or a falloff.' }, // prettier-ignore
+    numberPort(
+      'cell',
+      'cell',
+      'm',
+      0.05,
+      [0.005, 1],
+      'How fine the mesh is; half as large is eight times the work.',
+    ),
+    numberPort('blend', 'blend', 'm', 0.1, [0, 1], 'Over what distance they flow together.'),
+  ],
+  outputs: () => [{ ...MESH_OUT, help: 'The closed mesh; its points change as the skin does.' }],
+  settings: [],
+  sentence: (_, c) => `cells of ${String(c.typed('cell') ?? '…')} m`,
+  evaluate(context) {
+    const from = context.input('points') as Value;
+    const points = pointsOf(from) ?? new Float32Array(0);
+    const radii = context.lane('radius', 'number', points.length / 3);
+    const cell = context.number('cell');
+    const blend = Math.max(0, context.number('blend'));
+    if (!(cell > 0))
+      throw new NodeError({ code: 'said', words: `The cell is ${cell} m. Give it a size above 0.` });
+    if (!radii.some((r) => r > 0)) throw new NodeError({ code: 'said', words: 'No radius is above 0, so there is nothing to put a skin round. Give the points a radius.' }); // prettier-ignore
+    const count = skinCells(points, radii, cell, blend);
+    if (!(count <= MOST_SKIN_CELLS)) throw new NodeError({ code: 'limit', what: 'The cells of the skin', count, most: MOST_SKIN_CELLS }); // prettier-ignore
+    return { mesh: meshValue(skinOver(points, radii, cell, blend, context.checkpoint)) };
+  },
+};

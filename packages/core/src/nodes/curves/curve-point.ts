@@ -1,0 +1,82 @@
+import { framesOf, placeOn } from '../../curves/index.ts';
+import type { NodeDefinition } from '../../graph/definition.ts';
+import { matrixValue, type Column, type Single, type Value } from '../../graph/values.ts';
+import { choiceSetting, CURVES_IN, numberPort, toggleSetting, yes } from '../ports.ts';
+import { FRAME_SETTINGS, frameOptions, needTrack } from './frame-settings.ts';
+import { frameAt } from './follow-curve.ts';
+
+export const curvePoint: NodeDefinition = {
+  id: 'curve-point',
+  version: 1,
+  title: 'Curve Point',
+  group: 'Curves',
+  summary: 'Tells where a curve is at a fraction or a length of it: position, directions, roll and width.',
+  keywords: ['sample', 'evaluate', 'tangent', 'position on', 'point at'],
+  inputs: (s) => [
+    { ...CURVES_IN, label: 'curve', help: 'The curve; of several splines the first.' },
+    s.by === 'length'
+      ? numberPort('at', 'length', 'm', 0, [0, 10], 'How far along, one value or a column.', { uniform: false })
+      : numberPort('at', 'fraction', undefined, 0.5, [0, 1], 'How far along: 0 is the start, 1 the end; one value or a column.', { uniform: false }), // prettier-ignore
+  ],
+  outputs: () => [
+    { id: 'position', label: 'position', kind: 'vector', unit: 'm', help: 'Where the curve is.' },
+    { id: 'tangent', label: 'tangent', kind: 'vector', help: 'Where it goes, length 1.' },
+    { id: 'normal', label: 'normal', kind: 'vector', help: 'The normal of its frame, length 1.' },
+    { id: 'roll', label: 'roll', kind: 'number', unit: '°', help: 'Its roll there.' },
+    { id: 'width', label: 'width', kind: 'number', help: 'Its width there.' },
+    { id: 'length', label: 'length', kind: 'number', unit: 'm', help: 'How long the whole curve is.' },
+    {
+      id: 'matrix',
+      label: 'matrix',
+      kind: 'matrix',
+      help: 'Its frame at a single fraction: x along the curve, y the normal.',
+    },
+  ],
+  settings: [
+    choiceSetting('by', 'By', [['fraction', 'Fraction'], ['length', 'Length']], 'A fraction of the length, or metres from the start.'), // prettier-ignore
+    toggleSetting('wrap', 'Begin again', false, 'Beyond the end go on from the start; else stay at the end.'),
+    ...FRAME_SETTINGS,
+  ],
+  sentence: (s, c) =>
+    `at ${s.by === 'length' ? 'length' : 'fraction'} ${c.connected('at') ? '…' : String(c.typed('at') ?? '')}`,
+  evaluate(context) {
+    const { settings } = context;
+    const track = needTrack(context.curves('curves'), 'Curve Point');
+    const rail = { track, frames: framesOf(track, frameOptions(settings)) };
+    const from = context.input('at') as Single | Column;
+    const count = from.form === 'column' ? from.count : 1;
+    const at = context.lane('at', 'number', count);
+    const position = context.floats(count * 3);
+    const tangent = context.floats(count * 3);
+    const normal = context.floats(count * 3);
+    const roll = context.floats(count);
+    const width = context.floats(count);
+    const scale = settings.by === 'length' ? 1 : track.length;
+    for (let i = 0; i < count; i++) {
+      if ((i & 1023) === 0) context.checkpoint();
+      let along = at[i] * scale;
+      if (yes(settings, 'wrap')) along -= Math.floor(along / track.length) * track.length;
+      const place = placeOn(track, along);
+      const m = frameAt(rail, place);
+      position.set(place.position, i * 3);
+      tangent.set(place.tangent, i * 3);
+      normal.set(m.subarray(4, 7), i * 3);
+      roll[i] = (place.roll * 180) / Math.PI;
+      width[i] = place.width;
+    }
+    const give = (kind: 'number' | 'vector', data: Float32Array, role: Column['role'] = 'plain'): Value =>
+      from.form === 'column'
+        ? { ...from, kind, data, role }
+        : { form: 'single', kind, data: Float64Array.from(data) };
+    const out: Record<string, Value> = {
+      position: give('vector', position, 'position'),
+      tangent: give('vector', tangent, 'direction'),
+      normal: give('vector', normal, 'direction'),
+      roll: give('number', roll),
+      width: give('number', width),
+      length: { form: 'single', kind: 'number', data: Float64Array.of(track.length) },
+    };
+    if (from.form === 'single') out.matrix = matrixValue(frameAt(rail, placeOn(track, at[0] * scale)));
+    return out;
+  },
+};

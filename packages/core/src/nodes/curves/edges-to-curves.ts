@@ -1,0 +1,23 @@
+import { edgesToCurves as curvesOfEdges } from '../../curves/index.ts';
+import type { NodeDefinition } from '../../graph/definition.ts';
+import { NodeError } from '../../graph/problems.ts';
+import { curvesValue } from '../../graph/values.ts';
+import { CURVES_OUT, MESH_IN } from '../ports.ts';
+
+export const edgesToCurves: NodeDefinition = {
+  id: 'edges-to-curves',
+  version: 1,
+  title: 'Edges To Curves',
+  group: 'Curves',
+  summary: 'Makes a straight curve of every edge of a mesh: swept thin, they are a net.',
+  keywords: ['wireframe', 'net', 'mesh', 'lattice', 'rope'],
+  inputs: () => [MESH_IN],
+  outputs: () => [CURVES_OUT],
+  settings: [],
+  sentence: () => 'one for each edge',
+  evaluate(context) {
+    const mesh = context.mesh('mesh');
+    if (mesh.topology.faceCount === 0) throw new NodeError({ code: 'no-elements', on: 'edge' });
+    return { curves: curvesValue(curvesOfEdges(mesh)) };
+  },
+};

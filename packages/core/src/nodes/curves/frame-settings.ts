@@ -1,0 +1,48 @@
+import { framesOf, type FrameOptions, type Rail } from '../../curves/index.ts';
+import { tracksOf, type Curves, type Track } from '../../curves/index.ts';
+import type { NodeContext, Setting, Settings } from '../../graph/definition.ts';
+import { NodeError } from '../../graph/problems.ts';
+import type { Vec3 } from '../../maths/vector.ts';
+import { choiceSetting, text } from '../ports.ts';
+
+/** How frames run along a curve. */
+export const FRAME_SETTINGS: readonly Setting[] = [
+  choiceSetting('frames', 'Frames', [['least', 'Turn as little as they can'], ['up', 'Always towards up']], 'As little: no twist of their own. Always up: level, but they flip where the curve runs straight up.'), // prettier-ignore
+  choiceSetting(
+    'up',
+    'Up',
+    [
+      ['y', 'World y'],
+      ['x', 'World x'],
+      ['z', 'World z'],
+    ],
+    'Where the first frame’s normal points.',
+  ),
+];
+
+const UPS: Record<string, Vec3> = { x: [1, 0, 0], y: [0, 1, 0], z: [0, 0, 1] };
+
+export const frameOptions = (s: Settings, extra: Partial<FrameOptions> = {}): FrameOptions => ({
+  by: s.frames === 'up' ? 'up' : 'least',
+  up: UPS[text(s, 'up')] ?? UPS.y,
+  ...extra,
+});
+
+/** The first spline of curves that has a length. @throws NodeError when none has */
+export function needTrack(curves: Curves, what: string): Track {
+  const track = tracksOf(curves).find((t) => t.length > 0);
+  if (!track) throw new NodeError({ code: 'curve-short', what });
+  return track;
+}
+
+/** All splines that have a length, with frames. @throws NodeError when none has */
+export function railsOf(
+  context: NodeContext,
+  curves: Curves,
+  what: string,
+  extra: Partial<FrameOptions> = {},
+): Rail[] {
+  const tracks = tracksOf(curves).filter((t) => t.length > 0);
+  if (tracks.length === 0) throw new NodeError({ code: 'curve-short', what });
+  return tracks.map((track) => ({ track, frames: framesOf(track, frameOptions(context.settings, extra)) }));
+}

@@ -1,0 +1,71 @@
+import { boundsCentre, boundsOf } from '../../geometry/bounds.ts';
+import { withPositions } from '../../geometry/mesh.ts';
+import type { NodeDefinition } from '../../graph/definition.ts';
+import { meshValue } from '../../graph/values.ts';
+import {
+  axisOf,
+  axisSetting,
+  choiceSetting,
+  MESH_IN,
+  MESH_OUT,
+  numberPort,
+  text,
+  WEIGHT_IN,
+} from '../ports.ts';
+
+export const bend: NodeDefinition = {
+  id: 'bend',
+  version: 1,
+  title: 'Bend',
+  group: 'Deformers',
+  summary: 'Bends a mesh along an axis into an arc, keeping the length of its middle.',
+  keywords: ['curl', 'arc', 'bow'],
+  inputs: () => [
+    MESH_IN,
+    numberPort('angle', 'angle', '°', 60, [-360, 360], 'How far the far end is turned against the near one.'),
+    numberPort('from', 'from', undefined, 0, [0, 1], 'Fraction of the length where the bend begins.'),
+    numberPort('to', 'to', undefined, 1, [0, 1], 'Fraction where it ends; beyond it goes on straight.'),
+    WEIGHT_IN,
+  ],
+  outputs: () => [MESH_OUT],
+  settings: [
+    axisSetting('y', 'The direction that is bent; it runs through the middle of the bounds.'),
+    choiceSetting('towards', 'Towards', [['first', 'The next axis'], ['second', 'The one after']], 'Where it bends to: of x, y, z in a circle.'), // prettier-ignore
+  ],
+  sentence: (s, c) => `along ${text(s, 'axis')}, ${String(c.typed('angle') ?? '…')}°`,
+  passes: { mesh: 'mesh' },
+  evaluate(context) {
+    const mesh = context.mesh('mesh');
+    const p = mesh.positions;
+    const axis = axisOf(context.settings);
+    const u = (axis + (context.settings.towards === 'second' ? 2 : 1)) % 3;
+    const bounds = boundsOf(p);
+    const middle = boundsCentre(bounds)[u];
+    const low = bounds.low[axis];
+    const span = Math.max(0, bounds.high[axis] - low);
+    const begin = low + span * context.number('from');
+    const length = span * (context.number('to') - context.number('from'));
+    const whole = (context.number('angle') * Math.PI) / 180;
+    const weight = context.lane('weight', 'number', mesh.topology.pointCount);
+    const out = context.floats(p.length);
+    for (let i = 0, o = 0; i < weight.length; i++, o += 3) {
+      if ((i & 65535) === 0) context.checkpoint();
+      // By the weight the angle grows, not a straight line between two places.
+      const angle = whole * weight[i];
+      const h = p[o + axis] - begin;
+      const d = p[o + u] - middle;
+      out[o] = p[o];
+      out[o + 1] = p[o + 1];
+      out[o + 2] = p[o + 2];
+      if (!(length > 0) || Math.abs(angle) < 1e-9 || h <= 0) continue;
+      const within = Math.min(h, length);
+      const a = (angle * within) / length;
+      const radius = length / angle;
+      const [c, s] = [Math.cos(a), Math.sin(a)];
+      const beyond = h - within;
+      out[o + axis] = begin + (radius - d) * s + beyond * c;
+      out[o + u] = middle + radius - (radius - d) * c + beyond * s;
+    }
+    return { mesh: meshValue(withPositions(mesh, out)) };
+  },
+};

@@ -1,0 +1,43 @@
+import type { NodeDefinition } from '../../graph/definition.ts';
+import { compileResponse, respond, RESPONSE_PRESETS, type Response } from '../../maths/response.ts';
+import { MESH_IN, MESH_OUT, numberPort, WEIGHT_IN } from '../ports.ts';
+import { DIRECTION_IN, pushOut } from './push-out.ts';
+
+export const bulge: NodeDefinition = {
+  id: 'bulge',
+  version: 1,
+  title: 'Bulge',
+  group: 'Deformers',
+  summary: 'Raises a bump round a centre: height by distance through a response.',
+  keywords: ['bump', 'swell', 'blister', 'knob'],
+  inputs: () => [
+    MESH_IN,
+    { id: 'centre', label: 'centre', kind: 'vector', unit: 'm', uniform: true, default: [0, 0, 0], range: { min: -5, max: 5 }, help: 'The middle of the bump.' }, // prettier-ignore
+    numberPort('radius', 'radius', 'm', 0.5, [0, 5], 'Where it ends.'),
+    numberPort('height', 'height', 'm', 0.2, [-1, 1], 'How high it is in the middle.'),
+    DIRECTION_IN,
+    WEIGHT_IN,
+  ],
+  outputs: () => [MESH_OUT],
+  settings: [{ id: 'response', label: 'Response', type: 'response', default: RESPONSE_PRESETS['Ease down'], help: 'From the middle to the rim.' }], // prettier-ignore
+  sentence: (_, c) =>
+    `${String(c.typed('height') ?? '…')} m high, ${String(c.typed('radius') ?? '…')} m wide`,
+  passes: { mesh: 'mesh' },
+  evaluate(context) {
+    const mesh = context.mesh('mesh');
+    const count = mesh.topology.pointCount;
+    const [cx, cy, cz] = context.lane('centre', 'vector', 1);
+    const radius = context.number('radius');
+    const height = context.number('height');
+    const response = compileResponse(context.settings.response as Response);
+    const amounts = context.floats(count);
+    const p = mesh.positions;
+    if (!(radius > 0)) context.report({ code: 'said', words: `The radius is ${radius} m, so nothing is in it. Give it more than 0.`, severity: 'warning' }); // prettier-ignore
+    for (let i = 0, o = 0; i < count && radius > 0; i++, o += 3) {
+      const x = p[o] - cx, y = p[o + 1] - cy, z = p[o + 2] - cz; // prettier-ignore
+      const d = Math.sqrt(x * x + y * y + z * z) / radius;
+      amounts[i] = d < 1 ? height * respond(response, d) : 0;
+    }
+    return pushOut(context, mesh, amounts);
+  },
+};

@@ -1,0 +1,47 @@
+import { bindToCage, followCage, MOST_CAGE_WEIGHTS } from '../../deform/cage.ts';
+import { findAttribute, withPositions } from '../../geometry/mesh.ts';
+import type { NodeDefinition } from '../../graph/definition.ts';
+import { NodeError } from '../../graph/problems.ts';
+import { meshValue } from '../../graph/values.ts';
+import { isClosed } from '../../nearest/signed.ts';
+import { REST_POSITION } from '../attributes.ts';
+import { MESH_IN, MESH_OUT, WEIGHT_IN } from '../ports.ts';
+
+export const cage: NodeDefinition = {
+  id: 'cage',
+  version: 1,
+  title: 'Cage',
+  group: 'Deformers',
+  summary: 'Makes a mesh follow a coarse closed mesh round it, smoothly, by mean-value weights bound once.',
+  keywords: ['lattice', 'free form', 'envelope', 'mean value', 'coarse'],
+  inputs: () => [
+    MESH_IN,
+    { id: 'cage', label: 'cage', kind: 'mesh', help: 'The closed coarse mesh, as it is now.' },
+    { id: 'rest', label: 'cage at rest', kind: 'mesh', optional: true, help: 'The cage as it was when it fitted. Left open, its restPosition is used.' }, // prettier-ignore
+    WEIGHT_IN,
+  ],
+  outputs: () => [MESH_OUT],
+  settings: [],
+  sentence: () => 'follows the cage',
+  passes: { mesh: 'mesh' },
+  evaluate(context) {
+    const mesh = context.mesh('mesh');
+    const now = context.mesh('cage');
+    const given = context.input('rest');
+    const stored = findAttribute(now, REST_POSITION, 'point');
+    const rest =
+      given?.form === 'geometry' ? given.mesh : stored && withPositions(now, stored.data as Float32Array);
+    if (!rest)
+      throw new NodeError({ code: 'said', words: 'The cage has no restPosition. Connect it at rest, or put Remember Rest before what deforms it.' }); // prettier-ignore
+    if (!isClosed(rest.topology)) throw new NodeError({ code: 'not-closed', what: 'The cage' });
+    if (rest.topology.pointCount !== now.topology.pointCount)
+      throw new NodeError({ code: 'said', words: `The cage has ${now.topology.pointCount} points, at rest it has ${rest.topology.pointCount}. Take both from the same mesh.` }); // prettier-ignore
+    const count = rest.topology.pointCount * mesh.topology.pointCount;
+    if (count > MOST_CAGE_WEIGHTS)
+      throw new NodeError({ code: 'limit', what: 'The weights of the cage', count, most: MOST_CAGE_WEIGHTS });
+    const bound = bindToCage(mesh, rest, context.checkpoint);
+    const weight = context.lane('weight', 'number', mesh.topology.pointCount);
+    const out = followCage(context.floats(mesh.positions.length), mesh.positions, bound, rest.positions, now.positions, weight); // prettier-ignore
+    return { mesh: meshValue(withPositions(mesh, out)) };
+  },
+};

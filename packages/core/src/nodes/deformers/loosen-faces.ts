@@ -1,0 +1,79 @@
+import { faceCentres, loosenFaces as loosen } from '../../deform/loosen.ts';
+import { weigh } from '../../falloffs/weigh.ts';
+import { moveValues } from '../../geometry/spread.ts';
+import type { NodeDefinition } from '../../graph/definition.ts';
+import { NodeError } from '../../graph/problems.ts';
+import { meshValue, type Column, type Single } from '../../graph/values.ts';
+import { MESH_IN, MESH_OUT, numberPort, WEIGHT_IN } from '../ports.ts';
+
+export const loosenFaces: NodeDefinition = {
+  id: 'loosen-faces',
+  version: 1,
+  title: 'Loosen Faces',
+  group: 'Deformers',
+  summary: 'Takes faces off a mesh under a weight: they drift out along their normals and spin by noise.',
+  keywords: ['detach', 'shatter', 'flake', 'scatter', 'peel', 'explode'],
+  inputs: () => [
+    MESH_IN,
+    numberPort('drift', 'drift', 'm', 0.3, [-2, 2], 'How far faces go along their normals at full weight.'),
+    numberPort(
+      'spin',
+      'spin',
+      '°',
+      180,
+      [0, 720],
+      'How far they turn at most, each about an axis of its own.',
+    ),
+    numberPort('shrink', 'shrink', undefined, 0.2, [0, 1], 'How much smaller they get at full weight.'),
+    numberPort('frequency', 'frequency', '/m', 3, [0, 20], 'Of the noise: faces near each other move alike when it is low.'), // prettier-ignore
+    numberPort(
+      'time',
+      'time',
+      undefined,
+      0,
+      [0, 10],
+      'Changes the noise; drive it by seconds to keep them turning.',
+    ),
+    numberPort('seed', 'seed', undefined, 1, [0, 100], 'Another number gives another noise.', {
+      kind: 'integer',
+    }),
+    {
+      ...WEIGHT_IN,
+      help: 'How loose each face is: one value, a column, or a falloff, weighed at the middle of faces.',
+    },
+  ],
+  outputs: () => [{ ...MESH_OUT, help: 'The mesh with a point of its own for every corner.' }],
+  settings: [],
+  sentence: (_, c) => `${String(c.typed('drift') ?? '…')} m out, ${String(c.typed('spin') ?? '…')}°`,
+  passes: { mesh: 'mesh' },
+  evaluate(context) {
+    const mesh = context.mesh('mesh');
+    const { topology } = mesh;
+    if (topology.faceCount === 0) throw new NodeError({ code: 'no-elements', on: 'face' });
+    const given = context.input('weight');
+    let weight: Float32Array;
+    if (given?.form === 'falloff')
+      weight = weigh(
+        given.falloff,
+        faceCentres(mesh),
+        new Float32Array(topology.faceCount),
+        context.checkpoint,
+      );
+    else {
+      const value = given as Single | Column;
+      if (value.form === 'single') weight = new Float32Array(topology.faceCount).fill(value.data[0]);
+      else if (value.owner !== topology.id || value.on === 'copy')
+        throw new NodeError({ code: 'column-fit', port: 'weight', count: value.count, points: topology.faceCount, on: 'face' }); // prettier-ignore
+      else weight = Float32Array.from(value.on === 'face' ? value.data : moveValues(topology, value.data, 1, value.on, 'face')); // prettier-ignore
+    }
+    const options = {
+      drift: context.number('drift'),
+      spin: (context.number('spin') * Math.PI) / 180,
+      shrink: context.number('shrink'),
+      frequency: context.number('frequency'),
+      time: context.number('time'),
+      seed: context.integer('seed'),
+    };
+    return { mesh: meshValue(loosen(mesh, weight, options, context.checkpoint)) };
+  },
+};

@@ -1,0 +1,47 @@
+import type { NodeDefinition } from '../../graph/definition.ts';
+import { MESH_IN, MESH_OUT, numberPort, WEIGHT_IN } from '../ports.ts';
+import { DIRECTION_IN, pushOut } from './push-out.ts';
+
+export const ringWaves: NodeDefinition = {
+  id: 'ring-waves',
+  version: 1,
+  title: 'Ring Waves',
+  group: 'Deformers',
+  summary: 'Sends waves out from a centre, lower as they go.',
+  keywords: ['ripple', 'water', 'circles', 'drop'],
+  inputs: () => [
+    MESH_IN,
+    { id: 'centre', label: 'centre', kind: 'vector', unit: 'm', uniform: true, default: [0, 0, 0], range: { min: -5, max: 5 }, help: 'Where the waves come from.' }, // prettier-ignore
+    numberPort('height', 'height', 'm', 0.1, [-1, 1], 'How high they are at the centre.'),
+    numberPort('wavelength', 'wavelength', 'm', 0.5, [0.01, 5], 'From crest to crest.'),
+    numberPort('speed', 'speed', 'm/s', 0.5, [-5, 5], 'How fast crests travel outwards.'),
+    numberPort('reach', 'reach', 'm', 2, [0, 10], 'Where they have died away.'),
+    numberPort('time', 'time', 's', 0, [0, 10], 'The time the speed counts in.', {
+      default: { expression: 'seconds' },
+    }),
+    DIRECTION_IN,
+    WEIGHT_IN,
+  ],
+  outputs: () => [MESH_OUT],
+  settings: [],
+  sentence: (_, c) => `${String(c.typed('wavelength') ?? '…')} m long`,
+  passes: { mesh: 'mesh' },
+  evaluate(context) {
+    const mesh = context.mesh('mesh');
+    const count = mesh.topology.pointCount;
+    const [cx, cy, cz] = context.lane('centre', 'vector', 1);
+    const [height, speed, reach, time] = ['height', 'speed', 'reach', 'time'].map((id) => context.number(id));
+    const wavelength = context.number('wavelength');
+    if (!(wavelength > 0)) context.report({ code: 'said', words: `The wavelength is ${wavelength} m, so there are no waves. Give it more than 0.`, severity: 'warning' }); // prettier-ignore
+    const turn = wavelength > 0 ? (2 * Math.PI) / wavelength : 0;
+    const amounts = context.floats(count);
+    const p = mesh.positions;
+    for (let i = 0, o = 0; i < count && turn > 0; i++, o += 3) {
+      const x = p[o] - cx, y = p[o + 1] - cy, z = p[o + 2] - cz; // prettier-ignore
+      const d = Math.sqrt(x * x + y * y + z * z);
+      const left = reach > 0 ? Math.max(0, 1 - d / reach) : 0;
+      amounts[i] = height * left * left * Math.cos(turn * (d - speed * time));
+    }
+    return pushOut(context, mesh, amounts);
+  },
+};

@@ -1,0 +1,64 @@
+import { edgesOf } from '../../geometry/edges.ts';
+import { findAttribute } from '../../geometry/mesh.ts';
+import { moveValues } from '../../geometry/spread.ts';
+import { subdivide as subdivideMesh } from '../../geometry/subdivide.ts';
+import { weigh } from '../../falloffs/weigh.ts';
+import type { NodeContext, NodeDefinition } from '../../graph/definition.ts';
+import type { Mesh } from '../../geometry/mesh.ts';
+import { meshValue, type Column, type Single } from '../../graph/values.ts';
+import { NodeError } from '../../graph/problems.ts';
+import { MESH_IN, MESH_OUT, numberPort } from '../ports.ts';
+import { checkPoints } from '../bring-in/make-grid.ts';
+
+const MOST_LEVELS = 5;
+
+export const subdivide: NodeDefinition = {
+  id: 'subdivide',
+  version: 1,
+  title: 'Subdivide',
+  group: 'Deformers',
+  summary: 'Cuts faces finer and rounds them (Catmull–Clark), sharp where a crease says so.',
+  keywords: ['smooth', 'catmull', 'clark', 'refine', 'crease', 'tessellate'],
+  inputs: () => [
+    MESH_IN,
+    numberPort('levels', 'levels', undefined, 1, [0, MOST_LEVELS], 'How often: each level has four times as many faces.', { kind: 'integer' }), // prettier-ignore
+    { id: 'crease', label: 'crease', kind: 'weight', optional: true, help: 'How sharp edges are, 0 to 1: one value, a column, or a falloff. Left open, the edge attribute "crease" is used where there is one.' }, // prettier-ignore
+  ],
+  outputs: () => [
+    { ...MESH_OUT, help: 'The finer mesh; the old points keep their numbers, new ones follow.' },
+  ],
+  settings: [],
+  sentence: (_, c) => `${String(c.typed('levels') ?? '…')} ${c.typed('levels') === 1 ? 'level' : 'levels'}`,
+  passes: { mesh: 'mesh' },
+  evaluate(context) {
+    const mesh = context.mesh('mesh');
+    const levels = Math.min(MOST_LEVELS, Math.max(0, context.integer('levels')));
+    checkPoints(mesh.topology.cornerCount * 4 ** Math.max(0, levels - 1) + mesh.topology.pointCount);
+    return { mesh: meshValue(subdivideMesh(mesh, levels, creasesOf(context, mesh), context.checkpoint)) };
+  },
+};
+
+/** One crease per edge, from whatever was connected: a falloff is weighed at the middle of each edge. */
+function creasesOf(context: NodeContext, mesh: Mesh): Float32Array | undefined {
+  const given = context.input('crease');
+  const { topology } = mesh;
+  const { count } = edgesOf(topology);
+  let values: Readonly<Float32Array | Int32Array> | undefined;
+  if (!given) values = findAttribute(mesh, 'crease', 'edge')?.data;
+  else if (given.form === 'falloff')
+    values = weigh(given.falloff, moveValues(topology, mesh.positions, 3, 'point', 'edge'), new Float32Array(count), context.checkpoint); // prettier-ignore
+  else {
+    const value = given as Single | Column;
+    if (value.form === 'single') values = new Float32Array(count).fill(value.data[0]);
+    else if (value.owner !== topology.id || value.on === 'copy')
+      throw new NodeError({
+        code: 'column-fit',
+        port: 'crease',
+        count: value.count,
+        points: count,
+        on: 'edge',
+      });
+    else values = moveValues(topology, value.data, 1, value.on, 'edge');
+  }
+  return values && Float32Array.from(values, (v) => Math.min(1, Math.max(0, v)));
+}

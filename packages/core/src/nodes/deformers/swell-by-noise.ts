@@ -1,0 +1,54 @@
+import type { NodeDefinition } from '../../graph/definition.ts';
+import { findAttribute } from '../../geometry/mesh.ts';
+import { fractalNoise4, makeNoise } from '../../maths/noise.ts';
+import { REST_POSITION } from '../attributes.ts';
+import { MESH_IN, MESH_OUT, numberPort, toggleSetting, WEIGHT_IN, yes } from '../ports.ts';
+import { DIRECTION_IN, pushOut } from './push-out.ts';
+
+export const swellByNoise: NodeDefinition = {
+  id: 'swell-by-noise',
+  version: 1,
+  title: 'Swell By Noise',
+  group: 'Deformers',
+  summary: 'Pushes points in and out by noise.',
+  keywords: ['displace', 'rough', 'bumps', 'lumpy'],
+  inputs: () => [
+    MESH_IN,
+    numberPort('amount', 'amount', 'm', 0.1, [-1, 1], 'How far at most.'),
+    numberPort('frequency', 'frequency', '/m', 2, [0, 20], 'Bumps per metre.'),
+    numberPort('octaves', 'octaves', undefined, 3, [1, 8], 'Layers of finer detail.', { kind: 'integer' }),
+    numberPort(
+      'time',
+      'time',
+      undefined,
+      0,
+      [0, 10],
+      'Changes the noise; drive it by seconds to make it boil.',
+    ),
+    numberPort('seed', 'seed', undefined, 1, [0, 100], 'Another number gives another noise.', {
+      kind: 'integer',
+    }),
+    DIRECTION_IN,
+    WEIGHT_IN,
+  ],
+  outputs: () => [MESH_OUT],
+  settings: [toggleSetting('rest', 'Sticks to restPosition', true, 'Sample the noise where points were at rest, if they remember it, so that bumps do not swim.')], // prettier-ignore
+  sentence: (_, c) =>
+    `${String(c.typed('amount') ?? '…')} m, ${String(c.typed('frequency') ?? '…')} per metre`,
+  passes: { mesh: 'mesh' },
+  evaluate(context) {
+    const mesh = context.mesh('mesh');
+    const count = mesh.topology.pointCount;
+    const stored = yes(context.settings, 'rest') ? findAttribute(mesh, REST_POSITION, 'point') : undefined;
+    const p = (stored?.data as Float32Array | undefined) ?? mesh.positions;
+    const [amount, frequency, time] = ['amount', 'frequency', 'time'].map((id) => context.number(id));
+    const octaves = Math.min(8, Math.max(1, context.integer('octaves')));
+    const field = makeNoise(context.integer('seed'));
+    const amounts = context.floats(count);
+    for (let i = 0, o = 0; i < count; i++, o += 3) {
+      if ((i & 16383) === 0) context.checkpoint();
+      amounts[i] = amount * fractalNoise4(field, p[o] * frequency, p[o + 1] * frequency, p[o + 2] * frequency, time, octaves, 2, 0.5); // prettier-ignore
+    }
+    return pushOut(context, mesh, amounts);
+  },
+};

@@ -1,0 +1,26 @@
+import type { NodeDefinition } from '../../graph/definition.ts';
+import { MESH_IN, MESH_OUT, numberPort, WEIGHT_IN } from '../ports.ts';
+import { DIRECTION_IN, pushOut } from './push-out.ts';
+
+export const swellOut: NodeDefinition = {
+  id: 'swell-out',
+  version: 1,
+  title: 'Swell Out',
+  group: 'Deformers',
+  summary: 'Pushes points out along their normals, or along a direction, under a weight.',
+  keywords: ['inflate', 'push', 'offset', 'fatten', 'grow'],
+  inputs: () => [
+    MESH_IN,
+    numberPort('amount', 'amount', 'm', 0.1, [-1, 1], 'How far at full weight: one value, or one per point.', { uniform: false }), // prettier-ignore
+    DIRECTION_IN,
+    WEIGHT_IN,
+  ],
+  outputs: () => [MESH_OUT],
+  settings: [],
+  sentence: (_, c) => `${c.connected('amount') ? 'the amount on the wire' : `${String(c.typed('amount') ?? '')} m`} ${c.connected('direction') ? 'along the direction' : 'along normals'}`, // prettier-ignore
+  passes: { mesh: 'mesh' },
+  evaluate(context) {
+    const mesh = context.mesh('mesh');
+    return pushOut(context, mesh, context.lane('amount', 'number', mesh.topology.pointCount));
+  },
+};

@@ -1,0 +1,52 @@
+import { boundsCentre, boundsOf } from '../../geometry/bounds.ts';
+import { withPositions } from '../../geometry/mesh.ts';
+import type { NodeDefinition } from '../../graph/definition.ts';
+import { meshValue } from '../../graph/values.ts';
+import { compileResponse, respond, RESPONSE_PRESETS, type Response } from '../../maths/response.ts';
+import { axisOf, axisSetting, MESH_IN, MESH_OUT, numberPort, text, WEIGHT_IN } from '../ports.ts';
+
+export const taper: NodeDefinition = {
+  id: 'taper',
+  version: 1,
+  title: 'Taper',
+  group: 'Deformers',
+  summary: 'Sizes the cross-sections of a mesh along an axis, from one end to the other.',
+  keywords: ['narrow', 'cone', 'pinch', 'scale along'],
+  inputs: () => [
+    MESH_IN,
+    numberPort('start', 'size start', undefined, 1, [0, 3], 'Size at the low end.'),
+    numberPort('end', 'size end', undefined, 0.5, [0, 3], 'Size at the high end.'),
+    WEIGHT_IN,
+  ],
+  outputs: () => [MESH_OUT],
+  settings: [
+    axisSetting('y', 'The axis; it runs through the middle of the bounds.'),
+    { id: 'response', label: 'Response', type: 'response', default: RESPONSE_PRESETS.Straight, help: 'The way from start to end.' }, // prettier-ignore
+  ],
+  sentence: (s, c) =>
+    `along ${text(s, 'axis')}, ${String(c.typed('start') ?? '…')} to ${String(c.typed('end') ?? '…')}`,
+  passes: { mesh: 'mesh' },
+  evaluate(context) {
+    const mesh = context.mesh('mesh');
+    const p = mesh.positions;
+    const axis = axisOf(context.settings);
+    const [u, v] = [(axis + 1) % 3, (axis + 2) % 3];
+    const bounds = boundsOf(p);
+    const centre = boundsCentre(bounds);
+    const low = bounds.low[axis];
+    const span = bounds.high[axis] - low;
+    const [from, to] = [context.number('start'), context.number('end')];
+    const response = compileResponse(context.settings.response as Response);
+    const weight = context.lane('weight', 'number', mesh.topology.pointCount);
+    const out = context.floats(p.length);
+    for (let i = 0, o = 0; i < weight.length; i++, o += 3) {
+      if ((i & 65535) === 0) context.checkpoint();
+      const t = span > 0 ? (p[o + axis] - low) / span : 0;
+      const size = 1 + (from + (to - from) * respond(response, t) - 1) * weight[i];
+      out[o + axis] = p[o + axis];
+      out[o + u] = centre[u] + (p[o + u] - centre[u]) * size;
+      out[o + v] = centre[v] + (p[o + v] - centre[v]) * size;
+    }
+    return { mesh: meshValue(withPositions(mesh, out)) };
+  },
+};

@@ -1,0 +1,18 @@
+import type { NodeDefinition } from '../../graph/definition.ts';
+import { falloffValue } from '../../graph/values.ts';
+import { FALLOFF_OUT, numberPort } from '../ports.ts';
+
+export const flatFalloff: NodeDefinition = {
+  id: 'flat-falloff',
+  version: 1,
+  title: 'Flat Falloff',
+  group: 'Falloffs',
+  summary: 'The same weight everywhere, as a base to mix others into.',
+  keywords: ['constant', 'everywhere', 'base'],
+  inputs: () => [numberPort('weight', 'weight', undefined, 1, [0, 1], 'The weight.')],
+  outputs: () => [FALLOFF_OUT],
+  settings: [],
+  sentence: (_, c) =>
+    c.connected('weight') ? 'the weight on the wire' : `${String(c.typed('weight') ?? '')} everywhere`,
+  evaluate: (context) => ({ falloff: falloffValue({ type: 'flat', weight: context.number('weight') }) }),
+};

@@ -1,0 +1,88 @@
+import { smoothHandles } from '../../curves/curves.ts';
+import { pointNormals } from '../../geometry/normals.ts';
+import { withPositions, type Mesh } from '../../geometry/mesh.ts';
+import { trianglesOf } from '../../geometry/triangles.ts';
+import type { NodeDefinition } from '../../graph/definition.ts';
+import { copiesToMesh } from '../../copies/copies.ts';
+import { KIND_WORDS } from '../../graph/kinds.ts';
+import { NodeError } from '../../graph/problems.ts';
+import { pointsOf } from '../../graph/points-of.ts';
+import { curvesValue, meshValue, type Value } from '../../graph/values.ts';
+import { memoize } from '../../memo.ts';
+import { indexOf } from '../../nearest/index.ts';
+import { choiceSetting, numberPort, WEIGHT_IN } from '../ports.ts';
+import { needTarget, TARGET_IN } from './target.ts';
+
+const normalsOf = memoize((mesh: Mesh) => pointNormals(mesh));
+
+export const settleOnSurface: NodeDefinition = {
+  id: 'settle-on-surface',
+  version: 1,
+  title: 'Settle On Surface',
+  group: 'Proximity',
+  summary:
+    'Moves points, or control points of curves, to the nearest place on a mesh, lifted off it by a clearance.',
+  keywords: ['shrink', 'wrap', 'snap', 'project', 'stick', 'conform'],
+  inputs: () => [
+    { id: 'geometry', label: 'geometry', kind: 'geometry', help: 'The mesh or curves to settle.' },
+    TARGET_IN,
+    numberPort('clearance', 'clearance', 'm', 0, [-1, 1], 'How far off the surface points come to lie, along its normal: a rope’s radius, say.'), // prettier-ignore
+    { ...WEIGHT_IN, weighs: 'geometry' },
+  ],
+  outputs: () => [{ id: 'geometry', label: 'geometry', kind: 'geometry', help: 'The same, settled.' }],
+  settings: [
+    choiceSetting('handles', 'Handles', [['smooth', 'Smooth through the points'], ['keep', 'Keep as they are']], 'What becomes of the handles of Bézier curves.'), // prettier-ignore
+  ],
+  sentence: (_, c) =>
+    c.connected('clearance')
+      ? 'by the clearance on the wire'
+      : `${String(c.typed('clearance') ?? 0)} m off the surface`,
+  passes: { geometry: 'geometry' },
+  evaluate(context) {
+    const value = context.input('geometry') as Value;
+    const from = value.form === 'copies' ? meshValue(copiesToMesh(value.copies)) : value;
+    const mesh = needTarget(context, 'faces');
+    const source = pointsOf(from) ?? new Float32Array(0);
+    const weight = context.lane('weight', 'number', source.length / 3);
+    const moved = settle(context.floats(source.length), source, mesh, context.number('clearance'), weight, context.checkpoint); // prettier-ignore
+    if (from.form === 'geometry') return { geometry: meshValue(withPositions(from.mesh, moved)) };
+    if (from.form !== 'curves')
+      throw new NodeError({ code: 'input-missing', port: 'geometry', needs: KIND_WORDS.geometry });
+    const curves = { ...from.curves, positions: moved };
+    return { geometry: curvesValue(context.settings.handles === 'smooth' ? smoothHandles(curves) : curves) };
+  },
+};
+
+/** Nearest places on a surface, lifted along its smooth normal; xyz × count. */
+function settle(
+  out: Float32Array,
+  source: Readonly<Float32Array>,
+  mesh: Mesh,
+  clearance: number,
+  weight: Readonly<Float32Array>,
+  checkpoint: () => void,
+): Float32Array {
+  const index = indexOf(mesh, 'faces');
+  const { points } = trianglesOf(mesh.topology);
+  const normals = normalsOf(mesh);
+  const p = mesh.positions;
+  let last = -1;
+  for (let i = 0, o = 0; i < weight.length; i++, o += 3) {
+    if ((i & 1023) === 0) checkpoint();
+    const found = index.nearest(source[o], source[o + 1], source[o + 2], Infinity, last);
+    last = found;
+    for (let axis = 0; axis < 3; axis++) out[o + axis] = source[o + axis];
+    if (found < 0) continue;
+    const wb = index.weightB, wc = index.weightC, wa = 1 - wb - wc; // prettier-ignore
+    const a = points[found * 3] * 3, b = points[found * 3 + 1] * 3, c = points[found * 3 + 2] * 3; // prettier-ignore
+    const n = [0, 1, 2].map(
+      (axis) => normals[a + axis] * wa + normals[b + axis] * wb + normals[c + axis] * wc,
+    );
+    const l = Math.hypot(n[0], n[1], n[2]) || 1;
+    for (let axis = 0; axis < 3; axis++) {
+      const place = p[a + axis] * wa + p[b + axis] * wb + p[c + axis] * wc + (n[axis] / l) * clearance;
+      out[o + axis] += (place - source[o + axis]) * weight[i];
+    }
+  }
+  return out;
+}

@@ -1,0 +1,59 @@
+import { withPositions } from '../../geometry/mesh.ts';
+import { bindToSurface, followSurface } from '../../deform/surface-bind.ts';
+import type { NodeDefinition } from '../../graph/definition.ts';
+import { NodeError } from '../../graph/problems.ts';
+import { meshValue } from '../../graph/values.ts';
+import { findAttribute } from '../../geometry/mesh.ts';
+import { REST_POSITION } from '../attributes.ts';
+import { MESH_IN, MESH_OUT, numberPort, WEIGHT_IN } from '../ports.ts';
+
+export const surfaceBind: NodeDefinition = {
+  id: 'surface-bind',
+  version: 1,
+  title: 'Surface Bind',
+  group: 'Proximity',
+  summary:
+    'Makes a mesh follow the deformation of another: bound once to its nearest faces at rest, carried by them since.',
+  keywords: ['wrap', 'attach', 'follow', 'coarse', 'proxy', 'drive'],
+  inputs: () => [
+    MESH_IN,
+    { id: 'driver', label: 'driver', kind: 'mesh', help: 'The mesh to follow, as it is now.' },
+    { id: 'rest', label: 'driver at rest', kind: 'mesh', optional: true, help: 'The driver as it was when both fitted. Left open, its restPosition is used.' }, // prettier-ignore
+    numberPort('faces', 'faces', undefined, 4, [1, 16], 'How many nearest faces carry each point; more is smoother.', { kind: 'integer' }), // prettier-ignore
+    WEIGHT_IN,
+  ],
+  outputs: () => [MESH_OUT],
+  settings: [],
+  sentence: (_, c) =>
+    c.connected('faces') ? 'nearest faces' : `nearest ${String(c.typed('faces') ?? '')} faces`,
+  passes: { mesh: 'mesh' },
+  evaluate(context) {
+    const mesh = context.mesh('mesh');
+    const driver = context.mesh('driver');
+    const given = context.input('rest');
+    const stored = findAttribute(driver, REST_POSITION, 'point');
+    const rest =
+      given?.form === 'geometry' ? given.mesh : stored && withPositions(driver, stored.data as Float32Array);
+    if (!rest)
+      throw new NodeError({ code: 'said', words: 'The driver has no restPosition. Connect it at rest, or put Remember Rest before what deforms it.' }); // prettier-ignore
+    if (rest.topology.pointCount !== driver.topology.pointCount)
+      throw new NodeError({ code: 'said', words: `The driver has ${driver.topology.pointCount} points, at rest it has ${rest.topology.pointCount}. Take both from the same mesh.` }); // prettier-ignore
+    if (rest.topology.faceCount === 0) throw new NodeError({ code: 'target-empty', what: '"driver"' });
+    const bound = bindToSurface(
+      mesh,
+      rest,
+      Math.min(16, Math.max(1, context.integer('faces'))),
+      context.checkpoint,
+    );
+    const weight = context.lane('weight', 'number', mesh.topology.pointCount);
+    const out = followSurface(
+      context.floats(mesh.positions.length),
+      mesh.positions,
+      bound,
+      rest,
+      driver.positions,
+      weight,
+    );
+    return { mesh: meshValue(withPositions(mesh, out)) };
+  },
+};
