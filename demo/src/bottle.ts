@@ -18,7 +18,7 @@ export function bottle(): Station {
         node('tube', 'make-tube', [0, 0], { inputs: { radius: 0.2, height: 1.16, rings: 48, sides: 28 } }),
         node('drawn', 'scene-curve', [0, 240], { settings: { object: 'outline', space: 'own' } }),
         node('turned', 'profile-shape', [210, 40], { title: 'Takes the outline' }),
-        node('afloat', 'transform', [420, 40], { title: 'Afloat', inputs: { translate: [4.35, -0.2, -0.6], rotate: [16, 0, { expression: '-14 + 4 * sin(seconds * 1.4)' }] } }), // prettier-ignore
+        node('afloat', 'transform', [420, 40], { title: 'Afloat', inputs: { translate: [4.6, -0.25, 0.1], rotate: [16, 0, { expression: '-14 + 4 * sin(seconds * 1.4)' }] } }), // prettier-ignore
         node('show-bottle', 'show-mesh', [630, 60], { settings: { object: 'bottle', name: 'bottle-buoy' } }),
       ],
       [

@@ -6,7 +6,7 @@ import type { AddAsset, Station } from './station.ts';
 
 /** A coarse shell round the hull: few points, so that it is quick to shape. */
 function makeCoarseHull(): Mesh {
-  const builder = new MeshBuilder([]);
+  const builder = new MeshBuilder([{ name: 'shell', baseColour: [0.4, 0.33, 0.25] }]);
   builder.beginGroup('shell');
   const place = (row: number, column: number): Vec3 => {
     const s = row / 7;
@@ -18,7 +18,7 @@ function makeCoarseHull(): Mesh {
       wide * Math.sin(angle),
     ];
   };
-  builder.sheet(8, 7, place, () => '', false);
+  builder.sheet(8, 7, place, () => 'shell', false);
   return builder.done();
 }
 

@@ -27,7 +27,7 @@ export function clump(): Station {
         node('skin', 'skin-over-points', [800, 60], { inputs: { cell: 0.024, blend: 0.12 } }),
         node('foam-place', 'transform', [1000, 60], {
           title: 'On the water',
-          inputs: { translate: [4.1, 0.22, 2.4] },
+          inputs: { translate: [2.1, 0.24, 3.4] },
         }),
         node('show-foam', 'show-mesh', [1200, 80], { settings: { object: 'foam', name: 'foam' } }),
       ],

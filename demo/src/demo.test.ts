@@ -31,6 +31,22 @@ test('every input and setting it gives is one that its node has', () => {
   }
 });
 
+test('every wire leads from an output that is there to an input that is there', () => {
+  const nodes = resolveProject(demo.project);
+  for (const graph of demo.project.graphs) {
+    for (const { from, to } of graph.wires) {
+      expect(
+        nodes.get(from.node)?.outputs.map((o) => o.id),
+        `${graph.name}: ${from.node}`,
+      ).toContain(from.port);
+      expect(
+        nodes.get(to.node)?.inputs.map((i) => i.id),
+        `${graph.name}: ${to.node}`,
+      ).toContain(to.port);
+    }
+  }
+});
+
 test('its meshes are sound: no edge of more than two faces, every point faces somewhere', () => {
   for (const [id, mesh] of demo.assets) {
     const { cornerEdges, count } = edgesOf(mesh.topology);

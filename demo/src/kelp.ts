@@ -5,7 +5,7 @@ import type { AddAsset, Station } from './station.ts';
 
 /** A blade of kelp, 0.75 m high, wavy, its foot at the origin. */
 function makeBlade(): Mesh {
-  const builder = new MeshBuilder([]);
+  const builder = new MeshBuilder([{ name: 'kelp', baseColour: [0.12, 0.2, 0.05] }]);
   builder.beginGroup('blade');
   const rows = 9;
   const at = (row: number, column: number): Vec3 => {
@@ -17,7 +17,7 @@ function makeBlade(): Mesh {
     rows,
     3,
     (r, c) => at(r, c),
-    () => '',
+    () => 'kelp',
     false,
   );
   return builder.done();
@@ -72,7 +72,7 @@ export function kelp(asset: AddAsset): Station {
         ['blades.copies', 'lean.copies'],
         ['away.result', 'lean.towards'],
         ['how-much.result', 'lean.weight'],
-        ['by-distance.result', 'lean.colour'],
+        ['by-distance.colour', 'lean.colour'],
         ['lean.copies', 'show-kelp.mesh'],
       ],
       [

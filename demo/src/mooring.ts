@@ -24,7 +24,7 @@ export function mooring(asset: AddAsset): Station {
   const buoy = asset('Lumpy buoy', makeLumpyBuoy());
   const place: Vec3[] = [[-0.62, 0.02, 0.03], [0, -0.03, -0.04], [0.64, 0.03, 0.02]]; // prettier-ignore
   const objects = [
-    makeObject('moorings', 'Mooring buoys', 'group', { channels: at([5.6, 0.32, 0.9], [0, -18, 0]) }),
+    makeObject('moorings', 'Mooring buoys', 'group', { channels: at([4.5, 0.32, 2.7], [0, -18, 0]) }),
     ...place.map((p, i) =>
       makeObject(`lumpy-${i + 1}`, `Lumpy buoy ${i + 1}`, 'mesh', {
         parent: 'moorings',
@@ -38,7 +38,7 @@ export function mooring(asset: AddAsset): Station {
       }),
     ),
     makeObject('mooring-loop', 'Mooring loop', 'curve', {
-      channels: at([5.6, 0.32, 0.9], [0, -18, 0]),
+      channels: at([4.5, 0.32, 2.7], [0, -18, 0]),
       curve: { splines: [smoothed(spline('bezier', true, LOOP))] },
     }),
   ];

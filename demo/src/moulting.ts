@@ -14,7 +14,10 @@ export function moulting(): Station {
       'Loosen',
       [
         node('swollen', 'scene-mesh', [0, 0], { settings: { object: 'pufferfish', read: 'result' }, title: 'The swollen fish' }), // prettier-ignore
-        node('moved-aside', 'transform', [200, 0], { title: 'Moved aside', inputs: { translate: [2.3, 0, -1.1] } }),
+        node('moved-aside', 'transform', [200, 0], {
+          title: 'Moved aside',
+          inputs: { translate: [2.3, 0, -1.1] },
+        }),
         node('loose-where', 'shape-falloff', [200, 230], {
           settings: { object: 'loose-here' },
           inputs: { inner: 0.1 },

@@ -31,7 +31,7 @@ export function nettedFloat(): Station {
         }),
         node('knots', 'place-copies', [420, 480], { settings: { align: 'normal' } }),
         node('together', 'merge', [630, 120], { settings: { count: '3' } }),
-        node('float-place', 'transform', [840, 120], { title: 'Bobs', inputs: { translate: [3.1, { expression: '0.16 + 0.05 * sin(seconds * 1.7)' }, 0.6], rotate: [12, { expression: '10 * seconds' }, 8] } }), // prettier-ignore
+        node('float-place', 'transform', [840, 120], { title: 'Bobs', inputs: { translate: [0.7, { expression: '0.16 + 0.05 * sin(seconds * 1.7)' }, 3.3], rotate: [12, { expression: '10 * seconds' }, 8] } }), // prettier-ignore
         node('show-float', 'show-mesh', [1050, 140], { settings: { object: 'float', name: 'netted-float' } }),
       ],
       [

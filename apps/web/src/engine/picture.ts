@@ -148,7 +148,10 @@ function rangeOf(data: Readonly<Float32Array | Int32Array>): { from: number; to:
 }
 
 /** An attribute of a mesh as colours or needles; colours as they are. Nothing when the mesh does not have it. */
-export function paintAttribute(mesh: Mesh, { name, as }: Paint): Pick<PictureMesh, 'colours' | 'needles'> {
+export function paintAttribute(
+  mesh: Mesh,
+  { name, as, unsaid }: Paint & { unsaid?: boolean },
+): Pick<PictureMesh, 'colours' | 'needles'> {
   const column = meshColumn(mesh, name, 'point');
   if (!column) return {};
   const isColour = mesh.attributes.some((a) => a.name === name && a.type === 'colour');
@@ -162,7 +165,7 @@ export function paintAttribute(mesh: Mesh, { name, as }: Paint): Pick<PictureMes
     const v = column.data[vertexPoints[Math.floor(i / 3)] * 3 + (i % 3)];
     data[i] = to > from ? (v - from) / (to - from) : 0.5;
   }
-  return { colours: { data, from, to, label: name, rgb: isColour ? 'stored' : 'axes' } };
+  return { colours: { data, from, to, label: unsaid ? '' : name, rgb: isColour ? 'stored' : 'axes' } };
 }
 
 /** A position such as restPosition is drawn by needles from where the points are to where it is. */

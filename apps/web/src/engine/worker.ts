@@ -246,9 +246,7 @@ class Studio {
         ? paint(value.mesh, onPoints(value.mesh, column), colourBy?.label ?? '')
         : falloff
           ? paintFalloff(value.mesh, falloff, request.paintWith?.label ?? '', value.mesh.positions)
-          : request.paint
-            ? paintAttribute(value.mesh, request.paint)
-            : {};
+          : paintAttribute(value.mesh, request.paint ?? OWN_COLOUR);
       meshes.push({ ...this.meshFor(key, value.mesh, checkpoint), ...painted });
     }
     for (const id of request.assets) {
@@ -318,6 +316,9 @@ class Studio {
     return this.desk.compare(compare, a, b);
   }
 }
+
+/** Without anything else to show, a mesh that has colours is shown in them. */
+const OWN_COLOUR = { name: 'colour', as: 'rgb', unsaid: true } as const;
 
 /** Curves that are shown, and the boundaries of falloffs that are looked at. */
 function linesOf(request: PictureRequest, evaluation: Evaluation): PictureLines[] {

@@ -191,26 +191,41 @@ function local(
   const h1 = smooth ? f * f * (3 - 2 * f) : f;
   const h2 = smooth ? f * e * e * step : 0;
   const h3 = smooth ? f * f * e * step : 0;
-  let [a, n, b, nn, bb, tt] = [0, 0, 0, 0, 0, 0];
+  let [nn, bb] = [0, 0];
   for (let axis = 0; axis < 3; axis++) {
     const k = ko + axis;
     const q = qo + axis;
     const tangent = t[k] * e + t[q] * f;
     const centre = p[k] + (p[q] - p[k]) * h1 + t[k] * h2 - t[q] * h3 + tangent * beyond;
-    const d = (axis === 0 ? x : axis === 1 ? y : z) - centre;
-    const normal = normals[k] * e + normals[q] * f;
-    const binormal = binormals[k] * e + binormals[q] * f;
-    a += d * tangent;
-    n += d * normal;
-    b += d * binormal;
-    tt += tangent * tangent;
-    nn += normal * normal;
-    bb += binormal * binormal;
+    frame[axis] = tangent;
+    frame[3 + axis] = normals[k] * e + normals[q] * f;
+    frame[6 + axis] = binormals[k] * e + binormals[q] * f;
+    frame[9 + axis] = (axis === 0 ? x : axis === 1 ? y : z) - centre;
+    nn += frame[3 + axis] * frame[3 + axis];
+    bb += frame[6 + axis] * frame[6 + axis];
   }
-  place.a = a / (tt || 1);
-  // The inverse of what step 4 does, so that an unchanged curve moves nothing.
-  place.n = n / (nn * (1.5 - 0.5 * nn) || 1);
-  place.b = b / (bb * (1.5 - 0.5 * bb) || 1);
+  // The very frame that step 3 makes, solved by Cramer's rule: between samples it is not quite square, and an unchanged
+  // curve has to move nothing.
+  for (let axis = 0; axis < 3; axis++) {
+    frame[3 + axis] *= 1.5 - 0.5 * nn;
+    frame[6 + axis] *= 1.5 - 0.5 * bb;
+  }
+  const whole = determinant(0, 3, 6) || 1;
+  place.a = determinant(9, 3, 6) / whole;
+  place.n = determinant(0, 9, 6) / whole;
+  place.b = determinant(0, 3, 9) / whole;
+}
+
+/** Tangent, normal, binormal and the way to the point, for `local`. */
+const frame = new Float64Array(12);
+
+/** Of three columns of `frame`. */
+function determinant(a: number, b: number, c: number): number {
+  return (
+    frame[a] * (frame[b + 1] * frame[c + 2] - frame[b + 2] * frame[c + 1]) +
+    frame[a + 1] * (frame[b + 2] * frame[c] - frame[b] * frame[c + 2]) +
+    frame[a + 2] * (frame[b] * frame[c + 1] - frame[b + 1] * frame[c])
+  );
 }
 
 /**

@@ -48,5 +48,6 @@ function boxGauge(r: number, x: number, y: number, z: number): number {
 /** Smaller positive solution of (n·q² − r²)·d² − 2·q·sum·d + squares = 0, in the form that does not cancel. */
 function rounded(n: number, sum: number, squares: number, q: number, r: number): number {
   const half = q * sum;
-  return squares / (half + Math.sqrt(Math.max(0, half * half - (n * q * q - r * r) * squares)));
+  const below = half + Math.sqrt(Math.max(0, half * half - (n * q * q - r * r) * squares));
+  return below > 0 ? squares / below : 0;
 }

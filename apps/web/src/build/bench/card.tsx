@@ -305,7 +305,8 @@ function OutputRow({
   return (
     <div className="relative flex h-[18px] items-center justify-end gap-1.5 pr-3 pl-2">
       <span className="number mr-auto truncate text-[10.5px] text-soft">
-        {summary && (summary.form === 'single' ? single : formatCount(summary.count))}
+        {summary &&
+          (summary.form === 'single' ? single : summary.form === 'falloff' ? '' : formatCount(summary.count))}
       </span>
       <span className="number text-[10px] text-faint">{KIND_TAGS[kind]}</span>
       <Hint text={`${port.help} Click to see its values.`} side="right">

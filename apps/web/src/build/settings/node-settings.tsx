@@ -56,8 +56,8 @@ export function NodeSettings({ graph, node }: { graph: GraphRecord; node: NodeRe
       {definition?.settings
         .filter((s) => s.shown?.(resolved.settings) ?? true)
         .map((s) => (
-        <SettingField key={s.id} graph={graph} node={node} setting={s} value={resolved.settings[s.id]} />
-      ))}
+          <SettingField key={s.id} graph={graph} node={node} setting={s} value={resolved.settings[s.id]} />
+        ))}
       {problems.map((p, i) => (
         <p
           key={i}

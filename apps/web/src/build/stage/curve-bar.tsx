@@ -38,7 +38,7 @@ export function CurveBar() {
   return (
     <div
       data-curve-bar={spline.points.length}
-      className="absolute inset-x-2 bottom-8 flex flex-wrap items-center gap-1.5 rounded border border-line bg-raised/95 px-2 py-1.5 text-xs shadow-sm"
+      className="absolute inset-x-2 bottom-2 flex flex-wrap items-center gap-x-1 gap-y-1 rounded border border-line bg-raised/95 px-1.5 py-1 text-xs shadow-sm"
     >
       <Button
         pressed={drawing}
@@ -95,7 +95,7 @@ export function CurveBar() {
           onChange={(type) => change('Curve type', (s) => ({ ...s, type: type as SplineType }))}
         />
       </div>
-      <div className="w-28">
+      <div className="w-26">
         <Choice
           label="Snap points"
           value={snap}
@@ -112,6 +112,7 @@ export function CurveBar() {
           <div className="w-24">
             <NumberField
               label="Point roll"
+              prefix="roll"
               unit="°"
               value={point.roll}
               range={{ min: -360, max: 360 }}
@@ -121,6 +122,7 @@ export function CurveBar() {
           <div className="w-24">
             <NumberField
               label="Point width"
+              prefix="width"
               unit="×"
               value={point.width}
               range={{ min: 0, max: 3 }}

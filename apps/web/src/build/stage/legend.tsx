@@ -5,7 +5,7 @@ import type { DrawnItem } from './drawn-items.ts';
 
 /** What the colours or needles of a preview mean. */
 export function Legend({ items }: { items: readonly DrawnItem[] }) {
-  const painted = items.find((i) => i.mesh.colours)?.mesh.colours;
+  const painted = items.find((i) => i.mesh.colours?.label)?.mesh.colours;
   const needles = items.find((i) => i.mesh.needles)?.mesh.needles;
   if (!painted && !needles) return null;
   return (

@@ -21,7 +21,7 @@ import { formatCount } from '../../ui/format.ts';
 import { ChooseBar, ChosenDots, chosenSet, pointsInBox, togglePoint, writeSet } from './choose-points.tsx';
 import { CurveBar } from './curve-bar.tsx';
 import { CurveEditor, DrawnCurve } from './curve-editor.tsx';
-import { toOwn } from './curve-points.ts';
+import { drawnLines, toOwn } from './curve-points.ts';
 import { drawnItems, drivenBy } from './drawn-items.ts';
 import { Geometry } from './geometry.tsx';
 import { Gizmo } from './gizmo.tsx';
@@ -189,13 +189,18 @@ export default function Stage() {
     setHover({ name, x: e.clientX - at.left, y: e.clientY - at.top });
   };
 
+  const here = useMemo(
+    () => new Set(project?.graphs.find((g) => g.id === ui.graph)?.nodes.map((n) => n.id)),
+    [project, ui.graph],
+  );
   const frame = useCallback(() => {
     if (!view) return;
     const box = new Box3();
-    const wanted = items.filter(
-      (i) =>
-        !i.ghost && (ui.objects.length === 0 ? true : i.object !== null && ui.objects.includes(i.object)),
-    );
+    const solid = items.filter((i) => !i.ghost);
+    const picked = solid.filter((i) => i.object !== null && ui.objects.includes(i.object));
+    // Nothing picked: what the graph one looks at makes, else everything.
+    const made = solid.filter((i) => i.id === PREVIEW_KEY || (i.ref !== null && here.has(i.ref.node)));
+    const wanted = ui.objects.length > 0 ? picked : made.length > 0 ? made : solid;
     for (const i of wanted) {
       const object = meshes.current.get(i.id);
       if (object) box.union(new Box3().setFromObject(object));
@@ -207,8 +212,16 @@ export default function Stage() {
         .expandByPoint(new Vector3(m[12] + 0.3, m[13] + 0.3, m[14] + 0.3))
         .expandByPoint(new Vector3(m[12] - 0.3, m[13] - 0.3, m[14] - 0.3));
     }
+    for (const o of visibleObjects) {
+      if (!o.curve || !ui.objects.includes(o.id)) continue;
+      const lines = drawnLines(o.curve);
+      for (let i = 0; i < lines.length; i += 3)
+        box.expandByPoint(
+          new Vector3(...transformPoint(matrixOf(o.id), [lines[i], lines[i + 1], lines[i + 2]])),
+        );
+    }
     view.frame(box);
-  }, [view, items, ui.objects, locators, matrixOf]);
+  }, [view, items, ui.objects, locators, visibleObjects, matrixOf, here]);
 
   const onKey = (e: KeyboardEvent) => {
     if (curveObject && (e.key === 'Escape' || e.key === 'Enter') && (ui.drawing || ui.curvePoint)) {
@@ -244,10 +257,9 @@ export default function Stage() {
     if (project.id !== 'lantern-quay') window.setTimeout(frame, 30);
   }, [view, project, items, frame]);
 
-  const here = new Set(project?.graphs.find((g) => g.id === ui.graph)?.nodes.map((n) => n.id));
   const footer =
     items.find((i) => i.object !== null && ui.objects.includes(i.object) && !i.ghost) ??
-    items.find((i) => i.id === PREVIEW_KEY || i.ref?.node === ui.port?.node) ??
+    items.find((i) => i.id === PREVIEW_KEY || (i.ref !== null && i.ref.node === ui.port?.node)) ??
     items.find((i) => i.ref !== null && here.has(i.ref.node)) ??
     items.find((i) => !i.ghost);
   const marked =
