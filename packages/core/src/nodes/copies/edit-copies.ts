@@ -16,7 +16,7 @@ export const editCopies: NodeDefinition = {
     { id: 'scale', label: 'size', kind: 'number', default: 1, range: { min: 0, max: 3 }, help: 'Size at full weight: one value, or one per copy.' }, // prettier-ignore
     { id: 'turn', label: 'turn', kind: 'number', unit: '°', default: 0, range: { min: -180, max: 180 }, help: 'Turn about the copy’s own y axis.' }, // prettier-ignore
     { id: 'lean', label: 'lean', kind: 'number', unit: '°', default: 0, range: { min: -120, max: 120 }, help: 'How far it leans over, towards the direction below.' }, // prettier-ignore
-    { id: 'towards', label: 'towards', kind: 'vector', default: [1, 0, 0], range: { min: -1, max: 1 }, help: 'Where it leans, in world space; only what is level in it counts.' }, // prettier-ignore
+    { id: 'towards', label: 'towards', kind: 'vector', default: [1, 0, 0], range: { min: -1, max: 1 }, help: 'Where it leans, in world space; only what is level in it counts. Shorter than 1, it leans less, so that a direction that turns round through nothing is no jump.' }, // prettier-ignore
     { id: 'move', label: 'move', kind: 'vector', unit: 'm', default: [0, 0, 0], range: { min: -2, max: 2 }, help: 'How far it moves.' }, // prettier-ignore
     { id: 'colour', label: 'colour', kind: 'vector', optional: true, help: 'A colour for each copy, linear red, green and blue.' }, // prettier-ignore
     { ...WEIGHT_IN, weighs: 'copies', help: 'How much of the change each copy gets: one value, one per copy, or a falloff weighed where it stands.' }, // prettier-ignore
@@ -96,9 +96,10 @@ function turnOwn(m: Float64Array, o: number, angle: number): void {
 function leanOver(m: Float64Array, o: number, x: number, z: number, angle: number): void {
   const l = Math.hypot(x, z);
   if (!(l > 1e-9)) return;
-  // About the level axis square to the direction: up × direction.
+  // A short direction leans less. About the level axis square to it: up × direction.
   const [ux, uz] = [z / l, -x / l];
-  const [c, s] = [Math.cos(angle), Math.sin(angle)];
+  const a0 = angle * Math.min(1, l);
+  const [c, s] = [Math.cos(a0), Math.sin(a0)];
   for (let column = 0; column < 12; column += 4) {
     const [a, b, d] = [m[o + column], m[o + column + 1], m[o + column + 2]];
     const along = (ux * a + uz * d) * (1 - c);
