@@ -38,12 +38,16 @@ export const tracksOf = memoize((curves: Curves): readonly Track[] => {
   return out;
 });
 
-/** Nodes and weights of Gauss and Legendre's rule with three places, on 0..1. */
-const GAUSS = [
-  [0.5 - Math.sqrt(0.15), 5 / 18],
-  [0.5, 8 / 18],
-  [0.5 + Math.sqrt(0.15), 5 / 18],
-] as const;
+/** Gauss and Legendre's rule with three places on 0..1: the outer ones lie so far from the ends; the weights. */
+const BEFORE = 0.5 - Math.sqrt(0.15);
+const OUTER = 5 / 18;
+const MIDDLE = 8 / 18;
+
+/** Length of a velocity given by its powers of t. */
+function speedAt(v: Readonly<Float64Array>, t: number): number {
+  const x = v[0] + t * (v[3] + t * v[6]), y = v[1] + t * (v[4] + t * v[7]), z = v[2] + t * (v[5] + t * v[8]); // prettier-ignore
+  return Math.sqrt(x * x + y * y + z * z);
+}
 
 /**
  * Samples one spline. Lengths are integrated by Gauss and Legendre's three-point rule in each step: the relative error
@@ -66,33 +70,34 @@ function makeTrack(curves: Curves, s: number): Track {
     width: new Float64Array(count).fill(1),
   };
   const at = (i: number) => first + (closed ? ((i % points) + points) % points : i);
+  // Coefficients of a segment's places and of its velocity, by powers of t, xyz each.
   const c = new Float64Array(12);
-  const velocity = (t: number, axis: number) => {
-    const [a, b, d, e] = [c[axis], c[3 + axis], c[6 + axis], c[9 + axis]];
-    const u = 1 - t;
-    return 3 * (u * u * (b - a) + 2 * u * t * (d - b) + t * t * (e - d));
-  };
-  const speed = (t: number) => Math.hypot(velocity(t, 0), velocity(t, 1), velocity(t, 2));
+  const v = new Float64Array(9);
+  const { positions, tangents, lengths, roll, width } = track;
   for (let g = 0; g < segments; g++) {
     segmentOf(c, type, p, h, at, g, closed, points);
+    powersOf(c, v);
     const [i, j] = [at(g), at(g + 1)];
+    const rollStep = curves.roll[j] - curves.roll[i];
+    const widthStep = curves.width[j] - curves.width[i];
     for (let k = g === 0 ? 0 : 1; k <= steps; k++) {
       const t = k / steps;
-      const u = 1 - t;
       const n = g * steps + k;
       for (let axis = 0; axis < 3; axis++) {
-        track.positions[n * 3 + axis] = u * u * u * c[axis] + 3 * u * u * t * c[3 + axis] + 3 * u * t * t * c[6 + axis] + t * t * t * c[9 + axis]; // prettier-ignore
-        track.tangents[n * 3 + axis] = velocity(t, axis);
+        positions[n * 3 + axis] = c[axis] + t * (c[3 + axis] + t * (c[6 + axis] + t * c[9 + axis]));
+        tangents[n * 3 + axis] = v[axis] + t * (v[3 + axis] + t * v[6 + axis]);
       }
       if (k > 0) {
-        let length = 0;
-        for (const [where, weight] of GAUSS) length += weight * speed((k - 1 + where) / steps);
-        track.lengths[n] = track.lengths[n - 1] + length / steps;
+        const sum = OUTER * (speedAt(v, (k - 1 + BEFORE) / steps) + speedAt(v, (k - BEFORE) / steps));
+        lengths[n] = lengths[n - 1] + (sum + MIDDLE * speedAt(v, (k - 0.5) / steps)) / steps;
       }
       const ease = type === 'poly' ? t : t * t * (3 - 2 * t);
-      track.roll[n] = curves.roll[i] + (curves.roll[j] - curves.roll[i]) * ease;
-      track.width[n] = curves.width[i] + (curves.width[j] - curves.width[i]) * ease;
+      roll[n] = curves.roll[i] + rollStep * ease;
+      width[n] = curves.width[i] + widthStep * ease;
     }
+    // The end of a segment is the point itself, to the last digit.
+    if (type !== 'b-spline')
+      for (let axis = 0; axis < 3; axis++) positions[(g + 1) * steps * 3 + axis] = p[j * 3 + axis];
   }
   if (segments === 0) {
     for (let axis = 0; axis < 3; axis++) track.positions[axis] = p[first * 3 + axis];
@@ -139,6 +144,19 @@ function segmentOf(
   }
 }
 
+/** From four Bézier points (xyz each, overwritten) to the powers of t of the place, and of the velocity. */
+function powersOf(c: Float64Array, v: Float64Array): void {
+  for (let axis = 0; axis < 3; axis++) {
+    const [a, b, d, e] = [c[axis], c[3 + axis], c[6 + axis], c[9 + axis]];
+    c[3 + axis] = 3 * (b - a);
+    c[6 + axis] = 3 * (a - 2 * b + d);
+    c[9 + axis] = e - a + 3 * (b - d);
+    v[axis] = c[3 + axis];
+    v[3 + axis] = 2 * c[6 + axis];
+    v[6 + axis] = 3 * c[9 + axis];
+  }
+}
+
 /** At the corners of a poly the tangent halves the angle. */
 function mitre(tangents: Float64Array, p: Float64Array, count: number, closed: boolean): void {
   const side = (i: number) => {
@@ -166,10 +184,16 @@ function mendTangents(tangents: Float64Array, p: Float64Array, count: number, cl
     return undefined;
   };
   for (let i = 0; i < count; i++) {
-    const l = Math.hypot(tangents[i * 3], tangents[i * 3 + 1], tangents[i * 3 + 2]);
-    const mended = l > size * 1e-9 ? undefined : (away(i, 1) ?? away(i, -1) ?? [1, 0, 0]);
-    for (let axis = 0; axis < 3; axis++)
-      tangents[i * 3 + axis] = mended ? mended[axis] : tangents[i * 3 + axis] / l;
+    const x = tangents[i * 3], y = tangents[i * 3 + 1], z = tangents[i * 3 + 2]; // prettier-ignore
+    const l = Math.sqrt(x * x + y * y + z * z);
+    if (l > size * 1e-9) {
+      tangents[i * 3] = x / l;
+      tangents[i * 3 + 1] = y / l;
+      tangents[i * 3 + 2] = z / l;
+      continue;
+    }
+    const mended = away(i, 1) ?? away(i, -1) ?? [1, 0, 0];
+    for (let axis = 0; axis < 3; axis++) tangents[i * 3 + axis] = mended[axis];
   }
   // A closed track has one tangent where it begins and ends.
   if (closed && count > 1)
@@ -179,10 +203,10 @@ function mendTangents(tangents: Float64Array, p: Float64Array, count: number, cl
 function guideOf(lengths: Readonly<Float64Array>, count: number): Int32Array {
   const parts = Math.max(1, count * 2);
   const guide = new Int32Array(parts);
-  const total = lengths[count - 1];
+  const step = lengths[count - 1] / parts;
   let i = 0;
   for (let g = 0; g < parts; g++) {
-    const at = (g / parts) * total;
+    const at = g * step;
     while (i < count - 2 && lengths[i + 1] <= at) i++;
     guide[g] = i;
   }
@@ -213,27 +237,31 @@ export interface TrackPlace {
 
 /** Where a track is at `along` metres; before its start and after its end it stays there. */
 export function placeOn(track: Track, along: number): TrackPlace {
-  const at = Math.min(track.length, Math.max(0, along || 0));
-  const i = sampleBefore(track, at);
-  const j = Math.min(i + 1, track.count - 1);
-  const step = track.lengths[j] - track.lengths[i];
-  const part = step > 0 ? Math.min(1, (at - track.lengths[i]) / step) : 0;
-  const { positions: p, tangents: t } = track;
-  const position: [number, number, number] = [0, 0, 0];
-  const tangent: [number, number, number] = [0, 0, 0];
-  for (let axis = 0; axis < 3; axis++) {
-    const [a, b] = [p[i * 3 + axis], p[j * 3 + axis]];
-    position[axis] = a + (b - a) * part;
-    if (track.smooth) position[axis] = hermite(a, t[i * 3 + axis] * step, b, t[j * 3 + axis] * step, part);
-    tangent[axis] = t[i * 3 + axis] + (t[j * 3 + axis] - t[i * 3 + axis]) * part;
-  }
-  const l = Math.hypot(...tangent) || 1;
-  for (let axis = 0; axis < 3; axis++) tangent[axis] /= l;
-  const between = (values: Float64Array) => values[i] + (values[j] - values[i]) * part;
-  return { position, tangent, roll: between(track.roll), width: between(track.width), sample: i, part };
-}
-
-function hermite(a: number, ta: number, b: number, tb: number, f: number): number {
-  const d = b - a;
-  return a + f * (ta + f * (3 * d - 2 * ta - tb + f * (ta + tb - 2 * d)));
+  const { positions: p, tangents: t, lengths, roll, width, smooth } = track;
+  const at = along > 0 ? (along < track.length ? along : track.length) : 0;
+  const sample = sampleBefore(track, at);
+  const next = sample + 1 < track.count ? sample + 1 : sample;
+  const step = lengths[next] - lengths[sample];
+  const part = step > 0 ? Math.min(1, (at - lengths[sample]) / step) : 0;
+  const i = sample * 3;
+  const j = next * 3;
+  // Hermite's cubic where the track is smooth, else a straight line.
+  const e = 1 - part;
+  const h1 = smooth ? part * part * (3 - 2 * part) : part;
+  const h2 = smooth ? part * e * e * step : 0;
+  const h3 = smooth ? part * part * e * step : 0;
+  const tx = t[i] * e + t[j] * part, ty = t[i + 1] * e + t[j + 1] * part, tz = t[i + 2] * e + t[j + 2] * part; // prettier-ignore
+  const l = Math.sqrt(tx * tx + ty * ty + tz * tz) || 1;
+  return {
+    position: [
+      p[i] + (p[j] - p[i]) * h1 + t[i] * h2 - t[j] * h3,
+      p[i + 1] + (p[j + 1] - p[i + 1]) * h1 + t[i + 1] * h2 - t[j + 1] * h3,
+      p[i + 2] + (p[j + 2] - p[i + 2]) * h1 + t[i + 2] * h2 - t[j + 2] * h3,
+    ],
+    tangent: [tx / l, ty / l, tz / l],
+    roll: roll[sample] + (roll[next] - roll[sample]) * part,
+    width: width[sample] + (width[next] - width[sample]) * part,
+    sample,
+    part,
+  };
 }

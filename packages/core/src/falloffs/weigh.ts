@@ -66,39 +66,46 @@ const compileFalloff = memoize((f: Falloff): Weigher => {
 
 type Of<T extends Falloff['type']> = Extract<Falloff, { type: T }>;
 
-/** Distances to weights, in place. The inner and the outer end in one place make a hard step (DECISIONS 20). */
-function compileFade({
-  inner,
-  outer,
-  response,
-  invert: inverted,
-}: Fade): (values: Float64Array, count: number) => void {
+/**
+ * Ways from the outer end to the inner one (0 to 1, or beyond) to weights, in place. Both ends of the response are known
+ * beforehand: most points lie beyond one of them.
+ */
+function compileFade({ response, invert: inverted }: Fade): (values: Float64Array, count: number) => void {
   const compiled = response ? compileResponse(response) : undefined;
-  const span = outer - inner;
-  const factor = span !== 0 ? 1 / span : 0;
+  const ends = [0, 1].map((t) => (compiled ? respond(compiled, t) : t)).map((w) => (inverted ? 1 - w : w));
+  const [none, full] = ends;
   return (values, count) => {
     for (let k = 0; k < count; k++) {
-      const d = values[k];
-      let w = factor !== 0 ? (outer - d) * factor : d <= outer ? 1 : 0;
-      w = w > 0 ? (w < 1 ? w : 1) : 0;
-      if (compiled) w = respond(compiled, w);
-      values[k] = inverted ? 1 - w : w;
+      const t = values[k];
+      if (t > 0 && t < 1) {
+        const w = compiled ? respond(compiled, t) : t;
+        values[k] = inverted ? 1 - w : w;
+      } else values[k] = t >= 1 ? full : none;
     }
   };
 }
 
+/** How a distance becomes a way: `(outer − d) · factor`. Ends in one place make a hard step (DECISIONS 20). */
+function wayOf({ inner, outer }: Fade): (distance: number) => number {
+  const factor = outer !== inner ? 1 / (outer - inner) : 0;
+  return (d) => (factor !== 0 ? (outer - d) * factor : d <= outer ? 1 : 0);
+}
+
 function weighShape({ shape, rounding, inverse: m, fade }: Of<'shape'>): Weigher {
   const fading = compileFade(fade);
+  const way = wayOf(fade);
+  const { outer } = fade;
+  const factor = fade.outer !== fade.inner ? 1 / (fade.outer - fade.inner) : 0;
   const m0 = m[0], m1 = m[1], m2 = m[2], m4 = m[4], m5 = m[5], m6 = m[6], m8 = m[8], m9 = m[9], m10 = m[10]; // prettier-ignore
   const m12 = m[12], m13 = m[13], m14 = m[14]; // prettier-ignore
-  const isSphere = shape === 'sphere';
+  const isSphere = shape === 'sphere' && factor !== 0;
   return (out, p, first, count) => {
     for (let k = 0, o = first * 3; k < count; k++, o += 3) {
       const px = p[o], py = p[o + 1], pz = p[o + 2]; // prettier-ignore
       const x = m0 * px + m4 * py + m8 * pz + m12;
       const y = m1 * px + m5 * py + m9 * pz + m13;
       const z = m2 * px + m6 * py + m10 * pz + m14;
-      out[k] = isSphere ? Math.sqrt(x * x + y * y + z * z) : gaugeAt(shape, rounding, x, y, z);
+      out[k] = isSphere ? (outer - Math.sqrt(x * x + y * y + z * z)) * factor : way(gaugeAt(shape, rounding, x, y, z)); // prettier-ignore
     }
     fading(out, count);
   };
@@ -107,6 +114,7 @@ function weighShape({ shape, rounding, inverse: m, fade }: Of<'shape'>): Weigher
 function weighSurface({ mesh, on, signed, fade }: Of<'surface'>): Weigher {
   const index = indexOf(mesh, on);
   const fading = compileFade(fade);
+  const way = wayOf(fade);
   const sign = signed && on === 'faces' && isClosed(mesh.topology) ? makeSign(mesh, index) : undefined;
   // Beyond the outer end everything is as far: only a signed distance has to be known further away.
   const within = sign ? Infinity : Math.max(fade.outer, fade.inner);
@@ -116,7 +124,7 @@ function weighSurface({ mesh, on, signed, fade }: Of<'surface'>): Weigher {
       const found = index.nearest(p[o], p[o + 1], p[o + 2], within, last);
       last = found;
       const d = found < 0 ? Infinity : Math.sqrt(index.distanceSquared);
-      out[k] = sign && found >= 0 && sign(found, p[o], p[o + 1], p[o + 2]) < 0 ? -d : d;
+      out[k] = way(sign && found >= 0 && sign(found, p[o], p[o + 1], p[o + 2]) < 0 ? -d : d);
     }
     fading(out, count);
   };
@@ -144,6 +152,7 @@ const segmentsOf = memoize((curves: Curves) => {
 function weighCurve({ curves, useWidth, fade }: Of<'curve'>): Weigher {
   const { index, ends, width } = segmentsOf(curves);
   const fading = compileFade(fade);
+  const way = wayOf(fade);
   return (out, p, first, count) => {
     let last = -1;
     for (let k = 0, o = first * 3; k < count; k++, o += 3) {
@@ -155,7 +164,7 @@ function weighCurve({ curves, useWidth, fade }: Of<'curve'>): Weigher {
         const w = a + (b - a) * index.weightB;
         d = w > 0 ? d / w : Infinity;
       }
-      out[k] = d;
+      out[k] = way(d);
     }
     fading(out, count);
   };

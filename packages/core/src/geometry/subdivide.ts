@@ -46,8 +46,10 @@ const levelOf = memoize((topology: Topology): Level => {
   const [edgeStarts, pointEdges] = invertList(pointCount, edgePoints, 2);
   const [faceStartsOfPoint, places] = invertList(pointCount, cornerPoints, 1);
   const faceOfCorner = new Int32Array(cornerCount);
-  for (let f = 0; f < faceCount; f++) faceOfCorner.fill(f, faceStarts[f], faceStarts[f + 1]);
-  const pointFaces = places.map((c) => faceOfCorner[c]);
+  for (let f = 0; f < faceCount; f++)
+    for (let c = faceStarts[f]; c < faceStarts[f + 1]; c++) faceOfCorner[c] = f;
+  const pointFaces = new Int32Array(cornerCount);
+  for (let i = 0; i < cornerCount; i++) pointFaces[i] = faceOfCorner[places[i]];
   const source = subdividePoints(topology, topology.sourcePositions, { firstFacePoint, firstEdgePoint, edgeFaces, edgeStarts, pointEdges, faceStartsOfPoint, pointFaces }); // prettier-ignore
   const made = makeTopology(starts, corners, source);
   return { topology: made, firstFacePoint, firstEdgePoint, edgeFaces, edgeStarts, pointEdges, faceStartsOfPoint, pointFaces }; // prettier-ignore
@@ -104,24 +106,34 @@ function subdividePoints(
     const b = edgePoints[e * 2 + 1] * 3;
     const f = edgeFaces[e * 2];
     const g = edgeFaces[e * 2 + 1];
-    const sharp = f < 0 || g < 0 ? 1 : creases ? creases[e] : 0;
-    for (let axis = 0; axis < 3; axis++) {
-      const middle = (p[a + axis] + p[b + axis]) / 2;
-      const smooth = sharp < 1 ? (2 * middle + out[(firstFacePoint + f) * 3 + axis] + out[(firstFacePoint + g) * 3 + axis]) / 4 : 0; // prettier-ignore
-      out[o + axis] = smooth + (middle - smooth) * sharp;
+    const sharp = g < 0 ? 1 : creases ? creases[e] : 0;
+    const mx = (p[a] + p[b]) / 2, my = (p[a + 1] + p[b + 1]) / 2, mz = (p[a + 2] + p[b + 2]) / 2; // prettier-ignore
+    if (sharp >= 1) {
+      out[o] = mx;
+      out[o + 1] = my;
+      out[o + 2] = mz;
+      continue;
     }
+    const i = (firstFacePoint + f) * 3;
+    const j = (firstFacePoint + g) * 3;
+    // Half way between both middles, but for the sharp part.
+    const soft = (1 - sharp) / 2;
+    out[o] = mx + ((out[i] + out[j]) / 2 - mx) * soft;
+    out[o + 1] = my + ((out[i + 1] + out[j + 1]) / 2 - my) * soft;
+    out[o + 2] = mz + ((out[i + 2] + out[j + 2]) / 2 - mz) * soft;
   }
   // 3. The old points.
   for (let i = 0, o = 0; i < pointCount; i++, o += 3) {
-    const [from, to] = [edgeStarts[i], edgeStarts[i + 1]];
+    const from = edgeStarts[i];
+    const to = edgeStarts[i + 1];
     const n = to - from;
     let sharpEdges = 0;
     let sharpness = 0;
     let sx = 0, sy = 0, sz = 0, mx = 0, my = 0, mz = 0; // prettier-ignore
     for (let k = from; k < to; k++) {
       const e = pointEdges[k];
-      const other = (edgePoints[e * 2] === i ? edgePoints[e * 2 + 1] : edgePoints[e * 2]) * 3;
-      const sharp = edgeFaces[e * 2] < 0 || edgeFaces[e * 2 + 1] < 0 ? 1 : creases ? creases[e] : 0;
+      const other = (edgePoints[e * 2] + edgePoints[e * 2 + 1] - i) * 3;
+      const sharp = edgeFaces[e * 2 + 1] < 0 ? 1 : creases ? creases[e] : 0;
       mx += p[other];
       my += p[other + 1];
       mz += p[other + 2];
@@ -173,7 +185,11 @@ export function subdivide(
   for (let l = 0; l < levels; l++) {
     checkpoint();
     const level = levelOf(result.topology);
-    const positions = subdividePoints(result.topology, result.positions, level, sharp);
+    // The source positions were subdivided when the level was made.
+    const known = !sharp && result.positions === result.topology.sourcePositions;
+    const positions = known
+      ? level.topology.sourcePositions
+      : subdividePoints(result.topology, result.positions, level, sharp);
     const attributes = result.attributes.map((a) => subdivideAttribute(result.topology, level, a, sharp));
     const before = result.topology;
     result = { ...result, topology: level.topology, positions, attributes };

@@ -6,7 +6,8 @@ import { isNumbers, type Value } from './values.ts';
 
 /** The first number of a value that is not finite, by element, and how many there are. */
 export function firstBad(value: Value): { index: number; count: number } | undefined {
-  const data = isNumbers(value) ? value.data : pointsOf(value);
+  const data = isNumbers(value) ? value.data : value.form === 'copies' ? undefined : pointsOf(value);
+  if (value.form === 'copies') return firstBadCopy(value.copies.matrices);
   if (!data) return undefined;
   if (
     data instanceof Int32Array ||
@@ -22,6 +23,25 @@ export function firstBad(value: Value): { index: number; count: number } | undef
     count++;
   }
   return { index, count };
+}
+
+/** The first copy whose matrix is not finite. */
+function firstBadCopy(matrices: Readonly<Float64Array>): { index: number; count: number } | undefined {
+  let sum = 0;
+  // The diagonal and the place: what is not finite in another entry comes from one of these.
+  for (let o = 0; o < matrices.length; o += 16)
+    sum +=
+      (matrices[o] +
+        matrices[o + 5] +
+        matrices[o + 10] +
+        matrices[o + 12] +
+        matrices[o + 13] +
+        matrices[o + 14]) *
+      0;
+  if (sum === 0) return undefined;
+  const bad = new Set<number>();
+  for (let i = 0; i < matrices.length; i++) if (!Number.isFinite(matrices[i])) bad.add(i >> 4);
+  return { index: Math.min(...bad), count: bad.size };
 }
 
 /** Fills in what a card shows of each output. */

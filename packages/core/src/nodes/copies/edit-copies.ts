@@ -39,25 +39,25 @@ export const editCopies: NodeDefinition = {
     const copies = context.copies('copies');
     const { count } = copies;
     const lane = (id: string) => context.lane(id, 'number', count);
-    const [scale, turn, lean, weight] = [lane('scale'), lane('turn'), lane('lean'), lane('weight')];
-    const towards = context.lane('towards', 'vector', count);
-    const move = context.lane('move', 'vector', count);
+    const [scale, weight] = [lane('scale'), lane('weight')];
+    // What is 0 for all is left out: most edits do one thing.
+    const some = (id: string, kind: 'number' | 'vector') => {
+      const value = context.input(id);
+      const isNothing = value?.form === 'single' && value.data.every((v) => v === 0);
+      return isNothing ? undefined : context.lane(id, kind, count);
+    };
+    const [turn, lean, move] = [some('turn', 'number'), some('lean', 'number'), some('move', 'vector')];
+    const towards = lean && context.lane('towards', 'vector', count);
     const out = Float64Array.from(copies.matrices);
     const own = context.settings.space === 'own';
     for (let i = 0, o = 0; i < count; i++, o += 16) {
       if ((i & 4095) === 0) context.checkpoint();
       const w = weight[i];
       if (w === 0) continue;
-      const [mx, my, mz] = [move[i * 3] * w, move[i * 3 + 1] * w, move[i * 3 + 2] * w];
-      if (own)
-        for (let row = 0; row < 3; row++) out[o + 12 + row] += out[o + row] * mx + out[o + 4 + row] * my + out[o + 8 + row] * mz; // prettier-ignore
-      else {
-        out[o + 12] += mx;
-        out[o + 13] += my;
-        out[o + 14] += mz;
-      }
-      if (turn[i] !== 0) turnOwn(out, o, (turn[i] * w * Math.PI) / 180);
-      if (lean[i] !== 0) leanOver(out, o, towards[i * 3], towards[i * 3 + 2], (lean[i] * w * Math.PI) / 180);
+      if (move) moveBy(out, o, move[i * 3] * w, move[i * 3 + 1] * w, move[i * 3 + 2] * w, own);
+      if (turn) turnOwn(out, o, (turn[i] * w * Math.PI) / 180);
+      if (lean && towards)
+        leanOver(out, o, towards[i * 3], towards[i * 3 + 2], (lean[i] * w * Math.PI) / 180);
       const size = 1 + (scale[i] - 1) * w;
       out[o] *= size;
       out[o + 1] *= size;
@@ -81,6 +81,18 @@ export const editCopies: NodeDefinition = {
     return { copies: copiesValue(result) };
   },
 };
+
+/** Moves a copy along world axes, or along its own. */
+function moveBy(m: Float64Array, o: number, x: number, y: number, z: number, own: boolean): void {
+  for (let row = 0; row < 3; row++)
+    m[o + 12 + row] += own
+      ? m[o + row] * x + m[o + 4 + row] * y + m[o + 8 + row] * z
+      : row === 0
+        ? x
+        : row === 1
+          ? y
+          : z;
+}
 
 /** `M · Ry(angle)`: about the copy's own y. */
 function turnOwn(m: Float64Array, o: number, angle: number): void {

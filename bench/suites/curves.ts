@@ -1,0 +1,148 @@
+import { CatmullRomCurve3, Curve, Vector3 } from 'three';
+import {
+  framesOf,
+  layAlong,
+  makeCurves,
+  makeGrid,
+  placeOn,
+  smoothHandles,
+  tracksOf,
+  type LayOptions,
+  type Track,
+} from '@umberfish/core';
+import { compare, sink, type Result } from '../measure.ts';
+
+const POINTS = 63;
+
+/** A curve in space of about a thousand samples. */
+function spine() {
+  const places = Array.from({ length: POINTS }, (_, i) => {
+    const a = (i / (POINTS - 1)) * 4 * Math.PI;
+    return [Math.cos(a) * (2 + 0.3 * Math.sin(3 * a)), 0.4 * a, Math.sin(a) * (2 + 0.3 * Math.cos(2 * a))];
+  });
+  return {
+    places,
+    curves: smoothHandles(makeCurves([{ type: 'bezier', closed: false, positions: places.flat() }])),
+  };
+}
+
+/** A million points laid along a curve, and frames with lengths beside three's. */
+export function curvesSuite(): Result[] {
+  const { places, curves } = spine();
+  const track = tracksOf(curves)[0];
+  const frames = framesOf(track, { by: 'least', up: [0, 1, 0] });
+  const { positions } = makeGrid([4, 4], [999, 999]);
+  const out = new Float32Array(positions.length);
+  const options: LayOptions = {
+    axis: 0, low: -2, span: 4, flip: false, middle: [0, 0], fit: true, start: 0, stretch: 1, overshoot: 'extend',
+    rollStart: 0, rollEnd: 0, keepVolume: false,
+  }; // prettier-ignore
+  const { count, length, lengths, positions: p } = track;
+  const { normals: n, binormals: b } = frames;
+  // By hand: even steps along the length, straight between them.
+  const even = 4096;
+  const table = new Float64Array((even + 1) * 9);
+  for (let i = 0, s = 0; i <= even; i++) {
+    const at = (length * i) / even;
+    while (s < count - 2 && lengths[s + 1] < at) s++;
+    const f = (at - lengths[s]) / (lengths[s + 1] - lengths[s]);
+    for (let k = 0; k < 3; k++) {
+      table[i * 9 + k] = p[s * 3 + k] * (1 - f) + p[s * 3 + 3 + k] * f;
+      table[i * 9 + 3 + k] = n[s * 3 + k] * (1 - f) + n[s * 3 + 3 + k] * f;
+      table[i * 9 + 6 + k] = b[s * 3 + k] * (1 - f) + b[s * 3 + 3 + k] * f;
+    }
+  }
+  const byHand = () => {
+    for (let o = 0; o < positions.length; o += 3) {
+      const s = ((positions[o] + 2) / 4) * even;
+      const i = s >= even ? even - 1 : Math.floor(s);
+      const f = s - i;
+      const e = 1 - f;
+      const y = positions[o + 1];
+      const z = positions[o + 2];
+      const t = i * 9;
+      for (let k = 0; k < 3; k++) {
+        const c = table[t + k] * e + table[t + 9 + k] * f;
+        const nk = table[t + 3 + k] * e + table[t + 12 + k] * f;
+        const bk = table[t + 6 + k] * e + table[t + 15 + k] * f;
+        out[o + k] = c + nk * y + bk * z;
+      }
+    }
+  };
+  const theirs = new CatmullRomCurve3(places.map(([x, y, z]) => new Vector3(x, y, z)));
+  theirs.arcLengthDivisions = count - 1;
+  const at = new Vector3();
+  // A new object each time, so that nothing kept helps.
+  const frameWork = () => {
+    const fresh = tracksOf({ ...curves })[0];
+    const made = framesOf(fresh, { by: 'least', up: [0, 1, 0] });
+    let sum = made.normals[5];
+    for (let i = 0; i < count; i++) sum += placeOn(fresh, (fresh.length * i) / (count - 1)).position[0];
+    sink.value += sum;
+  };
+  const theirWork = () => {
+    theirs.updateArcLengths();
+    const made = theirs.computeFrenetFrames(count - 1, false);
+    let sum = made.normals[1].x;
+    for (let i = 0; i < count; i++) sum += theirs.getPointAt(i / (count - 1), at).x;
+    sink.value += sum;
+  };
+  return [
+    compare('Lay Along Curve, 1,000,000 points ÷ a hand-written loop over a table of frames', () => void layAlong(out, positions, { track, frames }, undefined, options, undefined), byHand, 'lower', 3, 8), // prettier-ignore
+    compare(`frames and lengths of ${count} samples, and ${count} places by length, beside three's`, frameWork, theirWork, 'higher', 10, 30), // prettier-ignore
+  ];
+}
+
+/** A helix, whose least-turning frames are known: against its own normal they turn by torsion × length. */
+class Helix extends Curve<Vector3> {
+  // The base class hides its constructor.
+  constructor() {
+    super();
+  }
+
+  override getPoint(t: number, out = new Vector3()): Vector3 {
+    const a = t * TURNS * 2 * Math.PI;
+    return out.set(Math.cos(a), RISE * a, Math.sin(a));
+  }
+  override getTangent(t: number, out = new Vector3()): Vector3 {
+    const a = t * TURNS * 2 * Math.PI;
+    return out.set(-Math.sin(a), RISE, Math.cos(a)).normalize();
+  }
+}
+const TURNS = 4;
+const RISE = 0.3;
+
+/** Degrees by which the last frame of a helix of 1000 samples is wrong: ours and three's, from its exact tangents. */
+export function frameTwist(): { ours: number; theirs: number } {
+  const count = 1000;
+  const helix = new Helix();
+  const made = helix.computeFrenetFrames(count - 1, false);
+  const samples = (of: (t: number) => Vector3) => Float64Array.from({ length: count * 3 }, (_, i) => of(Math.floor(i / 3) / (count - 1)).getComponent(i % 3)); // prettier-ignore
+  const step = Math.sqrt(1 + RISE * RISE) * TURNS * 2 * Math.PI;
+  const track: Track = {
+    count,
+    closed: false,
+    smooth: true,
+    length: step,
+    positions: samples((t) => helix.getPoint(t)),
+    tangents: samples((t) => helix.getTangent(t)),
+    lengths: Float64Array.from({ length: count }, (_, i) => (step * i) / (count - 1)),
+    roll: new Float64Array(count),
+    width: new Float64Array(count).fill(1),
+    guide: Int32Array.of(0),
+  };
+  const { normals } = framesOf(track, { by: 'least', up: [0, 1, 0] });
+  const torsion = RISE / (1 + RISE * RISE);
+  // The angle of a normal from the one that points at the axis, about the tangent.
+  const angle = (n: Vector3, t: number) => {
+    const inwards = helix.getPoint(t).setY(0).negate();
+    return Math.atan2(n.dot(helix.getTangent(t).cross(inwards)), n.dot(inwards));
+  };
+  const miss = (first: Vector3, last: Vector3) => {
+    const turned = angle(last, 1) - angle(first, 0);
+    const off = [1, -1].map((s) => Math.abs(Math.atan2(Math.sin(turned + s * torsion * step), Math.cos(turned + s * torsion * step)))); // prettier-ignore
+    return (Math.min(...off) * 180) / Math.PI;
+  };
+  const ours = (i: number) => new Vector3(normals[i * 3], normals[i * 3 + 1], normals[i * 3 + 2]);
+  return { ours: miss(ours(0), ours(count - 1)), theirs: miss(made.normals[0], made.normals[count - 1]) };
+}
