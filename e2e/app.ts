@@ -142,6 +142,34 @@ export class App {
     return { x: canvas.x + x, y: canvas.y + y };
   }
 
+  /** Where the points and handles of the picked curve are on the page. */
+  async curveHolds(): Promise<{ x: number; y: number }[]> {
+    await expect(this.stage).toHaveAttribute('data-holds', /\d/);
+    const canvas = (await this.stage.locator('canvas').boundingBox())!;
+    return ((await this.stageData()).holds ?? '').split(' ').map((text) => {
+      const [x, y] = text.split(',').map(Number);
+      return { x: canvas.x + x, y: canvas.y + y };
+    });
+  }
+
+  /** Picks an object in the scene and frames it on the stage. */
+  async frameObject(name: string): Promise<void> {
+    await this.object(name).first().click();
+    await this.stage.focus();
+    await this.page.keyboard.press('f');
+    await this.page.waitForTimeout(400);
+    await this.settled();
+  }
+
+  /** Takes the up arrow of a handle that stands at a place, and drags it. */
+  async dragUp(from: { x: number; y: number }, by: number): Promise<void> {
+    await this.page.mouse.move(from.x, from.y - 34);
+    await this.page.mouse.down();
+    await this.page.mouse.move(from.x, from.y - 34 - by, { steps: 5 });
+    await this.page.mouse.up();
+    await this.settled();
+  }
+
   object(name: string): Locator {
     return this.page.getByRole('treeitem', { name: new RegExp(name) });
   }

@@ -17,10 +17,19 @@ export interface DrawnPicture {
   readonly meshes: ReadonlyMap<string, DrawnMesh>;
   readonly lines: readonly PictureLines[];
   readonly carriers: Picture['carriers'];
+  readonly painted: Picture['painted'];
   readonly table: TableHeader | null;
 }
 
-const EMPTY: DrawnPicture = { request: 0, frame: 0, meshes: new Map(), lines: [], carriers: {}, table: null };
+const EMPTY: DrawnPicture = {
+  request: 0,
+  frame: 0,
+  meshes: new Map(),
+  lines: [],
+  carriers: {},
+  painted: {},
+  table: null,
+};
 
 /**
  * The geometry on the stage, outside the Redux store. Parts that a picture leaves out, because nothing changed,
@@ -91,6 +100,7 @@ export class GeometryStore {
       meshes,
       lines: picture.lines,
       carriers: picture.carriers,
+      painted: picture.painted,
       table: picture.table,
     });
   }

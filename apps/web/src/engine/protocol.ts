@@ -9,6 +9,8 @@ export interface PictureRequest {
   readonly wanted: readonly PortRef[];
   /** Show Mesh nodes and previewed geometry to draw, by key. */
   readonly shown: readonly { key: string; ref: PortRef; colourBy?: PortRef & { label: string } }[];
+  /** Objects that are drawn as they are, to be painted with a falloff too. */
+  readonly plain: readonly { object: string; asset: string }[];
   /** Assets to draw as they are: sources without a result, ghosts. */
   readonly assets: readonly string[];
   readonly statistics: readonly PortRef[];
@@ -114,6 +116,8 @@ export interface Picture {
   readonly frame: number;
   readonly meshes: readonly PictureMesh[];
   readonly lines: readonly PictureLines[];
+  /** Colours of objects that are drawn as they are, where a falloff paints them. */
+  readonly painted: Readonly<Record<string, NonNullable<PictureMesh['colours']>>>;
   /** Carriers that graphs put under objects: sixteen numbers each. */
   readonly carriers: Readonly<Record<string, readonly number[]>>;
   readonly reports: Record<string, NodeReport>;

@@ -105,6 +105,7 @@ export function requestFor(project: Project, ui: UiState, id: number): Omit<Pict
     wanted,
     shown,
     assets: [...assets],
+    plain: paintWith ? project.objects.flatMap((o) => (o.mesh !== null && visible.has(o.id) ? [{ object: o.id, asset: o.mesh }] : [])) : [], // prettier-ignore
     statistics,
     table,
     compare,

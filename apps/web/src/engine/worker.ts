@@ -6,8 +6,11 @@ import {
   growPoints,
   invertPoints,
   shrinkPoints,
+  objectsById,
   SHOWN_PORT,
   statisticsOf,
+  transformPacked,
+  worldMatrix,
   type Evaluation,
   type Mesh,
   type PortRef,
@@ -128,6 +131,7 @@ class Studio {
         meshes,
         lines: linesOf(request, evaluation),
         carriers: carriersOf(request, evaluation),
+        painted: this.paintedOf(request, evaluation),
         reports: Object.fromEntries(evaluation.reports),
         statistics: this.statisticsOf(request, evaluation),
         table: this.tableOf(request, evaluation, meshes, checkpoint),
@@ -254,6 +258,30 @@ class Studio {
       if (mesh) meshes.push(this.meshFor(`asset ${id}`, mesh, checkpoint));
     }
     return meshes;
+  }
+
+  /** Colours by a falloff of objects that no graph changes, each where it stands. */
+  private paintedOf(request: PictureRequest, evaluation: Evaluation): Picture['painted'] {
+    const value = request.paintWith ? evaluation.value(request.paintWith) : undefined;
+    if (value?.form !== 'falloff' || !this.project) return {};
+    const out: Record<string, NonNullable<PictureMesh['colours']>> = {};
+    const carriers = carriersOf(request, evaluation);
+    const objects = objectsById(this.project.objects);
+    const driven = (id: string) => (carriers[id] ? Float64Array.from(carriers[id]) : undefined);
+    for (const { object, asset } of request.plain) {
+      const mesh = this.evaluator.getAsset(asset);
+      if (!mesh) continue;
+      const world = worldMatrix(objects, object, 'channels', driven);
+      const places = transformPacked(
+        new Float32Array(mesh.positions.length),
+        mesh.positions,
+        world,
+        'position',
+      );
+      const { colours } = paintFalloff(mesh, value.falloff, request.paintWith?.label ?? '', places);
+      if (colours) out[object] = colours;
+    }
+    return out;
   }
 
   private meshFor(key: string, mesh: Mesh, checkpoint: () => void): PictureMesh {

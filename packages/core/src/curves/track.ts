@@ -96,7 +96,7 @@ function makeTrack(curves: Curves, s: number): Track {
       width[n] = curves.width[i] + widthStep * ease;
     }
     // The end of a segment is the point itself, to the last digit.
-    if (type !== 'b-spline')
+    if (type !== 'b-spline' || (!closed && g === segments - 1))
       for (let axis = 0; axis < 3; axis++) positions[(g + 1) * steps * 3 + axis] = p[j * 3 + axis];
   }
   if (segments === 0) {

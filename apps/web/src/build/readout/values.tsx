@@ -43,6 +43,9 @@ export function Values() {
   const picture = useSyncExternalStore(engine.geometry.subscribe, engine.geometry.get);
   const { table } = picture;
   const comparing = useStore((s) => s.ui.pinA !== null);
+  const words = useStore((s) =>
+    port ? s.evaluation.reports[port.node]?.outputs[port.port]?.words : undefined,
+  );
   if (!port && !comparing)
     return (
       <p className="p-4 text-soft">
@@ -61,6 +64,13 @@ export function Values() {
       </>
     );
   }
+  if (words)
+    return (
+      <p className="p-4 leading-relaxed text-soft">
+        A falloff: {words}. It has a weight for every place; Weigh Points makes them a column. Preview (P)
+        paints it on what the stage shows.
+      </p>
+    );
   const name = comparing || !port ? 'comparison' : `${port.node}-${port.port}`;
   return <ValueTable key={name} table={table} name={name} />;
 }

@@ -66,11 +66,12 @@ export function drawnItems(
     if (o.mesh === null || !isVisible(project, o.id)) continue;
     const mesh = picture.meshes.get(`asset ${o.mesh}`);
     const ghost = replaced.has(o.id);
+    const colours = ghost ? undefined : picture.painted[o.id];
     if (!mesh || (ghost && !ghosts)) continue;
     items.push({
       id: `object ${o.id}`,
       name: o.name,
-      mesh,
+      mesh: colours && mesh ? { ...mesh, colours } : mesh,
       matrix: worldMatrix(objects, o.id, 'channels', driven),
       object: o.id,
       ref: null,

@@ -46,12 +46,17 @@ export function DrawnMarker({
   frame,
   root,
   marked,
+  holds,
+  lines,
 }: {
   request: number;
   frame: number;
   root: RefObject<HTMLDivElement | null>;
   /** The marked point, in world space. */
   marked: Vector3 | null;
+  /** What can be taken hold of, in world space, and how many sets of lines are drawn. */
+  holds: readonly Vector3[];
+  lines: number;
 }) {
   const { invalidate, gl, scene } = useThree();
   const get = useThree((s) => s.get);
@@ -65,9 +70,11 @@ export function DrawnMarker({
       data.geometries = String(made.geometries);
       data.topologies = String(engine.geometry.topologiesReceived);
       data.mark = marked ? placeOnScreen(marked, get().camera, gl.domElement) : '';
+      data.holds = holds.map((h) => placeOnScreen(h, get().camera, gl.domElement)).join(' ');
+      data.lines = String(lines);
       if (request > 0) keepThumbnail(gl, scene, get().camera);
     });
-  }, [request, frame, root, marked, invalidate, gl, scene, get]);
+  }, [request, frame, root, marked, holds, lines, invalidate, gl, scene, get]);
   return null;
 }
 

@@ -11,7 +11,14 @@ import {
   type RefObject,
 } from 'react';
 import { Box3, Color, Vector3, type Object3D } from 'three';
-import { objectsById, removePoint, SHOWN_PORT, transformPoint, worldMatrix } from '@umberfish/core';
+import {
+  objectsById,
+  placeOfPart,
+  removePoint,
+  SHOWN_PORT,
+  transformPoint,
+  worldMatrix,
+} from '@umberfish/core';
 import { engine } from '../../engine/index.ts';
 import { isVisible, PREVIEW_KEY } from '../../engine/request.ts';
 import { changeSpline, drawPoint } from '../../state/curve-edits.ts';
@@ -21,7 +28,7 @@ import { formatCount } from '../../ui/format.ts';
 import { ChooseBar, ChosenDots, chosenSet, pointsInBox, togglePoint, writeSet } from './choose-points.tsx';
 import { CurveBar } from './curve-bar.tsx';
 import { CurveEditor, DrawnCurve } from './curve-editor.tsx';
-import { drawnLines, toOwn } from './curve-points.ts';
+import { drawnLines, holds, toOwn } from './curve-points.ts';
 import { drawnItems, drivenBy } from './drawn-items.ts';
 import { Geometry } from './geometry.tsx';
 import { Gizmo } from './gizmo.tsx';
@@ -43,6 +50,7 @@ import {
 import type { View } from './view.ts';
 
 const NO_POINTS: readonly number[] = [];
+const NO_HOLDS: readonly Vector3[] = [];
 
 /** How lines look: curves that graphs make, and the two ends of falloffs. */
 const LINE_LOOKS = {
@@ -275,6 +283,20 @@ export default function Stage() {
     const record = selectGraph(s)?.nodes.find((n) => n.id === s.ui.nodes[0]);
     return s.ui.nodes.length === 1 && record?.type === 'hand-offsets' ? record.id : null;
   });
+  const curveHolds = useMemo(
+    () =>
+      curveObject?.curve
+        ? holds(curveObject.curve, ui.curvePoint).map(
+            (h) => new Vector3(...transformPoint(matrixOf(curveObject.id), h.at)),
+          )
+        : NO_HOLDS,
+    [curveObject, ui.curvePoint, matrixOf],
+  );
+  const taken = useMemo(() => {
+    const { curvePoint } = ui;
+    const at = curvePoint && placeOfPart(curveObject?.curve?.splines[curvePoint.spline], curvePoint.point, curvePoint.part); // prettier-ignore
+    return at && curveObject ? new Vector3(...transformPoint(matrixOf(curveObject.id), at)) : null;
+  }, [curveObject, ui, matrixOf]);
   const gizmo = ui.objects.length === 1 ? ui.objects[0] : null;
   return (
     <section
@@ -346,7 +368,14 @@ export default function Stage() {
             at={marked}
           />
         )}
-        <DrawnMarker request={picture.request} frame={picture.frame} root={root} marked={marked} />
+        <DrawnMarker
+          request={picture.request}
+          frame={picture.frame}
+          root={root}
+          marked={taken ?? marked}
+          holds={curveHolds}
+          lines={picture.lines.filter((l) => l.data.length > 0).length}
+        />
       </Canvas>
       <StageBar view={view} onFrame={frame} />
       <Legend items={items} />
@@ -366,7 +395,7 @@ export default function Stage() {
           Nothing to see yet. Import a mesh, or make one on the bench and preview it.
         </p>
       )}
-      {footer && (
+      {footer && !curveObject && (
         <p className="number pointer-events-none absolute bottom-2 left-2 rounded-sm bg-raised/85 px-1.5 py-0.5 text-[11px] text-ink">
           {footer.name} · {formatCount(footer.mesh.topology.pointCount)} points ·{' '}
           {formatCount(footer.mesh.topology.faceCount)} faces · grid 1 m

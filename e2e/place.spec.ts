@@ -1,0 +1,179 @@
+import { expect, test } from '@playwright/test';
+import { App } from './app.ts';
+
+/** Curves, falloffs, nearness and copies, as a rigging TD works with them. */
+
+test('a curve is drawn and edited in the stage: points, handles, type, ends, roll; every step can be undone', async ({
+  page,
+}) => {
+  const app = new App(page);
+  await app.newProject();
+  await app.menu('Add to the scene', /Curve/);
+  const bar = page.locator('[data-curve-bar]');
+  const canvas = (await app.stage.locator('canvas').boundingBox())!;
+  for (const [x, y] of [
+    [0.2, 0.55],
+    [0.4, 0.45],
+    [0.6, 0.6],
+    [0.8, 0.5],
+  ])
+    // prettier-ignore
+    await app.andDrawn(() => page.mouse.click(canvas.x + x * canvas.width, canvas.y + y * canvas.height));
+  await expect(bar).toHaveAttribute('data-curve-bar', '4');
+  await app.stage.focus();
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('button', { name: 'Draw points' })).toBeVisible();
+  // A point is picked and taken up by the arrow of its handle.
+  const length = async () => Number(/([\d.]+) m long/.exec(await page.getByLabel('Curve', { exact: true }).innerText())?.[1]); // prettier-ignore
+  const before = await length();
+  const [, second] = await app.curveHolds();
+  await page.mouse.click(second.x, second.y);
+  const taken = await app.markedPoint();
+  await app.dragUp(taken, 60);
+  expect(await length()).toBeGreaterThan(before + 0.05);
+  // Its two handles can be taken hold of now: 4 points and 2 handles.
+  expect(await app.curveHolds()).toHaveLength(6);
+  await app.type('Point roll', '30');
+  await page.getByRole('button', { name: 'Insert' }).click();
+  await expect(bar).toHaveAttribute('data-curve-bar', '5');
+  const withOneMore = await length();
+  await app.stage.focus();
+  await page.keyboard.press('Delete');
+  await expect(bar).toHaveAttribute('data-curve-bar', '4');
+  await page.getByRole('button', { name: 'Closed' }).click();
+  expect(await length()).toBeGreaterThan(withOneMore);
+  await app.choose('Curve runs', 'B-spline');
+  await app.choose('Curve runs', 'Straight');
+  const undo = page.getByRole('button', { name: 'Undo' });
+  for (let i = 0; i < 3; i++) await undo.click();
+  await undo.click();
+  await expect(bar).toHaveAttribute('data-curve-bar', '5');
+  expect(await length()).toBeCloseTo(withOneMore, 3);
+  for (let i = 0; i < 3; i++) await undo.click();
+  expect(await length()).toBeCloseTo(before, 3);
+  expect(app.errors).toEqual([]);
+});
+
+test('only the change of a spine is applied: back at its rest, the fish is where it was imported', async ({
+  page,
+}) => {
+  const app = new App(page);
+  await app.openDemo();
+  await app.openGraph('Swim');
+  await app.output('young-mesh', 'mesh').click();
+  await app.settled();
+  const imported = await app.row(4);
+  await app.output('young-lay', 'mesh').click();
+  await app.settled();
+  const bent = await app.row(4);
+  expect(bent).not.toEqual(imported);
+  await app.frameObject('Young spine');
+  const [first] = await app.curveHolds();
+  await page.mouse.click(first.x, first.y);
+  await app.dragUp(await app.markedPoint(), 40);
+  await app.output('young-lay', 'mesh').click();
+  await app.settled();
+  await expect.poll(() => app.row(4)).not.toEqual(bent);
+  await app.object('Young spine').click();
+  await page.getByRole('button', { name: 'Go back to rest' }).click();
+  await app.card('young-lay').click({ position: { x: 30, y: 8 } });
+  await app.type('roll end', '0');
+  await app.output('young-lay', 'mesh').click();
+  await app.settled();
+  const back = await app.row(4);
+  back.forEach((v, i) => expect(v).toBeCloseTo(imported[i], 3));
+  expect(app.errors).toEqual([]);
+});
+
+test('one falloff: its boundary is drawn, it paints, and moving its locator moves all that it drives', async ({
+  page,
+}) => {
+  const app = new App(page);
+  await app.openDemo();
+  await app.openGraph('One falloff');
+  await app.output('mixed', 'falloff').click();
+  await app.settled();
+  await expect(app.stage).toHaveAttribute('data-lines', '2');
+  await expect(page.locator('[data-readout]')).toContainText('sphere 0.2–1, subtract 0.8');
+  await page.getByRole('button', { name: 'Preview', exact: true }).click();
+  await expect(page.locator('[data-legend]')).toContainText('Mix Falloffs');
+  await page.getByRole('button', { name: 'Preview', exact: true }).click();
+  await expect(page.locator('[data-legend]')).toHaveCount(0);
+  const height = async () => {
+    await app.output('mat-push', 'mesh').click();
+    await app.settled();
+    await app.typeText('Go to index', '2520');
+    return (await app.row(2520))[1];
+  };
+  const lifted = await height();
+  expect(lifted).toBeGreaterThan(0.03);
+  await app.object('Falloff here').click();
+  await app.type('Move y', '4');
+  await app.settled();
+  expect(await height()).toBeCloseTo(0.02, 3);
+  // A locator without a size holds nothing, and says so.
+  await app.object('Falloff here').click();
+  await app.type('Size y', '0');
+  await app.settled();
+  await page.getByRole('tab', { name: /Messages/ }).click();
+  await expect(page.locator('[data-readout]')).toContainText('size of 0 along an axis');
+  expect(app.errors).toEqual([]);
+});
+
+test('kelp: the target of the distance is swapped for scattered points, and the rest goes on', async ({
+  page,
+}) => {
+  const app = new App(page);
+  await app.openDemo();
+  await app.openGraph('Kelp');
+  await app.output('near', 'distance').click();
+  await app.settled();
+  const toFish = await app.row(7);
+  await app.card('near').click({ position: { x: 30, y: 8 } });
+  await app.choose('Near to', 'Edges');
+  await app.settled();
+  await page.getByRole('button', { name: 'Disconnect target' }).click();
+  await app.settled();
+  await expect(app.card('near')).toContainText('needs a mesh');
+  await app.wire(['feet', 'mesh'], ['near', 'target']);
+  await app.settled();
+  await expect(app.card('near')).toContainText('nothing to be near to');
+  await app.card('near').click({ position: { x: 30, y: 8 } });
+  await app.choose('Near to', 'Points');
+  await app.output('near', 'distance').click();
+  await app.settled();
+  const toPoints = await app.row(7);
+  expect(toPoints.at(-1)).toBeCloseTo(0, 4);
+  expect(toPoints).not.toEqual(toFish);
+  await page.getByRole('tab', { name: /Messages/ }).click();
+  await expect(page.locator('[data-readout]')).not.toContainText('nothing to be near to');
+  expect(app.errors).toEqual([]);
+});
+
+test('the mooring line stays on when a buoy is moved and sized; copies say when they become points', async ({
+  page,
+}) => {
+  const app = new App(page);
+  await app.openDemo();
+  await app.openGraph('Mooring line');
+  const settledPoint = async () => {
+    await app.output('settle', 'geometry').click();
+    await app.settled();
+    return app.row(3);
+  };
+  const before = await settledPoint();
+  await app.object('Lumpy buoy 2').click();
+  await app.type('Move z', '-0.2');
+  await app.type('Size x', '1.3');
+  await app.settled();
+  expect(await settledPoint()).not.toEqual(before);
+  await app.openGraph('Net');
+  await app.card('together').click({ position: { x: 30, y: 8 } });
+  await expect(page.locator('[data-settings-of="together"]')).toContainText(
+    '86 copies were made 3 612 points',
+  );
+  await app.output('knots', 'copies').click();
+  await app.settled();
+  expect(await app.row(5)).toHaveLength(4);
+  expect(app.errors).toEqual([]);
+});
