@@ -6,7 +6,7 @@ import { App } from './app.ts';
 const ROOT = fileURLToPath(new URL('..', import.meta.url));
 
 test('renew the screenshots', async ({ page }) => {
-  test.setTimeout(240_000);
+  test.setTimeout(420_000);
   // With smooth edges, as people see it.
   await page.addInitScript(() => Object.defineProperty(navigator, 'webdriver', { get: () => false }));
   const app = new App(page);
@@ -112,6 +112,40 @@ test('renew the screenshots', async ({ page }) => {
   await shot('tears');
   await page.keyboard.press('Control+z');
   await page.waitForTimeout(800);
+
+  const frameGraph = async (name: string, frame: string) => {
+    await app.openGraph(name);
+    await app.type('Frame', frame);
+    await page.locator('.react-flow__pane').click({ position: { x: 8, y: 8 } });
+    await app.stage.focus();
+    await page.keyboard.press('f');
+    await rest();
+  };
+  await frameGraph('Swim', '40');
+  await app.frameObject('Young spine');
+  const [, held] = await app.curveHolds();
+  await page.mouse.click(held.x, held.y);
+  await parkPointer();
+  await rest();
+  await shot('swim');
+
+  await frameGraph('Kelp', '30');
+  await app.output('near', 'distance').click();
+  await parkPointer();
+  await rest();
+  await shot('kelp');
+
+  await frameGraph('Mooring line', '1');
+  await app.frameObject('Mooring loop');
+  await parkPointer();
+  await rest();
+  await shot('mooring');
+
+  await frameGraph('One falloff', '1');
+  await app.output('mixed', 'falloff').click();
+  await parkPointer();
+  await rest();
+  await shot('falloff');
 
   await app.newProject();
   await page

@@ -4,7 +4,8 @@ import {
   layAlong,
   makeCurves,
   makeGrid,
-  placeOn,
+  emptyPlace,
+  placeInto,
   smoothHandles,
   tracksOf,
   type LayOptions,
@@ -72,12 +73,14 @@ export function curvesSuite(): Result[] {
   const theirs = new CatmullRomCurve3(places.map(([x, y, z]) => new Vector3(x, y, z)));
   theirs.arcLengthDivisions = count - 1;
   const at = new Vector3();
+  const place = emptyPlace();
   // A new object each time, so that nothing kept helps.
   const frameWork = () => {
     const fresh = tracksOf({ ...curves })[0];
     const made = framesOf(fresh, { by: 'least', up: [0, 1, 0] });
     let sum = made.normals[5];
-    for (let i = 0; i < count; i++) sum += placeOn(fresh, (fresh.length * i) / (count - 1)).position[0];
+    for (let i = 0; i < count; i++)
+      sum += placeInto(place, fresh, (fresh.length * i) / (count - 1)).position[0];
     sink.value += sum;
   };
   const theirWork = () => {

@@ -52,7 +52,7 @@ export function mooring(asset: AddAsset): Station {
         node('rope-radius', 'number', [0, 330], { title: 'Strand radius', inputs: { value: 0.016 } }),
         node('clear', 'arithmetic', [210, 330], { settings: { operation: 'multiply' }, inputs: { b: 2.2 }, title: 'Rope radius' }), // prettier-ignore
         node('settle', 'settle-on-surface', [210, 60], { title: 'Onto the buoys' }),
-        node('even', 'respace-curve', [420, 60], { inputs: { count: 60 } }),
+        node('even', 'respace-curve', [420, 60], { inputs: { count: 320 }, settings: { type: 'poly' } }),
         node('rope', 'sweep-profile', [620, 40], {
           title: 'Three strands',
           inputs: { strands: 3, turns: 26, sides: 7 },

@@ -83,10 +83,13 @@ function makeTrack(curves: Curves, s: number): Track {
     for (let k = g === 0 ? 0 : 1; k <= steps; k++) {
       const t = k / steps;
       const n = g * steps + k;
-      for (let axis = 0; axis < 3; axis++) {
-        positions[n * 3 + axis] = c[axis] + t * (c[3 + axis] + t * (c[6 + axis] + t * c[9 + axis]));
-        tangents[n * 3 + axis] = v[axis] + t * (v[3 + axis] + t * v[6 + axis]);
-      }
+      const o = n * 3;
+      positions[o] = c[0] + t * (c[3] + t * (c[6] + t * c[9]));
+      positions[o + 1] = c[1] + t * (c[4] + t * (c[7] + t * c[10]));
+      positions[o + 2] = c[2] + t * (c[5] + t * (c[8] + t * c[11]));
+      tangents[o] = v[0] + t * (v[3] + t * v[6]);
+      tangents[o + 1] = v[1] + t * (v[4] + t * v[7]);
+      tangents[o + 2] = v[2] + t * (v[5] + t * v[8]);
       if (k > 0) {
         const sum = OUTER * (speedAt(v, (k - 1 + BEFORE) / steps) + speedAt(v, (k - BEFORE) / steps));
         lengths[n] = lengths[n - 1] + (sum + MIDDLE * speedAt(v, (k - 0.5) / steps)) / steps;
@@ -174,7 +177,10 @@ function mitre(tangents: Float64Array, p: Float64Array, count: number, closed: b
 /** Brings tangents to length 1; where a curve stands still (a cusp, a doubled point) it takes the way to where it goes on. */
 function mendTangents(tangents: Float64Array, p: Float64Array, count: number, closed: boolean): void {
   let size = 0;
-  for (let i = 0; i < tangents.length; i++) size = Math.max(size, Math.abs(tangents[i]));
+  for (let i = 0; i < tangents.length; i++) {
+    const v = tangents[i] < 0 ? -tangents[i] : tangents[i];
+    if (v > size) size = v;
+  }
   const away = (i: number, step: 1 | -1) => {
     for (let j = i + step; j >= 0 && j < count; j += step) {
       const d = [p[j * 3] - p[i * 3], p[j * 3 + 1] - p[i * 3 + 1], p[j * 3 + 2] - p[i * 3 + 2]];
@@ -228,15 +234,21 @@ export function sampleBefore(track: Track, along: number): number {
 export interface TrackPlace {
   readonly position: [number, number, number];
   readonly tangent: [number, number, number];
-  readonly roll: number;
-  readonly width: number;
+  roll: number;
+  width: number;
   /** The sample before, and how far on towards the next, 0..1. */
-  readonly sample: number;
-  readonly part: number;
+  sample: number;
+  part: number;
 }
 
+/** A place that `placeInto` fills. */
+export const emptyPlace = (): TrackPlace => ({ position: [0.5, 0.5, 0.5], tangent: [0.5, 0.5, 0.5], roll: 0, width: 1, sample: 0, part: 0 }); // prettier-ignore
+
 /** Where a track is at `along` metres; before its start and after its end it stays there. */
-export function placeOn(track: Track, along: number): TrackPlace {
+export const placeOn = (track: Track, along: number): TrackPlace => placeInto(emptyPlace(), track, along);
+
+/** The same, put into a place that is there already: for many of them. */
+export function placeInto(out: TrackPlace, track: Track, along: number): TrackPlace {
   const { positions: p, tangents: t, lengths, roll, width, smooth } = track;
   const at = along > 0 ? (along < track.length ? along : track.length) : 0;
   const sample = sampleBefore(track, at);
@@ -252,16 +264,16 @@ export function placeOn(track: Track, along: number): TrackPlace {
   const h3 = smooth ? part * part * e * step : 0;
   const tx = t[i] * e + t[j] * part, ty = t[i + 1] * e + t[j + 1] * part, tz = t[i + 2] * e + t[j + 2] * part; // prettier-ignore
   const l = Math.sqrt(tx * tx + ty * ty + tz * tz) || 1;
-  return {
-    position: [
-      p[i] + (p[j] - p[i]) * h1 + t[i] * h2 - t[j] * h3,
-      p[i + 1] + (p[j + 1] - p[i + 1]) * h1 + t[i + 1] * h2 - t[j + 1] * h3,
-      p[i + 2] + (p[j + 2] - p[i + 2]) * h1 + t[i + 2] * h2 - t[j + 2] * h3,
-    ],
-    tangent: [tx / l, ty / l, tz / l],
-    roll: roll[sample] + (roll[next] - roll[sample]) * part,
-    width: width[sample] + (width[next] - width[sample]) * part,
-    sample,
-    part,
-  };
+  const { position, tangent } = out;
+  position[0] = p[i] + (p[j] - p[i]) * h1 + t[i] * h2 - t[j] * h3;
+  position[1] = p[i + 1] + (p[j + 1] - p[i + 1]) * h1 + t[i + 1] * h2 - t[j + 1] * h3;
+  position[2] = p[i + 2] + (p[j + 2] - p[i + 2]) * h1 + t[i + 2] * h2 - t[j + 2] * h3;
+  tangent[0] = tx / l;
+  tangent[1] = ty / l;
+  tangent[2] = tz / l;
+  out.roll = roll[sample] + (roll[next] - roll[sample]) * part;
+  out.width = width[sample] + (width[next] - width[sample]) * part;
+  out.sample = sample;
+  out.part = part;
+  return out;
 }

@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { boundsOf } from './bounds.ts';
 import { edgesOf } from './edges.ts';
-import { findAttribute, withAttribute, withPositions } from './mesh.ts';
+import { findAttribute, makeMesh, withAttribute, withPositions } from './mesh.ts';
 import { makeGrid, makeSphere } from './primitives.ts';
 import { makeBox } from './solids.ts';
 import { subdivide } from './subdivide.ts';
@@ -48,6 +48,17 @@ describe('Catmull–Clark', () => {
     expect([low[1], high[1]]).toEqual([0, 0]);
     expect(high[0]).toBeCloseTo(2, 6);
     expect(twice.topology.faceCount).toBe(16 * 16);
+  });
+
+  test('an edge of three faces stays sharp', () => {
+    const fan = makeMesh(
+      Float32Array.of(0, 0, 0, 0, 2, 0, 1, 0, 0, 1, 2, 0, -1, 0, 0, -1, 2, 0, 0, 0, 1, 0, 2, 1),
+      Int32Array.of(0, 4, 8, 12),
+      Int32Array.of(0, 1, 3, 2, 0, 1, 5, 4, 0, 1, 7, 6),
+    );
+    const once = subdivide(fan, 1);
+    expect(at(once.positions, 8 + 3)).toEqual([0, 1, 0]);
+    expect(once.positions.every(Number.isFinite)).toBe(true);
   });
 
   test('attributes go along: uv by corners, whole numbers by faces, creases by both halves of an edge', () => {

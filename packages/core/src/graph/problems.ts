@@ -48,7 +48,14 @@ export type ProblemData =
   | { code: 'not-closed'; what: string }
   | { code: 'group-empty'; group: string }
   | { code: 'target-empty'; what: string }
-  | { code: 'said'; words: string }
+  | { code: 'locator-flat' }
+  | { code: 'attribute-width'; name: string }
+  | { code: 'rest-missing'; what: string }
+  | { code: 'rest-count'; what: string; now: number; rest: number }
+  | { code: 'needs-positive'; port: string; value: number; unit: string; so: string }
+  | { code: 'no-radius' }
+  | { code: 'no-room'; placed: number; count: number }
+  | { code: 'column-objects'; port: string; count: number; objects: number }
   | { code: 'threw'; message: string };
 
 /** Where two things that do not fit come from, in the order in which the sentence names them. */
@@ -154,8 +161,22 @@ export function problemWords(p: ProblemData): string {
       return `"${p.group}" has nothing under it. Put objects under the group in the scene list.`;
     case 'target-empty':
       return `There is nothing to be near to: ${p.what} has no such elements. Choose another target, or other elements of it.`;
-    case 'said':
-      return p.words;
+    case 'locator-flat':
+      return 'The locator has a size of 0 along an axis, so its shape holds nothing. Give it a size.';
+    case 'attribute-width':
+      return `"${p.name}" is not one number per point. Choose an attribute that is, or make one with a formula.`;
+    case 'rest-missing':
+      return `The ${p.what} has no restPosition. Connect it at rest, or put Remember Rest before what deforms it.`;
+    case 'rest-count':
+      return `The ${p.what} has ${whole(p.now)} points, at rest it has ${whole(p.rest)}. Take both from the same mesh.`;
+    case 'needs-positive':
+      return `"${p.port}" is ${format(p.value)}${p.unit ? ` ${p.unit}` : ''}, so ${p.so}. Give it more than 0.`;
+    case 'no-radius':
+      return 'No radius is above 0, so there is nothing to put a skin round. Give the points a radius.';
+    case 'no-room':
+      return `There was room for ${whole(p.placed)} of ${whole(p.count)} points at this spacing.`;
+    case 'column-objects':
+      return `"${p.port}" has ${whole(p.count)} values, the group has ${whole(p.objects)} objects. Give one each, or one for all.`;
     case 'index-range':
       return `Index ${whole(p.index)} is outside 0 to ${whole(p.count - 1)}. Choose clamp or wrap, or another index.`;
     case 'threw':

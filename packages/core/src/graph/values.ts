@@ -151,3 +151,14 @@ export function pointColumn(
     role,
   };
 }
+
+/** A result with one entry for each of an input: a column on the same elements, or a single for a single. */
+export const valuesLike = (
+  input: NumberValue,
+  kind: ElementKind,
+  data: Float32Array | Int32Array,
+  role: AttributeRole = 'plain',
+): NumberValue =>
+  input.form === 'column'
+    ? { ...input, kind, data, role }
+    : { form: 'single', kind, data: Float64Array.from(data) };

@@ -5,6 +5,7 @@ import { trianglesOf } from '../geometry/triangles.ts';
 import { closest, toPoint, toSegment, toTriangle } from './closest.ts';
 import { makeMesh, withPositions } from '../geometry/mesh.ts';
 import { randomFrom } from '../maths/random.ts';
+import { rayHit } from './ray.ts';
 import { indexOf } from './shared.ts';
 import { isClosed, signedDistances } from './signed.ts';
 import { SpatialIndex, type PrimitiveSize } from './spatial-index.ts';
@@ -119,7 +120,7 @@ describe('the spatial index', () => {
       const to = i % 10 === 0 ? [0, 1, 0] : [number(), number(), number()];
       for (const sides of ['both', 'front'] as const) {
         const known = bruteRay(p, from, to, sides === 'front');
-        const found = index.rayHit(from[0], from[1], from[2], to[0], to[1], to[2], 0, Infinity, sides);
+        const found = rayHit(index, from[0], from[1], from[2], to[0], to[1], to[2], 0, Infinity, sides);
         expect(found).toBe(known.at);
         if (found >= 0) expect(index.rayDistance).toBeCloseTo(known.t, 9);
         if (found >= 0) hits++;

@@ -1,5 +1,5 @@
 import { closest, toPoint, toSegment, toTriangle } from './closest.ts';
-import { buildTree, type Tree } from './tree.ts';
+import { buildTree, finiteBoxes, type Tree } from './tree.ts';
 
 /** Points, edges or triangles. */
 export type PrimitiveSize = 1 | 2 | 3;
@@ -13,9 +13,9 @@ const STACK = 128;
 export class SpatialIndex {
   readonly tree: Tree;
   /** Box of each node: low xyz, high xyz. Float32 is exact, since positions are. */
-  private readonly bounds: Float32Array;
+  readonly bounds: Float32Array;
   /** Corners of the primitives in the order of the leaves: 3 × size numbers each. */
-  private readonly packed: Float32Array;
+  readonly packed: Float32Array;
   private readonly stackNode = new Int32Array(STACK);
   private readonly stackSquared = new Float64Array(STACK);
   /** Where each primitive is in `packed`, when it was asked for. */
@@ -289,85 +289,6 @@ export class SpatialIndex {
     return found;
   }
 
-  /**
-   * The triangle that a ray meets first (Möller and Trumbore 1997), −1 for none. Afterwards `rayDistance` tells how
-   * far, in lengths of the direction, and the weights tell where on it. Only for triangles.
-   * @param from least and `to` greatest distance. @param sides `front` passes through faces seen from behind.
-   */
-  rayHit(
-    x: number,
-    y: number,
-    z: number,
-    dx: number,
-    dy: number,
-    dz: number,
-    from = 0,
-    to = Infinity,
-    sides: 'both' | 'front' = 'both',
-  ): number {
-    const { bounds, packed, stackNode } = this;
-    const { starts, counts, order, nodeCount } = this.tree;
-    let best = -1;
-    let least = to;
-    this.rayDistance = Infinity;
-    const length = dx * dx + dy * dy + dz * dz;
-    if (nodeCount === 0 || this.size !== 3 || !(length > 0 && x - x === 0 && y - y === 0 && z - z === 0))
-      return -1;
-    const ix = 1 / dx, iy = 1 / dy, iz = 1 / dz; // prettier-ignore
-    let top = 0;
-    stackNode[top++] = 0;
-    while (top > 0) {
-      const node = stackNode[--top];
-      const o = node * 6;
-      let near = from;
-      let far = least;
-      // A direction of 0 along an axis makes 0 · ∞, which is no number: such a slab holds by its place alone.
-      for (let axis = 0; axis < 3; axis++) {
-        const at = axis === 0 ? x : axis === 1 ? y : z;
-        const by = axis === 0 ? dx : axis === 1 ? dy : dz;
-        if (by === 0) {
-          if (at < bounds[o + axis] || at > bounds[o + 3 + axis]) far = -Infinity;
-          continue;
-        }
-        const inverse = axis === 0 ? ix : axis === 1 ? iy : iz;
-        const a = (bounds[o + axis] - at) * inverse;
-        const b = (bounds[o + 3 + axis] - at) * inverse;
-        near = Math.max(near, Math.min(a, b));
-        far = Math.min(far, Math.max(a, b) * (1 + 4e-16));
-      }
-      if (near > far) continue;
-      const many = counts[node];
-      if (many === 0) {
-        stackNode[top++] = starts[node];
-        stackNode[top++] = node + 1;
-        continue;
-      }
-      for (let i = starts[node], end = i + many; i < end; i++) {
-        const p = i * 9;
-        const ax = packed[p], ay = packed[p + 1], az = packed[p + 2]; // prettier-ignore
-        const ux = packed[p + 3] - ax, uy = packed[p + 4] - ay, uz = packed[p + 5] - az; // prettier-ignore
-        const vx = packed[p + 6] - ax, vy = packed[p + 7] - ay, vz = packed[p + 8] - az; // prettier-ignore
-        const hx = dy * vz - dz * vy, hy = dz * vx - dx * vz, hz = dx * vy - dy * vx; // prettier-ignore
-        const a = ux * hx + uy * hy + uz * hz;
-        if (a === 0 || (sides === 'front' && a < 0)) continue;
-        const sx = x - ax, sy = y - ay, sz = z - az; // prettier-ignore
-        const b = (sx * hx + sy * hy + sz * hz) / a;
-        if (!(b >= 0 && b <= 1)) continue;
-        const qx = sy * uz - sz * uy, qy = sz * ux - sx * uz, qz = sx * uy - sy * ux; // prettier-ignore
-        const c = (dx * qx + dy * qy + dz * qz) / a;
-        if (!(c >= 0 && b + c <= 1)) continue;
-        const t = (vx * qx + vy * qy + vz * qz) / a;
-        if (!(t >= from) || t > least || (t === least && best >= 0 && order[i] > best)) continue;
-        best = order[i];
-        least = t;
-        this.weightB = b;
-        this.weightC = c;
-      }
-    }
-    if (best >= 0) this.rayDistance = least;
-    return best;
-  }
-
   /** Squared distance to one primitive, with its weights; Infinity when it is not in the tree. */
   private squaredTo(primitive: number, x: number, y: number, z: number): number {
     const place = this.placeOf(primitive);
@@ -411,41 +332,4 @@ export class SpatialIndex {
     const dz = Math.max(0, bounds[o + 2] - z, z - bounds[o + 5]);
     return dx * dx + dy * dy + dz * dz;
   }
-}
-
-/** Primitives whose corners are all finite, and the box of each. */
-function finiteBoxes(
-  positions: Readonly<Float32Array>,
-  size: PrimitiveSize,
-  corners: Readonly<Int32Array> | undefined,
-  count: number,
-): [Int32Array, Float32Array] {
-  const primitives = new Int32Array(count);
-  const boxes = new Float32Array(count * 6);
-  let kept = 0;
-  for (let i = 0; i < count; i++) {
-    let lx = Infinity, ly = Infinity, lz = Infinity, hx = -Infinity, hy = -Infinity, hz = -Infinity; // prettier-ignore
-    let bad = 0;
-    for (let k = i * size, end = k + size; k < end; k++) {
-      const p = (corners ? corners[k] : k) * 3;
-      const x = positions[p], y = positions[p + 1], z = positions[p + 2]; // prettier-ignore
-      bad += (x + y + z) * 0;
-      if (x < lx) lx = x;
-      if (x > hx) hx = x;
-      if (y < ly) ly = y;
-      if (y > hy) hy = y;
-      if (z < lz) lz = z;
-      if (z > hz) hz = z;
-    }
-    if (bad !== 0) continue;
-    const o = kept * 6;
-    boxes[o] = lx;
-    boxes[o + 1] = ly;
-    boxes[o + 2] = lz;
-    boxes[o + 3] = hx;
-    boxes[o + 4] = hy;
-    boxes[o + 5] = hz;
-    primitives[kept++] = i;
-  }
-  return [primitives.subarray(0, kept), boxes];
 }

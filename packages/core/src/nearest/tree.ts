@@ -159,3 +159,40 @@ function sideArea(): number {
   const x = side[3] - side[0], y = side[4] - side[1], z = side[5] - side[2]; // prettier-ignore
   return x >= 0 ? x * y + y * z + z * x : 0;
 }
+
+/** Primitives whose corners are all finite, and the box of each. */
+export function finiteBoxes(
+  positions: Readonly<Float32Array>,
+  size: number,
+  corners: Readonly<Int32Array> | undefined,
+  count: number,
+): [Int32Array, Float32Array] {
+  const primitives = new Int32Array(count);
+  const boxes = new Float32Array(count * 6);
+  let kept = 0;
+  for (let i = 0; i < count; i++) {
+    let lx = Infinity, ly = Infinity, lz = Infinity, hx = -Infinity, hy = -Infinity, hz = -Infinity; // prettier-ignore
+    let bad = 0;
+    for (let k = i * size, end = k + size; k < end; k++) {
+      const p = (corners ? corners[k] : k) * 3;
+      const x = positions[p], y = positions[p + 1], z = positions[p + 2]; // prettier-ignore
+      bad += (x + y + z) * 0;
+      if (x < lx) lx = x;
+      if (x > hx) hx = x;
+      if (y < ly) ly = y;
+      if (y > hy) hy = y;
+      if (z < lz) lz = z;
+      if (z > hz) hz = z;
+    }
+    if (bad !== 0) continue;
+    const o = kept * 6;
+    boxes[o] = lx;
+    boxes[o + 1] = ly;
+    boxes[o + 2] = lz;
+    boxes[o + 3] = hx;
+    boxes[o + 4] = hy;
+    boxes[o + 5] = hz;
+    primitives[kept++] = i;
+  }
+  return [primitives.subarray(0, kept), boxes];
+}

@@ -130,7 +130,7 @@ describe('bad input is one sentence at the node, and the rest goes on', () => {
     ['a million copies and one', [node('grid', 'make-grid', { inputs: { cellsX: 1100, cellsZ: 1000 } }), node('x', 'place-copies')], ['grid.mesh > x.points', 'grid.mesh > x.a'], 'x.copies', [], ball, /the most is 1 000 000/],
     ['an open cage', [IN, node('grid', 'make-grid'), node('x', 'cage')], ['in.mesh > x.mesh', 'grid.mesh > x.cage', 'grid.mesh > x.rest'], 'x.mesh', [], ball, /is open somewhere/],
     ['edges of loose points', [IN, node('x', 'edges-to-curves')], ['in.mesh > x.mesh'], 'x.curves', [], loose, /has points but no edges/],
-    ['a spacing of 0', [CURVE, node('x', 'respace-curve', { settings: { by: 'spacing' }, inputs: { spacing: 0 } })], ['curve.curves > x.curves'], 'x.curves', [curveObject(line)], ball, /length above 0/],
+    ['a spacing of 0', [CURVE, node('x', 'respace-curve', { settings: { by: 'spacing' }, inputs: { spacing: 0 } })], ['curve.curves > x.curves'], 'x.curves', [curveObject(line)], ball, /Give it more than 0/],
     ['turns that do not close', [node('ring', 'make-ring'), node('x', 'sweep-profile', { inputs: { turns: 2.4 } })], ['ring.curves > x.curves'], 'x.mesh', [], ball, /only after whole turns/],
   ]; // prettier-ignore
   for (const [name, nodes, wires, wanted, extra, mesh, words] of cases) {

@@ -1,6 +1,7 @@
 import { useThree } from '@react-three/fiber';
 import { useEffect, useMemo } from 'react';
-import { BufferAttribute, BufferGeometry, Matrix4, Vector3 } from 'three';
+import type { Vector3 } from 'three';
+import { BufferAttribute, BufferGeometry, Matrix4 } from 'three';
 import { movePart, placeOfPart, transformPoint, type CurvePick, type CurveRecord, type Matrix, type ObjectRecord, type Vec3 } from '@umberfish/core'; // prettier-ignore
 import { changeSpline } from '../../state/curve-edits.ts';
 import { applyEdit, store, useStore } from '../../state/store.ts';

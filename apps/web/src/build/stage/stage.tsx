@@ -11,24 +11,16 @@ import {
   type RefObject,
 } from 'react';
 import { Box3, Color, Vector3, type Object3D } from 'three';
-import {
-  objectsById,
-  placeOfPart,
-  removePoint,
-  SHOWN_PORT,
-  transformPoint,
-  worldMatrix,
-} from '@umberfish/core';
+import { objectsById, SHOWN_PORT, transformPoint, worldMatrix } from '@umberfish/core';
 import { engine } from '../../engine/index.ts';
 import { isVisible, PREVIEW_KEY } from '../../engine/request.ts';
-import { changeSpline, drawPoint } from '../../state/curve-edits.ts';
-import { applyEdit, selectGraph, selectProject, useSend, useStore } from '../../state/store.ts';
+import { selectGraph, selectProject, useSend, useStore } from '../../state/store.ts';
 import { nodesPicked, objectsPicked, portPicked, uiSet } from '../../state/ui-slice.ts';
 import { formatCount } from '../../ui/format.ts';
 import { ChooseBar, ChosenDots, chosenSet, pointsInBox, togglePoint, writeSet } from './choose-points.tsx';
 import { CurveBar } from './curve-bar.tsx';
 import { CurveEditor, DrawnCurve } from './curve-editor.tsx';
-import { drawnLines, holds, toOwn } from './curve-points.ts';
+import { drawnLines } from './curve-points.ts';
 import { drawnItems, drivenBy } from './drawn-items.ts';
 import { Geometry } from './geometry.tsx';
 import { Gizmo } from './gizmo.tsx';
@@ -39,18 +31,11 @@ import { Mark, markOf } from './marked-point.tsx';
 import { PointGizmo } from './point-gizmo.tsx';
 import { DrawnMarker, Eye, Ground } from './scenery.tsx';
 import { StageBar } from './stage-bar.tsx';
-import {
-  curveHoldAt,
-  placeForPoint,
-  surfaceUnder,
-  thingAt,
-  type StageThings,
-  type Thing,
-} from './thing-at.ts';
+import { surfaceUnder, thingAt, type StageThings, type Thing } from './thing-at.ts';
+import { useCurveDrawing } from './use-curve-drawing.ts';
 import type { View } from './view.ts';
 
 const NO_POINTS: readonly number[] = [];
-const NO_HOLDS: readonly Vector3[] = [];
 
 /** How lines look: curves that graphs make, and the two ends of falloffs. */
 const LINE_LOOKS = {
@@ -112,7 +97,7 @@ export default function Stage() {
     },
     [things],
   );
-  const curveObject = ui.objects.length === 1 ? visibleObjects.find((o) => o.id === ui.objects[0] && o.curve) : undefined; // prettier-ignore
+  const drawn = useCurveDrawing(visibleObjects, matrixOf);
 
   const choosingItem = ui.choosing
     ? items.find((i) => i.object === ui.choosing?.object && !i.ghost)
@@ -146,20 +131,7 @@ export default function Stage() {
     if (endBox(e)) return;
     if (!from || Math.hypot(e.clientX - from.x, e.clientY - from.y) > 4 || e.button !== 0) return;
     const all = things();
-    if (all && curveObject?.curve && e.button === 0) {
-      if (ui.drawing) {
-        const spline = curveObject.curve.splines.length - 1;
-        const lastPoint = curveObject.curve.splines[spline]?.points.at(-1)?.at;
-        const matrix = matrixOf(curveObject.id);
-        const last = lastPoint && transformPoint(matrix, lastPoint);
-        const place = placeForPoint(all, e, last, ui.snap);
-        const own = place && toOwn(matrix, place);
-        if (own) applyEdit('Draw point', drawPoint(curveObject.id, spline, own));
-        return;
-      }
-      const hold = curveHoldAt(all, e, curveObject, ui.curvePoint);
-      if (hold) return void send(uiSet({ curvePoint: hold }));
-    }
+    if (all && drawn.onClick(all, e)) return;
     const found = find(e, true);
     if (found.curve) return void send(objectsPicked([found.curve]));
     if (found.locator)
@@ -232,16 +204,7 @@ export default function Stage() {
   }, [view, items, ui.objects, locators, visibleObjects, matrixOf, here]);
 
   const onKey = (e: KeyboardEvent) => {
-    if (curveObject && (e.key === 'Escape' || e.key === 'Enter') && (ui.drawing || ui.curvePoint)) {
-      send(uiSet({ drawing: false, curvePoint: null }));
-      return e.preventDefault();
-    }
-    const { curvePoint } = ui;
-    if (curveObject && curvePoint && (e.key === 'Delete' || e.key === 'Backspace')) {
-      applyEdit('Remove point', changeSpline(curveObject.id, curvePoint.spline, (x) => removePoint(x, curvePoint.point))); // prettier-ignore
-      send(uiSet({ curvePoint: null }));
-      return e.preventDefault();
-    }
+    if (drawn.onKey(e)) return;
     if (e.ctrlKey || e.metaKey || e.altKey) return;
     const keys: Record<string, () => void> = {
       m: () => send(uiSet({ tool: 'move' })),
@@ -283,20 +246,6 @@ export default function Stage() {
     const record = selectGraph(s)?.nodes.find((n) => n.id === s.ui.nodes[0]);
     return s.ui.nodes.length === 1 && record?.type === 'hand-offsets' ? record.id : null;
   });
-  const curveHolds = useMemo(
-    () =>
-      curveObject?.curve
-        ? holds(curveObject.curve, ui.curvePoint).map(
-            (h) => new Vector3(...transformPoint(matrixOf(curveObject.id), h.at)),
-          )
-        : NO_HOLDS,
-    [curveObject, ui.curvePoint, matrixOf],
-  );
-  const taken = useMemo(() => {
-    const { curvePoint } = ui;
-    const at = curvePoint && placeOfPart(curveObject?.curve?.splines[curvePoint.spline], curvePoint.point, curvePoint.part); // prettier-ignore
-    return at && curveObject ? new Vector3(...transformPoint(matrixOf(curveObject.id), at)) : null;
-  }, [curveObject, ui, matrixOf]);
   const gizmo = ui.objects.length === 1 ? ui.objects[0] : null;
   return (
     <section
@@ -340,13 +289,13 @@ export default function Stage() {
         {picture.lines.map((l) => (
           <Lines key={l.key} data={l.data} {...LINE_LOOKS[l.as]} />
         ))}
-        {view && curveObject?.curve && (
+        {view && drawn.object?.curve && (
           <CurveEditor
             view={view}
-            object={curveObject}
-            curve={curveObject.curve}
-            matrix={matrixOf(curveObject.id)}
-            pick={ui.drawing ? null : ui.curvePoint}
+            object={drawn.object}
+            curve={drawn.object.curve}
+            matrix={matrixOf(drawn.object.id)}
+            pick={drawn.pick}
             surfaceUnder={(at) => {
               const all = things();
               return all ? surfaceUnder(all, at) : undefined;
@@ -355,7 +304,7 @@ export default function Stage() {
         )}
         {marked && !ui.choosing && <Mark at={marked} />}
         {choosingItem && <ChosenDots item={choosingItem} points={chosenPoints} />}
-        {view && gizmo && byId.has(gizmo) && !ui.drawing && !(curveObject && ui.curvePoint) && (
+        {view && gizmo && byId.has(gizmo) && !drawn.drawing && !drawn.taken && (
           <Gizmo view={view} objectId={gizmo} />
         )}
         {view && marked && hand && ui.element !== null && (
@@ -372,8 +321,8 @@ export default function Stage() {
           request={picture.request}
           frame={picture.frame}
           root={root}
-          marked={taken ?? marked}
-          holds={curveHolds}
+          marked={drawn.taken ?? marked}
+          holds={drawn.holds}
           lines={picture.lines.filter((l) => l.data.length > 0).length}
         />
       </Canvas>
@@ -395,7 +344,7 @@ export default function Stage() {
           Nothing to see yet. Import a mesh, or make one on the bench and preview it.
         </p>
       )}
-      {footer && !curveObject && (
+      {footer && !drawn.object && (
         <p className="number pointer-events-none absolute bottom-2 left-2 rounded-sm bg-raised/85 px-1.5 py-0.5 text-[11px] text-ink">
           {footer.name} · {formatCount(footer.mesh.topology.pointCount)} points ·{' '}
           {formatCount(footer.mesh.topology.faceCount)} faces · grid 1 m

@@ -1,16 +1,8 @@
 import { makeCurves } from '../../curves/index.ts';
 import type { NodeDefinition } from '../../graph/definition.ts';
 import { curvesValue } from '../../graph/values.ts';
+import { aboutAxis } from './about-axis.ts';
 import { axisOf, axisSetting, CURVES_OUT, numberPort } from '../ports.ts';
-
-/** Puts a circle's cosine and sine and the height along an axis into xyz order. */
-const aboutAxis = (axis: number, c: number, s: number, height: number): number[] => {
-  const out = [0, 0, 0];
-  out[axis] = height;
-  out[(axis + 2) % 3] = c;
-  out[(axis + 1) % 3] = s;
-  return out;
-};
 
 export const makeRing: NodeDefinition = {
   id: 'make-ring',

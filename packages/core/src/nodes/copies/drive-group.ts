@@ -84,6 +84,6 @@ function weightsOf(context: NodeContext, rests: readonly Matrix[]): ArrayLike<nu
   }
   const value = given as Single | Column;
   if (value.form === 'single') return rests.map(() => value.data[0]);
-  if (value.count !== rests.length) throw new NodeError({ code: 'said', words: `"weight" has ${value.count} values, the group has ${rests.length} objects. Give one each, or one for all.` }); // prettier-ignore
+  if (value.count !== rests.length) throw new NodeError({ code: 'column-objects', port: 'weight', count: value.count, objects: rests.length }); // prettier-ignore
   return value.data;
 }

@@ -45,7 +45,7 @@ export const scatterPoints: NodeDefinition = {
     if (inside && !isClosed(mesh.topology)) throw new NodeError({ code: 'not-closed', what: 'The mesh' });
     const { positions, normals } = scatter(mesh, count, context.integer('seed'), Math.max(0, context.number('spacing')), inside, context.checkpoint); // prettier-ignore
     if (positions.length < count * 3 && context.number('spacing') > 0)
-      context.report({ code: 'said', words: `There was room for ${positions.length / 3} of ${count} points at this spacing.`, severity: 'note' }); // prettier-ignore
+      context.report({ code: 'no-room', placed: positions.length / 3, count, severity: 'note' }); // prettier-ignore
     const points = makeMesh(positions, Int32Array.of(0), new Int32Array(0));
     return { mesh: meshValue(points), normals: pointColumn(points, 'vector', normals, 'normal') };
   },

@@ -40,8 +40,14 @@ export const skinOverPoints: NodeDefinition = {
     const cell = context.number('cell');
     const blend = Math.max(0, context.number('blend'));
     if (!(cell > 0))
-      throw new NodeError({ code: 'said', words: `The cell is ${cell} m. Give it a size above 0.` });
-    if (!radii.some((r) => r > 0)) throw new NodeError({ code: 'said', words: 'No radius is above 0, so there is nothing to put a skin round. Give the points a radius.' }); // prettier-ignore
+      throw new NodeError({
+        code: 'needs-positive',
+        port: 'cell',
+        value: cell,
+        unit: 'm',
+        so: 'no number of cells would do',
+      });
+    if (!radii.some((r) => r > 0)) throw new NodeError({ code: 'no-radius' }); // prettier-ignore
     const count = skinCells(points, radii, cell, blend);
     if (!(count <= MOST_SKIN_CELLS)) throw new NodeError({ code: 'limit', what: 'The cells of the skin', count, most: MOST_SKIN_CELLS }); // prettier-ignore
     return { mesh: meshValue(skinOver(points, radii, cell, blend, context.checkpoint)) };

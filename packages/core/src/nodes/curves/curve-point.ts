@@ -1,6 +1,6 @@
-import { framesOf, placeOn } from '../../curves/index.ts';
+import { emptyPlace, framesOf, placeInto, placeOn } from '../../curves/index.ts';
 import type { NodeDefinition } from '../../graph/definition.ts';
-import { matrixValue, type Column, type Single, type Value } from '../../graph/values.ts';
+import { matrixValue, valuesLike, type Column, type Single, type Value } from '../../graph/values.ts';
 import { choiceSetting, CURVES_IN, numberPort, toggleSetting, yes } from '../ports.ts';
 import { FRAME_SETTINGS, frameOptions, needTrack } from './frame-settings.ts';
 import { frameAt } from './follow-curve.ts';
@@ -52,11 +52,12 @@ export const curvePoint: NodeDefinition = {
     const roll = context.floats(count);
     const width = context.floats(count);
     const scale = settings.by === 'length' ? 1 : track.length;
+    const place = emptyPlace();
     for (let i = 0; i < count; i++) {
       if ((i & 1023) === 0) context.checkpoint();
       let along = at[i] * scale;
       if (yes(settings, 'wrap')) along -= Math.floor(along / track.length) * track.length;
-      const place = placeOn(track, along);
+      placeInto(place, track, along);
       const m = frameAt(rail, place);
       position.set(place.position, i * 3);
       tangent.set(place.tangent, i * 3);
@@ -64,16 +65,12 @@ export const curvePoint: NodeDefinition = {
       roll[i] = (place.roll * 180) / Math.PI;
       width[i] = place.width;
     }
-    const give = (kind: 'number' | 'vector', data: Float32Array, role: Column['role'] = 'plain'): Value =>
-      from.form === 'column'
-        ? { ...from, kind, data, role }
-        : { form: 'single', kind, data: Float64Array.from(data) };
     const out: Record<string, Value> = {
-      position: give('vector', position, 'position'),
-      tangent: give('vector', tangent, 'direction'),
-      normal: give('vector', normal, 'direction'),
-      roll: give('number', roll),
-      width: give('number', width),
+      position: valuesLike(from, 'vector', position, 'position'),
+      tangent: valuesLike(from, 'vector', tangent, 'direction'),
+      normal: valuesLike(from, 'vector', normal, 'direction'),
+      roll: valuesLike(from, 'number', roll),
+      width: valuesLike(from, 'number', width),
       length: { form: 'single', kind: 'number', data: Float64Array.of(track.length) },
     };
     if (from.form === 'single') out.matrix = matrixValue(frameAt(rail, placeOn(track, at[0] * scale)));

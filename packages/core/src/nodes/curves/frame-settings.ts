@@ -2,6 +2,7 @@ import { framesOf, type FrameOptions, type Rail } from '../../curves/index.ts';
 import { tracksOf, type Curves, type Track } from '../../curves/index.ts';
 import type { NodeContext, Setting, Settings } from '../../graph/definition.ts';
 import { NodeError } from '../../graph/problems.ts';
+import { compileResponse, type CompiledResponse, type Response } from '../../maths/response.ts';
 import type { Vec3 } from '../../maths/vector.ts';
 import { choiceSetting, text } from '../ports.ts';
 
@@ -45,4 +46,24 @@ export function railsOf(
   const tracks = tracksOf(curves).filter((t) => t.length > 0);
   if (tracks.length === 0) throw new NodeError({ code: 'curve-short', what });
   return tracks.map((track) => ({ track, frames: framesOf(track, frameOptions(context.settings, extra)) }));
+}
+
+/** Size of the section from one end to the other; plain is 1 all along. */
+export const widthSetting = (help: string): Setting => ({
+  id: 'width',
+  label: 'Width',
+  type: 'response',
+  default: {
+    points: [0, 1].map((at) => ({ at, value: 1, in: [-0.3, 0], out: [0.3, 0], shape: 'curve' as const })),
+    invert: false,
+  },
+  help,
+});
+
+/** The width ready to be read; undefined when it is 1 all along. */
+export function readWidth(settings: Settings): CompiledResponse | undefined {
+  const width = settings.width as Response;
+  const isPlain =
+    !width.invert && width.points.every((p) => p.value === 1 && p.in[1] === 0 && p.out[1] === 0);
+  return isPlain ? undefined : compileResponse(width);
 }

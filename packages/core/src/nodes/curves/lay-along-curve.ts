@@ -3,13 +3,9 @@ import { findAttribute, withPositions } from '../../geometry/mesh.ts';
 import { framesOf, layAlong, type Overshoot } from '../../curves/index.ts';
 import type { NodeDefinition } from '../../graph/definition.ts';
 import { meshValue } from '../../graph/values.ts';
-import { compileResponse, type Response } from '../../maths/response.ts';
 import { REST_POSITION } from '../attributes.ts';
 import { axisOf, axisSetting, choiceSetting, CURVES_IN, MESH_IN, MESH_OUT, numberPort, text, toggleSetting, WEIGHT_IN, yes } from '../ports.ts'; // prettier-ignore
-import { FRAME_SETTINGS, frameOptions, needTrack } from './frame-settings.ts';
-
-/** The plain width: 1 all along. */
-const EVEN: Response = { points: [0, 1].map((at) => ({ at, value: 1, in: [-0.3, 0], out: [0.3, 0], shape: 'curve' })), invert: false }; // prettier-ignore
+import { FRAME_SETTINGS, frameOptions, needTrack, readWidth, widthSetting } from './frame-settings.ts';
 
 export const layAlongCurve: NodeDefinition = {
   id: 'lay-along-curve',
@@ -41,7 +37,7 @@ export const layAlongCurve: NodeDefinition = {
     choiceSetting('length', 'Length', [['keep', 'Keep the mesh’s'], ['fit', 'Fit the curve’s']], 'Keep: a metre stays a metre. Fit: the mesh is as long as the curve.'), // prettier-ignore
     choiceSetting('overshoot', 'Beyond the ends', [['extend', 'Go on straight'], ['clamp', 'Stay at the end'], ['wrap', 'Begin again']], 'What happens where the mesh reaches beyond the curve. On a closed curve, begin again to run round and round.'), // prettier-ignore
     toggleSetting('volume', 'Keep volume', false, 'Thinner when stretched, thicker when squeezed.'),
-    { id: 'width', label: 'Width', type: 'response', default: EVEN, help: 'Size of the cross-section from the mesh’s beginning to its end.' }, // prettier-ignore
+    widthSetting('Size of the cross-section from the mesh’s beginning to its end.'),
     ...FRAME_SETTINGS,
   ],
   sentence: (s, c) => `along ${text(s, 'axis')}, ${s.length === 'fit' ? 'fitted' : 'keeping its length'}${c.connected('rest') ? ', only the change' : ''}`, // prettier-ignore
@@ -60,7 +56,6 @@ export const layAlongCurve: NodeDefinition = {
     const [u, v] = [(axis + 1) % 3, (axis + 2) % 3];
     const weight = context.input('weight');
     const whole = weight?.form === 'single' && weight.data[0] === 1;
-    const width = settings.width as Response;
     const out = layAlong(
       context.floats(mesh.positions.length),
       mesh.positions,
@@ -78,7 +73,7 @@ export const layAlongCurve: NodeDefinition = {
         overshoot: settings.overshoot as Overshoot,
         rollStart: (context.number('rollStart') * Math.PI) / 180,
         rollEnd: (context.number('rollEnd') * Math.PI) / 180,
-        width: isEven(width) ? undefined : compileResponse(width),
+        width: readWidth(settings),
         keepVolume: yes(settings, 'volume'),
       },
       whole ? undefined : context.lane('weight', 'number', mesh.topology.pointCount),
@@ -87,6 +82,3 @@ export const layAlongCurve: NodeDefinition = {
     return { mesh: meshValue(withPositions(mesh, out)) };
   },
 };
-
-const isEven = (r: Response) =>
-  !r.invert && r.points.every((p) => p.value === 1 && p.in[1] === 0 && p.out[1] === 0);

@@ -44,7 +44,7 @@ export const respaceCurve: NodeDefinition = {
     const curves = context.curves('curves');
     const bySpacing = context.settings.by === 'spacing';
     const spacing = bySpacing ? context.number('spacing') : 0;
-    if (bySpacing && !(spacing > 0)) throw new NodeError({ code: 'said', words: `The spacing is ${spacing} m. Give it a length above 0.` }); // prettier-ignore
+    if (bySpacing && !(spacing > 0)) throw new NodeError({ code: 'needs-positive', port: 'spacing', value: spacing, unit: 'm', so: 'no number of points would do' }); // prettier-ignore
     const count = bySpacing ? 0 : context.integer('count');
     const countOf = (length: number, closed: boolean) =>
       bySpacing ? Math.ceil(length / spacing) + (closed ? 0 : 1) : count;

@@ -2,12 +2,10 @@ import { strandSections, sweepSections, tracksOf, type Curves, type Section } fr
 import type { NodeDefinition } from '../../graph/definition.ts';
 import { NodeError } from '../../graph/problems.ts';
 import { meshValue } from '../../graph/values.ts';
-import { compileResponse, type Response } from '../../maths/response.ts';
 import { choiceSetting, CURVES_IN, MESH_OUT, numberPort, text, toggleSetting, yes } from '../ports.ts';
 import { checkPoints } from '../bring-in/make-grid.ts';
-import { FRAME_SETTINGS, railsOf } from './frame-settings.ts';
+import { FRAME_SETTINGS, railsOf, readWidth, widthSetting } from './frame-settings.ts';
 
-const EVEN: Response = { points: [0, 1].map((at) => ({ at, value: 1, in: [-0.3, 0], out: [0.3, 0], shape: 'curve' })), invert: false }; // prettier-ignore
 const PLANES: Record<string, readonly [number, number]> = { xz: [0, 2], xy: [0, 1], zy: [2, 1] };
 
 export const sweepProfile: NodeDefinition = {
@@ -36,7 +34,7 @@ export const sweepProfile: NodeDefinition = {
   settings: [
     toggleSetting('caps', 'Caps', true, 'Close the ends of open tubes with a face.'),
     choiceSetting('plane', 'Profile lies in', [['xz', 'x and z (the ground)'], ['xy', 'x and y'], ['zy', 'z and y']], 'The plane a drawn profile is drawn in.'), // prettier-ignore
-    { id: 'width', label: 'Width', type: 'response', default: EVEN, help: 'Size of the section from the beginning of a curve to its end.' }, // prettier-ignore
+    widthSetting('Size of the section from the beginning of a curve to its end.'),
     ...FRAME_SETTINGS,
   ],
   sentence: (s, c) => `${c.connected('profile') ? 'a drawn profile' : 'round'}${c.connected('strands') || c.typed('strands') !== 1 ? `, ${String(c.typed('strands') ?? '…')} strands` : ''}${yes(s, 'caps') ? ', capped' : ''}`, // prettier-ignore
@@ -48,7 +46,7 @@ export const sweepProfile: NodeDefinition = {
     const sections = profile?.form === 'curves'
       ? drawnSections(profile.curves, PLANES[text(settings, 'plane')] ?? PLANES.xz, radius / 0.05)
       : strandSections(Math.min(12, Math.max(1, context.integer('strands'))), radius, Math.min(256, Math.max(3, context.integer('sides')))); // prettier-ignore
-    if (!(radius > 0)) context.report({ code: 'said', words: `The radius is ${radius}, so the tube has no thickness. Give it more than 0.`, severity: 'warning' }); // prettier-ignore
+    if (!(radius > 0)) context.report({ code: 'needs-positive', port: 'radius', value: radius, unit: 'm', so: 'the tube has no thickness', severity: 'warning' }); // prettier-ignore
     const samples = rails.reduce((n, r) => n + r.track.count, 0);
     checkPoints(samples * sections.reduce((n, s) => n + s.points.length / 2, 0));
     let turns = context.number('turns');
@@ -58,11 +56,9 @@ export const sweepProfile: NodeDefinition = {
       context.report({ code: 'value-range', port: 'turns', value: turns, used, why: 'a closed curve meets itself only after whole turns, so', severity: 'note' }); // prettier-ignore
       turns = used;
     }
-    const width = settings.width as Response;
-    const even = !width.invert && width.points.every((p) => p.value === 1 && p.in[1] === 0 && p.out[1] === 0);
     return {
       mesh: meshValue(
-        sweepSections(rails, sections, { rollStart: 0, rollEnd: turns * 2 * Math.PI, width: even ? undefined : compileResponse(width), caps: yes(settings, 'caps'), checkpoint: context.checkpoint }), // prettier-ignore
+        sweepSections(rails, sections, { rollStart: 0, rollEnd: turns * 2 * Math.PI, width: readWidth(settings), caps: yes(settings, 'caps'), checkpoint: context.checkpoint }), // prettier-ignore
       ),
     };
   },

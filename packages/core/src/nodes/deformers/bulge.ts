@@ -32,7 +32,7 @@ export const bulge: NodeDefinition = {
     const response = compileResponse(context.settings.response as Response);
     const amounts = context.floats(count);
     const p = mesh.positions;
-    if (!(radius > 0)) context.report({ code: 'said', words: `The radius is ${radius} m, so nothing is in it. Give it more than 0.`, severity: 'warning' }); // prettier-ignore
+    if (!(radius > 0)) context.report({ code: 'needs-positive', port: 'radius', value: radius, unit: 'm', so: 'nothing is in it', severity: 'warning' }); // prettier-ignore
     for (let i = 0, o = 0; i < count && radius > 0; i++, o += 3) {
       const x = p[o] - cx, y = p[o + 1] - cy, z = p[o + 2] - cz; // prettier-ignore
       const d = Math.sqrt(x * x + y * y + z * z) / radius;

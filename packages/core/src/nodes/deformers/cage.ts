@@ -1,10 +1,10 @@
 import { bindToCage, followCage, MOST_CAGE_WEIGHTS } from '../../deform/cage.ts';
-import { findAttribute, withPositions } from '../../geometry/mesh.ts';
+import { withPositions } from '../../geometry/mesh.ts';
 import type { NodeDefinition } from '../../graph/definition.ts';
 import { NodeError } from '../../graph/problems.ts';
 import { meshValue } from '../../graph/values.ts';
 import { isClosed } from '../../nearest/signed.ts';
-import { REST_POSITION } from '../attributes.ts';
+import { driverAtRest } from '../driver-rest.ts';
 import { MESH_IN, MESH_OUT, WEIGHT_IN } from '../ports.ts';
 
 export const cage: NodeDefinition = {
@@ -27,15 +27,8 @@ export const cage: NodeDefinition = {
   evaluate(context) {
     const mesh = context.mesh('mesh');
     const now = context.mesh('cage');
-    const given = context.input('rest');
-    const stored = findAttribute(now, REST_POSITION, 'point');
-    const rest =
-      given?.form === 'geometry' ? given.mesh : stored && withPositions(now, stored.data as Float32Array);
-    if (!rest)
-      throw new NodeError({ code: 'said', words: 'The cage has no restPosition. Connect it at rest, or put Remember Rest before what deforms it.' }); // prettier-ignore
+    const rest = driverAtRest(context, now, 'cage');
     if (!isClosed(rest.topology)) throw new NodeError({ code: 'not-closed', what: 'The cage' });
-    if (rest.topology.pointCount !== now.topology.pointCount)
-      throw new NodeError({ code: 'said', words: `The cage has ${now.topology.pointCount} points, at rest it has ${rest.topology.pointCount}. Take both from the same mesh.` }); // prettier-ignore
     const count = rest.topology.pointCount * mesh.topology.pointCount;
     if (count > MOST_CAGE_WEIGHTS)
       throw new NodeError({ code: 'limit', what: 'The weights of the cage', count, most: MOST_CAGE_WEIGHTS });

@@ -32,7 +32,7 @@ export const ringWaves: NodeDefinition = {
     const [cx, cy, cz] = context.lane('centre', 'vector', 1);
     const [height, speed, reach, time] = ['height', 'speed', 'reach', 'time'].map((id) => context.number(id));
     const wavelength = context.number('wavelength');
-    if (!(wavelength > 0)) context.report({ code: 'said', words: `The wavelength is ${wavelength} m, so there are no waves. Give it more than 0.`, severity: 'warning' }); // prettier-ignore
+    if (!(wavelength > 0)) context.report({ code: 'needs-positive', port: 'wavelength', value: wavelength, unit: 'm', so: 'there are no waves', severity: 'warning' }); // prettier-ignore
     const turn = wavelength > 0 ? (2 * Math.PI) / wavelength : 0;
     const amounts = context.floats(count);
     const p = mesh.positions;

@@ -19,7 +19,7 @@ export const attributeFalloff: NodeDefinition = {
     const mesh = context.mesh('mesh');
     const found = needAttribute(mesh, checkName(text(context.settings, 'name')), 'point');
     if (found.data.length !== mesh.topology.pointCount)
-      throw new NodeError({ code: 'said', words: `"${found.name}" is not one number per point. Choose an attribute that is, or make one with a formula.` }); // prettier-ignore
+      throw new NodeError({ code: 'attribute-width', name: found.name }); // prettier-ignore
     return { falloff: falloffValue({ type: 'attribute', mesh, values: found.data, invert: yes(context.settings, 'invert') }) }; // prettier-ignore
   },
 };

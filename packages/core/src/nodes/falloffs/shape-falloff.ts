@@ -69,7 +69,7 @@ export const shapeFalloff: NodeDefinition = {
     const inverse = identity();
     if (!invert(inverse, world)) {
       // Nothing has a size there: the weight is that of far away.
-      context.report({ code: 'said', words: 'The locator has a size of 0 along an axis, so its shape holds nothing. Give it a size.', severity: 'warning' }); // prettier-ignore
+      context.report({ code: 'locator-flat', severity: 'warning' }); // prettier-ignore
       return { falloff: falloffValue({ type: 'flat', weight: settings.invert === true ? 1 : 0 }) };
     }
     const shape = text(settings, 'shape') as FalloffShape;

@@ -1,5 +1,5 @@
 import type { NodeContext, NodeDefinition } from '../../graph/definition.ts';
-import type { Column, Single, Value } from '../../graph/values.ts';
+import { valuesLike, type Column, type Single, type Value } from '../../graph/values.ts';
 import { pointNormals } from '../../geometry/normals.ts';
 import type { Mesh } from '../../geometry/mesh.ts';
 import { memoize } from '../../memo.ts';
@@ -125,21 +125,13 @@ function searchAll(context: NodeContext, mesh: Mesh, on: NearestOn): Record<stri
     else if (normals) unit(normal, o);
     if (faces) numbers[i] = faces[found];
   }
-  const give = (
-    kind: 'number' | 'vector' | 'integer',
-    data: Float32Array | Int32Array,
-    role: Column['role'] = 'plain',
-  ): Value =>
-    from.form === 'column'
-      ? { ...from, kind, data, role }
-      : { form: 'single', kind, data: Float64Array.from(data) };
   return {
-    distance: give('number', distance),
-    signed: give('number', signed),
-    position: give('vector', position, 'position'),
-    normal: give('vector', normal, 'normal'),
-    index: give('integer', numbers),
-    weights: give('vector', weights),
+    distance: valuesLike(from, 'number', distance),
+    signed: valuesLike(from, 'number', signed),
+    position: valuesLike(from, 'vector', position, 'position'),
+    normal: valuesLike(from, 'vector', normal, 'normal'),
+    index: valuesLike(from, 'integer', numbers),
+    weights: valuesLike(from, 'vector', weights),
   };
 }
 

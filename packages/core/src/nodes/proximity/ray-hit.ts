@@ -1,7 +1,7 @@
 import { trianglesOf } from '../../geometry/triangles.ts';
 import type { NodeDefinition } from '../../graph/definition.ts';
-import type { Column, Single, Value } from '../../graph/values.ts';
-import { indexOf } from '../../nearest/index.ts';
+import { valuesLike, type Column, type Single } from '../../graph/values.ts';
+import { indexOf, rayHit as hitBy } from '../../nearest/index.ts';
 import { numberPort, toggleSetting, yes } from '../ports.ts';
 import { faceNormal } from './nearest.ts';
 import { needTarget, TARGET_IN } from './target.ts';
@@ -66,7 +66,7 @@ export const rayHit: NodeDefinition = {
       if ((i & 1023) === 0) context.checkpoint();
       const l = Math.hypot(directions[o], directions[o + 1], directions[o + 2]) || 1;
       const dx = directions[o] / l, dy = directions[o + 1] / l, dz = directions[o + 2] / l; // prettier-ignore
-      const found = index.rayHit(places[o], places[o + 1], places[o + 2], dx, dy, dz, 0, longest, sides);
+      const found = hitBy(index, places[o], places[o + 1], places[o + 2], dx, dy, dz, 0, longest, sides);
       const t = found < 0 ? 0 : index.rayDistance;
       position[o] = places[o] + dx * t;
       position[o + 1] = places[o + 1] + dy * t;
@@ -77,20 +77,12 @@ export const rayHit: NodeDefinition = {
       face[i] = faces[found];
       faceNormal(normal, o, mesh.positions, points[found * 3] * 3, points[found * 3 + 1] * 3, points[found * 3 + 2] * 3); // prettier-ignore
     }
-    const give = (
-      kind: Column['kind'],
-      data: Float32Array | Int32Array,
-      role: Column['role'] = 'plain',
-    ): Value =>
-      from.form === 'column'
-        ? { ...from, kind, data, role }
-        : { form: 'single', kind, data: Float64Array.from(data) };
     return {
-      hit: give('toggle', hit),
-      distance: give('number', distance),
-      position: give('vector', position, 'position'),
-      normal: give('vector', normal, 'normal'),
-      face: give('integer', face),
+      hit: valuesLike(from, 'toggle', hit),
+      distance: valuesLike(from, 'number', distance),
+      position: valuesLike(from, 'vector', position, 'position'),
+      normal: valuesLike(from, 'vector', normal, 'normal'),
+      face: valuesLike(from, 'integer', face),
     };
   },
 };

@@ -3,8 +3,7 @@ import { bindToSurface, followSurface } from '../../deform/surface-bind.ts';
 import type { NodeDefinition } from '../../graph/definition.ts';
 import { NodeError } from '../../graph/problems.ts';
 import { meshValue } from '../../graph/values.ts';
-import { findAttribute } from '../../geometry/mesh.ts';
-import { REST_POSITION } from '../attributes.ts';
+import { driverAtRest } from '../driver-rest.ts';
 import { MESH_IN, MESH_OUT, numberPort, WEIGHT_IN } from '../ports.ts';
 
 export const surfaceBind: NodeDefinition = {
@@ -30,14 +29,7 @@ export const surfaceBind: NodeDefinition = {
   evaluate(context) {
     const mesh = context.mesh('mesh');
     const driver = context.mesh('driver');
-    const given = context.input('rest');
-    const stored = findAttribute(driver, REST_POSITION, 'point');
-    const rest =
-      given?.form === 'geometry' ? given.mesh : stored && withPositions(driver, stored.data as Float32Array);
-    if (!rest)
-      throw new NodeError({ code: 'said', words: 'The driver has no restPosition. Connect it at rest, or put Remember Rest before what deforms it.' }); // prettier-ignore
-    if (rest.topology.pointCount !== driver.topology.pointCount)
-      throw new NodeError({ code: 'said', words: `The driver has ${driver.topology.pointCount} points, at rest it has ${rest.topology.pointCount}. Take both from the same mesh.` }); // prettier-ignore
+    const rest = driverAtRest(context, driver, 'driver');
     if (rest.topology.faceCount === 0) throw new NodeError({ code: 'target-empty', what: '"driver"' });
     const bound = bindToSurface(
       mesh,
