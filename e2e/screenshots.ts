@@ -116,13 +116,19 @@ test('renew the screenshots', async ({ page }) => {
   const frameGraph = async (name: string, frame: string) => {
     await app.openGraph(name);
     await app.type('Frame', frame);
-    await page.locator('.react-flow__pane').click({ position: { x: 8, y: 8 } });
+    // A picked card lets go of picked objects, so that what the graph makes is framed.
+    await page
+      .locator('[data-card]')
+      .first()
+      .click({ position: { x: 30, y: 8 } });
     await app.stage.focus();
     await page.keyboard.press('f');
     await rest();
+    await page.getByRole('tab', { name: 'Values' }).click();
   };
   await frameGraph('Swim', '40');
   await app.frameObject('Young spine');
+  await rest();
   const [, held] = await app.curveHolds();
   await page.mouse.click(held.x, held.y);
   await parkPointer();

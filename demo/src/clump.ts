@@ -24,7 +24,7 @@ export function clump(): Station {
         }),
         node('moved', 'move-points', [600, 40]),
         node('sizes', 'random', [600, 440], { inputs: { low: 0.06, high: 0.13 } }),
-        node('skin', 'skin-over-points', [800, 60], { inputs: { cell: 0.024, blend: 0.12 } }),
+        node('skin', 'skin-over-points', [800, 60], { inputs: { cell: 0.03, blend: 0.12 } }),
         node('foam-place', 'transform', [1000, 60], {
           title: 'On the water',
           inputs: { translate: [2.1, 0.24, 3.4] },

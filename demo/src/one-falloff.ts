@@ -50,7 +50,7 @@ export function oneFalloff(asset: AddAsset): Station {
         }),
         node('lift-crates', 'drive-group', [470, 0], { title: 'Lifts the crates', settings: { object: 'crates' }, inputs: { move: [0, 0.6, 0], turn: [0, 60, 0] } }), // prettier-ignore
         node('mat-grid', 'make-grid', [220, 560], {
-          inputs: { width: 2.4, depth: 2.4, cellsX: 70, cellsZ: 70 },
+          inputs: { width: 2.4, depth: 2.4, cellsX: 48, cellsZ: 48 },
         }),
         node('mat-place', 'transform', [220, 770], {
           inputs: { translate: [0, 0.02, 5.2] },

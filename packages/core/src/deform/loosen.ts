@@ -1,4 +1,3 @@
-import { moveValues } from '../geometry/spread.ts';
 import { ATTRIBUTE_WIDTH } from '../geometry/attributes.ts';
 import { makeTopology, type Mesh, type Topology } from '../geometry/mesh.ts';
 import { pointNormals } from '../geometry/normals.ts';
@@ -31,10 +30,27 @@ export interface LoosenOptions {
   readonly shrink: number;
 }
 
-/** The middle of each face: xyz × faces. */
-export function faceCentres(mesh: Mesh): Float32Array {
-  return moveValues(mesh.topology, mesh.positions, 3, 'point', 'face');
-}
+/** The middle of each face: xyz × faces; worked out once per mesh. */
+export const faceCentres = memoize((mesh: Mesh): Float32Array => {
+  const { faceCount, faceStarts, cornerPoints } = mesh.topology;
+  const p = mesh.positions;
+  const out = new Float32Array(faceCount * 3);
+  for (let f = 0; f < faceCount; f++) {
+    let x = 0, y = 0, z = 0; // prettier-ignore
+    const start = faceStarts[f];
+    const end = faceStarts[f + 1];
+    for (let c = start; c < end; c++) {
+      const i = cornerPoints[c] * 3;
+      x += p[i];
+      y += p[i + 1];
+      z += p[i + 2];
+    }
+    out[f * 3] = x / (end - start);
+    out[f * 3 + 1] = y / (end - start);
+    out[f * 3 + 2] = z / (end - start);
+  }
+  return out;
+});
 
 /**
  * Takes faces apart and moves each as a whole: out along its normal, spun about its middle by an axis and angle from
@@ -56,32 +72,43 @@ export function loosenFaces(
   const shade = new Float32Array(cornerCount * 3);
   const centres = faceCentres(mesh);
   const fields = [0, 1, 2, 3].map((i) => makeNoise(options.seed + i * 101));
-  const rotation = new Float64Array(9);
+  const r = new Float64Array(9);
+  const { frequency, time } = options;
+  const n = new Float64Array(3);
   for (let f = 0; f < faceCount; f++) {
     if ((f & 4095) === 0) checkpoint();
     const w = weight[f];
-    const [cx, cy, cz] = [centres[f * 3], centres[f * 3 + 1], centres[f * 3 + 2]];
-    const [start, end] = [faceStarts[f], faceStarts[f + 1]];
-    let move = 0;
-    let n: readonly number[] = [0, 0, 0];
-    rotation.fill(0);
-    rotation[0] = rotation[4] = rotation[8] = 1;
-    if (w !== 0) {
-      n = newell(p, cornerPoints, start, end);
-      const at = fields.map((field) => fractalNoise3(field, cx * options.frequency, cy * options.frequency, cz * options.frequency + options.time, 1, 2, 0.5)); // prettier-ignore
-      move = w * options.drift * (1 + 0.8 * at[3]);
-      turn(rotation, at[0], at[1], at[2], w * options.spin);
-    }
-    const size = 1 - w * options.shrink;
-    for (let c = start; c < end; c++) {
-      const i = cornerPoints[c] * 3;
-      const x = (p[i] - cx) * size, y = (p[i + 1] - cy) * size, z = (p[i + 2] - cz) * size; // prettier-ignore
-      for (let axis = 0; axis < 3; axis++) {
-        const centre = axis === 0 ? cx : axis === 1 ? cy : cz;
-        const turned = rotation[axis] * x + rotation[3 + axis] * y + rotation[6 + axis] * z;
-        out[c * 3 + axis] = w === 0 ? p[i + axis] : centre + turned + n[axis] * move;
-        shade[c * 3 + axis] = rotation[axis] * smooth[i] + rotation[3 + axis] * smooth[i + 1] + rotation[6 + axis] * smooth[i + 2]; // prettier-ignore
+    const start = faceStarts[f];
+    const end = faceStarts[f + 1];
+    if (w === 0) {
+      for (let c = start, o = c * 3; c < end; c++, o += 3) {
+        const i = cornerPoints[c] * 3;
+        for (let axis = 0; axis < 3; axis++) {
+          out[o + axis] = p[i + axis];
+          shade[o + axis] = smooth[i + axis];
+        }
       }
+      continue;
+    }
+    const cx = centres[f * 3], cy = centres[f * 3 + 1], cz = centres[f * 3 + 2]; // prettier-ignore
+    const x = cx * frequency, y = cy * frequency, z = cz * frequency + time; // prettier-ignore
+    newell(n, p, cornerPoints, start, end);
+    const a = fractalNoise3(fields[0], x, y, z, 1, 2, 0.5);
+    const b = fractalNoise3(fields[1], x, y, z, 1, 2, 0.5);
+    const d = fractalNoise3(fields[2], x, y, z, 1, 2, 0.5);
+    const move = w * options.drift * (1 + 0.8 * fractalNoise3(fields[3], x, y, z, 1, 2, 0.5));
+    turn(r, a, b, d, w * options.spin);
+    const size = 1 - w * options.shrink;
+    for (let c = start, o = c * 3; c < end; c++, o += 3) {
+      const i = cornerPoints[c] * 3;
+      const dx = (p[i] - cx) * size, dy = (p[i + 1] - cy) * size, dz = (p[i + 2] - cz) * size; // prettier-ignore
+      out[o] = cx + r[0] * dx + r[3] * dy + r[6] * dz + n[0] * move;
+      out[o + 1] = cy + r[1] * dx + r[4] * dy + r[7] * dz + n[1] * move;
+      out[o + 2] = cz + r[2] * dx + r[5] * dy + r[8] * dz + n[2] * move;
+      const sx = smooth[i], sy = smooth[i + 1], sz = smooth[i + 2]; // prettier-ignore
+      shade[o] = r[0] * sx + r[3] * sy + r[6] * sz;
+      shade[o + 1] = r[1] * sx + r[4] * sy + r[7] * sz;
+      shade[o + 2] = r[2] * sx + r[5] * sy + r[8] * sz;
     }
   }
   const attributes = mesh.attributes
@@ -103,11 +130,12 @@ export function loosenFaces(
 
 /** Unit normal of a polygon by the sum of its sides (Newell). */
 function newell(
+  out: Float64Array,
   p: Readonly<Float32Array>,
   corners: Readonly<Int32Array>,
   start: number,
   end: number,
-): readonly number[] {
+): void {
   let x = 0, y = 0, z = 0; // prettier-ignore
   for (let c = start; c < end; c++) {
     const a = corners[c] * 3;
@@ -116,17 +144,27 @@ function newell(
     y += (p[a + 2] - p[b + 2]) * (p[a] + p[b]);
     z += (p[a] - p[b]) * (p[a + 1] + p[b + 1]);
   }
-  const l = Math.hypot(x, y, z) || 1;
-  return [x / l, y / l, z / l];
+  const l = Math.sqrt(x * x + y * y + z * z) || 1;
+  out[0] = x / l;
+  out[1] = y / l;
+  out[2] = z / l;
 }
 
 /** The rotation about a vector by its length × angle (Rodrigues), nine numbers column by column. */
 function turn(out: Float64Array, x: number, y: number, z: number, angle: number): void {
-  const l = Math.hypot(x, y, z);
+  const l = Math.sqrt(x * x + y * y + z * z);
+  const ux = l > 0 ? x / l : 1, uy = l > 0 ? y / l : 0, uz = l > 0 ? z / l : 0; // prettier-ignore
   const a = l * angle * 1.7;
-  if (!(l > 1e-9)) return;
-  const [ux, uy, uz] = [x / l, y / l, z / l];
-  const [c, s] = [Math.cos(a), Math.sin(a)];
+  const c = Math.cos(a);
+  const s = Math.sin(a);
   const e = 1 - c;
-  out.set([c + ux * ux * e, uy * ux * e + uz * s, uz * ux * e - uy * s, ux * uy * e - uz * s, c + uy * uy * e, uz * uy * e + ux * s, ux * uz * e + uy * s, uy * uz * e - ux * s, c + uz * uz * e]); // prettier-ignore
+  out[0] = c + ux * ux * e;
+  out[1] = uy * ux * e + uz * s;
+  out[2] = uz * ux * e - uy * s;
+  out[3] = ux * uy * e - uz * s;
+  out[4] = c + uy * uy * e;
+  out[5] = uz * uy * e + ux * s;
+  out[6] = ux * uz * e + uy * s;
+  out[7] = uy * uz * e - ux * s;
+  out[8] = c + uz * uz * e;
 }

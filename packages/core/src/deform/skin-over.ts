@@ -3,6 +3,10 @@ import { emptyMesh, makeMesh, type Mesh } from '../geometry/mesh.ts';
 /** Cells that a skin may be searched in. */
 export const MOST_SKIN_CELLS = 8_000_000;
 
+/** How many k's beyond its surface a sphere still counts. */
+const REACH = 7;
+const LEAST = Math.exp(-REACH);
+
 /** How many cells a skin would be searched in. */
 export function skinCells(
   positions: Readonly<Float32Array>,
@@ -16,7 +20,7 @@ export function skinCells(
 
 /**
  * A closed mesh round spheres, each reaching its radius from its point, flowing together over `blend` metres. The field
- * is the smooth minimum −k·ln Σ e^(−dᵢ/k) of the distances (k = blend / 4); its zero is found on a grid by surface nets
+ * is the smooth minimum −k·ln Σ (e^(−dᵢ/k) − e^−7) of the distances (k = blend / 4); its zero is found on a grid by surface nets
  * (Gibson 1998): one point in each cell the surface crosses, one quad for each side it crosses.
  * @param positions xyz × points. @param radii one each; those not above 0 are left out. @param cell metres.
  */
@@ -32,12 +36,13 @@ export function skinOver(
   if (nx === 0) return emptyMesh();
   const k = Math.max(blend / 4, cell * 0.05);
   const sums = new Float32Array(nx * ny * nz);
-  // 1. Every sphere adds to the corners it reaches; beyond that its part is below e⁻¹² of the surface's.
+  // 1. Every sphere adds to the corners it reaches: as far as its part is above e⁻⁷ of the surface's, less that much, so
+  // that it ends without a step.
   for (let i = 0; i < radii.length; i++) {
     const r = radii[i];
     if (!(r > 0)) continue;
     if ((i & 63) === 0) checkpoint();
-    const reach = r + 12 * k;
+    const reach = r + REACH * k;
     const [from, to] = [0, 1].map((side) => [0, 1, 2].map((axis) => {
       const at = (positions[i * 3 + axis] + (side ? reach : -reach) - low[axis]) / cell;
       return side ? Math.min(size[axis] - 1, Math.floor(at)) : Math.max(0, Math.ceil(at));
@@ -49,7 +54,8 @@ export function skinOver(
         for (let x = from[0], o = x + nx * (y + ny * z); x <= to[0]; x++, o++) {
           const dx = low[0] + x * cell - positions[i * 3];
           const d = Math.sqrt(dx * dx + dy * dy + dz * dz) - r;
-          sums[o] += Math.exp(Math.min(60, -d / k));
+          const part = d < REACH * k ? Math.exp(Math.min(60, -d / k)) - LEAST : 0;
+          sums[o] += part;
         }
       }
     }
