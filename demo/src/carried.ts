@@ -39,7 +39,7 @@ function makeBell(): Mesh {
 
 export function carried(asset: AddAsset): Station {
   const objects = [
-    makeObject('hull-carried', 'Hull, carried', 'mesh', { parent: 'boats', mesh: asset('Hull', makeHull()), channels: at([-2.4, 0.25, 4.4], [0, 12, 0]) }), // prettier-ignore
+    makeObject('hull-carried', 'Hull, carried', 'mesh', { parent: 'boats', mesh: asset('Small hull', makeHull(56, 34)), channels: at([-2.4, 0.25, 4.4], [0, 12, 0]) }), // prettier-ignore
     makeObject('hull-coarse', 'Hull, coarse', 'mesh', { parent: 'boats', mesh: asset('Coarse hull', makeCoarseHull()), channels: at([-2.4, 0.25, 4.4], [0, 12, 0]), visible: false }), // prettier-ignore
     makeObject('bell', 'Bell', 'mesh', { parent: 'quay', mesh: asset('Bell', makeBell()), channels: at([0.45, 1.25, 0.25]) }), // prettier-ignore
   ];

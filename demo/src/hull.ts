@@ -1,44 +1,42 @@
 import type { Mesh, Vec3 } from '@umberfish/core';
 import { MeshBuilder } from './builder.ts';
 
-const ALONG = 96;
-const ROUND = 56;
-
-/** A small clinker boat about the origin, bow towards +x, 2.2 m long, open above; its water line is y = 0. */
-export function makeHull(): Mesh {
+/** A small clinker boat about the origin, bow towards +x, 2.2 m long, open above; its water line is y = 0.
+ * @param along and `round` points from stern to bow and from rim to rim. */
+export function makeHull(along = 96, round = 56): Mesh {
   const b = new MeshBuilder([
     { name: 'Planks', baseColour: [0.36, 0.2, 0.095] },
     { name: 'Bottom paint', baseColour: [0.33, 0.075, 0.045] },
     { name: 'Inside', baseColour: [0.5, 0.36, 0.22] },
   ]);
   b.beginGroup('Outside');
-  const outside = (r: number, c: number): Vec3 => place(r / (ALONG - 1), c / (ROUND - 1), 0);
+  const outside = (r: number, c: number): Vec3 => place(r / (along - 1), c / (round - 1), 0);
   const skin = b.sheet(
-    ALONG,
-    ROUND,
+    along,
+    round,
     outside,
     (r, c) => (outside(r, c)[1] + outside(r, c + 1)[1] < 0.06 ? 'Bottom paint' : 'Planks'),
     false,
   );
   b.beginGroup('Inside');
   const inner = b.sheet(
-    ALONG,
-    ROUND,
-    (r, c) => place(r / (ALONG - 1), 1 - c / (ROUND - 1), 0.035),
+    along,
+    round,
+    (r, c) => place(r / (along - 1), 1 - c / (round - 1), 0.035),
     () => 'Inside',
     false,
   );
   // The rim joins the two skins along both sides, and at bow and stern.
   b.beginGroup('Rim');
-  for (let r = 0; r + 1 < ALONG; r++) {
-    b.face([skin[r][0], inner[r][ROUND - 1], inner[r + 1][ROUND - 1], skin[r + 1][0]], 'Planks');
-    b.face([skin[r + 1][ROUND - 1], inner[r + 1][0], inner[r][0], skin[r][ROUND - 1]], 'Planks');
+  for (let r = 0; r + 1 < along; r++) {
+    b.face([skin[r][0], inner[r][round - 1], inner[r + 1][round - 1], skin[r + 1][0]], 'Planks');
+    b.face([skin[r + 1][round - 1], inner[r + 1][0], inner[r][0], skin[r][round - 1]], 'Planks');
   }
-  for (let c = 0; c + 1 < ROUND; c++) {
-    const d = ROUND - 1 - c;
+  for (let c = 0; c + 1 < round; c++) {
+    const d = round - 1 - c;
     b.face([skin[0][c], skin[0][c + 1], inner[0][d - 1], inner[0][d]], 'Planks');
     b.face(
-      [skin[ALONG - 1][c + 1], skin[ALONG - 1][c], inner[ALONG - 1][d], inner[ALONG - 1][d - 1]],
+      [skin[along - 1][c + 1], skin[along - 1][c], inner[along - 1][d], inner[along - 1][d - 1]],
       'Planks',
     );
   }

@@ -48,30 +48,30 @@ export function oneFalloff(asset: AddAsset): Station {
           settings: { way1: 'subtract' },
           inputs: { strength1: 0.8 },
         }),
-        node('lift-crates', 'drive-group', [470, 0], { title: 'Lifts the crates', settings: { object: 'crates' }, inputs: { move: [0, 0.6, 0], turn: [0, 60, 0] } }), // prettier-ignore
-        node('mat-grid', 'make-grid', [220, 560], {
+        node('lift-crates', 'drive-group', [470, -20], { title: 'Lifts the crates', settings: { object: 'crates' }, inputs: { move: [0, 0.6, 0], turn: [0, 60, 0] } }), // prettier-ignore
+        node('mat-grid', 'make-grid', [0, 690], {
           inputs: { width: 2.4, depth: 2.4, cellsX: 48, cellsZ: 48 },
         }),
-        node('mat-place', 'transform', [220, 770], {
+        node('mat-place', 'transform', [220, 560], {
           inputs: { translate: [0, 0.02, 5.2] },
           title: 'Under the crates',
         }),
-        node('mat-push', 'swell-out', [470, 330], { title: 'Pushes the mat', inputs: { amount: 0.16 } }),
-        node('mat-colour', 'colour-by', [680, 330], { title: 'Colours it' }),
-        node('show-mat', 'show-mesh', [890, 350], { settings: { object: 'mat', name: 'mat' } }),
-        node('the-block', 'scene-mesh', [470, 620], { settings: { object: 'block' } }),
-        node('block-smooth', 'subdivide', [680, 600], {
+        node('mat-push', 'swell-out', [470, 230], { title: 'Pushes the mat', inputs: { amount: 0.16 } }),
+        node('mat-colour', 'colour-by', [690, 230], { title: 'Colours it' }),
+        node('show-mat', 'show-mesh', [900, 250], { settings: { object: 'mat', name: 'mat' } }),
+        node('the-block', 'scene-mesh', [220, 800], { settings: { object: 'block' } }),
+        node('block-smooth', 'subdivide', [470, 560], {
           title: 'Sharp where it is full',
           inputs: { levels: 3 },
         }),
-        node('show-block', 'show-mesh', [890, 620], { settings: { object: 'block', name: 'block' } }),
-        node('nail-mesh', 'make-sphere', [470, 820], { inputs: { radius: 0.03, rings: 6, segments: 10 } }),
-        node('nails', 'scatter-points', [680, 820], { inputs: { count: 160, spacing: 0.08 } }),
-        node('nail-copies', 'place-copies', [890, 800], {
+        node('show-block', 'show-mesh', [690, 580], { settings: { object: 'block', name: 'block' } }),
+        node('nail-mesh', 'make-sphere', [690, 960], { inputs: { radius: 0.03, rings: 6, segments: 10 } }),
+        node('nails', 'scatter-points', [690, 740], { inputs: { count: 160, spacing: 0.08 } }),
+        node('nail-copies', 'place-copies', [910, 760], {
           title: 'Sizes the copies',
           settings: { align: 'normal' },
         }),
-        node('show-nails', 'show-mesh', [1100, 820], { settings: { name: 'nails' } }),
+        node('show-nails', 'show-mesh', [1120, 780], { settings: { name: 'nails' } }),
       ],
       [
         ['here.falloff', 'mixed.base'],
@@ -86,11 +86,11 @@ export function oneFalloff(asset: AddAsset): Station {
         ['the-block.mesh', 'block-smooth.mesh'],
         ['mixed.falloff', 'block-smooth.crease'],
         ['block-smooth.mesh', 'show-block.mesh'],
-        ['mat-push.mesh', 'nails.mesh'],
+        ['mat-push.mesh', 'nails.mesh', [650, 700]],
         ['nails.mesh', 'nail-copies.points'],
         ['nail-mesh.mesh', 'nail-copies.a'],
         ['nails.normals', 'nail-copies.direction'],
-        ['mixed.falloff', 'nail-copies.scale'],
+        ['mixed.falloff', 'nail-copies.scale', [440, 1160], [890, 1160]],
         ['nail-copies.copies', 'show-nails.mesh'],
       ],
       [

@@ -1,4 +1,4 @@
-import type { InputPort, OutputPort, Setting, Settings } from '../graph/definition.ts';
+import type { SentenceContext, InputPort, OutputPort, Setting, Settings } from '../graph/definition.ts';
 import { ROTATION_ORDERS } from '../maths/rotation.ts';
 
 /** A required geometry input called `mesh`. */
@@ -118,6 +118,12 @@ export const FALLOFF_OUT: OutputPort = {
   kind: 'falloff',
   help: 'The falloff: a weight for every place in the world.',
 };
+
+/** What stands in an input, for a card's sentence: its number, or … for a wire or an expression. */
+export function typedWords(c: SentenceContext, port: string): string {
+  const v = c.typed(port);
+  return typeof v === 'number' && !c.connected(port) ? String(v) : '…';
+}
 
 /** A setting's value as text. */
 export const text = (settings: Settings, id: string): string => String(settings[id] ?? '');

@@ -6,7 +6,7 @@ import { movePart, placeOfPart, transformPoint, type CurvePick, type CurveRecord
 import { changeSpline } from '../../state/curve-edits.ts';
 import { applyEdit, store, useStore } from '../../state/store.ts';
 import { controlLines, drawnLines, handleLines, holds, snapped, toOwn } from './curve-points.ts';
-import { Lines } from './lines.tsx';
+import { INK, Lines } from './lines.tsx';
 import { useHandle } from './use-handle.ts';
 import type { View } from './view.ts';
 
@@ -21,8 +21,9 @@ export function DrawnCurve({
   picked: boolean;
 }) {
   const { curve } = object;
+  const ink = INK[useStore((s) => s.ui.theme)];
   if (!curve) return null;
-  return <Lines data={drawnLines(curve)} colour={picked ? '#8a2f52' : '#33241a'} over={picked} opacity={picked ? 1 : 0.85} matrix={matrix} />; // prettier-ignore
+  return <Lines data={drawnLines(curve)} colour={picked ? '#8a2f52' : ink} over={picked} opacity={picked ? 1 : 0.85} matrix={matrix} />; // prettier-ignore
 }
 
 interface EditorProps {
@@ -38,6 +39,7 @@ interface EditorProps {
 /** Points and handles of the picked curve, and the handle on the one that is taken hold of. */
 export function CurveEditor(props: EditorProps) {
   const { curve, matrix, pick } = props;
+  const ink = INK[useStore((s) => s.ui.theme)];
   const lines = useMemo(() => handleLines(curve, pick), [curve, pick]);
   const control = useMemo(() => controlLines(curve), [curve]);
   const all = useMemo(() => holds(curve, pick), [curve, pick]);
@@ -52,7 +54,7 @@ export function CurveEditor(props: EditorProps) {
       <Dots
         at={all.filter((h) => h.pick.part === 'at' && !isPicked(h.pick)).map((h) => h.at)}
         matrix={matrix}
-        colour="#33241a"
+        colour={ink}
         size={8}
       />
       <Dots

@@ -38,3 +38,6 @@ export function Lines({ data, colour, over = false, opacity = 1, matrix }: Props
     </lineSegments>
   );
 }
+
+/** The ink of the page, which is light at night. */
+export const INK = { day: '#33241a', night: '#efe4d3' } as const;

@@ -25,7 +25,7 @@ import { drawnItems, drivenBy } from './drawn-items.ts';
 import { Geometry } from './geometry.tsx';
 import { Gizmo } from './gizmo.tsx';
 import { Legend } from './legend.tsx';
-import { Lines } from './lines.tsx';
+import { INK, Lines } from './lines.tsx';
 import { Locator } from './locators.tsx';
 import { Mark, markOf } from './marked-point.tsx';
 import { PointGizmo } from './point-gizmo.tsx';
@@ -39,7 +39,7 @@ const NO_POINTS: readonly number[] = [];
 
 /** How lines look: curves that graphs make, and the two ends of falloffs. */
 const LINE_LOOKS = {
-  curve: { colour: '#33241a', over: false, opacity: 0.9 },
+  curve: { colour: INK.day, over: false, opacity: 0.9 },
   inner: { colour: '#8a2f52', over: true, opacity: 0.85 },
   outer: { colour: '#b26b1f', over: true, opacity: 0.6 },
 } as const;
@@ -287,7 +287,12 @@ export default function Stage() {
           visibleObjects.map((o) => o.curve && <DrawnCurve key={o.id} object={o} matrix={matrixOf(o.id)} picked={ui.objects.includes(o.id)} />) /* prettier-ignore */
         }
         {picture.lines.map((l) => (
-          <Lines key={l.key} data={l.data} {...LINE_LOOKS[l.as]} />
+          <Lines
+            key={l.key}
+            data={l.data}
+            {...LINE_LOOKS[l.as]}
+            {...(l.as === 'curve' ? { colour: INK[ui.theme] } : {})}
+          />
         ))}
         {view && drawn.object?.curve && (
           <CurveEditor

@@ -1,7 +1,7 @@
 import { makeCurves } from '../../curves/index.ts';
 import type { NodeDefinition } from '../../graph/definition.ts';
 import { curvesValue, type Single } from '../../graph/values.ts';
-import { CURVES_OUT, numberPort } from '../ports.ts';
+import { CURVES_OUT, numberPort, typedWords } from '../ports.ts';
 
 export const makeLine: NodeDefinition = {
   id: 'make-line',
@@ -17,7 +17,7 @@ export const makeLine: NodeDefinition = {
   ],
   outputs: () => [CURVES_OUT],
   settings: [],
-  sentence: (_, c) => `${String(c.typed('points') ?? '…')} points`,
+  sentence: (_, c) => `${typedWords(c, 'points')} points`,
   evaluate(context) {
     const count = Math.max(2, context.integer('points'));
     const end = (id: string) => {

@@ -2,7 +2,7 @@ import { makeCurves } from '../../curves/index.ts';
 import type { NodeDefinition } from '../../graph/definition.ts';
 import { curvesValue } from '../../graph/values.ts';
 import { aboutAxis } from './about-axis.ts';
-import { axisOf, axisSetting, CURVES_OUT, numberPort } from '../ports.ts';
+import { axisOf, axisSetting, CURVES_OUT, numberPort, typedWords } from '../ports.ts';
 
 export const makeRing: NodeDefinition = {
   id: 'make-ring',
@@ -17,7 +17,7 @@ export const makeRing: NodeDefinition = {
   ],
   outputs: () => [CURVES_OUT],
   settings: [axisSetting('y', 'The axis it lies round.')],
-  sentence: (_, c) => `${String(c.typed('points') ?? '…')} points`,
+  sentence: (_, c) => `${typedWords(c, 'points')} points`,
   evaluate(context) {
     const count = Math.max(3, context.integer('points'));
     const radius = context.number('radius');

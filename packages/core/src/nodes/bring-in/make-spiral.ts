@@ -2,7 +2,7 @@ import { makeCurves, smoothHandles } from '../../curves/index.ts';
 import type { NodeDefinition } from '../../graph/definition.ts';
 import { curvesValue } from '../../graph/values.ts';
 import { aboutAxis } from './about-axis.ts';
-import { axisOf, axisSetting, CURVES_OUT, numberPort } from '../ports.ts';
+import { axisOf, axisSetting, CURVES_OUT, numberPort, typedWords } from '../ports.ts';
 
 export const makeSpiral: NodeDefinition = {
   id: 'make-spiral',
@@ -22,7 +22,7 @@ export const makeSpiral: NodeDefinition = {
   ],
   outputs: () => [CURVES_OUT],
   settings: [axisSetting('y', 'The axis it winds round.')],
-  sentence: (_, c) => `${String(c.typed('turns') ?? '…')} turns`,
+  sentence: (_, c) => `${typedWords(c, 'turns')} turns`,
   evaluate(context) {
     const [from, to, height, turns] = ['radius', 'radiusEnd', 'height', 'turns'].map((id) =>
       context.number(id),

@@ -4,7 +4,7 @@ import type { NodeDefinition } from '../../graph/definition.ts';
 import { NodeError } from '../../graph/problems.ts';
 import { meshValue, pointColumn } from '../../graph/values.ts';
 import { isClosed } from '../../nearest/signed.ts';
-import { choiceSetting, MESH_IN, MESH_OUT, numberPort } from '../ports.ts';
+import { choiceSetting, MESH_IN, MESH_OUT, numberPort, typedWords } from '../ports.ts';
 
 /** Most places one node scatters. */
 const MOST = 2_000_000;
@@ -34,8 +34,7 @@ export const scatterPoints: NodeDefinition = {
     },
   ],
   settings: [choiceSetting('where', 'Where', [['faces', 'On the faces'], ['inside', 'Inside']], 'On the faces, as many as their area asks for; or inside a closed mesh.')], // prettier-ignore
-  sentence: (s, c) =>
-    `${String(c.typed('count') ?? '…')} ${s.where === 'inside' ? 'inside' : 'on the faces'}`,
+  sentence: (s, c) => `${typedWords(c, 'count')} ${s.where === 'inside' ? 'inside' : 'on the faces'}`,
   evaluate(context) {
     const mesh = context.mesh('mesh');
     const inside = context.settings.where === 'inside';

@@ -3,7 +3,7 @@ import type { NodeDefinition } from '../../graph/definition.ts';
 import { NodeError } from '../../graph/problems.ts';
 import { pointsOf } from '../../graph/points-of.ts';
 import { meshValue, type Value } from '../../graph/values.ts';
-import { MESH_OUT, numberPort } from '../ports.ts';
+import { MESH_OUT, numberPort, typedWords } from '../ports.ts';
 
 export const skinOverPoints: NodeDefinition = {
   id: 'skin-over-points',
@@ -32,7 +32,7 @@ export const skinOverPoints: NodeDefinition = {
   ],
   outputs: () => [{ ...MESH_OUT, help: 'The closed mesh; its points change as the skin does.' }],
   settings: [],
-  sentence: (_, c) => `cells of ${String(c.typed('cell') ?? '…')} m`,
+  sentence: (_, c) => `cells of ${typedWords(c, 'cell')} m`,
   evaluate(context) {
     const from = context.input('points') as Value;
     const points = pointsOf(from) ?? new Float32Array(0);

@@ -1,7 +1,7 @@
 import { emptyPlace, framesOf, placeInto, placeOn } from '../../curves/index.ts';
 import type { NodeDefinition } from '../../graph/definition.ts';
 import { matrixValue, valuesLike, type Column, type Single, type Value } from '../../graph/values.ts';
-import { choiceSetting, CURVES_IN, numberPort, toggleSetting, yes } from '../ports.ts';
+import { choiceSetting, CURVES_IN, numberPort, toggleSetting, yes, typedWords } from '../ports.ts';
 import { FRAME_SETTINGS, frameOptions, needTrack } from './frame-settings.ts';
 import { frameAt } from './follow-curve.ts';
 
@@ -38,7 +38,7 @@ export const curvePoint: NodeDefinition = {
     ...FRAME_SETTINGS,
   ],
   sentence: (s, c) =>
-    `at ${s.by === 'length' ? 'length' : 'fraction'} ${c.connected('at') ? '…' : String(c.typed('at') ?? '')}`,
+    `at ${s.by === 'length' ? 'length' : 'fraction'} ${c.connected('at') ? '…' : typedWords(c, 'at')}`,
   evaluate(context) {
     const { settings } = context;
     const track = needTrack(context.curves('curves'), 'Curve Point');

@@ -1,7 +1,7 @@
 import type { NodeDefinition } from '../../graph/definition.ts';
 import { curvesValue } from '../../graph/values.ts';
 import { compileResponse, respond, RESPONSE_PRESETS, type Response } from '../../maths/response.ts';
-import { CURVES_IN, CURVES_OUT, numberPort } from '../ports.ts';
+import { CURVES_IN, CURVES_OUT, numberPort, typedWords } from '../ports.ts';
 
 export const rollCurve: NodeDefinition = {
   id: 'roll-curve',
@@ -19,7 +19,7 @@ export const rollCurve: NodeDefinition = {
   ],
   outputs: () => [CURVES_OUT],
   settings: [{ id: 'response', label: 'Response', type: 'response', default: RESPONSE_PRESETS.Straight, help: 'How the way from start to end is gone, by the points of the curve.' }], // prettier-ignore
-  sentence: (_, c) => `${String(c.typed('start') ?? '…')}° to ${String(c.typed('end') ?? '…')}°`,
+  sentence: (_, c) => `${typedWords(c, 'start')}° to ${typedWords(c, 'end')}°`,
   passes: { curves: 'curves' },
   evaluate(context) {
     const curves = context.curves('curves');

@@ -2,7 +2,16 @@ import { strandSections, sweepSections, tracksOf, type Curves, type Section } fr
 import type { NodeDefinition } from '../../graph/definition.ts';
 import { NodeError } from '../../graph/problems.ts';
 import { meshValue } from '../../graph/values.ts';
-import { choiceSetting, CURVES_IN, MESH_OUT, numberPort, text, toggleSetting, yes } from '../ports.ts';
+import {
+  choiceSetting,
+  CURVES_IN,
+  MESH_OUT,
+  numberPort,
+  text,
+  toggleSetting,
+  yes,
+  typedWords,
+} from '../ports.ts';
 import { checkPoints } from '../bring-in/make-grid.ts';
 import { FRAME_SETTINGS, railsOf, readWidth, widthSetting } from './frame-settings.ts';
 
@@ -37,7 +46,7 @@ export const sweepProfile: NodeDefinition = {
     widthSetting('Size of the section from the beginning of a curve to its end.'),
     ...FRAME_SETTINGS,
   ],
-  sentence: (s, c) => `${c.connected('profile') ? 'a drawn profile' : 'round'}${c.connected('strands') || c.typed('strands') !== 1 ? `, ${String(c.typed('strands') ?? '…')} strands` : ''}${yes(s, 'caps') ? ', capped' : ''}`, // prettier-ignore
+  sentence: (s, c) => `${c.connected('profile') ? 'a drawn profile' : 'round'}${c.connected('strands') || c.typed('strands') !== 1 ? `, ${typedWords(c, 'strands')} strands` : ''}${yes(s, 'caps') ? ', capped' : ''}`, // prettier-ignore
   evaluate(context) {
     const { settings } = context;
     const rails = railsOf(context, context.curves('curves'), 'Sweep Profile');

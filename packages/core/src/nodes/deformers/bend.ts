@@ -11,6 +11,7 @@ import {
   numberPort,
   text,
   WEIGHT_IN,
+  typedWords,
 } from '../ports.ts';
 
 export const bend: NodeDefinition = {
@@ -32,7 +33,7 @@ export const bend: NodeDefinition = {
     axisSetting('y', 'The direction that is bent; it runs through the middle of the bounds.'),
     choiceSetting('towards', 'Towards', [['first', 'The next axis'], ['second', 'The one after']], 'Where it bends to: of x, y, z in a circle.'), // prettier-ignore
   ],
-  sentence: (s, c) => `along ${text(s, 'axis')}, ${String(c.typed('angle') ?? '…')}°`,
+  sentence: (s, c) => `along ${text(s, 'axis')}, ${typedWords(c, 'angle')}°`,
   passes: { mesh: 'mesh' },
   evaluate(context) {
     const mesh = context.mesh('mesh');

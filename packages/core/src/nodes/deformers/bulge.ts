@@ -1,6 +1,6 @@
 import type { NodeDefinition } from '../../graph/definition.ts';
 import { compileResponse, respond, RESPONSE_PRESETS, type Response } from '../../maths/response.ts';
-import { MESH_IN, MESH_OUT, numberPort, WEIGHT_IN } from '../ports.ts';
+import { MESH_IN, MESH_OUT, numberPort, WEIGHT_IN, typedWords } from '../ports.ts';
 import { DIRECTION_IN, pushOut } from './push-out.ts';
 
 export const bulge: NodeDefinition = {
@@ -20,8 +20,7 @@ export const bulge: NodeDefinition = {
   ],
   outputs: () => [MESH_OUT],
   settings: [{ id: 'response', label: 'Response', type: 'response', default: RESPONSE_PRESETS['Ease down'], help: 'From the middle to the rim.' }], // prettier-ignore
-  sentence: (_, c) =>
-    `${String(c.typed('height') ?? '…')} m high, ${String(c.typed('radius') ?? '…')} m wide`,
+  sentence: (_, c) => `${typedWords(c, 'height')} m high, ${typedWords(c, 'radius')} m wide`,
   passes: { mesh: 'mesh' },
   evaluate(context) {
     const mesh = context.mesh('mesh');

@@ -2,7 +2,7 @@ import { withPositions } from '../../geometry/mesh.ts';
 import type { NodeDefinition } from '../../graph/definition.ts';
 import { meshValue } from '../../graph/values.ts';
 import { needAttribute, REST_POSITION } from '../attributes.ts';
-import { MESH_IN, MESH_OUT, WEIGHT_IN } from '../ports.ts';
+import { MESH_IN, MESH_OUT, WEIGHT_IN, typedWords } from '../ports.ts';
 import { mixPositions } from './mix-positions.ts';
 
 export const easeToRest: NodeDefinition = {
@@ -22,8 +22,7 @@ export const easeToRest: NodeDefinition = {
   ],
   outputs: () => [MESH_OUT],
   settings: [],
-  sentence: (_, c) =>
-    c.connected('weight') ? 'by the weight on the wire' : `by ${String(c.typed('weight') ?? '')}`,
+  sentence: (_, c) => (c.connected('weight') ? 'by the weight on the wire' : `by ${typedWords(c, 'weight')}`),
   passes: { mesh: 'mesh' },
   evaluate(context) {
     const mesh = context.mesh('mesh');

@@ -4,7 +4,7 @@ import { moveValues } from '../../geometry/spread.ts';
 import type { NodeDefinition } from '../../graph/definition.ts';
 import { NodeError } from '../../graph/problems.ts';
 import { meshValue, type Column, type Single } from '../../graph/values.ts';
-import { MESH_IN, MESH_OUT, numberPort, WEIGHT_IN } from '../ports.ts';
+import { MESH_IN, MESH_OUT, numberPort, WEIGHT_IN, typedWords } from '../ports.ts';
 
 export const loosenFaces: NodeDefinition = {
   id: 'loosen-faces',
@@ -44,7 +44,7 @@ export const loosenFaces: NodeDefinition = {
   ],
   outputs: () => [{ ...MESH_OUT, help: 'The mesh with a point of its own for every corner.' }],
   settings: [],
-  sentence: (_, c) => `${String(c.typed('drift') ?? '…')} m out, ${String(c.typed('spin') ?? '…')}°`,
+  sentence: (_, c) => `${typedWords(c, 'drift')} m out, ${typedWords(c, 'spin')}°`,
   passes: { mesh: 'mesh' },
   evaluate(context) {
     const mesh = context.mesh('mesh');

@@ -1,5 +1,5 @@
 import type { NodeDefinition } from '../../graph/definition.ts';
-import { MESH_IN, MESH_OUT, numberPort, WEIGHT_IN } from '../ports.ts';
+import { MESH_IN, MESH_OUT, numberPort, WEIGHT_IN, typedWords } from '../ports.ts';
 import { DIRECTION_IN, pushOut } from './push-out.ts';
 
 export const ringWaves: NodeDefinition = {
@@ -24,7 +24,7 @@ export const ringWaves: NodeDefinition = {
   ],
   outputs: () => [MESH_OUT],
   settings: [],
-  sentence: (_, c) => `${String(c.typed('wavelength') ?? '…')} m long`,
+  sentence: (_, c) => `${typedWords(c, 'wavelength')} m long`,
   passes: { mesh: 'mesh' },
   evaluate(context) {
     const mesh = context.mesh('mesh');

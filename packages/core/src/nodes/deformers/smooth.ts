@@ -2,7 +2,7 @@ import { withPositions } from '../../geometry/mesh.ts';
 import { smoothValues } from '../../geometry/smooth.ts';
 import type { NodeDefinition } from '../../graph/definition.ts';
 import { meshValue } from '../../graph/values.ts';
-import { MESH_IN, MESH_OUT, WEIGHT_IN, yes } from '../ports.ts';
+import { MESH_IN, MESH_OUT, WEIGHT_IN, yes, typedWords } from '../ports.ts';
 import { mixPositions } from './mix-positions.ts';
 
 export const smooth: NodeDefinition = {
@@ -35,7 +35,7 @@ export const smooth: NodeDefinition = {
       help: 'Leave the points on the rim of an open mesh where they are.',
     },
   ],
-  sentence: (s, c) => `${String(c.typed('rounds') ?? '…')} rounds${yes(s, 'pin') ? ', borders pinned' : ''}`,
+  sentence: (s, c) => `${typedWords(c, 'rounds')} rounds${yes(s, 'pin') ? ', borders pinned' : ''}`,
   passes: { mesh: 'mesh' },
   evaluate(context) {
     const mesh = context.mesh('mesh');

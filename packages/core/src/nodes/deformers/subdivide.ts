@@ -7,7 +7,7 @@ import type { NodeContext, NodeDefinition } from '../../graph/definition.ts';
 import type { Mesh } from '../../geometry/mesh.ts';
 import { meshValue, type Column, type Single } from '../../graph/values.ts';
 import { NodeError } from '../../graph/problems.ts';
-import { MESH_IN, MESH_OUT, numberPort } from '../ports.ts';
+import { MESH_IN, MESH_OUT, numberPort, typedWords } from '../ports.ts';
 import { checkPoints } from '../bring-in/make-grid.ts';
 
 const MOST_LEVELS = 5;
@@ -28,7 +28,7 @@ export const subdivide: NodeDefinition = {
     { ...MESH_OUT, help: 'The finer mesh; the old points keep their numbers, new ones follow.' },
   ],
   settings: [],
-  sentence: (_, c) => `${String(c.typed('levels') ?? '…')} ${c.typed('levels') === 1 ? 'level' : 'levels'}`,
+  sentence: (_, c) => `${typedWords(c, 'levels')} ${c.typed('levels') === 1 ? 'level' : 'levels'}`,
   passes: { mesh: 'mesh' },
   evaluate(context) {
     const mesh = context.mesh('mesh');

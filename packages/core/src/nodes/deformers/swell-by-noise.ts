@@ -2,7 +2,7 @@ import type { NodeDefinition } from '../../graph/definition.ts';
 import { findAttribute } from '../../geometry/mesh.ts';
 import { fractalNoise4, makeNoise } from '../../maths/noise.ts';
 import { REST_POSITION } from '../attributes.ts';
-import { MESH_IN, MESH_OUT, numberPort, toggleSetting, WEIGHT_IN, yes } from '../ports.ts';
+import { MESH_IN, MESH_OUT, numberPort, toggleSetting, WEIGHT_IN, yes, typedWords } from '../ports.ts';
 import { DIRECTION_IN, pushOut } from './push-out.ts';
 
 export const swellByNoise: NodeDefinition = {
@@ -33,8 +33,7 @@ export const swellByNoise: NodeDefinition = {
   ],
   outputs: () => [MESH_OUT],
   settings: [toggleSetting('rest', 'Sticks to restPosition', true, 'Sample the noise where points were at rest, if they remember it, so that bumps do not swim.')], // prettier-ignore
-  sentence: (_, c) =>
-    `${String(c.typed('amount') ?? '…')} m, ${String(c.typed('frequency') ?? '…')} per metre`,
+  sentence: (_, c) => `${typedWords(c, 'amount')} m, ${typedWords(c, 'frequency')} per metre`,
   passes: { mesh: 'mesh' },
   evaluate(context) {
     const mesh = context.mesh('mesh');

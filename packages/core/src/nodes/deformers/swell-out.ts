@@ -1,5 +1,5 @@
 import type { NodeDefinition } from '../../graph/definition.ts';
-import { MESH_IN, MESH_OUT, numberPort, WEIGHT_IN } from '../ports.ts';
+import { MESH_IN, MESH_OUT, numberPort, WEIGHT_IN, typedWords } from '../ports.ts';
 import { DIRECTION_IN, pushOut } from './push-out.ts';
 
 export const swellOut: NodeDefinition = {
@@ -17,7 +17,7 @@ export const swellOut: NodeDefinition = {
   ],
   outputs: () => [MESH_OUT],
   settings: [],
-  sentence: (_, c) => `${c.connected('amount') ? 'the amount on the wire' : `${String(c.typed('amount') ?? '')} m`} ${c.connected('direction') ? 'along the direction' : 'along normals'}`, // prettier-ignore
+  sentence: (_, c) => `${c.connected('amount') ? 'the amount on the wire' : `${typedWords(c, 'amount')} m`} ${c.connected('direction') ? 'along the direction' : 'along normals'}`, // prettier-ignore
   passes: { mesh: 'mesh' },
   evaluate(context) {
     const mesh = context.mesh('mesh');

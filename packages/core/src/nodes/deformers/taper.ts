@@ -3,7 +3,7 @@ import { withPositions } from '../../geometry/mesh.ts';
 import type { NodeDefinition } from '../../graph/definition.ts';
 import { meshValue } from '../../graph/values.ts';
 import { compileResponse, respond, RESPONSE_PRESETS, type Response } from '../../maths/response.ts';
-import { axisOf, axisSetting, MESH_IN, MESH_OUT, numberPort, text, WEIGHT_IN } from '../ports.ts';
+import { axisOf, axisSetting, MESH_IN, MESH_OUT, numberPort, text, WEIGHT_IN, typedWords } from '../ports.ts';
 
 export const taper: NodeDefinition = {
   id: 'taper',
@@ -23,8 +23,7 @@ export const taper: NodeDefinition = {
     axisSetting('y', 'The axis; it runs through the middle of the bounds.'),
     { id: 'response', label: 'Response', type: 'response', default: RESPONSE_PRESETS.Straight, help: 'The way from start to end.' }, // prettier-ignore
   ],
-  sentence: (s, c) =>
-    `along ${text(s, 'axis')}, ${String(c.typed('start') ?? '…')} to ${String(c.typed('end') ?? '…')}`,
+  sentence: (s, c) => `along ${text(s, 'axis')}, ${typedWords(c, 'start')} to ${typedWords(c, 'end')}`,
   passes: { mesh: 'mesh' },
   evaluate(context) {
     const mesh = context.mesh('mesh');

@@ -1,6 +1,6 @@
 import type { NodeDefinition } from '../../graph/definition.ts';
 import { falloffValue } from '../../graph/values.ts';
-import { FALLOFF_OUT, numberPort } from '../ports.ts';
+import { FALLOFF_OUT, numberPort, typedWords } from '../ports.ts';
 
 export const flatFalloff: NodeDefinition = {
   id: 'flat-falloff',
@@ -13,6 +13,6 @@ export const flatFalloff: NodeDefinition = {
   outputs: () => [FALLOFF_OUT],
   settings: [],
   sentence: (_, c) =>
-    c.connected('weight') ? 'the weight on the wire' : `${String(c.typed('weight') ?? '')} everywhere`,
+    c.connected('weight') ? 'the weight on the wire' : `${typedWords(c, 'weight')} everywhere`,
   evaluate: (context) => ({ falloff: falloffValue({ type: 'flat', weight: context.number('weight') }) }),
 };

@@ -1,6 +1,6 @@
 import type { NodeDefinition } from '../../graph/definition.ts';
 import { falloffValue, type Single } from '../../graph/values.ts';
-import { FALLOFF_OUT, numberPort, toggleSetting, yes } from '../ports.ts';
+import { FALLOFF_OUT, numberPort, toggleSetting, yes, typedWords } from '../ports.ts';
 
 export const noiseFalloff: NodeDefinition = {
   id: 'noise-falloff',
@@ -21,7 +21,7 @@ export const noiseFalloff: NodeDefinition = {
   outputs: () => [FALLOFF_OUT],
   settings: [toggleSetting('invert', 'Invert', false, 'One minus the weight.')],
   sentence: (s, c) =>
-    `${c.connected('frequency') ? '…' : String(c.typed('frequency') ?? '…')} per metre${yes(s, 'invert') ? ', inverted' : ''}`,
+    `${c.connected('frequency') ? '…' : typedWords(c, 'frequency')} per metre${yes(s, 'invert') ? ', inverted' : ''}`,
   evaluate(context) {
     const { data } = context.input('offset') as Single;
     const offset =

@@ -1,6 +1,6 @@
 import type { NodeDefinition } from '../../graph/definition.ts';
 import { randomAt } from '../../maths/random.ts';
-import { GIVES } from '../ports.ts';
+import { GIVES, typedWords } from '../ports.ts';
 
 export const random: NodeDefinition = {
   id: 'random',
@@ -54,7 +54,7 @@ export const random: NodeDefinition = {
     },
   ],
   settings: [GIVES],
-  sentence: (s, c) => `${String(s.gives)}, seed ${String(c.typed('seed') ?? '…')}`,
+  sentence: (s, c) => `${String(s.gives)}, seed ${typedWords(c, 'seed')}`,
   elements: {
     plan: (s) => ({
       inputs: ['index', 'low', 'high'].map((port) => ({ port, lane: 'number' as const })),

@@ -10,7 +10,7 @@ import { pointsOf } from '../../graph/points-of.ts';
 import { curvesValue, meshValue, type Value } from '../../graph/values.ts';
 import { memoize } from '../../memo.ts';
 import { indexOf } from '../../nearest/index.ts';
-import { choiceSetting, numberPort, WEIGHT_IN } from '../ports.ts';
+import { choiceSetting, numberPort, WEIGHT_IN, typedWords } from '../ports.ts';
 import { needTarget, TARGET_IN } from './target.ts';
 
 const normalsOf = memoize((mesh: Mesh) => pointNormals(mesh));
@@ -36,7 +36,7 @@ export const settleOnSurface: NodeDefinition = {
   sentence: (_, c) =>
     c.connected('clearance')
       ? 'by the clearance on the wire'
-      : `${String(c.typed('clearance') ?? 0)} m off the surface`,
+      : `${typedWords(c, 'clearance')} m off the surface`,
   passes: { geometry: 'geometry' },
   evaluate(context) {
     const value = context.input('geometry') as Value;

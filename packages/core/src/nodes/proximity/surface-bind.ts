@@ -4,7 +4,7 @@ import type { NodeDefinition } from '../../graph/definition.ts';
 import { NodeError } from '../../graph/problems.ts';
 import { meshValue } from '../../graph/values.ts';
 import { driverAtRest } from '../driver-rest.ts';
-import { MESH_IN, MESH_OUT, numberPort, WEIGHT_IN } from '../ports.ts';
+import { MESH_IN, MESH_OUT, numberPort, WEIGHT_IN, typedWords } from '../ports.ts';
 
 export const surfaceBind: NodeDefinition = {
   id: 'surface-bind',
@@ -23,8 +23,7 @@ export const surfaceBind: NodeDefinition = {
   ],
   outputs: () => [MESH_OUT],
   settings: [],
-  sentence: (_, c) =>
-    c.connected('faces') ? 'nearest faces' : `nearest ${String(c.typed('faces') ?? '')} faces`,
+  sentence: (_, c) => (c.connected('faces') ? 'nearest faces' : `nearest ${typedWords(c, 'faces')} faces`),
   passes: { mesh: 'mesh' },
   evaluate(context) {
     const mesh = context.mesh('mesh');

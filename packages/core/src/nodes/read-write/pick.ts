@@ -1,4 +1,5 @@
 import type { NodeDefinition } from '../../graph/definition.ts';
+import { typedWords } from '../ports.ts';
 import { NodeError } from '../../graph/problems.ts';
 import type { Column, Single, Value } from '../../graph/values.ts';
 
@@ -36,7 +37,7 @@ export const pick: NodeDefinition = {
     },
   ],
   sentence: (s, c) =>
-    `${c.connected('index') ? 'by index' : `index ${String(c.typed('index') ?? 0)}`}, ${String(s.outside)}`,
+    `${c.connected('index') ? 'by index' : `index ${typedWords(c, 'index')}`}, ${String(s.outside)}`,
   evaluate(context) {
     const values = context.input('values') as Column | Single;
     if (values.form === 'single') return { value: values };
