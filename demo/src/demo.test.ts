@@ -47,6 +47,18 @@ test('every wire leads from an output that is there to an input that is there', 
   }
 });
 
+test('every card says in words what its node does', () => {
+  const names = new Map(demo.project.objects.map((o) => [o.id, o.name]));
+  for (const { record, definition, settings, wires } of resolveProject(demo.project).values()) {
+    const words = definition?.sentence(settings, {
+      objectName: (id) => (typeof id === 'string' ? names.get(id) : undefined),
+      typed: (port) => record.inputs[port] ?? definition.inputs(settings).find((i) => i.id === port)?.default,
+      connected: (port) => wires.has(port),
+    });
+    expect(words, record.id).toMatch(/^(?!.*(object Object|undefined|NaN)).+$/);
+  }
+});
+
 test('its meshes are sound: no edge of more than two faces, every point faces somewhere', () => {
   for (const [id, mesh] of demo.assets) {
     const { cornerEdges, count } = edgesOf(mesh.topology);
