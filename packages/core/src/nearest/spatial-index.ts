@@ -62,20 +62,22 @@ export class SpatialIndex {
         hx = hy = hz = -Infinity;
         const first = starts[node];
         let out = first * stride;
-        for (let i = first * size, end = (first + many) * size; i < end; i++) {
-          const place = size === 3 ? (i / 3) | 0 : size === 2 ? i >> 1 : i;
-          const p = (corners ? corners[order[place] * size + i - place * size] : order[place]) * 3;
-          const x = positions[p], y = positions[p + 1], z = positions[p + 2]; // prettier-ignore
-          packed[out] = x;
-          packed[out + 1] = y;
-          packed[out + 2] = z;
-          out += 3;
-          if (x < lx) lx = x;
-          if (x > hx) hx = x;
-          if (y < ly) ly = y;
-          if (y > hy) hy = y;
-          if (z < lz) lz = z;
-          if (z > hz) hz = z;
+        for (let i = first, last = first + many; i < last; i++) {
+          const from = order[i] * size;
+          for (let k = from, end = from + size; k < end; k++) {
+            const p = (corners ? corners[k] : k) * 3;
+            const x = positions[p], y = positions[p + 1], z = positions[p + 2]; // prettier-ignore
+            packed[out] = x;
+            packed[out + 1] = y;
+            packed[out + 2] = z;
+            out += 3;
+            lx = x < lx ? x : lx;
+            ly = y < ly ? y : ly;
+            lz = z < lz ? z : lz;
+            hx = x > hx ? x : hx;
+            hy = y > hy ? y : hy;
+            hz = z > hz ? z : hz;
+          }
         }
       } else {
         const a = o + 6;
@@ -130,22 +132,14 @@ export class SpatialIndex {
       if (many === 0) {
         // Both children's boxes; the nearer is gone into, the other waits.
         let o = (node + 1) * 6;
-        let dx = bounds[o] - x, dy = bounds[o + 1] - y, dz = bounds[o + 2] - z; // prettier-ignore
-        let ex = x - bounds[o + 3], ey = y - bounds[o + 4], ez = z - bounds[o + 5]; // prettier-ignore
-        dx = dx > 0 ? dx : ex > 0 ? ex : 0;
-        dy = dy > 0 ? dy : ey > 0 ? ey : 0;
-        dz = dz > 0 ? dz : ez > 0 ? ez : 0;
+        let dx = Math.max(bounds[o] - x, x - bounds[o + 3], 0);
+        let dy = Math.max(bounds[o + 1] - y, y - bounds[o + 4], 0);
+        let dz = Math.max(bounds[o + 2] - z, z - bounds[o + 5], 0);
         const left = dx * dx + dy * dy + dz * dz;
         o = starts[node] * 6;
-        dx = bounds[o] - x;
-        dy = bounds[o + 1] - y;
-        dz = bounds[o + 2] - z; // prettier-ignore
-        ex = x - bounds[o + 3];
-        ey = y - bounds[o + 4];
-        ez = z - bounds[o + 5]; // prettier-ignore
-        dx = dx > 0 ? dx : ex > 0 ? ex : 0;
-        dy = dy > 0 ? dy : ey > 0 ? ey : 0;
-        dz = dz > 0 ? dz : ez > 0 ? ez : 0;
+        dx = Math.max(bounds[o] - x, x - bounds[o + 3], 0);
+        dy = Math.max(bounds[o + 1] - y, y - bounds[o + 4], 0);
+        dz = Math.max(bounds[o + 2] - z, z - bounds[o + 5], 0);
         const right = dx * dx + dy * dy + dz * dz;
         if (left <= right) {
           if (right <= bestSquared) {
