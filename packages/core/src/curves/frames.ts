@@ -124,10 +124,10 @@ function reflect(normals: Float64Array, track: Track): void {
       const ft = (2 / c1) * (vx * sx + vy * sy + vz * sz);
       nx -= fn * vx;
       ny -= fn * vy;
-      nz -= fn * vz; // prettier-ignore
+      nz -= fn * vz;
       sx -= ft * vx;
       sy -= ft * vy;
-      sz -= ft * vz; // prettier-ignore
+      sz -= ft * vz;
     }
     const wx = t[q] - sx, wy = t[q + 1] - sy, wz = t[q + 2] - sz; // prettier-ignore
     const c2 = wx * wx + wy * wy + wz * wz;
@@ -135,16 +135,23 @@ function reflect(normals: Float64Array, track: Track): void {
       const f = (2 / c2) * (wx * nx + wy * ny + wz * nz);
       nx -= f * wx;
       ny -= f * wy;
-      nz -= f * wz; // prettier-ignore
+      nz -= f * wz;
     }
-    normals[q] = nx;
-    normals[q + 1] = ny;
-    normals[q + 2] = nz;
+    // Square to the tangent and of length 1, as it is already but for rounding.
+    const along = nx * t[q] + ny * t[q + 1] + nz * t[q + 2];
+    nx -= along * t[q];
+    ny -= along * t[q + 1];
+    nz -= along * t[q + 2]; // prettier-ignore
+    const l = Math.sqrt(nx * nx + ny * ny + nz * nz);
+    if (l > 1e-9) {
+      normals[q] = nx / l;
+      normals[q + 1] = ny / l;
+      normals[q + 2] = nz / l;
+      continue;
+    }
     // Where the curve turns straight back there is no least turn: the normal before is kept.
-    if (!square(normals, q, t, q)) {
-      normals.copyWithin(q, o, o + 3);
-      square(normals, q, t, q);
-    }
+    normals.copyWithin(q, o, o + 3);
+    square(normals, q, t, q);
   }
 }
 

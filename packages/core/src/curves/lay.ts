@@ -152,10 +152,10 @@ export function layAlong(
     }
     nx *= fn * ln;
     ny *= fn * ln;
-    nz *= fn * ln; // prettier-ignore
+    nz *= fn * ln;
     bx *= fb * lb;
     by *= fb * lb;
-    bz *= fb * lb; // prettier-ignore
+    bz *= fb * lb;
     const tangent = la + beyond;
     if (tangent !== 0) {
       cx += (t[ko] * e + t[qo] * f) * tangent;

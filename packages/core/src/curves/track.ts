@@ -124,33 +124,35 @@ function segmentOf(
   closed: boolean,
   points: number,
 ): void {
-  const [i, j] = [at(g), at(g + 1)];
+  const i = at(g);
+  const j = at(g + 1);
+  // Uniform and cubic; an open B-spline is carried on straight beyond its ends, so that it reaches them.
+  const before = closed || g > 0 ? at(g - 1) : -1;
+  const after = closed || g + 2 < points ? at(g + 2) : -1;
   for (let axis = 0; axis < 3; axis++) {
-    const [a, d] = [p[i * 3 + axis], p[j * 3 + axis]];
-    let [from, out, into, to] = [a, a + (d - a) / 3, d - (d - a) / 3, d];
-    if (type === 'bezier') {
-      out = a + h[i * 6 + 3 + axis];
-      into = d + h[j * 6 + axis];
-    } else if (type === 'b-spline') {
-      // Uniform and cubic; an open one is carried on straight beyond its ends, so that it reaches them.
-      const before = closed || g > 0 ? p[at(g - 1) * 3 + axis] : 2 * a - d;
-      const after = closed || g + 2 < points ? p[at(g + 2) * 3 + axis] : 2 * d - a;
-      from = (before + 4 * a + d) / 6;
-      out = (2 * a + d) / 3;
-      into = (a + 2 * d) / 3;
-      to = (a + 4 * d + after) / 6;
+    const a = p[i * 3 + axis];
+    const d = p[j * 3 + axis];
+    if (type === 'b-spline') {
+      c[axis] = ((before < 0 ? 2 * a - d : p[before * 3 + axis]) + 4 * a + d) / 6;
+      c[3 + axis] = (2 * a + d) / 3;
+      c[6 + axis] = (a + 2 * d) / 3;
+      c[9 + axis] = (a + 4 * d + (after < 0 ? 2 * d - a : p[after * 3 + axis])) / 6;
+      continue;
     }
-    c[axis] = from;
-    c[3 + axis] = out;
-    c[6 + axis] = into;
-    c[9 + axis] = to;
+    c[axis] = a;
+    c[3 + axis] = type === 'bezier' ? a + h[i * 6 + 3 + axis] : a + (d - a) / 3;
+    c[6 + axis] = type === 'bezier' ? d + h[j * 6 + axis] : d - (d - a) / 3;
+    c[9 + axis] = d;
   }
 }
 
 /** From four Bézier points (xyz each, overwritten) to the powers of t of the place, and of the velocity. */
 function powersOf(c: Float64Array, v: Float64Array): void {
   for (let axis = 0; axis < 3; axis++) {
-    const [a, b, d, e] = [c[axis], c[3 + axis], c[6 + axis], c[9 + axis]];
+    const a = c[axis];
+    const b = c[3 + axis];
+    const d = c[6 + axis];
+    const e = c[9 + axis];
     c[3 + axis] = 3 * (b - a);
     c[6 + axis] = 3 * (a - 2 * b + d);
     c[9 + axis] = e - a + 3 * (b - d);
