@@ -1,4 +1,12 @@
-import type { AttributePlace, ColumnPlace, NodeReport, PortRef, Project, Statistics } from '@umberfish/core';
+import type {
+  AttributePlace,
+  ColumnPlace,
+  Matrix,
+  NodeReport,
+  PortRef,
+  Project,
+  Statistics,
+} from '@umberfish/core';
 
 /** What is asked of the worker; the project only when it is not the one it has. */
 export interface PictureRequest {
@@ -125,6 +133,12 @@ export interface Picture {
   readonly table: TableHeader | null;
   readonly costInMs: number;
 }
+
+/** Carriers of a picture in the form that world matrices are asked with. */
+export const drivenBy =
+  (carriers: Picture['carriers']) =>
+  (object: string): Matrix | undefined =>
+    carriers[object] ? Float64Array.from(carriers[object]) : undefined;
 
 /** A result to be written to a file. */
 export interface WriteRequest {

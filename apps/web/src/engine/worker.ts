@@ -35,6 +35,7 @@ import { COMPARE_KEYS } from './request.ts';
 import { sideValue, TableDesk, type Sort } from './table-desk.ts';
 import {
   CONTROL,
+  drivenBy,
   partKey,
   type Picture,
   type PictureLines,
@@ -265,9 +266,8 @@ class Studio {
     const value = request.paintWith ? evaluation.value(request.paintWith) : undefined;
     if (value?.form !== 'falloff' || !this.project) return {};
     const out: Record<string, NonNullable<PictureMesh['colours']>> = {};
-    const carriers = carriersOf(request, evaluation);
     const objects = objectsById(this.project.objects);
-    const driven = (id: string) => (carriers[id] ? Float64Array.from(carriers[id]) : undefined);
+    const driven = drivenBy(carriersOf(request, evaluation));
     for (const { object, asset } of request.plain) {
       const mesh = this.evaluator.getAsset(asset);
       if (!mesh) continue;

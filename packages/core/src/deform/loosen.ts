@@ -1,3 +1,4 @@
+import { faceMiddles } from '../geometry/face-middles.ts';
 import { ATTRIBUTE_WIDTH } from '../geometry/attributes.ts';
 import { makeTopology, type Mesh, type Topology } from '../geometry/mesh.ts';
 import { pointNormals } from '../geometry/normals.ts';
@@ -31,26 +32,9 @@ export interface LoosenOptions {
 }
 
 /** The middle of each face: xyz × faces; worked out once per mesh. */
-export const faceCentres = memoize((mesh: Mesh): Float32Array => {
-  const { faceCount, faceStarts, cornerPoints } = mesh.topology;
-  const p = mesh.positions;
-  const out = new Float32Array(faceCount * 3);
-  for (let f = 0; f < faceCount; f++) {
-    let x = 0, y = 0, z = 0; // prettier-ignore
-    const start = faceStarts[f];
-    const end = faceStarts[f + 1];
-    for (let c = start; c < end; c++) {
-      const i = cornerPoints[c] * 3;
-      x += p[i];
-      y += p[i + 1];
-      z += p[i + 2];
-    }
-    out[f * 3] = x / (end - start);
-    out[f * 3 + 1] = y / (end - start);
-    out[f * 3 + 2] = z / (end - start);
-  }
-  return out;
-});
+export const faceCentres = memoize((mesh: Mesh): Float32Array =>
+  faceMiddles(new Float32Array(mesh.topology.faceCount * 3), 0, mesh.topology, mesh.positions),
+);
 
 /**
  * Takes faces apart and moves each as a whole: out along its normal, spun about its middle by an axis and angle from

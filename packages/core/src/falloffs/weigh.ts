@@ -196,16 +196,6 @@ function weighNoise({ frequency, seed, offset, octaves, contrast, invert: invert
   };
 }
 
-const MIX: Record<Exclude<MixWay, 'average'>, (base: number, w: number) => number> = {
-  add: (a, b) => a + b,
-  subtract: (a, b) => a - b,
-  multiply: (a, b) => a * b,
-  larger: (a, b) => (a > b ? a : b),
-  smaller: (a, b) => (a < b ? a : b),
-  screen: (a, b) => 1 - (1 - a) * (1 - b),
-  replace: (_, b) => b,
-};
-
 /**
  * In the order of the list: `w = base + strength · (op(base, wᵢ) − base)`. Average counts each by its strength, the
  * base by 1. At the end the weight is clamped to 0..1 and lifted to the floor.
@@ -247,7 +237,9 @@ function blend(
     for (let k = 0; k < count; k++) out[k] += chunk[k] > out[k] ? s * (chunk[k] - out[k]) : 0;
   else if (way === 'smaller')
     for (let k = 0; k < count; k++) out[k] += chunk[k] < out[k] ? s * (chunk[k] - out[k]) : 0;
-  else for (let k = 0; k < count; k++) out[k] += s * (MIX[way](out[k], chunk[k]) - out[k]);
+  else if (way === 'screen')
+    for (let k = 0; k < count; k++) out[k] += s * (1 - (1 - out[k]) * (1 - chunk[k]) - out[k]);
+  else for (let k = 0; k < count; k++) out[k] += s * (chunk[k] - out[k]);
 }
 
 function weighReshaped({ of, response, invert: inverted, low, high }: Of<'reshaped'>): Weigher {

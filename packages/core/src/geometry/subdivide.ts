@@ -1,6 +1,7 @@
 import { memoize } from '../memo.ts';
 import { ATTRIBUTE_WIDTH, type Attribute } from './attributes.ts';
 import { edgesOf } from './edges.ts';
+import { faceMiddles } from './face-middles.ts';
 import { makeTopology, type Mesh, type Topology } from './mesh.ts';
 
 /** What one level of subdivision makes of a topology; worked out once, whatever becomes of the points. */
@@ -79,27 +80,13 @@ function subdividePoints(
   level: Omit<Level, 'topology'>,
   creases?: Readonly<Float32Array>,
 ): Float32Array {
-  const { pointCount, faceCount, faceStarts, cornerPoints } = topology;
+  const { pointCount, faceCount } = topology;
   const { count: edgeCount, points: edgePoints } = edgesOf(topology);
   const { firstFacePoint, firstEdgePoint, edgeFaces, edgeStarts, pointEdges, faceStartsOfPoint, pointFaces } =
     level;
   const out = new Float32Array((pointCount + faceCount + edgeCount) * 3);
   // 1. The middle of each face.
-  for (let f = 0, o = firstFacePoint * 3; f < faceCount; f++, o += 3) {
-    let x = 0, y = 0, z = 0; // prettier-ignore
-    const start = faceStarts[f];
-    const end = faceStarts[f + 1];
-    for (let c = start; c < end; c++) {
-      const i = cornerPoints[c] * 3;
-      x += p[i];
-      y += p[i + 1];
-      z += p[i + 2];
-    }
-    const share = 1 / (end - start);
-    out[o] = x * share;
-    out[o + 1] = y * share;
-    out[o + 2] = z * share;
-  }
+  faceMiddles(out, firstFacePoint, topology, p);
   // 2. A point on each edge: its middle when sharp, with the faces' middles when smooth.
   for (let e = 0, o = firstEdgePoint * 3; e < edgeCount; e++, o += 3) {
     const a = edgePoints[e * 2] * 3;

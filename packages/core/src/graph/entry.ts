@@ -39,9 +39,14 @@ function firstBadCopy(matrices: Readonly<Float64Array>): { index: number; count:
         matrices[o + 14]) *
       0;
   if (sum === 0) return undefined;
-  const bad = new Set<number>();
-  for (let i = 0; i < matrices.length; i++) if (!Number.isFinite(matrices[i])) bad.add(i >> 4);
-  return { index: Math.min(...bad), count: bad.size };
+  let index = -1;
+  let count = 0;
+  for (let copy = 0; copy < matrices.length / 16; copy++) {
+    if (matrices.subarray(copy * 16, copy * 16 + 16).every(Number.isFinite)) continue;
+    if (index < 0) index = copy;
+    count++;
+  }
+  return count > 0 ? { index, count } : undefined;
 }
 
 /** Fills in what a card shows of each output. */

@@ -1,6 +1,6 @@
 import type { Mesh } from '../geometry/mesh.ts';
 import { SHOWN_PORT } from '../nodes/index.ts';
-import type { Project } from '../project/schema.ts';
+import type { ObjectRecord, Project } from '../project/schema.ts';
 import { withPointSets } from '../scene/point-sets.ts';
 import { membersOf, objectsById, worldMatrix } from '../scene/world.ts';
 import { curvesOf } from '../curves/curves.ts';
@@ -267,7 +267,8 @@ export class Evaluator {
     const made = resultUnit(plan, id);
     const shown = made ? this.cache.get(made.key)?.values.get(SHOWN_PORT) : undefined;
     const driven = (object: string) => this.carrierOf(plan, object);
-    const members = object.type === 'group' ? membersOf(plan.project.objects, id) : [];
+    const under = object.type === 'group' ? membersOf(plan.project.objects, id) : [];
+    const views = (of: readonly ObjectRecord[]) => of.flatMap((o) => this.viewObject(plan, o.id) ?? []);
     return {
       id,
       name: object.name,
@@ -276,8 +277,13 @@ export class Evaluator {
       result: shown?.form === 'geometry' ? shown.mesh : undefined,
       curve: object.curve ? curvesInOwnSpace(object.curve) : undefined,
       restCurve: object.restCurve ? curvesInOwnSpace(object.restCurve) : undefined,
-      members: members.flatMap((m) => this.viewObject(plan, m.id) ?? []),
-      children: members.filter((m) => m.parent === id).flatMap((m) => this.viewObject(plan, m.id) ?? []),
+      // Worked out when they are asked for: few nodes do.
+      get members() {
+        return views(under);
+      },
+      get children() {
+        return views(under.filter((o) => o.parent === id));
+      },
       world: worldMatrix(plan.objects, id, 'channels', driven),
       rest: worldMatrix(plan.objects, id, 'rest'),
     };

@@ -44,7 +44,7 @@ export function accepts(to: PortKind, from: PortKind): boolean {
   if (to === 'weight') return NUMERIC.includes(from) || from === 'value' || from === 'falloff';
   // Copies become points where a mesh is asked for.
   if (to === 'mesh') return from === 'copies' || from === 'geometry';
-  if (to === 'geometry') return from === 'mesh' || from === 'curves' || from === 'copies';
+  if (to === 'geometry') return isGeometryKind(from);
   if (to === 'curves' || to === 'copies') return from === 'geometry';
   if (to === 'vector') return NUMERIC.includes(from) || from === 'value';
   if (NUMERIC.includes(to)) return NUMERIC.includes(from) || from === 'value';

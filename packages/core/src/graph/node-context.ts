@@ -1,5 +1,4 @@
 import { weigh } from '../falloffs/weigh.ts';
-import type { Mesh } from '../geometry/mesh.ts';
 import type { ExpressionScope } from '../expression/index.ts';
 import type { LaneKind, NodeContext, ObjectView } from './definition.ts';
 import { KIND_WORDS } from './kinds.ts';
@@ -35,34 +34,20 @@ export function makeNodeContext(access: NodeAccess): NodeContext {
     }
     return v.data[0];
   };
+  /** The value at an input, which has to be of a form. */
+  const need = <F extends Value['form']>(port: string, form: F, needs: string) => {
+    const v = access.input(port);
+    if (v?.form !== form) throw new NodeError({ code: 'input-missing', port, needs });
+    return v as Extract<Value, { form: F }>;
+  };
   return {
     settings: node.settings,
     wants: (port) => planned.wanted.has(port),
     input: (port) => access.input(port),
-    mesh: (port): Mesh => {
-      const v = access.input(port);
-      if (v?.form !== 'geometry')
-        throw new NodeError({ code: 'input-missing', port, needs: KIND_WORDS.mesh });
-      return v.mesh;
-    },
-    curves: (port) => {
-      const v = access.input(port);
-      if (v?.form !== 'curves')
-        throw new NodeError({ code: 'input-missing', port, needs: KIND_WORDS.curves });
-      return v.curves;
-    },
-    copies: (port) => {
-      const v = access.input(port);
-      if (v?.form !== 'copies')
-        throw new NodeError({ code: 'input-missing', port, needs: KIND_WORDS.copies });
-      return v.copies;
-    },
-    falloff: (port) => {
-      const v = access.input(port);
-      if (v?.form !== 'falloff')
-        throw new NodeError({ code: 'input-missing', port, needs: KIND_WORDS.falloff });
-      return v.falloff;
-    },
+    mesh: (port) => need(port, 'geometry', KIND_WORDS.mesh).mesh,
+    curves: (port) => need(port, 'curves', KIND_WORDS.curves).curves,
+    copies: (port) => need(port, 'copies', KIND_WORDS.copies).copies,
+    falloff: (port) => need(port, 'falloff', KIND_WORDS.falloff).falloff,
     number,
     integer: (port) => Math.round(number(port)),
     toggle: (port) => number(port) !== 0,

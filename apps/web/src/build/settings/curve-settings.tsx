@@ -24,17 +24,16 @@ export function CurveSettings({ object }: { object: ObjectRecord }) {
         label="Rest"
         help="The curve as it was when what follows it fitted: Lay Along Curve applies only the change from it."
       >
-        <div className="flex min-w-0 flex-1 items-center gap-2">
-          <span className="flex-1 text-xs text-soft">{restCurve ? 'remembered' : 'the curve as it is'}</span>
-          <Button
-            look="framed"
-            className="!h-6 !px-2"
-            onClick={() => applyEdit('Set curve rest', setCurveRest(object))}
-          >
-            Set rest here
-          </Button>
-        </div>
+        <span className="text-xs text-soft">{restCurve ? 'remembered' : 'the curve as it is'}</span>
       </FieldRow>
+      <Button
+        look="framed"
+        className="!h-6"
+        hint="Remembers the curve, and where it stands, as its rest"
+        onClick={() => applyEdit('Set curve rest', setCurveRest(object))}
+      >
+        Set rest here
+      </Button>
       {restCurve && (
         <Button
           look="framed"

@@ -7,7 +7,7 @@ import {
   type Project,
 } from '@umberfish/core';
 import { COMPARE_KEYS, isVisible, PREVIEW_KEY } from '../../engine/request.ts';
-import { partKey } from '../../engine/protocol.ts';
+import { drivenBy, partKey } from '../../engine/protocol.ts';
 import type { DrawnMesh, DrawnPicture } from '../../engine/geometry-store.ts';
 
 /** One thing on the stage. */
@@ -34,7 +34,7 @@ export function drawnItems(
   const items: DrawnItem[] = [];
   const objects = objectsById(project.objects);
   const replaced = new Set<string>();
-  const driven = drivenBy(picture);
+  const driven = drivenBy(picture.carriers);
   for (const r of shownResults(project)) {
     const parts = partsOf(picture, r.node);
     if (parts.length === 0) continue;
@@ -81,12 +81,6 @@ export function drawnItems(
   }
   return items;
 }
-
-/** What graphs carry objects by, in the form that world matrices are asked with. */
-export const drivenBy =
-  ({ carriers }: DrawnPicture) =>
-  (object: string): Matrix | undefined =>
-    carriers[object] ? Float64Array.from(carriers[object]) : undefined;
 
 /** The geometries drawn under a key: one, or one for each mesh that copies are made of. */
 function partsOf(picture: DrawnPicture, key: string): DrawnMesh[] {

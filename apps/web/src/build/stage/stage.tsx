@@ -13,6 +13,7 @@ import {
 import { Box3, Color, Vector3, type Object3D } from 'three';
 import { objectsById, SHOWN_PORT, transformPoint, worldMatrix } from '@umberfish/core';
 import { engine } from '../../engine/index.ts';
+import { drivenBy } from '../../engine/protocol.ts';
 import { isVisible, PREVIEW_KEY } from '../../engine/request.ts';
 import { selectGraph, selectProject, useSend, useStore } from '../../state/store.ts';
 import { nodesPicked, objectsPicked, portPicked, uiSet } from '../../state/ui-slice.ts';
@@ -21,7 +22,7 @@ import { ChooseBar, ChosenDots, chosenSet, pointsInBox, togglePoint, writeSet } 
 import { CurveBar } from './curve-bar.tsx';
 import { CurveEditor, DrawnCurve } from './curve-editor.tsx';
 import { drawnLines } from './curve-points.ts';
-import { drawnItems, drivenBy } from './drawn-items.ts';
+import { drawnItems } from './drawn-items.ts';
 import { Geometry } from './geometry.tsx';
 import { Gizmo } from './gizmo.tsx';
 import { Legend } from './legend.tsx';
@@ -79,7 +80,7 @@ export default function Stage() {
   const locators = visibleObjects.filter((o) => o.type === 'locator');
   const byId = useMemo(() => objectsById(project?.objects ?? []), [project?.objects]);
   const matrixOf = useCallback(
-    (id: string) => worldMatrix(byId, id, 'channels', drivenBy(picture)),
+    (id: string) => worldMatrix(byId, id, 'channels', drivenBy(picture.carriers)),
     [byId, picture],
   );
 
