@@ -4,6 +4,7 @@ import { curvesSuite, frameTwist } from './suites/curves.ts';
 import { falloffsSuite } from './suites/falloffs.ts';
 import { meshesSuite } from './suites/meshes.ts';
 import { chainSuite } from './suites/chain.ts';
+import { constraintsSuite } from './suites/constraints.ts';
 import { formulaSuite } from './suites/formula.ts';
 import { kernelSuite } from './suites/kernels.ts';
 import { nearestSuite } from './suites/nearest.ts';
@@ -17,6 +18,7 @@ const SUITES: Readonly<Record<string, () => Result[]>> = {
   formula: formulaSuite,
   noise: noiseSuite,
   kernels: kernelSuite,
+  constraints: constraintsSuite,
   nearest: nearestSuite,
   curves: curvesSuite,
   falloffs: falloffsSuite,

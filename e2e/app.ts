@@ -1,4 +1,9 @@
+import { readFileSync } from 'node:fs';
 import { expect, type Locator, type Page } from '@playwright/test';
+import { readProjectFile, writeProjectFile } from '@umberfish/core';
+
+/** Graphs of the demo that most tests are about: a swelling, water, barnacles, attributes, stretch. */
+export const FIRST = ['swell', 'water', 'barnacles', 'lead', 'tears'];
 
 /** The application as a person uses it: what can be done on its pages, in words. */
 export class App {
@@ -18,6 +23,26 @@ export class App {
   async openDemo(): Promise<void> {
     await this.openShelf();
     await this.page.getByRole('button', { name: 'Open Lantern Quay' }).click();
+    await this.drawn();
+  }
+
+  /**
+   * Opens some graphs of the demo from a file, with the objects they name, what hangs under named groups, and all they
+   * hang under: it is quicker than all of it.
+   */
+  async openPart(...graphs: readonly string[]): Promise<void> {
+    const { project, assets } = readProjectFile(readFileSync(new URL('../demo/lantern-quay.json', import.meta.url), 'utf8')); // prettier-ignore
+    const kept = project.graphs.filter((g) => graphs.includes(g.id));
+    const named = new Set(kept.flatMap((g) => g.nodes.flatMap((n) => Object.values(n.settings))));
+    const byId = new Map(project.objects.map((o) => [o.id, o]));
+    const above = (id: string | null): string[] =>
+      id === null ? [] : [id, ...above(byId.get(id)?.parent ?? null)];
+    const inGroup = (id: string) => above(id).some((up) => named.has(up) && (up === id || byId.get(up)?.type === 'group')); // prettier-ignore
+    const wanted = new Set(project.objects.filter((o) => inGroup(o.id)).flatMap((o) => above(o.id)));
+    const objects = project.objects.filter((o) => wanted.has(o.id));
+    const text = writeProjectFile({ ...project, id: 'part', objects, graphs: kept }, assets);
+    await this.openShelf();
+    await this.page.locator('[data-picker="shelf"]').setInputFiles({ name: 'part.json', mimeType: 'application/json', buffer: Buffer.from(text) }); // prettier-ignore
     await this.drawn();
   }
 
@@ -168,6 +193,40 @@ export class App {
     await this.page.mouse.move(from.x, from.y - 34 - by, { steps: 5 });
     await this.page.mouse.up();
     await this.settled();
+  }
+
+  /** Goes to a frame. */
+  async frame(frame: number): Promise<void> {
+    await this.page.getByRole('textbox', { name: 'Frame', exact: true }).fill(String(frame));
+    await this.page.keyboard.press('Enter');
+    await this.settled();
+  }
+
+  /** Picks an object, and others with it. */
+  async pick(...names: string[]): Promise<void> {
+    for (const [i, name] of names.entries()) {
+      const row = this.page.getByRole('treeitem').filter({ has: this.page.getByText(name, { exact: true }) });
+      await row.click(i > 0 ? { modifiers: ['Shift'] } : {});
+    }
+    await this.settled();
+  }
+
+  /** Runs a command of the palette. */
+  async command(label: string): Promise<void> {
+    await this.page.keyboard.press('Control+k');
+    await this.page.locator('[data-palette] input').fill(label);
+    await this.page.keyboard.press('Enter');
+    await this.settled();
+  }
+
+  /** Where an object stands in the world, as its settings say. */
+  async standsAt(name: string): Promise<number[]> {
+    await this.pick(name);
+    const step = this.page.locator('[data-step="Together"]');
+    const opener = step.getByRole('button', { name: 'Matrix of together' });
+    if ((await opener.getAttribute('aria-expanded')) !== 'true') await opener.click();
+    const text = await step.locator('tr').first().innerText();
+    return text.split(/\s+/).slice(1, 4).map(Number);
   }
 
   object(name: string): Locator {

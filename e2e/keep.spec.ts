@@ -63,7 +63,7 @@ test('two tabs on one project do not overwrite one another silently', async ({ p
   await expect(second.page.locator('[data-save="elsewhere"]')).toBeVisible();
   await second.page.getByRole('button', { name: 'Take theirs' }).click();
   await second.object('Swell here').click();
-  await expect(second.page.getByLabel('Move x')).toHaveValue('0.1');
+  await expect(second.page.getByLabel('Move x', { exact: true })).toHaveValue('0.1');
 });
 
 test('a save that fails is said, and the file save still works', async ({ page }) => {

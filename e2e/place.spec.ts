@@ -58,7 +58,7 @@ test('only the change of a spine is applied: back at its rest, the fish is where
   page,
 }) => {
   const app = new App(page);
-  await app.openDemo();
+  await app.openPart('swim');
   await app.openGraph('Swim');
   await app.output('young-mesh', 'mesh').click();
   await app.settled();
@@ -89,7 +89,7 @@ test('one falloff: its boundary is drawn, it paints, and moving its locator move
   page,
 }) => {
   const app = new App(page);
-  await app.openDemo();
+  await app.openPart('one-falloff');
   await app.openGraph('One falloff');
   await app.output('mixed', 'falloff').click();
   await app.settled();
@@ -124,7 +124,7 @@ test('kelp: the target of the distance is swapped for scattered points, and the 
   page,
 }) => {
   const app = new App(page);
-  await app.openDemo();
+  await app.openPart('kelp');
   await app.openGraph('Kelp');
   await app.output('near', 'distance').click();
   await app.settled();
@@ -154,7 +154,7 @@ test('the mooring line stays on when a buoy is moved and sized; copies say when 
   page,
 }) => {
   const app = new App(page);
-  await app.openDemo();
+  await app.openPart('mooring', 'net');
   await app.openGraph('Mooring line');
   const settledPoint = async () => {
     await app.output('settle', 'geometry').click();

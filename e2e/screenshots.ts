@@ -153,6 +153,41 @@ test('renew the screenshots', async ({ page }) => {
   await rest();
   await shot('falloff');
 
+  await frameGraph('Hand-over', '66');
+  await app.pick('Hand lantern');
+  await app.stage.focus();
+  await page.keyboard.press('f');
+  await rest();
+  await page.mouse.move(1060, 250);
+  for (let i = 0; i < 5; i++) {
+    await page.mouse.wheel(0, 240);
+    await page.waitForTimeout(200);
+  }
+  await page.getByRole('button', { name: 'Keys', exact: true }).click();
+  await parkPointer();
+  await rest();
+  await shot('constrain');
+
+  await frameGraph('Gull on its way', '30');
+  await app.pick('Duck');
+  await app.command('Motion trail');
+  await app.pick('Crate, led');
+  await app.stage.focus();
+  await page.keyboard.press('f');
+  await rest();
+  await page.mouse.move(1060, 250);
+  for (let i = 0; i < 6; i++) {
+    await page.mouse.wheel(0, 240);
+    await page.waitForTimeout(200);
+  }
+  await page.getByRole('button', { name: 'Curves', exact: true }).click();
+  await page.locator('[data-keys-area] [data-key][data-frame="40"]').first().click();
+  await app.command('Motion trail');
+  await parkPointer();
+  await rest();
+  await shot('keys');
+  await page.getByRole('button', { name: 'Keys', exact: true }).click();
+
   await app.newProject();
   await page
     .locator('[data-picker="mesh"]')

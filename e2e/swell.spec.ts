@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { App } from './app.ts';
+import { App, FIRST } from './app.ts';
 
 test.describe('the pufferfish swells where the locator is', () => {
   test('dragging the locator in the stage moves the swelling, one step of undo, no new buffers', async ({
@@ -10,7 +10,7 @@ test.describe('the pufferfish swells where the locator is', () => {
     await app.object('Swell here').click();
     await app.output('show', 'shown').click();
     await app.object('Swell here').click();
-    await expect(page.getByLabel('Move y')).toHaveValue('1.72');
+    await expect(page.getByLabel('Move y', { exact: true })).toHaveValue('1.72');
     const before = await app.stageData();
     const rowBefore = await app.row(0);
     const box = (await page.locator('[data-stage] canvas').boundingBox())!;
@@ -29,7 +29,9 @@ test.describe('the pufferfish swells where the locator is', () => {
     await page.mouse.down();
     for (let i = 1; i <= 12; i++) await page.mouse.move(arrow.x, arrow.y + i * 7);
     await page.mouse.up();
-    await expect.poll(async () => Number(await page.getByLabel('Move y').inputValue())).toBeLessThan(1.5);
+    await expect
+      .poll(async () => Number(await page.getByLabel('Move y', { exact: true }).inputValue()))
+      .toBeLessThan(1.5);
     await app.settled();
     await expect.poll(() => app.row(0)).not.toEqual(rowBefore);
     const seen = await page.evaluate(() => (window as { seen?: number[] }).seen ?? []);
@@ -48,7 +50,7 @@ test.describe('the pufferfish swells where the locator is', () => {
     await expect.poll(() => app.row(0)).toEqual(rowAfter);
     // One drag was one step (history does not outlive the page, so drag again by number).
     await app.object('Swell here').click();
-    const field = page.getByLabel('Move x');
+    const field = page.getByLabel('Move x', { exact: true });
     const at = (await field.boundingBox())!;
     await page.mouse.move(at.x + 20, at.y + 8);
     await page.mouse.down();
@@ -64,7 +66,7 @@ test.describe('the pufferfish swells where the locator is', () => {
 
   test('a number and a response point change the picture at once', async ({ page }) => {
     const app = new App(page);
-    await app.openDemo();
+    await app.openPart(...FIRST);
     await app.output('offset', 'result').click();
     await expect(page.locator('[data-row="0"]')).toBeVisible();
     const first = await page.locator('[data-probe="distance.result"] [data-probe-range]').innerText();
@@ -96,7 +98,7 @@ test.describe('the pufferfish swells where the locator is', () => {
     page,
   }) => {
     const app = new App(page);
-    await app.openDemo();
+    await app.openPart(...FIRST);
     await app.output('show', 'shown').click();
     const box = (await page.locator('[data-stage] canvas').boundingBox())!;
     await page.mouse.click(box.x + box.width * 0.5, box.y + box.height * 0.52);

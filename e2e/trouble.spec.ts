@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { expect, test } from '@playwright/test';
-import { App } from './app.ts';
+import { App, FIRST } from './app.ts';
 
 const DEMO = readFileSync(fileURLToPath(new URL('../demo/lantern-quay.json', import.meta.url)), 'utf8');
 
@@ -39,7 +39,7 @@ test('nothing freezes while a heavy graph runs, and it can be stopped', async ({
 
 test('a worker that breaks is told and started anew, with the document as it was', async ({ page }) => {
   const app = new App(page);
-  await app.openDemo();
+  await app.openPart(...FIRST);
   await app.object('Swell here').click();
   await app.type('Move x', '0.33');
   await app.settled();
@@ -53,7 +53,7 @@ test('a worker that breaks is told and started anew, with the document as it was
   await expect(page.locator('[data-trouble]')).toHaveCount(0);
   await app.settled();
   await app.object('Swell here').click();
-  await expect(page.getByLabel('Move x')).toHaveValue('0.33');
+  await expect(page.getByLabel('Move x', { exact: true })).toHaveValue('0.33');
   await app.output('show', 'shown').click();
   await expect(page.locator('[data-row="0"]')).toBeVisible();
 });

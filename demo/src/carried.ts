@@ -23,7 +23,7 @@ function makeCoarseHull(): Mesh {
 }
 
 /** A bell, 0.5 m high, hanging from y = 0.5, open below. */
-function makeBell(): Mesh {
+export function makeBell(): Mesh {
   const builder = new MeshBuilder([{ name: 'bronze', baseColour: [0.42, 0.27, 0.09] }]);
   builder.beginGroup('bell');
   const outline: [number, number][] = [[0.015, 0.5], [0.1, 0.49], [0.14, 0.44], [0.155, 0.34], [0.17, 0.22], [0.2, 0.1], [0.25, 0.02], [0.25, 0], [0.235, 0], [0.19, 0.1], [0.155, 0.22], [0.14, 0.34], [0.12, 0.43], [0.015, 0.46]]; // prettier-ignore

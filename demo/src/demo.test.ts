@@ -7,6 +7,7 @@ import {
   pointNormals,
   readProjectFile,
   resolveProject,
+  sentenceContext,
   writeProjectFile,
 } from '@umberfish/core';
 import { makeLanternQuay } from './project.ts';
@@ -48,14 +49,13 @@ test('every wire leads from an output that is there to an input that is there', 
 });
 
 test('every card says in words what its node does', () => {
-  const names = new Map(demo.project.objects.map((o) => [o.id, o.name]));
-  for (const { record, definition, settings, wires } of resolveProject(demo.project).values()) {
-    const words = definition?.sentence(settings, {
-      objectName: (id) => (typeof id === 'string' ? names.get(id) : undefined),
-      typed: (port) => record.inputs[port] ?? definition.inputs(settings).find((i) => i.id === port)?.default,
-      connected: (port) => wires.has(port),
-    });
-    expect(words, record.id).toMatch(/^(?!.*(object Object|undefined|NaN)).+$/);
+  const nodes = resolveProject(demo.project);
+  for (const node of nodes.values()) {
+    const words = node.definition?.sentence(
+      node.settings,
+      sentenceContext(demo.project.objects, node, nodes),
+    );
+    expect(words, node.record.id).toMatch(/^(?!.*(object Object|undefined|NaN)).+$/);
   }
 });
 

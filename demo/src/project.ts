@@ -10,12 +10,16 @@ import {
 import { bottle } from './bottle.ts';
 import { carried } from './carried.ts';
 import { clump } from './clump.ts';
+import { crane } from './crane.ts';
 import { kelp } from './kelp.ts';
 import { mooring } from './mooring.ts';
 import { moulting } from './moulting.ts';
 import { nettedFloat } from './netted-float.ts';
 import { oneFalloff } from './one-falloff.ts';
+import { props } from './props.ts';
 import { swim } from './swim.ts';
+import { withSnapshots } from './snapshots.ts';
+import { yoke } from './yoke.ts';
 import { leadWeightGraph, makeLeadWeight } from './lead-weight.ts';
 import { at, graph, node, section } from './records.ts';
 import { tearsGraph } from './tears.ts';
@@ -33,7 +37,7 @@ export interface Demo {
  * Lantern Quay: the pufferfish that swells where the locator is, the harbour water that breathes, and two twisting
  * hulls: barnacles from noise at the rest stick to one and swim over the other. A lead weight of eight points shows what
  * attributes are, and another graph where the hull tears. Nine more corners are about curves, nearness, falloffs and
- * copies, a file each.
+ * copies, and three about pivots, constraints and keys, a file each.
  */
 export function makeLanternQuay(): Demo {
   const assets = new Map<string, Mesh>();
@@ -271,6 +275,9 @@ export function makeLanternQuay(): Demo {
     nettedFloat(),
     clump(),
     carried(asset),
+    crane(asset),
+    props(asset),
+    yoke(asset),
   ];
   const project: Project = {
     ...makeProject('lantern-quay', 'Lantern Quay'),
@@ -278,5 +285,5 @@ export function makeLanternQuay(): Demo {
     graphs: [swell, water, barnacles, leadWeightGraph(), tearsGraph(), ...stations.flatMap((s) => s.graphs)],
     assets: records,
   };
-  return { project, assets };
+  return { project: withSnapshots(project, assets), assets };
 }

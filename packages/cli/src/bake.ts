@@ -2,6 +2,7 @@ import { mkdirSync, writeFileSync } from 'node:fs';
 import { basename, dirname, extname, join } from 'node:path';
 import type { Evaluator } from '@umberfish/core';
 import {
+  drivingNodes,
   nodeTitle,
   problemWords,
   resolveProject,
@@ -64,6 +65,12 @@ export async function bake(
     say(file);
   }
   return clean;
+}
+
+/** Errors of the nodes that drive objects, at a frame. */
+export function problemsAt(evaluator: Evaluator, project: Project, frame: number): string[] {
+  const wanted = drivingNodes(project).map((node) => ({ node, port: SHOWN_PORT }));
+  return sentences(project, evaluator.evaluate({ project, frame, wanted }));
 }
 
 function sentences(project: Project, evaluation: ReturnType<Evaluator['evaluate']>): string[] {

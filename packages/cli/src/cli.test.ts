@@ -139,3 +139,34 @@ describe('the command line', () => {
     ).toContain('csv or json');
   });
 });
+
+describe('baking the motion of objects', () => {
+  test('one GLB or CSV for all frames; names and endings are checked', async () => {
+    const glb = await run('bake', DEMO, '--objects', 'hand lantern', '--frames', '1-30', '--out', join(folder, 'lantern.glb')); // prettier-ignore
+    expect(glb).toMatchObject({ code: 0, error: '' });
+    const { objects } = await readGltf(new Uint8Array(readFileSync(join(folder, 'lantern.glb'))));
+    expect(objects?.map((o) => o.name)).toEqual(['Crane corner', 'Hand lantern']);
+    expect(objects?.[1].motion?.seconds.length).toBeGreaterThan(10);
+    const csv = await run('bake', DEMO, '--objects', 'Hand lantern,Gull', '--frames', '1-120', '--out', join(folder, 'l.csv')); // prettier-ignore
+    expect(csv.code).toBe(0);
+    const lines = readFileSync(join(folder, 'l.csv'), 'utf8').trim().split('\n');
+    expect(lines.length).toBe(241);
+    expect(lines[0]).toContain('object,frame,translate.x');
+    const once = await run(
+      'bake',
+      DEMO,
+      '--objects',
+      'Gull',
+      '--frames',
+      '7',
+      '--out',
+      join(folder, 'one.glb'),
+    );
+    expect(once.code).toBe(0);
+    expect((await run('bake', DEMO, '--objects', 'whale', '--out', 'x.glb')).error).toContain(
+      'no object "whale"',
+    );
+    expect((await run('bake', DEMO, '--objects', 'Gull', '--out', 'x.obj')).error).toContain('.glb or .csv');
+    expect((await run('bake', DEMO, '--out', 'x.obj')).error).toContain('either --result or --objects');
+  });
+});

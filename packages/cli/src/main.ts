@@ -1,6 +1,7 @@
 import { Command, CommanderError } from 'commander';
 import { checkProject } from '@umberfish/core';
 import { bake, type BakeOptions } from './bake.ts';
+import { bakeObjects, type BakeObjectsOptions } from './bake-objects.ts';
 import { info } from './info.ts';
 import { CommandError, openProject } from './open.ts';
 import { values, type ValuesOptions } from './values.ts';
@@ -54,13 +55,25 @@ export async function main(args: readonly string[], output: Output = TERMINAL): 
   program
     .command('bake')
     .argument('<project>', 'project file')
-    .requiredOption('--result <name>', 'name of a result')
-    .requiredOption('--out <file>', 'file to write, .obj or .glb; frames are numbered')
-    .option('--frames <range>', 'a frame or a range such as 1-24; default: the first of the range')
+    .option('--result <name>', 'name of a result, written frame by frame')
+    .option('--objects <names>', 'names of objects, parted by commas, whose motion is written')
+    .requiredOption('--out <file>', 'file to write: .obj or .glb for a result, .glb or .csv for objects')
+    .option(
+      '--frames <range>',
+      'a frame or a range such as 1-24; default: the first of the range, for objects all of it',
+    )
     .option('--keep-going', 'go on at frames with errors')
-    .description('writes a result frame by frame')
-    .action(async (path: string, options: BakeOptions) => {
-      if (!(await bake(path, options, (line) => output.out(`${line}\n`)))) code = 1;
+    .description('writes a result frame by frame, or the motion of objects')
+    .action(async (path: string, options: Partial<BakeOptions & BakeObjectsOptions> & { out: string }) => {
+      const say = (line: string) => output.out(`${line}\n`);
+      const { result, objects } = options;
+      if ((result === undefined) === (objects === undefined))
+        throw new CommandError('Say what to bake: either --result or --objects.');
+      const clean =
+        result === undefined
+          ? await bakeObjects(path, { ...options, objects: objects as string }, say)
+          : await bake(path, { ...options, result }, say);
+      if (!clean) code = 1;
     });
   try {
     await program.parseAsync([...args], { from: 'user' });

@@ -1,8 +1,8 @@
-import { pointsOf, type NumberValue, type Value } from '@umberfish/core';
+import { pointsOf, type MatricesValue, type NumberValue, type Value } from '@umberfish/core';
 import { shortest } from './obj-write.ts';
 
 /** Names of the numbers of one element. */
-function columnNames(value: NumberValue): string[] {
+function columnNames(value: NumberValue | MatricesValue): string[] {
   if (value.kind === 'vector') return ['x', 'y', 'z'];
   if (value.kind === 'matrix')
     return Array.from({ length: 16 }, (_, i) => `m${(i % 4) + 1}${Math.floor(i / 4) + 1}`);
@@ -11,7 +11,7 @@ function columnNames(value: NumberValue): string[] {
 
 /** Rows of numbers of a value; what has points gives their positions. */
 function rowsOf(value: Value): { names: string[]; rows: number[][] } {
-  if (value.form !== 'single' && value.form !== 'column') {
+  if (value.form !== 'single' && value.form !== 'column' && value.form !== 'matrices') {
     const p = pointsOf(value) ?? new Float32Array(0);
     return {
       names: ['x', 'y', 'z'],
@@ -19,7 +19,7 @@ function rowsOf(value: Value): { names: string[]; rows: number[][] } {
     };
   }
   const names = columnNames(value);
-  const count = value.form === 'column' ? value.count : 1;
+  const count = value.form === 'single' ? 1 : value.count;
   const rows = Array.from({ length: count }, (_, i) =>
     names.map((_n, c) => value.data[i * names.length + c]),
   );
@@ -33,7 +33,7 @@ export function valueToCsv(value: Value): string {
     `index,${names.join(',')}`,
     ...rows.map(
       (r, i) =>
-        `${i},${r.map((v) => (Number.isFinite(v) && value.form !== 'single' ? shortest(v) : String(v))).join(',')}`,
+        `${i},${r.map((v) => (Number.isFinite(v) && value.form !== 'single' && value.form !== 'matrices' ? shortest(v) : String(v))).join(',')}`,
     ),
     '',
   ].join('\n');

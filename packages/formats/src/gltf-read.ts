@@ -1,5 +1,6 @@
 import { WebIO, type Document, type GLTF, type Node, type Primitive } from '@gltf-transform/core';
 import { identity, makeMesh, makeTopology, type Attribute, type Material, type Mesh } from '@umberfish/core';
+import { hierarchyOf } from './gltf-motion.ts';
 import { findHardEdges } from './hard-edges.ts';
 import { FormatError, MOST_ELEMENTS, type Imported, type ImportedMesh } from './imported.ts';
 
@@ -19,17 +20,21 @@ export async function readGltf(
   const notes = new Set<string>();
   const document = await open(bytes, resources);
   const meshes: ImportedMesh[] = [];
+  const meshOf = new Map<Node, number>();
   for (const node of document.getRoot().listNodes()) {
     const source = node.getMesh();
     if (!source) continue;
     const name = node.getName() || source.getName() || 'Mesh';
     const mesh = convertMesh(source.listPrimitives(), name, notes);
-    if (mesh) meshes.push({ name, mesh, matrix: worldOf(node) });
+    if (mesh) meshOf.set(node, meshes.push({ name, mesh, matrix: worldOf(node) }) - 1);
   }
-  if (meshes.length === 0)
-    throw new FormatError('The file has no mesh with triangles that stands in a scene.');
+  const objects = hierarchyOf(document, meshOf, notes);
+  if (meshes.length === 0 && objects.length === 0)
+    throw new FormatError(
+      'The file has no mesh with triangles that stands in a scene, and no other objects.',
+    );
   const metres = 'Read as metres with y up, as glTF files are.';
-  return { meshes, notes: [metres, ...notes] };
+  return { meshes, objects, notes: [metres, ...notes] };
 }
 
 async function open(bytes: Uint8Array, resources: Readonly<Record<string, Uint8Array>>): Promise<Document> {

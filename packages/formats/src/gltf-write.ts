@@ -1,4 +1,4 @@
-import { Document, WebIO } from '@gltf-transform/core';
+import { Document, WebIO, type Buffer, type Mesh as GltfMesh, type Scene } from '@gltf-transform/core';
 import { computeNormals, findAttribute, shadingVertices, trianglesOf, type Mesh } from '@umberfish/core';
 import { POINT_ATTRIBUTE } from './gltf-read.ts';
 import type { NamedMesh } from './obj-write.ts';
@@ -12,39 +12,48 @@ export async function writeGlb(meshes: readonly NamedMesh[]): Promise<Uint8Array
   const document = new Document();
   const buffer = document.createBuffer();
   const scene = document.createScene('Scene');
-  for (const { name, mesh } of meshes) {
-    const v = splitVertices(mesh);
-    const accessor = (type: 'VEC3' | 'VEC2' | 'SCALAR', data: Float32Array | Uint32Array) =>
-      document
-        .createAccessor()
-        .setType(type)
-        .setArray(data as Float32Array<ArrayBuffer>)
-        .setBuffer(buffer);
-    const position = accessor('VEC3', v.positions);
-    const normal = accessor('VEC3', v.normals);
-    const point = accessor('SCALAR', Float32Array.from(v.points));
-    const uv = v.uvs ? accessor('VEC2', v.uvs) : null;
-    const target = document.createMesh(name);
-    for (const [material, indices] of trianglesByMaterial(mesh, v.cornerVertices)) {
-      const primitive = document
-        .createPrimitive()
-        .setAttribute('POSITION', position)
-        .setAttribute('NORMAL', normal)
-        .setAttribute('TEXCOORD_0', uv)
-        .setAttribute(POINT_ATTRIBUTE, point)
-        .setIndices(accessor('SCALAR', Uint32Array.from(indices)));
-      const source = mesh.materials[material];
-      if (source) {
-        const made = document.createMaterial(source.name).setBaseColorFactor([...source.baseColour, 1]);
-        primitive.setMaterial(made.setMetallicFactor(0).setRoughnessFactor(0.8));
-      }
-      target.addPrimitive(primitive);
-    }
-    scene.addChild(document.createNode(name).setMesh(target));
-  }
+  for (const { name, mesh } of meshes)
+    scene.addChild(document.createNode(name).setMesh(addMesh(document, buffer, name, mesh)));
+  return finish(document, scene);
+}
+
+/** Writes a document with its only scene to bytes. */
+export function finish(document: Document, scene: Scene): Promise<Uint8Array> {
   document.getRoot().setDefaultScene(scene);
   document.getRoot().getAsset().generator = 'Umberfish';
   return new WebIO().writeBinary(document);
+}
+
+/** Puts a mesh into a document, a primitive for each material. */
+export function addMesh(document: Document, buffer: Buffer, name: string, mesh: Mesh): GltfMesh {
+  const v = splitVertices(mesh);
+  const accessor = (type: 'VEC3' | 'VEC2' | 'SCALAR', data: Float32Array | Uint32Array) =>
+    document
+      .createAccessor()
+      .setType(type)
+      .setArray(data as Float32Array<ArrayBuffer>)
+      .setBuffer(buffer);
+  const position = accessor('VEC3', v.positions);
+  const normal = accessor('VEC3', v.normals);
+  const point = accessor('SCALAR', Float32Array.from(v.points));
+  const uv = v.uvs ? accessor('VEC2', v.uvs) : null;
+  const target = document.createMesh(name);
+  for (const [material, indices] of trianglesByMaterial(mesh, v.cornerVertices)) {
+    const primitive = document
+      .createPrimitive()
+      .setAttribute('POSITION', position)
+      .setAttribute('NORMAL', normal)
+      .setAttribute('TEXCOORD_0', uv)
+      .setAttribute(POINT_ATTRIBUTE, point)
+      .setIndices(accessor('SCALAR', Uint32Array.from(indices)));
+    const source = mesh.materials[material];
+    if (source) {
+      const made = document.createMaterial(source.name).setBaseColorFactor([...source.baseColour, 1]);
+      primitive.setMaterial(made.setMetallicFactor(0).setRoughnessFactor(0.8));
+    }
+    target.addPrimitive(primitive);
+  }
+  return target;
 }
 
 interface SplitVertices {

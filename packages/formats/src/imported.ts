@@ -8,9 +8,31 @@ export interface ImportedMesh {
   readonly matrix: Matrix;
 }
 
+/** An object of a file's hierarchy, with its place under its parent. */
+export interface ImportedObject {
+  readonly name: string;
+  /** Number of the one it hangs under; null under the world. Parents come before their children. */
+  readonly parent: number | null;
+  /** Number of its mesh among the meshes, or null. */
+  readonly mesh: number | null;
+  /** Its matrix under its parent, in metres. */
+  readonly matrix: Matrix;
+  /** How it moves: its matrix at some moments, or nothing. */
+  readonly motion: ImportedMotion | null;
+}
+
+/** Matrices over time; between two of them a straight line, or a step. */
+export interface ImportedMotion {
+  readonly seconds: readonly number[];
+  readonly matrices: readonly Matrix[];
+  readonly steps: boolean;
+}
+
 /** What a file gave. */
 export interface Imported {
   readonly meshes: readonly ImportedMesh[];
+  /** The hierarchy, for files that have one. */
+  readonly objects?: readonly ImportedObject[];
   /** What was left out, mended or converted, each a sentence. */
   readonly notes: readonly string[];
 }

@@ -16,6 +16,10 @@ import { ImportDialog } from './import-dialog.tsx';
 import { asksForUnits, importIntoProject } from './importing.ts';
 import { PaletteDialog, type PageCommand } from './palette-dialog.tsx';
 import { Readout } from './readout/readout.tsx';
+import { KeysPanel, keyBeside } from './keys/keys-panel.tsx';
+import { keyPicked, poseCommands } from './scene/commands.ts';
+import { readChannelsFile } from './scene/read-channels.ts';
+import { RenameDialog } from './scene/rename-dialog.tsx';
 import { SceneTree } from './scene/scene-tree.tsx';
 import { Settings } from './settings/settings.tsx';
 import { TimeStrip } from './time/time-strip.tsx';
@@ -33,7 +37,9 @@ export default function BuildPage() {
   const [files, setFiles] = useState<readonly File[] | null>(null);
   const [exporting, setExporting] = useState(false);
   const [over, setOver] = useState(false);
+  const [renaming, setRenaming] = useState<readonly string[] | null>(null);
   const picker = useRef<HTMLInputElement>(null);
+  const channelPicker = useRef<HTMLInputElement>(null);
   const settled = useStore((s) => s.evaluation.settled);
   const left = usePanelRef();
   const right = usePanelRef();
@@ -82,7 +88,11 @@ export default function BuildPage() {
         !(e.target as HTMLElement).closest?.('button, [role="slider"], [role="treeitem"]')
       )
         store.dispatch(uiSet({ playing: !store.getState().ui.playing }));
-      else return;
+      else if (!command && !typing && e.key.toLowerCase() === 'k') keyPicked();
+      else if (!command && !typing && (e.key === ',' || e.key === '.')) {
+        const to = keyBeside(e.key === ',' ? -1 : 1);
+        if (to !== undefined) store.dispatch(uiSet({ frame: to }));
+      } else return;
       e.preventDefault();
     };
     window.addEventListener('keydown', key);
@@ -117,6 +127,10 @@ export default function BuildPage() {
         keys: 'Space',
         run: () => store.dispatch(uiSet({ playing: !store.getState().ui.playing })),
       },
+      ...poseCommands(
+        (ids) => setRenaming(ids),
+        () => channelPicker.current?.click(),
+      ),
       { label: 'Undo', keys: 'Ctrl Z', run: () => store.dispatch(undone()) },
       { label: 'Redo', keys: 'Ctrl Shift Z', run: () => store.dispatch(redone()) },
       {
@@ -206,6 +220,7 @@ export default function BuildPage() {
             </Group>
           </Panel>
         </Group>
+        <KeysPanel />
         <TimeStrip />
         {over && (
           <div className="pointer-events-none fixed inset-3 z-40 grid place-content-center rounded-md border-2 border-dashed border-pick bg-pick-wash/70 font-serif text-xl">
@@ -225,6 +240,19 @@ export default function BuildPage() {
           }}
         />
         {files && <ImportDialog files={files} onClose={() => setFiles(null)} />}
+        <input
+          ref={channelPicker}
+          type="file"
+          hidden
+          data-picker="channels"
+          accept=".csv"
+          onChange={(e) => {
+            const [file] = e.target.files ?? [];
+            e.target.value = '';
+            if (file) void readChannelsFile(file);
+          }}
+        />
+        {renaming && <RenameDialog ids={renaming} onClose={() => setRenaming(null)} />}
         {exporting && <ExportDialog onClose={() => setExporting(false)} />}
         <PaletteDialog commands={commands} />
       </div>

@@ -1,12 +1,20 @@
 import { wrap } from 'comlink';
-import { decompose, makeObject, type Channels, type Vec3 } from '@umberfish/core';
+import {
+  channelsFor,
+  makeObject,
+  tracksFor,
+  withChannels,
+  type ObjectRecord,
+  type Project,
+} from '@umberfish/core';
 import type { ImportUnits } from '@umberfish/formats';
 import type { Reader, ReadFiles } from '../engine/import-worker.ts';
 import { engine } from '../engine/index.ts';
-import { addMeshObject, freeName, newId } from '../state/edits.ts';
+import { addMeshObject, addObject, freeName, newId } from '../state/edits.ts';
 import { applyEdit, store } from '../state/store.ts';
 import { objectsPicked, remarked } from '../state/ui-slice.ts';
 import { readFiles } from '../storage/files.ts';
+import { tidied } from './scene/pose-commands.ts';
 
 /** Units an OBJ file may be in. */
 export const UNITS: readonly { value: string; label: string; metres: number }[] = [
@@ -30,36 +38,61 @@ export async function importIntoProject(files: readonly File[], units: ImportUni
     return;
   }
   const origin = files.map((f) => f.name).join(', ');
+  const { project } = store.getState().project;
+  if (!project) return;
+  for (const m of imported.meshes) engine.addAsset(m.id, m.mesh);
   const added: string[] = [];
-  const gesture = `import ${newId('step')}`;
-  for (const m of imported.meshes) {
-    const asset = {
-      id: m.id,
-      name: m.name,
-      points: m.mesh.topology.pointCount,
-      faces: m.mesh.topology.faceCount,
-      origin,
-    };
-    engine.addAsset(asset.id, m.mesh);
-    const d = decompose(m.matrix, 'xyz');
-    const channels: Channels = {
-      translate: d.translate,
-      rotate: d.anglesInRadians.map((a) => (a * 180) / Math.PI) as unknown as Vec3,
-      order: 'xyz',
-      scale: d.scale,
-    };
-    const id = newId('mesh');
-    applyEdit(
-      `Import ${m.name}`,
-      (p) => addMeshObject(asset, makeObject(id, freeName(p, m.name), 'mesh', { mesh: m.id, channels }))(p),
-      gesture,
+  let next = project;
+  for (const o of imported.objects) {
+    const mesh = o.mesh === null ? undefined : imported.meshes[o.mesh];
+    const record = recordOf(
+      next,
+      o,
+      added,
+      mesh?.id ?? null,
+      imported.objects.some((x) => x.parent === added.length),
     );
-    added.push(id);
+    added.push(record.id);
+    next = mesh ? addMeshObject(assetOf(mesh, origin), record)(next) : addObject(record)(next);
   }
+  applyEdit(`Import ${origin}`, () => next);
   store.dispatch(objectsPicked(added));
   const count = imported.meshes.reduce((n, m) => n + m.mesh.topology.pointCount, 0);
   const told = [`Imported ${origin}: ${count} points.`, ...imported.notes].join(' ');
   store.dispatch(remarked({ text: told, kind: 'done' }));
+}
+
+const assetOf = (m: ReadFiles['meshes'][number], origin: string) => ({
+  id: m.id,
+  name: m.name,
+  points: m.mesh.topology.pointCount,
+  faces: m.mesh.topology.faceCount,
+  origin,
+});
+
+/** An object of a file as one of the project, with its motion as keys. */
+function recordOf(
+  project: Project,
+  o: ReadFiles['objects'][number],
+  before: readonly string[],
+  mesh: string | null,
+  hasChildren: boolean,
+): ObjectRecord {
+  const type = mesh !== null ? 'mesh' : hasChildren ? 'group' : 'locator';
+  const plain = makeObject(newId(type), freeName(project, o.name), type, {
+    mesh,
+    parent: o.parent === null ? null : before[o.parent],
+  });
+  const placed = withChannels(plain, tidied(channelsFor(plain, o.matrix).values));
+  const still = { ...placed, rest: placed.channels };
+  if (!o.motion) return still;
+  const frames = o.motion.seconds.map((s) =>
+    Number((project.range.first + s * project.frameRate).toFixed(4)),
+  );
+  return {
+    ...still,
+    animated: tracksFor(still, frames, o.motion.matrices, o.motion.steps ? 'step' : 'straight'),
+  };
 }
 
 /** Reads the files in a worker of their own, so that a large one does not hold up the page. */

@@ -1,5 +1,5 @@
 import { wrap, type Remote } from 'comlink';
-import type { Mesh, PortRef } from '@umberfish/core';
+import type { Mesh, PortRef, Project, Snapshot, Vec3 } from '@umberfish/core';
 import {
   evaluationReset,
   grewSlow,
@@ -15,11 +15,16 @@ import type { Store } from '../state/store.ts';
 import type { UiState } from '../state/ui-slice.ts';
 import { GeometryStore } from './geometry-store.ts';
 import { keepMemory, memoryInBytes } from './memory.ts';
-import { CONTROL, type PictureRequest, type WriteRequest, type Written } from './protocol.ts';
+import {
+  CONTROL,
+  type PictureRequest,
+  type WriteRequest,
+  type Written,
+  type WrittenMotion,
+} from './protocol.ts';
 import type { History } from './range.ts';
 import { requestFor } from './request.ts';
 import type { StudioApi } from './worker.ts';
-import type { Project } from '@umberfish/core';
 
 /** A running request is left to finish for so long before a newer one stops it: a quick graph shows every step. */
 const PATIENCE_IN_MS = 150;
@@ -143,6 +148,40 @@ export class Engine {
   /** The table as CSV, or null when there is none. */
   csv(sort: { column: number; descending: boolean } | null) {
     return this.studio?.csv(sort) ?? Promise.resolve(null);
+  }
+
+  /** Writes the motion of objects over the range. @throws Error with a sentence */
+  async writeObjects(
+    project: Project,
+    ids: readonly string[],
+    format: 'glb' | 'csv',
+  ): Promise<WrittenMotion> {
+    if (!this.studio) throw new Error('The evaluation is being started anew. Try again in a moment.');
+    this.writing++;
+    try {
+      return await this.studio.writeObjects(project, ids, format);
+    } finally {
+      this.writing--;
+    }
+  }
+
+  /** Where everything a constraint reads stands; undefined when something is missing. */
+  snapshot(project: Project, frame: number, node: string): Promise<Snapshot | undefined> {
+    return this.studio?.snapshot(project, frame, node) ?? Promise.resolve(undefined);
+  }
+
+  /** Where on a result at rest a place lies that is on it now. */
+  placeAtRest(project: Project, frame: number, node: string, place: Vec3): Promise<Vec3> {
+    return this.studio?.placeAtRest(project, frame, node, place) ?? Promise.resolve(place);
+  }
+
+  /** World matrices of objects over frames; null while the worker is started anew. */
+  async worlds(
+    project: Project,
+    objects: readonly string[],
+    frames: readonly number[],
+  ): Promise<Float64Array | null> {
+    return (await this.studio?.worlds(project, objects, frames)) ?? null;
   }
 
   /** Evaluates a result and writes it to a file's content. @throws Error with a sentence */

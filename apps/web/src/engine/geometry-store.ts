@@ -16,7 +16,7 @@ export interface DrawnPicture {
   readonly frame: number;
   readonly meshes: ReadonlyMap<string, DrawnMesh>;
   readonly lines: readonly PictureLines[];
-  readonly carriers: Picture['carriers'];
+  readonly driven: Picture['driven'];
   readonly painted: Picture['painted'];
   readonly table: TableHeader | null;
 }
@@ -26,7 +26,7 @@ const EMPTY: DrawnPicture = {
   frame: 0,
   meshes: new Map(),
   lines: [],
-  carriers: {},
+  driven: {},
   painted: {},
   table: null,
 };
@@ -99,7 +99,7 @@ export class GeometryStore {
       frame: picture.frame,
       meshes,
       lines: picture.lines,
-      carriers: picture.carriers,
+      driven: picture.driven,
       painted: picture.painted,
       table: picture.table,
     });

@@ -1,7 +1,7 @@
 import type {
   AttributePlace,
   ColumnPlace,
-  Matrix,
+  DrivenBy,
   NodeReport,
   PortRef,
   Project,
@@ -126,19 +126,29 @@ export interface Picture {
   readonly lines: readonly PictureLines[];
   /** Colours of objects that are drawn as they are, where a falloff paints them. */
   readonly painted: Readonly<Record<string, NonNullable<PictureMesh['colours']>>>;
-  /** Carriers that graphs put under objects: sixteen numbers each. */
-  readonly carriers: Readonly<Record<string, readonly number[]>>;
+  /** What graphs put into objects: carriers of sixteen numbers, and numbers of channels. */
+  readonly driven: Readonly<Record<string, DrivenParts>>;
   readonly reports: Record<string, NodeReport>;
   readonly statistics: Record<string, Statistics>;
   readonly table: TableHeader | null;
   readonly costInMs: number;
 }
 
-/** Carriers of a picture in the form that world matrices are asked with. */
+/** What graphs put into one object. */
+export interface DrivenParts {
+  readonly carrier?: readonly number[];
+  readonly channels?: Readonly<Record<string, number>>;
+}
+
+/** What a picture says is driven, in the form that world matrices are asked with. */
 export const drivenBy =
-  (carriers: Picture['carriers']) =>
-  (object: string): Matrix | undefined =>
-    carriers[object] ? Float64Array.from(carriers[object]) : undefined;
+  (driven: Picture['driven']): DrivenBy =>
+  (object) => {
+    const parts = driven[object];
+    if (!parts) return undefined;
+    const { carrier, channels } = parts;
+    return { channels, ...(carrier ? { carrier: Float64Array.from(carrier) } : {}) };
+  };
 
 /** A result to be written to a file. */
 export interface WriteRequest {
@@ -155,6 +165,12 @@ export interface WriteRequest {
 export interface Written {
   readonly content: string | Uint8Array;
   readonly materials?: string;
+}
+
+/** The motion of objects as a file, and what it could not hold. */
+export interface WrittenMotion {
+  readonly content: string | Uint8Array;
+  readonly notes: readonly string[];
 }
 
 /** Slots of the control block the page and the worker share. */

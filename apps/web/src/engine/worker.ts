@@ -6,15 +6,20 @@ import {
   growPoints,
   invertPoints,
   shrinkPoints,
-  objectsById,
+  facetGraph,
+  objectsAt,
   SHOWN_PORT,
   statisticsOf,
+  placeAtRest,
+  takeSnapshot,
   transformPacked,
   worldMatrix,
   type Evaluation,
   type Mesh,
   type PortRef,
   type Project,
+  type Snapshot,
+  type Vec3,
 } from '@umberfish/core';
 import {
   curveLines,
@@ -30,12 +35,13 @@ import {
   vertexNormals,
   vertexPositions,
 } from './picture.ts';
+import { RestingLook, worldsOver, writeMotion } from './objects-desk.ts';
 import { addToHistory, overRange, type History } from './range.ts';
 import { COMPARE_KEYS } from './request.ts';
 import { sideValue, TableDesk, type Sort } from './table-desk.ts';
 import {
   CONTROL,
-  drivenBy,
+  type DrivenParts,
   partKey,
   type Picture,
   type PictureLines,
@@ -45,6 +51,7 @@ import {
   type TableHeader,
   type WriteRequest,
   type Written,
+  type WrittenMotion,
 } from './protocol.ts';
 
 /** Without shared memory, the worker breathes this often, so that it hears of newer requests. */
@@ -69,6 +76,7 @@ class Studio {
   /** Pictures begun; work over a range gives way to each. */
   private drawn = 0;
   private readonly ranges = { newest: 0 };
+  private readonly resting = new RestingLook();
   private readonly normals = new WeakMap<
     Readonly<Float32Array>,
     { topology: string; normals: Float32Array }
@@ -131,9 +139,9 @@ class Studio {
         frame: request.frame,
         meshes,
         lines: linesOf(request, evaluation),
-        carriers: carriersOf(request, evaluation),
+        driven: drivenOf(this.project, evaluation),
         painted: this.paintedOf(request, evaluation),
-        reports: Object.fromEntries(evaluation.reports),
+        reports: this.resting.reports(this.evaluator, this.project, evaluation),
         statistics: this.statisticsOf(request, evaluation),
         table: this.tableOf(request, evaluation, meshes, checkpoint),
         costInMs,
@@ -162,6 +170,28 @@ class Studio {
     if (request.format === 'glb') return { content: await writeGlb(named) };
     const materials = mesh.materials.length > 0 ? writeMtl(named) : undefined;
     return { content: writeObj(named, request.library), materials };
+  }
+
+  /** Where everything a constraint reads stands at a frame; undefined when something is missing. */
+  snapshot(project: Project, frame: number, node: string): Snapshot | undefined {
+    return takeSnapshot(this.evaluator, project, frame, node);
+  }
+
+  /** Where on a result at rest a place lies that is on it now. */
+  placeAtRest(project: Project, frame: number, node: string, place: Vec3): Vec3 {
+    const ref = { node, port: SHOWN_PORT };
+    const value = this.evaluator.evaluate({ project, frame, wanted: [ref] }).value(ref);
+    return value?.form === 'geometry' ? placeAtRest(value.mesh, place) : place;
+  }
+
+  /** World matrices of objects over frames, sixteen numbers each, one object after the other for every frame. */
+  worlds(project: Project, objects: readonly string[], frames: readonly number[]): Promise<Float64Array> {
+    return worldsOver(this.evaluator, project, objects, frames);
+  }
+
+  /** Writes the motion of objects over the range of the project. @throws Error with a sentence */
+  writeObjects(project: Project, ids: readonly string[], format: 'glb' | 'csv'): Promise<WrittenMotion> {
+    return writeMotion(this.evaluator, project, ids, format);
   }
 
   rows(first: number, count: number, sort: Sort) {
@@ -266,12 +296,11 @@ class Studio {
     const value = request.paintWith ? evaluation.value(request.paintWith) : undefined;
     if (value?.form !== 'falloff' || !this.project) return {};
     const out: Record<string, NonNullable<PictureMesh['colours']>> = {};
-    const objects = objectsById(this.project.objects);
-    const driven = drivenBy(carriersOf(request, evaluation));
+    const objects = objectsAt(this.project, request.frame);
     for (const { object, asset } of request.plain) {
       const mesh = this.evaluator.getAsset(asset);
       if (!mesh) continue;
-      const world = worldMatrix(objects, object, 'channels', driven);
+      const world = worldMatrix(objects, object, 'channels', evaluation.driven);
       const places = transformPacked(
         new Float32Array(mesh.positions.length),
         mesh.positions,
@@ -361,11 +390,14 @@ function linesOf(request: PictureRequest, evaluation: Evaluation): PictureLines[
   return [...curves, ...falloffs];
 }
 
-function carriersOf(request: PictureRequest, evaluation: Evaluation): Picture['carriers'] {
-  const out: Record<string, readonly number[]> = {};
-  for (const ref of request.wanted) {
-    const value = ref.port === SHOWN_PORT ? evaluation.value(ref) : undefined;
-    if (value?.form === 'carriers') for (const [id, m] of value.carriers) out[id] = Array.from(m);
+/** What graphs put into objects, as plain numbers. */
+function drivenOf(project: Project, evaluation: Evaluation): Picture['driven'] {
+  const out: Record<string, DrivenParts> = {};
+  for (const object of facetGraph(project).drivers.keys()) {
+    const parts = evaluation.driven(object);
+    if (!parts) continue;
+    const carrier = parts.carrier && Array.from(parts.carrier);
+    out[object] = { channels: parts.channels, ...(carrier ? { carrier } : {}) };
   }
   return out;
 }

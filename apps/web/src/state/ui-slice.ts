@@ -2,7 +2,7 @@ import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 import type { AttributePlace, CurvePick, PortRef } from '@umberfish/core';
 import type { Paint } from '../engine/protocol.ts';
 
-export type StageTool = 'move' | 'turn' | 'size';
+export type StageTool = 'move' | 'turn' | 'size' | 'pivot';
 export type StageShading = 'shaded' | 'wire' | 'points';
 export type ReadoutTab = 'values' | 'plot' | 'messages';
 
@@ -40,8 +40,16 @@ export interface UiState {
   snap: 'none' | 'grid' | 'surface';
   /** A picked element of the table, a point in the stage. */
   element: number | null;
+  /** Objects whose way over the range is drawn. */
+  trails: readonly string[];
   frame: number;
+  /** Changed channels and numbers get keys by themselves. */
+  autoKey: boolean;
+  /** The panel of keys: folded, as rows, or as curves. */
+  keys: 'off' | 'rows' | 'curves';
   playing: boolean;
+  /** Playing begins again at the end of the range. */
+  loop: boolean;
   /** Nothing is evaluated until it is asked for. */
   paused: boolean;
   tool: StageTool;
@@ -73,8 +81,12 @@ const initial: UiState = {
   drawing: false,
   snap: 'none',
   element: null,
+  trails: [],
   frame: 1,
+  autoKey: false,
+  keys: 'off',
   playing: false,
+  loop: true,
   paused: false,
   tool: 'move',
   toolSpace: 'world',

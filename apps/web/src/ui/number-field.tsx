@@ -1,10 +1,13 @@
-import { useEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
+import { useEffect, useRef, useState, type KeyboardEvent, type PointerEvent, type ReactNode } from 'react';
 import { ExpressionError, parseExpression, type NumberRange, type NumberSource } from '@umberfish/core';
 import { plainNumber } from './format.ts';
 
-interface Props {
-  value: NumberSource;
-  onChange(value: NumberSource, gesture: string | null): void;
+/** What is typed: a number, or an expression. */
+export type TypedNumber = Exclude<NumberSource, { keys: unknown }>;
+
+export interface NumberFieldProps {
+  value: TypedNumber;
+  onChange(value: TypedNumber, gesture: string | null): void;
   /** The end of a drag or a row of key presses. */
   onEnd?(): void;
   label: string;
@@ -14,11 +17,13 @@ interface Props {
   expressions?: boolean;
   whole?: boolean;
   /** Shown before the number, e.g. x. */
-  prefix?: string;
+  prefix?: ReactNode;
   placeholder?: string;
+  /** Why it cannot be changed; then it only shows the number. */
+  locked?: string;
 }
 
-const textOf = (v: NumberSource) => (typeof v === 'number' ? plainNumber(v) : v.expression);
+const textOf = (v: TypedNumber) => (typeof v === 'number' ? plainNumber(v) : v.expression);
 
 /** The size of one step: a hundredth of the range, to one digit. */
 function stepOf(range: NumberRange | undefined, whole: boolean): number {
@@ -41,7 +46,8 @@ export function NumberField({
   whole = false,
   prefix,
   placeholder,
-}: Props) {
+  locked,
+}: NumberFieldProps) {
   const [text, setText] = useState(textOf(value));
   const [error, setError] = useState<string | null>(null);
   const [editing, setEditing] = useState(false);
@@ -87,13 +93,13 @@ export function NumberField({
 
   const onKey = (e: KeyboardEvent<HTMLInputElement>) => {
     if (e.key === 'Enter') {
-      commit(text);
+      if (!locked) commit(text);
       input.current?.select();
     } else if (e.key === 'Escape') {
       setText(textOf(value));
       setError(null);
       input.current?.blur();
-    } else if ((e.key === 'ArrowUp' || e.key === 'ArrowDown') && typeof value === 'number') {
+    } else if (!locked && (e.key === 'ArrowUp' || e.key === 'ArrowDown') && typeof value === 'number') {
       e.preventDefault();
       const factor = e.shiftKey ? 10 : e.altKey ? 0.1 : 1;
       const next = limited(
@@ -106,7 +112,8 @@ export function NumberField({
   };
 
   const onDown = (e: PointerEvent<HTMLDivElement>) => {
-    if (e.button !== 0 || typeof value !== 'number' || document.activeElement === input.current) return;
+    if (locked || e.button !== 0 || typeof value !== 'number' || document.activeElement === input.current)
+      return;
     drag.current = { x: e.clientX, from: value, moved: false, gesture: `drag ${label} ${e.timeStamp}` };
     e.currentTarget.setPointerCapture(e.pointerId);
   };
@@ -131,14 +138,18 @@ export function NumberField({
   return (
     <div className="min-w-0 flex-1">
       <div
-        className={`flex h-7 min-w-0 items-center rounded border bg-raised focus-within:border-pick ${error ? 'border-rust' : 'border-line-strong'} ${isExpression || editing ? '' : 'cursor-ew-resize'}`}
+        className={`flex h-7 min-w-0 items-center rounded border bg-raised focus-within:border-pick ${error ? 'border-rust' : 'border-line-strong'} ${locked ? 'border-dashed opacity-70' : isExpression || editing ? '' : 'cursor-ew-resize'}`}
         onPointerDown={onDown}
         // A press may become a drag; the field is focused when it did not.
         onMouseDown={(e) => drag.current && e.preventDefault()}
         onPointerMove={onMove}
         onPointerUp={onUp}
       >
-        {prefix && <span className="number pl-1.5 text-[11px] text-faint select-none">{prefix}</span>}
+        {typeof prefix === 'string' ? (
+          <span className="number pl-1.5 text-[11px] text-faint select-none">{prefix}</span>
+        ) : (
+          prefix
+        )}
         <input
           ref={input}
           aria-label={label}
@@ -151,13 +162,15 @@ export function NumberField({
                 : value.expression
           }
           placeholder={placeholder}
+          readOnly={locked !== undefined}
+          title={locked ?? (typeof value === 'object' ? value.expression : undefined)}
           spellCheck={false}
           onFocus={() => {
             setText(textOf(value));
             setEditing(true);
           }}
           onBlur={() => {
-            if (text !== textOf(value)) commit(text);
+            if (!locked && text !== textOf(value)) commit(text);
             setEditing(false);
             onEnd?.();
           }}

@@ -28,10 +28,12 @@ export interface Entry {
   failed: boolean;
 }
 
-/** Evaluated units by key, least recently used first; entries go when their arrays outgrow a budget. */
+/** Evaluated units by key, oldest first; entries go when their arrays outgrow a budget. */
 export class Cache {
   private readonly entries = new Map<string, Entry>();
   private readonly sizes = new Map<ArrayBufferLike, { bytes: number; users: number }>();
+  /** Entries that were asked for since they were added or last spared. */
+  private readonly used = new WeakSet<Entry>();
   private bytes = 0;
 
   constructor(private budgetInBytes: number) {}
@@ -44,10 +46,7 @@ export class Cache {
 
   get(key: string): Entry | undefined {
     const entry = this.entries.get(key);
-    if (entry) {
-      this.entries.delete(key);
-      this.entries.set(key, entry);
-    }
+    if (entry) this.used.add(entry);
     return entry;
   }
 
@@ -68,11 +67,22 @@ export class Cache {
     this.evict(key);
   }
 
-  /** Drops the least recently used until the budget is kept; never `spared`. */
+  /**
+   * Drops what was not asked for, oldest first, until the budget is kept; what was is spared once and counts as new
+   * (the clock of Corbató 1968: close to least recently used, without moving an entry each time). Never `spared`.
+   */
   private evict(spared?: string): void {
-    for (const oldest of this.entries.keys()) {
-      if ((this.bytes <= this.budgetInBytes && this.entries.size <= MOST_ENTRIES) || oldest === spared) break;
-      this.remove(oldest);
+    if (this.bytes <= this.budgetInBytes && this.entries.size <= MOST_ENTRIES) return;
+    // A tenth of the entries at once: a map from whose front single entries are taken grows slow.
+    const most = this.entries.size > MOST_ENTRIES ? MOST_ENTRIES * 0.9 : MOST_ENTRIES;
+    let left = this.entries.size * 2;
+    for (const [oldest, entry] of this.entries) {
+      if ((this.bytes <= this.budgetInBytes && this.entries.size <= most) || left-- === 0) return;
+      if (oldest !== spared && !this.used.delete(entry)) this.remove(oldest);
+      else if (this.entries.size > 1) {
+        this.entries.delete(oldest);
+        this.entries.set(oldest, entry);
+      } else return;
     }
   }
 
@@ -96,10 +106,15 @@ export class Cache {
 
 const MOST_ENTRIES = 50_000;
 
-function buffersOf(entry: Entry): Set<ArrayBufferLike> {
+const NONE: ReadonlySet<ArrayBufferLike> = new Set();
+
+function buffersOf(entry: Entry): ReadonlySet<ArrayBufferLike> {
+  let isSmall = true;
+  for (const v of entry.values.values()) if (v.form !== 'single' && v.form !== 'driven') isSmall = false;
+  if (isSmall) return NONE;
   const buffers = new Set<ArrayBufferLike>();
   for (const v of entry.values.values()) {
-    if (v.form === 'column') buffers.add(v.data.buffer);
+    if (v.form === 'column' || v.form === 'matrices') buffers.add(v.data.buffer);
     else if (v.form === 'geometry') {
       buffers.add(v.mesh.positions.buffer);
       buffers.add(v.mesh.topology.cornerPoints.buffer);

@@ -6,6 +6,7 @@ import type { Curves } from '../curves/curves.ts';
 import type { Falloff } from '../falloffs/falloff.ts';
 import type { Mesh } from '../geometry/mesh.ts';
 import type { Matrix } from '../maths/matrix.ts';
+import type { Vec3 } from '../maths/vector.ts';
 import type { Problem } from './problems.ts';
 import type { ElementKind, Value, ValueKind } from './values.ts';
 
@@ -62,7 +63,12 @@ export type Setting = {
 } & (
   | { type: 'choice'; options: readonly { value: string; label: string }[]; default: string }
   | { type: 'toggle'; default: boolean }
+  | { type: 'number'; default: number; range?: NumberRange; unit?: string }
   | { type: 'text'; default: string }
+  /** A channel of the object in another setting. */
+  | { type: 'channel'; default: string; of: string }
+  /** Where everything a constraint reads stood when it was made. */
+  | { type: 'snapshot'; default: SettingValue }
   | { type: 'response'; default: SettingValue }
   | { type: 'gradient'; default: SettingValue }
   /** Names with a type, each of which is a port. */
@@ -147,12 +153,32 @@ export interface ElementNode {
 
 /** An object facet a node depends on (DECISIONS 11). */
 export type FacetName =
-  'source' | 'world' | 'rest' | 'result' | 'channels' | 'carrier' | 'members' | 'restMembers';
+  | 'source'
+  | 'world'
+  | 'rest'
+  | 'result'
+  | 'channels'
+  | 'channel'
+  | 'carrier'
+  | 'members'
+  | 'restMembers'
+  /** The world of what it hangs under. */
+  | 'parent'
+  /** Its own channels at rest, and its pivot. */
+  | 'restChannels';
 export interface FacetRef {
   object: string;
   facet: FacetName;
+  /** Of the facet `channel`: which. */
+  channel?: string;
   /** The outputs it matters for; all when left out. */
   ports?: readonly string[];
+}
+
+/** Something of an object that a node makes: its carrier, or the number of one channel. */
+export interface DrivenPart {
+  readonly object: string;
+  readonly channel?: string;
 }
 
 /** What a node may ask for while it is evaluated. */
@@ -201,6 +227,13 @@ export interface ObjectView {
   readonly children: readonly ObjectView[];
   readonly world: Matrix;
   readonly rest: Matrix;
+  /** The world of what it hangs under, now; the identity without a parent. */
+  readonly parent: Matrix;
+  /** Its own channels at rest as a matrix, and its pivot in its own space. */
+  readonly restChannels: Matrix;
+  readonly pivot: Vec3;
+  /** Metres, degrees or a factor in a channel now, or a custom channel's number; undefined when there is none. */
+  channel(id: string): number | undefined;
 }
 
 /** Names that sentences on cards may use. */
@@ -209,6 +242,10 @@ export interface SentenceContext {
   /** Number at an input, when it is typed. */
   typed(port: string): InputValue | undefined;
   connected(port: string): boolean;
+  /** What is connected to an input, in a word or two; undefined when nothing is. */
+  source?(port: string): string | undefined;
+  /** What a channel of an object is called on screen. */
+  channelName?(object: SettingValue, channel: string): string | undefined;
 }
 
 /** Everything about a type of node: card, palette entry, help and reference page come from this. */
@@ -231,8 +268,10 @@ export interface NodeDefinition {
   reads?(settings: Settings): readonly FacetRef[];
   /** The object whose result it makes, if any. */
   writesResultOf?(settings: Settings): string | null;
-  /** The objects whose carriers it makes, if any. */
-  drives?(settings: Settings, project: Project): readonly string[];
+  /** The carriers and channels of objects that it makes, if any. */
+  drives?(settings: Settings, project: Project): readonly DrivenPart[];
+  /** The frame that everything on its wires is worked out at, where it is not the present one. */
+  readsFrame?(settings: Settings, frame: number): number;
   /** Whether it reads the clock itself (expressions are known without this). */
   readsTime?(settings: Settings): boolean;
   /** Output to input: what a skipped or failed node hands on. */
@@ -250,6 +289,8 @@ export const NODE_GROUPS = [
   'Curves',
   'Deformers',
   'Copies',
+  'Matrices',
+  'Constraints',
   'Flow',
 ] as const;
 export type NodeGroup = (typeof NODE_GROUPS)[number];
@@ -274,6 +315,7 @@ const SHAPES: Readonly<Record<string, string>> = {
   gradient: 'stops',
   names: 'names',
   offsets: 'moves',
+  snapshot: 'drivers',
 };
 
 const hasShape = (v: SettingValue | undefined, field: string): v is SettingValue =>
@@ -287,7 +329,7 @@ export function typedInput(port: InputPort, node: NodeRecord): InputValue | unde
 
 /** Whether a typed value can stand in a port. */
 export function fitsPort(port: InputPort, v: InputValue): boolean {
-  const isNumber = typeof v === 'number' || (typeof v === 'object' && !Array.isArray(v) && 'expression' in v);
+  const isNumber = typeof v === 'number' || (typeof v === 'object' && !Array.isArray(v));
   if (port.kind === 'toggle') return typeof v === 'boolean';
   if (port.kind === 'vector') return Array.isArray(v) || isNumber;
   if (port.kind === 'value') return Array.isArray(v) || isNumber;

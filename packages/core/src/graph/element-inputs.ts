@@ -66,7 +66,7 @@ export function gatherElements<Run>(
       falloffs.set(port, value.falloff);
       continue;
     }
-    if (value.form === 'curves' || value.form === 'copies' || value.form === 'carriers') continue;
+    if (value.form === 'curves' || value.form === 'copies' || value.form === 'driven') continue;
     if (value.form === 'geometry') {
       meshes.set(port.id, value.mesh);
       continue;

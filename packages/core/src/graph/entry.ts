@@ -8,6 +8,7 @@ import { isNumbers, type Value } from './values.ts';
 export function firstBad(value: Value): { index: number; count: number } | undefined {
   const data = isNumbers(value) ? value.data : value.form === 'copies' ? undefined : pointsOf(value);
   if (value.form === 'copies') return firstBadCopy(value.copies.matrices);
+  if (value.form === 'matrices') return firstBadCopy(value.data);
   if (!data) return undefined;
   if (
     data instanceof Int32Array ||
@@ -67,7 +68,8 @@ function summaryOf(value: Value): PortSummary {
   }
   if (value.form === 'falloff')
     return { form: 'falloff', kind: 'falloff', count: 1, words: falloffWords(value.falloff) };
-  if (value.form === 'carriers') return { form: 'carriers', kind: 'carriers', count: value.carriers.size };
+  if (value.form === 'driven') return { form: 'driven', kind: 'driven', count: value.driven.size };
+  if (value.form === 'matrices') return { form: 'matrices', kind: 'matrix', count: value.count };
   if (value.form === 'column') return { form: 'column', kind: value.kind, count: value.count };
   return { form: 'single', kind: value.kind, count: 1, single: Array.from(value.data) };
 }

@@ -2,17 +2,19 @@ import type { Mesh } from '../geometry/mesh.ts';
 import { SHOWN_PORT } from '../nodes/index.ts';
 import type { ObjectRecord, Project } from '../project/schema.ts';
 import { withPointSets } from '../scene/point-sets.ts';
-import { membersOf, objectsById, worldMatrix } from '../scene/world.ts';
+import { channelValue } from '../scene/channels.ts';
+import { localMatrix, membersOf, parentMatrix, worldMatrix, type Driven } from '../scene/world.ts';
 import { curvesOf } from '../curves/curves.ts';
-import type { Matrix } from '../maths/matrix.ts';
 import { memoize } from '../memo.ts';
 import { Cache, type Entry, type PortSummary } from './cache.ts';
 import {
-  drivingUnit,
+  drivingUnits,
   makePlan,
   isElementUnit,
+  plannedAt,
   readsLane,
   resultUnit,
+  type Moment,
   type Plan,
   type PlannedUnit,
 } from './plan.ts';
@@ -64,6 +66,8 @@ export interface NodeReport {
 export interface Evaluation {
   /** The value of a wanted output; undefined when there is none. */
   value(ref: PortRef): Value | undefined;
+  /** What graphs put into an object, as far as the nodes that do were wanted. */
+  driven(object: string): Driven | undefined;
   readonly reports: ReadonlyMap<string, NodeReport>;
   /** Units computed now, by node id, in order. */
   readonly computed: readonly string[];
@@ -151,13 +155,7 @@ export class Evaluator {
   /** Evaluates in steps of a few milliseconds, for callers that must breathe between them. */
   *steps(request: EvaluationRequest): Generator<void, Evaluation> {
     const checkpoint = request.checkpoint ?? (() => {});
-    const plan = makePlan(
-      request.project,
-      objectsById(request.project.objects),
-      request.frame,
-      request.wanted,
-      (id) => this.assets.has(id),
-    );
+    const plan = makePlan(request.project, request.frame, request.wanted, (id) => this.assets.has(id));
     this.chooseTails(plan);
     const needed = this.findNeeded(plan);
     const computed: string[] = [];
@@ -166,7 +164,7 @@ export class Evaluator {
       if (!needed.has(planned)) continue;
       checkpoint();
       yield;
-      const view = (object: string) => this.viewObject(plan, object);
+      const view = (object: string) => this.viewObject(plan, object, planned.moment);
       const run = new UnitRun(planned, {
         ...this.services,
         checkpoint,
@@ -184,7 +182,9 @@ export class Evaluator {
       }
       for (const done of run.finished) this.keep(done);
     }
-    this.lastKeys = new Map(plan.order.map((u) => [u.unit.vertex, u.key]));
+    this.lastKeys = new Map(
+      plan.order.filter((u) => u.moment === plan.moment).map((u) => [u.unit.vertex, u.key]),
+    );
     return this.report(plan, needed, computed);
   }
 
@@ -192,12 +192,11 @@ export class Evaluator {
   isKept(request: Pick<EvaluationRequest, 'project' | 'frame' | 'wanted'>): boolean {
     const { project, frame, wanted } = request;
     const has = (id: string) => this.assets.has(id);
-    const plan = makePlan(project, objectsById(project.objects), frame, wanted, has);
-    return wanted.every(({ node, port }) => {
-      const v = plan.facets.unitOfPort.get(`${node}.${port}`);
-      const planned = v ? plan.byVertex.get(v) : undefined;
+    const plan = makePlan(project, frame, wanted, has);
+    return wanted.every((ref) => {
+      const planned = plannedAt(plan, ref, plan.moment);
       const entry = planned && this.cache.peek(planned.key);
-      return entry !== undefined && (entry.failed || entry.values.has(port));
+      return entry !== undefined && (entry.failed || entry.values.has(ref.port));
     });
   }
 
@@ -219,7 +218,10 @@ export class Evaluator {
     const users = new Map<PlannedUnit, { user: PlannedUnit; port: string }[]>();
     for (const planned of plan.order) {
       for (const [port, from] of planned.inputs) {
-        if (from.unit) users.set(from.unit, [...(users.get(from.unit) ?? []), { user: planned, port }]);
+        if (!from.unit) continue;
+        const mine = users.get(from.unit);
+        if (mine) mine.push({ user: planned, port });
+        else users.set(from.unit, [{ user: planned, port }]);
       }
     }
     const changed = (u: PlannedUnit) => this.lastKeys.get(u.unit.vertex) !== u.key;
@@ -254,21 +256,22 @@ export class Evaluator {
       for (const port of wants) planned.wanted.add(port);
       for (const from of planned.inputs.values()) if (from.unit) want(from.unit, from.port);
       for (const read of planned.unit.reads) {
-        for (const made of madeFor(plan, read)) want(made, SHOWN_PORT);
+        for (const made of madeFor(plan, read, planned.moment)) want(made, SHOWN_PORT);
       }
     }
     return needed;
   }
 
-  private viewObject(plan: Plan, id: string): ObjectView | undefined {
-    const object = plan.objects.get(id);
+  private viewObject(plan: Plan, id: string, moment: Moment): ObjectView | undefined {
+    const object = moment.objects.get(id);
     if (!object) return undefined;
     const assets = this.assets;
-    const made = resultUnit(plan, id);
+    const made = resultUnit(plan, id, moment);
     const shown = made ? this.cache.get(made.key)?.values.get(SHOWN_PORT) : undefined;
-    const driven = (object: string) => this.carrierOf(plan, object);
+    const driven = (of: string) => this.drivenOf(plan, of, moment);
     const under = object.type === 'group' ? membersOf(plan.project.objects, id) : [];
-    const views = (of: readonly ObjectRecord[]) => of.flatMap((o) => this.viewObject(plan, o.id) ?? []);
+    const views = (of: readonly ObjectRecord[]) =>
+      of.flatMap((o) => this.viewObject(plan, o.id, moment) ?? []);
     return {
       id,
       name: object.name,
@@ -284,15 +287,34 @@ export class Evaluator {
       get children() {
         return views(under.filter((o) => o.parent === id));
       },
-      world: worldMatrix(plan.objects, id, 'channels', driven),
-      rest: worldMatrix(plan.objects, id, 'rest'),
+      world: worldMatrix(moment.objects, id, 'channels', driven),
+      rest: worldMatrix(moment.objects, id, 'rest'),
+      get parent() {
+        return parentMatrix(moment.objects, object, 'channels', driven);
+      },
+      get restChannels() {
+        return localMatrix(object, 'rest');
+      },
+      pivot: object.pivot,
+      channel: (channel) => driven(id)?.channels?.[channel] ?? channelValue(object, channel),
     };
   }
 
-  private carrierOf(plan: Plan, object: string): Readonly<Matrix> | undefined {
-    const driving = drivingUnit(plan, object);
-    const made = driving ? this.cache.get(driving.key)?.values.get(SHOWN_PORT) : undefined;
-    return made?.form === 'carriers' ? made.carriers.get(object) : undefined;
+  /** What graphs put into an object at a moment, as far as it is kept. */
+  private drivenOf(plan: Plan, object: string, moment: Moment): Driven | undefined {
+    const all = drivingUnits(plan, object, moment);
+    if (all.length === 0) return undefined;
+    let carrier: Driven['carrier'];
+    const channels: Record<string, number> = {};
+    for (const { unit, channels: parts } of all) {
+      const made = this.cache.get(unit.key)?.values.get(SHOWN_PORT);
+      const mine = made?.form === 'driven' ? made.driven.get(object) : undefined;
+      for (const part of parts) {
+        if (part === undefined) carrier = mine?.carrier ?? carrier;
+        else if (mine?.channels?.[part] !== undefined) channels[part] = mine.channels[part];
+      }
+    }
+    return { ...(carrier ? { carrier } : {}), channels };
   }
 
   private report(plan: Plan, needed: ReadonlySet<PlannedUnit>, computed: readonly string[]): Evaluation {
@@ -313,28 +335,32 @@ export class Evaluator {
       });
     }
     const value = (ref: PortRef) => {
-      const v = plan.facets.unitOfPort.get(`${ref.node}.${ref.port}`);
-      const planned = v ? plan.byVertex.get(v) : undefined;
+      const planned = plannedAt(plan, ref, plan.moment);
       return planned ? this.cache.get(planned.key)?.values.get(ref.port) : undefined;
     };
-    return { value, reports, computed, frame: plan.frame };
+    const driven = (object: string) => this.drivenOf(plan, object, plan.moment);
+    return { value, driven, reports, computed, frame: plan.moment.frame };
   }
 }
 
 /** Curves of a record, made once, so that what is derived from them is kept. */
 const curvesInOwnSpace = memoize(curvesOf);
 
-/** Units behind a facet: what makes a result, and what carries an object, its parents or the members of a group. */
-function madeFor(plan: Plan, read: FacetRef): PlannedUnit[] {
-  const object = plan.objects.get(read.object);
+/** Units behind a facet: what makes a result, and what drives an object, its parents or the members of a group. */
+function madeFor(plan: Plan, read: FacetRef, moment: Moment): PlannedUnit[] {
+  const object = moment.objects.get(read.object);
   if (!object) return [];
-  if (read.facet === 'result') return [resultUnit(plan, object.id)].filter((u) => u !== undefined);
+  if (read.facet === 'result') return [resultUnit(plan, object.id, moment)].filter((u) => u !== undefined);
   if (read.facet === 'members') {
     return membersOf(plan.project.objects, object.id).flatMap((m) =>
-      (['result', 'world'] as const).flatMap((facet) => madeFor(plan, { object: m.id, facet })),
+      (['result', 'world'] as const).flatMap((facet) => madeFor(plan, { object: m.id, facet }, moment)),
     );
   }
-  if (read.facet !== 'world') return [];
-  const above = object.parent === null ? [] : madeFor(plan, { object: object.parent, facet: 'world' });
-  return [drivingUnit(plan, object.id), ...above].filter((u) => u !== undefined);
+  const mine = drivingUnits(plan, object.id, moment);
+  if (read.facet === 'channel')
+    return mine.filter((d) => d.channels.includes(read.channel)).map((d) => d.unit);
+  if (read.facet !== 'world' && read.facet !== 'parent') return [];
+  const above =
+    object.parent === null ? [] : madeFor(plan, { object: object.parent, facet: 'world' }, moment);
+  return read.facet === 'parent' ? above : [...mine.map((d) => d.unit), ...above];
 }

@@ -1,7 +1,8 @@
 import { memoize } from '../memo.ts';
 import type { Project } from '../project/schema.ts';
 import { membersOf } from '../scene/world.ts';
-import type { FacetName, FacetRef } from './definition.ts';
+import { channelName, placeOfChannel } from '../scene/channels.ts';
+import type { DrivenPart, FacetName, FacetRef } from './definition.ts';
 import { nodeTitle, resolveProject, type ResolvedNode } from './resolve.ts';
 import { SHOWN_PORT } from '../nodes/index.ts';
 
@@ -11,7 +12,8 @@ import { SHOWN_PORT } from '../nodes/index.ts';
  */
 export type Vertex = string;
 
-export const facetVertex = (f: Pick<FacetRef, 'object' | 'facet'>): Vertex => `object ${f.object} ${f.facet}`;
+export const facetVertex = (f: Pick<FacetRef, 'object' | 'facet' | 'channel'>): Vertex =>
+  f.channel === undefined ? `object ${f.object} ${f.facet}` : `object ${f.object} ${f.facet} ${f.channel}`;
 export const unitVertex = (node: string, group: number): Vertex => `node ${node} ${group}`;
 
 /** Part of a node that is evaluated at once. */
@@ -22,6 +24,12 @@ export interface Unit {
   readonly reads: readonly FacetRef[];
 }
 
+/** A node that makes a part of an object: its carrier, or one channel. */
+export interface Driver {
+  readonly node: ResolvedNode;
+  readonly channel: string | undefined;
+}
+
 export interface FacetGraph {
   /** What each vertex depends on directly. */
   readonly dependencies: ReadonlyMap<Vertex, readonly Vertex[]>;
@@ -30,8 +38,8 @@ export interface FacetGraph {
   readonly unitOfPort: ReadonlyMap<string, Vertex>;
   /** Show Mesh nodes that make the result of an object. */
   readonly writers: ReadonlyMap<string, readonly ResolvedNode[]>;
-  /** Nodes that make the carrier of an object. */
-  readonly drivers: ReadonlyMap<string, readonly ResolvedNode[]>;
+  /** Nodes that make an object's carrier or numbers of its channels, by object. */
+  readonly drivers: ReadonlyMap<string, readonly Driver[]>;
   /** For every vertex on a true loop, the names of what is on it, in order, the first again at the end. */
   readonly loops: ReadonlyMap<Vertex, readonly string[]>;
 }
@@ -43,7 +51,7 @@ export const facetGraph = memoize((project: Project): FacetGraph => {
   const units = new Map<Vertex, Unit>();
   const unitOfPort = new Map<string, Vertex>();
   const writers = new Map<string, ResolvedNode[]>();
-  const drivers = new Map<string, ResolvedNode[]>();
+  const drivers = new Map<string, Driver[]>();
   for (const node of nodes.values()) {
     for (const unit of unitsOf(node)) {
       units.set(unit.vertex, unit);
@@ -52,8 +60,8 @@ export const facetGraph = memoize((project: Project): FacetGraph => {
     const object = node.definition?.writesResultOf?.(node.settings);
     if (object) writers.set(object, [...(writers.get(object) ?? []), node]);
     if (node.record.skip) continue;
-    for (const driven of node.definition?.drives?.(node.settings, project) ?? [])
-      drivers.set(driven, [...(drivers.get(driven) ?? []), node]);
+    for (const { object: driven, channel } of node.definition?.drives?.(node.settings, project) ?? [])
+      drivers.set(driven, [...(drivers.get(driven) ?? []), { node, channel }]);
   }
   for (const unit of units.values()) {
     const wires = [...unit.node.wires.values()].map((w) => unitOfPort.get(`${w.from.node}.${w.from.port}`));
@@ -67,9 +75,19 @@ export const facetGraph = memoize((project: Project): FacetGraph => {
     const parent = (facet: FacetName) =>
       object.parent ? [facetVertex({ object: object.parent, facet })] : [];
     on('source');
-    on('channels');
     const driving = drivers.get(object.id) ?? [];
-    on('carrier', ...driving.map((n) => unitOfPort.get(`${n.record.id}.${SHOWN_PORT}`) as Vertex));
+    const making = (driver: Driver) => unitOfPort.get(`${driver.node.record.id}.${SHOWN_PORT}`) as Vertex;
+    const driven = [...new Set(driving.map((d) => d.channel).filter((c) => c !== undefined))];
+    for (const channel of driven) {
+      const makers = driving.filter((d) => d.channel === channel);
+      dependencies.set(facetVertex({ object: object.id, facet: 'channel', channel }), makers.map(making));
+    }
+    // Only channels that make up its matrix; numbers of its own move nothing by themselves.
+    const placed = driven.filter((c) => placeOfChannel(c));
+    on('channels', ...placed.map((channel) => facetVertex({ object: object.id, facet: 'channel', channel })));
+    on('carrier', ...driving.filter((d) => d.channel === undefined).map(making));
+    on('parent', ...parent('world'));
+    on('restChannels');
     on('world', mine('carrier'), mine('channels'), ...parent('world'));
     on('rest', ...parent('rest'));
     const makers = (writers.get(object.id) ?? []).map(
@@ -107,8 +125,10 @@ function unitsOf(node: ResolvedNode): Unit[] {
 function vertexName(v: Vertex, project: Project, units: ReadonlyMap<Vertex, Unit>): string {
   const unit = units.get(v);
   if (unit) return nodeTitle(unit.node);
-  const [, object, facet] = v.split(' ');
-  return `${project.objects.find((o) => o.id === object)?.name ?? object} (${facet})`;
+  const [, object, facet, channel] = v.split(' ');
+  const record = project.objects.find((o) => o.id === object);
+  const part = channel === undefined || !record ? facet : channelName(record, channel);
+  return `${record?.name ?? object} (${part})`;
 }
 
 /** Strongly connected components with more than one vertex, or one that depends on itself (Tarjan 1972, iterative). */
@@ -193,8 +213,12 @@ export function downstreamOf(graph: FacetGraph, start: Vertex): ReadonlySet<Vert
   return seen;
 }
 
-/** Nodes that carry objects, by id; skipped ones carry nothing. */
+/** Nodes that drive objects, by id; skipped ones drive nothing. */
 export function drivingNodes(project: Project): string[] {
   const { drivers } = facetGraph(project);
-  return [...new Set([...drivers.values()].flatMap((all) => all.map((n) => n.record.id)))];
+  return [...new Set([...drivers.values()].flatMap((all) => all.map((d) => d.node.record.id)))];
 }
+
+/** Drivers of one part of an object: of its carrier, or of a channel. */
+export const driversOf = (project: Project, { object, channel }: DrivenPart): readonly Driver[] =>
+  (facetGraph(project).drivers.get(object) ?? []).filter((d) => d.channel === channel);

@@ -14,3 +14,7 @@ export * from './compare.ts';
 export * from './mesh-lane.ts';
 export * from './acts-on.ts';
 export * from './points-of.ts';
+export * from './take-snapshot.ts';
+export * from './sentence.ts';
+export * from './sample-objects.ts';
+export * from './rest-check.ts';

@@ -1,7 +1,6 @@
 import { hashText } from '../hash.ts';
 import {
   dependsOnTime,
-  evaluateTree,
   ExpressionError,
   parseExpression,
   timeScope,
@@ -9,7 +8,15 @@ import {
 } from '../expression/index.ts';
 import { memoize } from '../memo.ts';
 import type { InputValue, NumberSource, ObjectRecord, Project } from '../project/schema.ts';
-import { membersOf, worldMatrix, type ObjectsById } from '../scene/world.ts';
+import { animatedAt, channelValue, objectsAt } from '../scene/channels.ts';
+import {
+  localMatrix,
+  membersOf,
+  objectsById,
+  parentMatrix,
+  worldMatrix,
+  type ObjectsById,
+} from '../scene/world.ts';
 import { typedInput, type FacetRef, type InputPort } from './definition.ts';
 import { facetGraph, facetVertex, type FacetGraph, type Unit, type Vertex } from './facets.ts';
 import type { PortRef } from './resolve.ts';
@@ -23,9 +30,19 @@ export interface TypedNumbers {
   readonly timed: boolean;
 }
 
+/** A frame that something is worked out at, with what depends on nothing but it. */
+export interface Moment {
+  readonly frame: number;
+  readonly scope: ExpressionScope;
+  /** Objects with their keys and expressions worked out. */
+  readonly objects: ObjectsById;
+}
+
 /** A unit to be evaluated, with its key and how it is to be run. */
 export interface PlannedUnit {
   readonly unit: Unit;
+  /** The frame it is worked out at: the plan's, but for what At Frame asks for. */
+  readonly moment: Moment;
   readonly key: string;
   /** What it depends on outside graphs: object facets, time, and itself when it makes something from nothing. */
   readonly sources: string;
@@ -42,13 +59,13 @@ export interface PlannedUnit {
 /** What is asked for at a frame, in the order it is to be evaluated. */
 export interface Plan {
   readonly project: Project;
-  readonly frame: number;
-  readonly scope: ExpressionScope;
-  readonly objects: ObjectsById;
+  /** The frame asked for. */
+  readonly moment: Moment;
   readonly facets: FacetGraph;
   /** Dependencies first. */
   readonly order: readonly PlannedUnit[];
-  readonly byVertex: ReadonlyMap<Vertex, PlannedUnit>;
+  /** By `placedVertex`. */
+  readonly placed: ReadonlyMap<string, PlannedUnit>;
   /** Whether the mesh of an asset is at hand. */
   hasAsset(id: string): boolean;
 }
@@ -63,47 +80,77 @@ const settingsText = memoize((settings: object) => JSON.stringify(settings));
  */
 export function makePlan(
   project: Project,
-  objects: ObjectsById,
   frame: number,
   wanted: readonly PortRef[],
   hasAsset: (id: string) => boolean,
 ): Plan {
   const facets = facetGraph(project);
-  const scope = timeScope(frame, project.frameRate, project.range);
-  const byVertex = new Map<Vertex, PlannedUnit>();
+  const placed = new Map<string, PlannedUnit>();
   const order: PlannedUnit[] = [];
-  const plan: Plan = { project, frame, scope, objects, facets, order, byVertex, hasAsset };
-  const opened = new Set<Vertex>();
+  const moment = momentOf(project, frame);
+  const plan: Plan = { project, moment, facets, order, placed, hasAsset };
+  const moments = new Map<number, Moment>([[frame, moment]]);
+  const at = (f: number): Moment => {
+    let found = moments.get(f);
+    if (!found) moments.set(f, (found = momentOf(project, f)));
+    return found;
+  };
+  const opened = new Set<string>();
   const starts = wanted
     .map((w) => facets.unitOfPort.get(`${w.node}.${w.port}`))
     .filter((v) => v !== undefined);
   for (const start of starts) {
-    const stack = [start];
+    const stack = [{ v: start, moment }];
     while (stack.length > 0) {
-      const v = stack[stack.length - 1];
+      const top = stack[stack.length - 1];
+      const { v } = top;
       const unit = facets.units.get(v);
-      if (!unit || byVertex.has(v)) {
+      const name = placedVertex(v, top.moment);
+      if (!unit || placed.has(name)) {
         stack.pop();
         continue;
       }
       const loop = facets.loops.get(v);
-      const before = opened.has(v) ? [] : unitsBefore(facets, v).filter((d) => !byVertex.has(d));
-      opened.add(v);
-      if (before.length > 0) {
-        stack.push(...before);
+      const { frame: now } = top.moment;
+      const { definition, settings } = unit.node;
+      const before = at(definition?.readsFrame?.(settings, now) ?? now);
+      const missing = opened.has(name)
+        ? []
+        : unitsBefore(facets, v).filter((d) => !placed.has(placedVertex(d, before)));
+      opened.add(name);
+      if (missing.length > 0) {
+        stack.push(...missing.map((d) => ({ v: d, moment: before })));
         continue;
       }
       stack.pop();
-      const planned = planUnit(plan, unit, loop);
-      byVertex.set(v, planned);
+      const planned = planUnit(plan, unit, top.moment, before, loop);
+      placed.set(name, planned);
       order.push(planned);
     }
   }
-  for (const w of wanted) {
-    const v = facets.unitOfPort.get(`${w.node}.${w.port}`);
-    if (v) byVertex.get(v)?.wanted.add(w.port);
-  }
+  for (const w of wanted) plannedAt(plan, w, moment)?.wanted.add(w.port);
   return plan;
+}
+
+function momentOf(project: Project, frame: number): Moment {
+  return {
+    frame,
+    scope: timeScope(frame, project.frameRate, project.range),
+    objects: objectsAt(project, frame),
+  };
+}
+
+/** A vertex at a moment. */
+const placedVertex = (v: Vertex, moment: Moment): string => `${moment.frame} ${v}`;
+
+/** The unit of an output at a moment, when it is in the plan. */
+export function plannedAt(
+  plan: Pick<Plan, 'facets' | 'placed'>,
+  { node, port }: PortRef,
+  moment: Moment,
+): PlannedUnit | undefined {
+  const v = plan.facets.unitOfPort.get(`${node}.${port}`);
+  return v === undefined ? undefined : plan.placed.get(placedVertex(v, moment));
 }
 
 /** Units a vertex needs first: those it depends on directly, and those behind the facets it reads. */
@@ -121,24 +168,38 @@ function unitsBefore(facets: FacetGraph, v: Vertex): Vertex[] {
   return found;
 }
 
-/** The unit that makes an object's carrier, when exactly one does. */
-export function drivingUnit(
-  plan: Pick<Plan, 'facets' | 'byVertex'>,
-  object: string,
-): PlannedUnit | undefined {
+/** A unit that drives parts of an object, and which. */
+export interface Driving {
+  readonly unit: PlannedUnit;
+  readonly channels: readonly (string | undefined)[];
+}
+
+/** The units that drive an object; a part that two of them make is made by none. */
+export function drivingUnits(plan: Plan, object: string, moment: Moment): Driving[] {
   const drivers = plan.facets.drivers.get(object) ?? [];
-  if (drivers.length !== 1) return undefined;
-  return plan.byVertex.get(plan.facets.unitOfPort.get(`${drivers[0].record.id}.${SHOWN_PORT}`) as Vertex);
+  const found = new Map<PlannedUnit, (string | undefined)[]>();
+  for (const { node, channel } of drivers) {
+    if (drivers.some((d) => d.channel === channel && d.node !== node)) continue;
+    const unit = plannedAt(plan, { node: node.record.id, port: SHOWN_PORT }, moment);
+    if (unit) found.set(unit, [...(found.get(unit) ?? []), channel]);
+  }
+  return [...found].map(([unit, channels]) => ({ unit, channels }));
 }
 
 /** The unit that makes an object's result, when exactly one does. */
-export function resultUnit(plan: Pick<Plan, 'facets' | 'byVertex'>, object: string): PlannedUnit | undefined {
+export function resultUnit(plan: Plan, object: string, moment: Moment): PlannedUnit | undefined {
   const writers = plan.facets.writers.get(object) ?? [];
   if (writers.length !== 1) return undefined;
-  return plan.byVertex.get(plan.facets.unitOfPort.get(`${writers[0].record.id}.${SHOWN_PORT}`) as Vertex);
+  return plannedAt(plan, { node: writers[0].record.id, port: SHOWN_PORT }, moment);
 }
 
-function planUnit(plan: Plan, unit: Unit, loop: readonly string[] | undefined): PlannedUnit {
+function planUnit(
+  plan: Plan,
+  unit: Unit,
+  moment: Moment,
+  before: Moment,
+  loop: readonly string[] | undefined,
+): PlannedUnit {
   const { node } = unit;
   const { record, definition, settings } = node;
   const inputs = new Map<string, { unit: PlannedUnit | undefined; port: string; node: string }>();
@@ -153,8 +214,7 @@ function planUnit(plan: Plan, unit: Unit, loop: readonly string[] | undefined): 
   for (const port of node.inputs) {
     const wire = node.wires.get(port.id);
     if (wire) {
-      const from = plan.facets.unitOfPort.get(`${wire.from.node}.${wire.from.port}`);
-      const source = from ? plan.byVertex.get(from) : undefined;
+      const source = plannedAt(plan, wire.from, before);
       inputs.set(port.id, { unit: source, port: wire.from.port, node: wire.from.node });
       parts.push(port.id, source ? `${source.key}.${wire.from.port}` : `?${wire.from.node}`);
       if (source) for (const s of source.sources.split('|')) if (s) sources.add(s);
@@ -162,18 +222,18 @@ function planUnit(plan: Plan, unit: Unit, loop: readonly string[] | undefined): 
     }
     const value = typedInput(port, record);
     if (value === undefined) continue;
-    const numbers = typedNumbers(port, value, plan.scope);
+    const numbers = typedNumbers(port, value, moment.scope);
     typed.set(port.id, numbers);
     parts.push(port.id, numbers.problem ? `!${JSON.stringify(value)}` : numbers.numbers.join(','));
     if (numbers.timed) sources.add('time');
   }
   for (const read of unit.reads) {
-    parts.push(facetKey(plan, read));
+    parts.push(facetKey(plan, read, moment));
     sources.add(facetVertex(read));
   }
   if (definition?.readsTime?.(settings)) {
     parts.push(
-      `frame ${plan.frame}/${plan.project.frameRate}/${plan.project.range.first}-${plan.project.range.last}`,
+      `frame ${moment.frame}/${plan.project.frameRate}/${plan.project.range.first}-${plan.project.range.last}`,
     );
     sources.add('time');
   }
@@ -182,6 +242,7 @@ function planUnit(plan: Plan, unit: Unit, loop: readonly string[] | undefined): 
   if (loop) parts.push(`loop ${record.id}`, ...loop);
   const planned: PlannedUnit = {
     unit,
+    moment,
     key: hashText(parts.join('\u0001')),
     sources: [...sources].sort().join('|'),
     inputs,
@@ -194,51 +255,75 @@ function planUnit(plan: Plan, unit: Unit, loop: readonly string[] | undefined): 
   return planned;
 }
 
-function facetKey(plan: Plan, read: FacetRef): string {
-  const object = plan.objects.get(read.object);
+function facetKey(plan: Plan, read: FacetRef, moment: Moment): string {
+  const object = moment.objects.get(read.object);
   if (!object) return 'gone';
   switch (read.facet) {
     case 'source':
       return sourceKey(plan, object);
     case 'result': {
-      const made = resultUnit(plan, read.object);
+      const made = resultUnit(plan, read.object, moment);
       return made ? `result ${made.key}` : `none ${object.mesh}`;
     }
     case 'rest':
-      return `rest ${worldMatrix(plan.objects, object.id, 'rest').join(',')}`;
+      return `rest ${worldMatrix(moment.objects, object.id, 'rest').join(',')}`;
+    case 'restChannels':
+      return `own ${localMatrix(object, 'rest').join(',')} ${object.pivot.join(',')}`;
     case 'restMembers':
-      return [object, ...plan.project.objects.filter((o) => o.parent === object.id)]
-        .map((o) => `${o.id} ${worldMatrix(plan.objects, o.id, 'rest').join(',')}`)
-        .join(';');
+      return restMembersKey(plan.project.objects)(object.id);
     case 'members':
       return membersOf(plan.project.objects, object.id)
         .map((m) =>
           [
             m.id,
             sourceKey(plan, m),
-            ...(['world', 'rest', 'result'] as const).map((facet) => facetKey(plan, { object: m.id, facet })),
+            ...(['world', 'rest', 'result'] as const).map((facet) =>
+              facetKey(plan, { object: m.id, facet }, moment),
+            ),
           ].join(),
-        ) // prettier-ignore
+        )
         .join(';');
+    case 'channel': {
+      const made = drivingUnits(plan, object.id, moment).find((d) => d.channels.includes(read.channel));
+      return `channel ${made?.unit.key ?? channelValue(object, read.channel ?? '')}`;
+    }
+    case 'parent': {
+      const above = object.parent === null ? undefined : moment.objects.get(object.parent);
+      return `parent ${parentMatrix(moment.objects, object).join(',')} ${above ? drivingKeys(plan, above, moment) : ''}`;
+    }
     default:
-      return `world ${worldMatrix(plan.objects, object.id).join(',')} ${carrierKeys(plan, object)}`;
+      return `world ${worldMatrix(moment.objects, object.id).join(',')} ${drivingKeys(plan, object, moment)}`;
   }
 }
+
+/** Where the members of groups rest, as text: kept with the objects, since it does not depend on the frame. */
+const restMembersKey = memoize((objects: Project['objects']) => {
+  const byId = objectsById(objects);
+  const known = new Map<string, string>();
+  return (group: string): string => {
+    let key = known.get(group);
+    if (key === undefined) {
+      const all = objects.filter((o) => o.id === group || o.parent === group);
+      key = hashText(all.map((o) => `${o.id} ${worldMatrix(byId, o.id, 'rest').join(',')}`).join(';'));
+      known.set(group, key);
+    }
+    return key;
+  };
+});
 
 function sourceKey(plan: Plan, object: ObjectRecord): string {
   const curves = [object.curve, object.restCurve].map((c) => (c ? curveText(c) : '')).join();
   return `source ${object.mesh} ${object.mesh !== null && plan.hasAsset(object.mesh)} ${setsText(object.sets)} ${curves}`;
 }
 
-/** Keys of what carries an object and its parents. */
-function carrierKeys(plan: Plan, object: ObjectRecord): string {
+/** Keys of what drives an object and its parents. */
+function drivingKeys(plan: Plan, object: ObjectRecord, moment: Moment): string {
   const keys: string[] = [];
   const seen = new Set<string>();
   for (let at: ObjectRecord | undefined = object; at && !seen.has(at.id);) {
     seen.add(at.id);
-    const driving = drivingUnit(plan, at.id);
-    if (driving) keys.push(driving.key);
-    at = at.parent === null ? undefined : plan.objects.get(at.parent);
+    for (const { unit } of drivingUnits(plan, at.id, moment)) keys.push(unit.key);
+    at = at.parent === null ? undefined : moment.objects.get(at.parent);
   }
   return keys.join();
 }
@@ -255,9 +340,8 @@ function typedNumbers(port: InputPort, value: InputValue, scope: ExpressionScope
       continue;
     }
     try {
-      const tree = parseExpression(part.expression);
-      timed ||= dependsOnTime(tree);
-      numbers.push(evaluateTree(tree, scope));
+      timed ||= 'keys' in part || dependsOnTime(parseExpression(part.expression));
+      numbers.push(animatedAt(part, scope));
     } catch (error) {
       if (!(error instanceof ExpressionError)) throw error;
       const problem: Problem = {

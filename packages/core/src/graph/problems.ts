@@ -28,12 +28,22 @@ export type ProblemData =
   | { code: 'waits'; on: string }
   | { code: 'not-finite'; port: string; index: number; count: number }
   | { code: 'matrix-singular'; what: string }
+  | { code: 'matrix-flat'; what: string }
+  | { code: 'weights-zero'; so: string }
+  | { code: 'frozen' }
+  | { code: 'snapshot-missing' }
+  | { code: 'snapshot-drivers'; taken: number; now: number }
+  | { code: 'channel-missing'; channel: string; object: string }
+  | { code: 'channel-unset' }
+  | { code: 'moves-at-rest'; object: string; metres: number; order?: string }
+  | { code: 'face-flat'; face: number }
+  | { code: 'sheared'; residual: number }
   | { code: 'value-range'; port: string; value: number; used: number; why: string }
   | { code: 'response-constant'; value: number }
   | { code: 'range-empty'; value: number }
   | { code: 'mesh-empty' }
   | { code: 'two-writers'; object: string; other: string }
-  | { code: 'two-carriers'; object: string; other: string }
+  | { code: 'two-carriers'; object: string; other: string; channel?: string }
   | { code: 'limit'; what: string; count: number; most: number }
   | { code: 'attribute-missing'; name: string; known: readonly string[]; near?: string }
   | { code: 'attribute-name'; what: string }
@@ -121,6 +131,26 @@ export function problemWords(p: ProblemData): string {
       return `"${p.port}" is not a finite number at index ${whole(p.index)} (${whole(p.count)} such values). Look for a division by zero or a root of a negative number.`;
     case 'matrix-singular':
       return `${p.what} cannot be inverted (a scale of 0?). Its rest is used instead.`;
+    case 'matrix-flat':
+      return `${p.what} cannot be inverted (a scale of 0?), so nothing is undone. Give it a size along every axis.`;
+    case 'weights-zero':
+      return `All weights are 0, so ${p.so}. Give one of them more than 0.`;
+    case 'frozen':
+      return 'Its object was removed from the scene; this keeps where it stood. Choose another object to follow one again.';
+    case 'snapshot-missing':
+      return 'It does not know yet where everything stood. Press "Take snapshot now" in the settings.';
+    case 'snapshot-drivers':
+      return `The snapshot was taken with ${whole(p.taken)} drivers, now there are ${whole(p.now)}. Press "Take snapshot now" in the settings.`;
+    case 'channel-missing':
+      return `"${p.object}" has no channel "${p.channel}". Choose another in the settings.`;
+    case 'channel-unset':
+      return 'No channel is chosen. Choose one in the settings.';
+    case 'moves-at-rest':
+      return `With everything at rest this puts "${p.object}" ${format(p.metres)} m from where it rests. ${p.order ? `In the order ${p.order} it would stay.` : 'A carrier that is the identity at rest keeps it there.'}`;
+    case 'face-flat':
+      return `Face ${whole(p.face)} has no area, so nothing can ride it. Choose another place.`;
+    case 'sheared':
+      return `The matrix is sheared, so move, turn and size leave out a part of it (${format(p.residual)} of its size).`;
     case 'value-range':
       return `"${p.port}" is ${format(p.value)}; ${p.why} ${format(p.used)} is used.`;
     case 'response-constant':
@@ -132,7 +162,9 @@ export function problemWords(p: ProblemData): string {
     case 'two-writers':
       return `The result of "${p.object}" is also made by "${p.other}". Give one of them another object.`;
     case 'two-carriers':
-      return `"${p.object}" is also carried by "${p.other}". Put both into one chain, or leave one out.`;
+      return p.channel
+        ? `"${p.channel}" of "${p.object}" is also driven by "${p.other}". Leave one of them out.`
+        : `"${p.object}" is also carried by "${p.other}". Put both into one chain, or leave one out.`;
     case 'limit':
       return `${p.what} would be ${whole(p.count)}; the most is ${whole(p.most)}. Ask for fewer.`;
     case 'attribute-missing': {

@@ -9,6 +9,7 @@ import { finishEntry, firstBad } from './entry.ts';
 import { accepts, KIND_WORDS } from './kinds.ts';
 import { makeNodeContext } from './node-context.ts';
 import type { Plan, PlannedUnit } from './plan.ts';
+import { channelName } from '../scene/channels.ts';
 import { Cancelled, NodeError, type Problem, type ProblemData } from './problems.ts';
 import { nodeTitle } from './resolve.ts';
 import { copiedPoints, copiesToMesh, MOST_COPIED_POINTS } from '../copies/copies.ts';
@@ -114,16 +115,24 @@ export class UnitRun {
     const others = object
       ? (this.context.plan.facets.writers.get(object) ?? []).filter((w) => w.record.id !== node.record.id)
       : [];
-    for (const driven of node.definition?.drives?.(node.settings, this.context.plan.project) ?? []) {
-      const other = (this.context.plan.facets.drivers.get(driven) ?? []).find(
-        (w) => w.record.id !== node.record.id,
+    const { project, facets } = this.context.plan;
+    for (const driven of node.definition?.drives?.(node.settings, project) ?? []) {
+      const other = (facets.drivers.get(driven.object) ?? []).find(
+        (d) => d.channel === driven.channel && d.node.record.id !== node.record.id,
       );
       if (!other) continue;
-      const name = this.context.plan.objects.get(driven)?.name ?? driven;
-      this.fail({ code: 'two-carriers', object: name, other: nodeTitle(other) });
+      const record = this.planned.moment.objects.get(driven.object);
+      const channel =
+        record && driven.channel !== undefined ? channelName(record, driven.channel) : undefined;
+      this.fail({
+        code: 'two-carriers',
+        object: record?.name ?? driven.object,
+        other: nodeTitle(other.node),
+        ...(channel ? { channel } : {}),
+      });
     }
     if (object && others.length > 0) {
-      const name = this.context.plan.objects.get(object)?.name ?? object;
+      const name = this.planned.moment.objects.get(object)?.name ?? object;
       this.problem({ code: 'two-writers', object: name, other: nodeTitle(others[0]) }, 'error');
     }
   }
@@ -273,7 +282,7 @@ export class UnitRun {
     const { now, floats } = this.context;
     const before = now();
     const links = runs.map((r) => r.link as Link);
-    const result = yield* runChain(links, owner, floats, now, this.context.plan.scope);
+    const result = yield* runChain(links, owner, floats, now, this.planned.moment.scope);
     const cost = now() - before;
     const mine = this.link as Link;
     mine.plan.outputs.forEach((o, i) => {
@@ -304,7 +313,7 @@ export class UnitRun {
       { count: 1, on: 'point', owner: '' },
       (n) => new Float32Array(n),
       () => 0,
-      this.context.plan.scope,
+      this.planned.moment.scope,
     );
     plan.outputs.forEach((o, i) => {
       if (!o.port) return;
@@ -331,7 +340,7 @@ export class UnitRun {
   private nodeContext(): NodeContext {
     return makeNodeContext({
       planned: this.planned,
-      scope: this.context.plan.scope,
+      scope: this.planned.moment.scope,
       services: this.context,
       input: (port) => this.inputAt(port) as Value | undefined,
       view: (object) => this.context.view(object),

@@ -4,13 +4,14 @@ import type { Curves } from '../curves/curves.ts';
 import type { Falloff } from '../falloffs/falloff.ts';
 import type { Mesh } from '../geometry/mesh.ts';
 import type { Matrix } from '../maths/matrix.ts';
+import type { Driven } from '../scene/world.ts';
 import type { Vec3 } from '../maths/vector.ts';
 
 /** Kinds of things that can stand in a column. */
 export type ElementKind = 'number' | 'integer' | 'toggle' | 'vector';
 
 /** Kinds of things on a wire. */
-export type ValueKind = ElementKind | 'matrix' | 'mesh' | 'curves' | 'copies' | 'falloff' | 'carriers';
+export type ValueKind = ElementKind | 'matrix' | 'mesh' | 'curves' | 'copies' | 'falloff' | 'driven';
 
 /** What the elements of a column are: those of a mesh, the points of curves, or copies. */
 export type ColumnPlace = AttributePlace | 'copy';
@@ -67,15 +68,25 @@ export interface FalloffValue {
   readonly falloff: Falloff;
 }
 
-/** Carriers that a node puts under objects, by object. */
-export interface CarriersValue {
-  readonly form: 'carriers';
-  readonly kind: 'carriers';
-  readonly carriers: ReadonlyMap<string, Readonly<Matrix>>;
+/** Many matrices, one per copy or object: sixteen numbers each, column by column. */
+export interface MatricesValue {
+  readonly form: 'matrices';
+  readonly kind: 'matrix';
+  readonly count: number;
+  readonly data: Readonly<Float64Array>;
+  /** What they belong to: columns with the same owner go together. */
+  readonly owner: string;
+}
+
+/** What a node puts into objects, by object: carriers, and numbers of channels. */
+export interface DrivenValue {
+  readonly form: 'driven';
+  readonly kind: 'driven';
+  readonly driven: ReadonlyMap<string, Driven>;
 }
 
 export type Value =
-  Single | Column | GeometryValue | CurvesValue | CopiesValue | FalloffValue | CarriersValue;
+  Single | Column | MatricesValue | GeometryValue | CurvesValue | CopiesValue | FalloffValue | DrivenValue;
 
 /** Values that are numbers: what stands in tables, lanes and statistics. */
 export type NumberValue = Single | Column;
@@ -103,6 +114,18 @@ export const vectorValue = (v: Vec3): Single => ({
   data: Float64Array.of(v[0], v[1], v[2]),
 });
 export const matrixValue = (m: Readonly<Matrix>): Single => ({ form: 'single', kind: 'matrix', data: m });
+export const matricesValue = (data: Readonly<Float64Array>, owner: string): MatricesValue => ({
+  form: 'matrices',
+  kind: 'matrix',
+  count: data.length / 16,
+  data,
+  owner,
+});
+export const drivenValue = (driven: ReadonlyMap<string, Driven>): DrivenValue => ({
+  form: 'driven',
+  kind: 'driven',
+  driven,
+});
 export const meshValue = (mesh: Mesh): GeometryValue => ({ form: 'geometry', kind: 'mesh', mesh });
 
 export const curvesValue = (curves: Curves): CurvesValue => ({ form: 'curves', kind: 'curves', curves });

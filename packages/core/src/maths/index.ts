@@ -4,5 +4,6 @@ export * from './matrix.ts';
 export * from './noise.ts';
 export * from './random.ts';
 export * from './response.ts';
+export * from './blend.ts';
 export * from './gradient.ts';
 export * from './finite.ts';

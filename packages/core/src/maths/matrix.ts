@@ -114,32 +114,39 @@ export function transformPoint(m: Readonly<Matrix>, p: Vec3): Vec3 {
 /** Where the matrix puts the origin. */
 export const positionOf = (m: Readonly<Matrix>): Vec3 => [m[12], m[13], m[14]];
 
-/** `T · R · S` from a translation, turns in radians (in `order`) and a scale. */
-export function compose(translate: Vec3, anglesInRadians: Vec3, order: RotationOrder, size: Vec3): Matrix {
-  const r = rotationFromQuaternion(quaternionFromEuler(anglesInRadians, order));
-  const out = identity();
-  for (let axis = 0; axis < 3; axis++) {
-    for (let row = 0; row < 3; row++) out[axis * 4 + row] = r[axis * 3 + row] * size[axis];
-  }
-  out[12] = translate[0];
-  out[13] = translate[1];
-  out[14] = translate[2];
-  return out;
+const NO_SHEAR: Vec3 = [0, 0, 0];
+
+/** `T · R · H · S` from a translation, turns in radians (in `order`), a scale and a shear. */
+export function compose(
+  translate: Vec3,
+  anglesInRadians: Vec3,
+  order: RotationOrder,
+  size: Vec3,
+  shear: Vec3 = NO_SHEAR,
+): Matrix {
+  const rotation = rotationFromQuaternion(quaternionFromEuler(anglesInRadians, order));
+  return assemble({ translate, rotation, scale: size, shear });
 }
 
-/** What `decompose` finds; `shear` is xy, xz, yz of the unit upper-triangular part between R and S. */
-export interface Decomposed {
+/** `M = T · R · H · S` in parts; `shear` is xy, xz, yz of the unit upper-triangular H. */
+export interface Factors {
   translate: Vec3;
-  anglesInRadians: Vec3;
+  /** Nine numbers, column by column, determinant 1. */
+  rotation: Float64Array;
   scale: Vec3;
   shear: Vec3;
+}
+
+/** What `decompose` finds: factors with the rotation as three turns. */
+export interface Decomposed extends Omit<Factors, 'rotation'> {
+  anglesInRadians: Vec3;
 }
 
 /**
  * Splits `M = T · R · H · S` (H unit upper-triangular: the shear) by Gram–Schmidt on the columns (Thomas,
  * Graphics Gems II, 1991). A negative determinant flips all three scales. An axis of length 0 gives scale 0.
  */
-export function decompose(m: Readonly<Matrix>, order: RotationOrder): Decomposed {
+export function factorise(m: Readonly<Matrix>): Factors {
   const axes: number[][] = [0, 4, 8].map((c) => [m[c], m[c + 1], m[c + 2]]);
   const inner = (a: number[], b: number[]) => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
   const take = (a: number[], b: number[], f: number) => a.map((v, i) => v - b[i] * f);
@@ -164,10 +171,31 @@ export function decompose(m: Readonly<Matrix>, order: RotationOrder): Decomposed
   for (let i = 0; i < 3; i++) rotation[6 + i] = zPlus[i];
   return {
     translate: positionOf(m),
-    anglesInRadians: eulerFromRotation(rotation, order),
+    rotation,
     scale: [sx * flip, sy * flip, sz * flip],
     shear: [sy > 0 ? xy / sy : 0, sz > 0 ? xz / sz : 0, sz > 0 ? yz / sz : 0],
   };
+}
+
+/** `factorise`, with the rotation as three turns in an order. */
+export function decompose(m: Readonly<Matrix>, order: RotationOrder): Decomposed {
+  const { rotation, ...others } = factorise(m);
+  return { ...others, anglesInRadians: eulerFromRotation(rotation, order) };
+}
+
+/** `T · R · H · S`: what `factorise` took apart. */
+export function assemble({ translate, rotation: r, scale: s, shear: h }: Factors): Matrix {
+  const out = identity();
+  for (let row = 0; row < 3; row++) {
+    const x = r[row], y = r[3 + row], z = r[6 + row]; // prettier-ignore
+    out[row] = x * s[0];
+    out[4 + row] = (x * h[0] + y) * s[1];
+    out[8 + row] = (x * h[1] + y * h[2] + z) * s[2];
+  }
+  out[12] = translate[0];
+  out[13] = translate[1];
+  out[14] = translate[2];
+  return out;
 }
 
 function perpendicular(x: number[]): number[] {

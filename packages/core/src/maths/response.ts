@@ -141,7 +141,8 @@ export function respond(c: CompiledResponse, at: number): number {
   if (at !== at) return NaN;
   const starts = c.starts;
   let s = 0;
-  while (s < c.count - 1 && at >= starts[s + 1]) s++;
+  if (c.count > 16) s = lastAtOrBefore(starts, at);
+  else while (s < c.count - 1 && at >= starts[s + 1]) s++;
   const o = s * 4;
   const u = (at - starts[s]) * c.x[o + 3];
   let t = u;
@@ -167,6 +168,18 @@ export function respond(c: CompiledResponse, at: number): number {
   }
   const y = c.y;
   return ((y[o] * t + y[o + 1]) * t + y[o + 2]) * t + y[o + 3];
+}
+
+/** The last of ascending numbers that is not above `at`, by halving. */
+function lastAtOrBefore(ascending: Readonly<Float64Array>, at: number): number {
+  let low = 0;
+  let high = ascending.length - 1;
+  while (high - low > 1) {
+    const middle = (low + high) >> 1;
+    if (ascending[middle] <= at) low = middle;
+    else high = middle;
+  }
+  return low;
 }
 
 const smoothPoint = (at: number, value: number, reach: number): ResponsePoint => ({

@@ -1,4 +1,5 @@
-import type { SpatialIndex } from './spatial-index.ts';
+import { LINKS, type SpatialIndex } from './spatial-index.ts';
+import { leafCount, leafStart } from './tree.ts';
 
 const STACK = 128;
 const stack = new Int32Array(STACK);
@@ -20,44 +21,25 @@ export function rayHit(
   to = Infinity,
   sides: 'both' | 'front' = 'both',
 ): number {
-  const { bounds, packed } = index;
-  const { starts, counts, order, nodeCount } = index.tree;
+  const { records, links, packed } = index;
+  const { order } = index.tree;
   let best = -1;
   let least = to;
   index.rayDistance = Infinity;
   const length = dx * dx + dy * dy + dz * dz;
-  if (nodeCount === 0 || index.size !== 3 || !(length > 0 && x - x === 0 && y - y === 0 && z - z === 0))
+  if (records.length === 0 || index.size !== 3 || !(length > 0 && x - x === 0 && y - y === 0 && z - z === 0))
     return -1;
   const ix = 1 / dx, iy = 1 / dy, iz = 1 / dz; // prettier-ignore
   let top = 0;
   stack[top++] = 0;
   while (top > 0) {
     const node = stack[--top];
-    const o = node * 6;
-    let near = from;
-    let far = least;
-    // A direction of 0 along an axis makes 0 · ∞, which is no number: such a slab holds by its place alone.
-    for (let axis = 0; axis < 3; axis++) {
-      const at = axis === 0 ? x : axis === 1 ? y : z;
-      const by = axis === 0 ? dx : axis === 1 ? dy : dz;
-      if (by === 0) {
-        if (at < bounds[o + axis] || at > bounds[o + 3 + axis]) far = -Infinity;
-        continue;
-      }
-      const inverse = axis === 0 ? ix : axis === 1 ? iy : iz;
-      const a = (bounds[o + axis] - at) * inverse;
-      const b = (bounds[o + 3 + axis] - at) * inverse;
-      near = Math.max(near, Math.min(a, b));
-      far = Math.min(far, Math.max(a, b) * (1 + 4e-16));
-    }
-    if (near > far) continue;
-    const many = counts[node];
-    if (many === 0) {
-      stack[top++] = starts[node];
-      stack[top++] = node + 1;
+    if (node >= 0) {
+      for (let child = 1; child >= 0; child--)
+        if (meetsBox(node + child * 6)) stack[top++] = links[node + LINKS + child];
       continue;
     }
-    for (let i = starts[node], end = i + many; i < end; i++) {
+    for (let i = leafStart(node), end = i + leafCount(node); i < end; i++) {
       const p = i * 9;
       const ax = packed[p], ay = packed[p + 1], az = packed[p + 2]; // prettier-ignore
       const ux = packed[p + 3] - ax, uy = packed[p + 4] - ay, uz = packed[p + 5] - az; // prettier-ignore
@@ -81,4 +63,25 @@ export function rayHit(
   }
   if (best >= 0) index.rayDistance = least;
   return best;
+
+  /** Whether the ray passes the box at a word of the records, no further than the best so far. */
+  function meetsBox(o: number): boolean {
+    let near = from;
+    let far = least;
+    // A direction of 0 along an axis makes 0 · ∞, which is no number: such a slab holds by its place alone.
+    for (let axis = 0; axis < 3; axis++) {
+      const at = axis === 0 ? x : axis === 1 ? y : z;
+      const by = axis === 0 ? dx : axis === 1 ? dy : dz;
+      if (by === 0) {
+        if (at < records[o + axis] || at > records[o + 3 + axis]) return false;
+        continue;
+      }
+      const inverse = axis === 0 ? ix : axis === 1 ? iy : iz;
+      const a = (records[o + axis] - at) * inverse;
+      const b = (records[o + 3 + axis] - at) * inverse;
+      near = Math.max(near, Math.min(a, b));
+      far = Math.min(far, Math.max(a, b) * (1 + 4e-16));
+    }
+    return near <= far;
+  }
 }

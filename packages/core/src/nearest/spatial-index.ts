@@ -1,10 +1,16 @@
 import { closest, toPoint, toSegment, toTriangle } from './closest.ts';
-import { buildTree, finiteBoxes, type Tree } from './tree.ts';
+import { buildTree, finiteBoxes, leafCount, leafStart, type Tree } from './tree.ts';
 
 /** Points, edges or triangles. */
 export type PrimitiveSize = 1 | 2 | 3;
 
 const STACK = 128;
+/** Words of a record: boxes of the left and of the right child (low xyz, high xyz), their links, and two unused. */
+const RECORD = 16;
+/** Where in a record its two links stand; they lead to records by their first word. */
+export const LINKS = 12;
+/** Leads nowhere: it is neither a record nor a leaf. */
+const NOWHERE = 0x7fffffff;
 
 /**
  * A tree of boxes over points, edges or triangles, laid out flat. Nearest queries are exact; ties go to the lowest
@@ -12,8 +18,12 @@ const STACK = 128;
  */
 export class SpatialIndex {
   readonly tree: Tree;
-  /** Box of each node: low xyz, high xyz. Float32 is exact, since positions are. */
-  readonly bounds: Float32Array;
+  /**
+   * A record for each inner node, as numbers and as links: what a query asks at a node lies together in memory, which
+   * is what its time depends on. Float32 is exact, since positions are.
+   */
+  readonly records: Float32Array;
+  readonly links: Int32Array;
   /** Corners of the primitives in the order of the leaves: 3 × size numbers each. */
   readonly packed: Float32Array;
   private readonly stackNode = new Int32Array(STACK);
@@ -44,25 +54,30 @@ export class SpatialIndex {
     const count = corners ? corners.length / size : positions.length / 3;
     this.tree = like ? like.tree : buildTree(...finiteBoxes(positions, size, corners, count));
     this.packed = new Float32Array(this.tree.order.length * size * 3);
-    this.bounds = new Float32Array(this.tree.nodeCount * 6);
+    const { links } = this.tree;
+    this.records = new Float32Array(links.length * (RECORD / 2));
+    this.links = new Int32Array(this.records.buffer);
+    for (let i = 0; i < links.length; i++)
+      this.links[(i >> 1) * RECORD + LINKS + (i & 1)] = links[i] < 0 ? links[i] : links[i] * RECORD;
     this.refit(positions);
     this.builtArea = like ? like.builtArea : this.area();
   }
 
   /** Takes over moved positions; the tree keeps its shape. Positions must be finite where they were. */
   refit(positions: Readonly<Float32Array>): void {
-    const { bounds, packed, size, corners } = this;
-    const { starts, counts, order, nodeCount } = this.tree;
+    const { records, links, packed, size, corners } = this;
+    const { order } = this.tree;
     const stride = size * 3;
-    for (let node = nodeCount - 1, o = node * 6; node >= 0; node--, o -= 6) {
-      const many = counts[node];
-      let lx: number, ly: number, lz: number, hx: number, hy: number, hz: number; // prettier-ignore
-      if (many > 0) {
-        lx = ly = lz = Infinity;
-        hx = hy = hz = -Infinity;
-        const first = starts[node];
+    // From the last box to the first, so that children come before their parents; two boxes in a record.
+    for (let box = (records.length / RECORD) * 2 - 1; box >= 0; box--) {
+      const record = (box >> 1) * RECORD;
+      const o = record + (box & 1) * 6;
+      const link = links[record + LINKS + (box & 1)];
+      let lx = Infinity, ly = Infinity, lz = Infinity, hx = -Infinity, hy = -Infinity, hz = -Infinity; // prettier-ignore
+      if (link < 0) {
+        const first = ~link >> 3;
         let out = first * stride;
-        for (let i = first, last = first + many; i < last; i++) {
+        for (let i = first, last = first + (~link & 7); i < last; i++) {
           const from = order[i] * size;
           for (let k = from, end = from + size; k < end; k++) {
             const p = (corners ? corners[k] : k) * 3;
@@ -80,21 +95,19 @@ export class SpatialIndex {
           }
         }
       } else {
-        const a = o + 6;
-        const b = starts[node] * 6;
-        lx = bounds[a] < bounds[b] ? bounds[a] : bounds[b];
-        ly = bounds[a + 1] < bounds[b + 1] ? bounds[a + 1] : bounds[b + 1];
-        lz = bounds[a + 2] < bounds[b + 2] ? bounds[a + 2] : bounds[b + 2];
-        hx = bounds[a + 3] > bounds[b + 3] ? bounds[a + 3] : bounds[b + 3];
-        hy = bounds[a + 4] > bounds[b + 4] ? bounds[a + 4] : bounds[b + 4];
-        hz = bounds[a + 5] > bounds[b + 5] ? bounds[a + 5] : bounds[b + 5];
+        lx = records[link] < records[link + 6] ? records[link] : records[link + 6];
+        ly = records[link + 1] < records[link + 7] ? records[link + 1] : records[link + 7];
+        lz = records[link + 2] < records[link + 8] ? records[link + 2] : records[link + 8];
+        hx = records[link + 3] > records[link + 9] ? records[link + 3] : records[link + 9];
+        hy = records[link + 4] > records[link + 10] ? records[link + 4] : records[link + 10];
+        hz = records[link + 5] > records[link + 11] ? records[link + 5] : records[link + 11];
       }
-      bounds[o] = lx;
-      bounds[o + 1] = ly;
-      bounds[o + 2] = lz;
-      bounds[o + 3] = hx;
-      bounds[o + 4] = hy;
-      bounds[o + 5] = hz;
+      records[o] = lx;
+      records[o + 1] = ly;
+      records[o + 2] = lz;
+      records[o + 3] = hx;
+      records[o + 4] = hy;
+      records[o + 5] = hz;
     }
   }
 
@@ -108,62 +121,57 @@ export class SpatialIndex {
    * @param hint a primitive that is probably near, such as the last one found; it never changes the result.
    */
   nearest(x: number, y: number, z: number, within = Infinity, hint = -1): number {
-    const { bounds, packed, stackNode, stackSquared, size } = this;
-    const { starts, counts, order, nodeCount } = this.tree;
+    const { records, links, packed, stackNode, stackSquared, size } = this;
+    const { order } = this.tree;
     let best = -1;
     let bestSquared = within * within;
     let weightB = 0;
     let weightC = 0;
     this.distanceSquared = Infinity;
-    if (nodeCount === 0 || !(x - x === 0 && y - y === 0 && z - z === 0)) return -1;
-    if (hint >= 0) {
-      const squared = this.squaredTo(hint, x, y, z);
-      if (squared <= bestSquared) {
-        best = hint;
-        bestSquared = squared;
-        weightB = this.weightB;
-        weightC = this.weightC;
-      }
-    }
+    if (records.length === 0 || !(x - x === 0 && y - y === 0 && z - z === 0)) return -1;
     let top = 0;
     let node = 0;
+    const place = hint >= 0 ? this.placeOf(hint) : -1;
+    if (place >= 0) {
+      // As a leaf of its own, before all else.
+      stackNode[top] = node;
+      stackSquared[top++] = 0;
+      node = ~(place * 8 + 1);
+    }
     for (;;) {
-      const many = counts[node];
-      if (many === 0) {
-        // Both children's boxes; the nearer is gone into, the other waits.
-        let o = (node + 1) * 6;
-        let dx = Math.max(bounds[o] - x, x - bounds[o + 3], 0);
-        let dy = Math.max(bounds[o + 1] - y, y - bounds[o + 4], 0);
-        let dz = Math.max(bounds[o + 2] - z, z - bounds[o + 5], 0);
+      // Down to a leaf: the nearer child is gone into, the other waits.
+      while (node >= 0) {
+        const lx = records[node], ly = records[node + 1], lz = records[node + 2]; // prettier-ignore
+        const hx = records[node + 3], hy = records[node + 4], hz = records[node + 5]; // prettier-ignore
+        let dx = x < lx ? lx - x : x > hx ? x - hx : 0;
+        let dy = y < ly ? ly - y : y > hy ? y - hy : 0;
+        let dz = z < lz ? lz - z : z > hz ? z - hz : 0;
         const left = dx * dx + dy * dy + dz * dz;
-        o = starts[node] * 6;
-        dx = Math.max(bounds[o] - x, x - bounds[o + 3], 0);
-        dy = Math.max(bounds[o + 1] - y, y - bounds[o + 4], 0);
-        dz = Math.max(bounds[o + 2] - z, z - bounds[o + 5], 0);
+        const rlx = records[node + 6], rly = records[node + 7], rlz = records[node + 8]; // prettier-ignore
+        const rhx = records[node + 9], rhy = records[node + 10], rhz = records[node + 11]; // prettier-ignore
+        dx = x < rlx ? rlx - x : x > rhx ? x - rhx : 0;
+        dy = y < rly ? rly - y : y > rhy ? y - rhy : 0;
+        dz = z < rlz ? rlz - z : z > rhz ? z - rhz : 0;
         const right = dx * dx + dy * dy + dz * dz;
-        if (left <= right) {
-          if (right <= bestSquared) {
-            stackNode[top] = starts[node];
-            stackSquared[top++] = right;
-          }
-          if (left <= bestSquared) {
-            node++;
-            continue;
-          }
-        } else {
-          if (left <= bestSquared) {
-            stackNode[top] = node + 1;
-            stackSquared[top++] = left;
-          }
-          if (right <= bestSquared) {
-            node = starts[node];
-            continue;
-          }
+        const second = left <= right ? 1 : 0;
+        const near = left <= right ? left : right;
+        const far = left <= right ? right : left;
+        if (far <= bestSquared) {
+          stackNode[top] = links[node + LINKS + second];
+          stackSquared[top++] = far;
         }
-      } else if (size === 3) {
+        if (near > bestSquared) {
+          node = NOWHERE;
+          break;
+        }
+        node = links[node + LINKS + 1 - second];
+      }
+      const first = ~node >> 3;
+      const last = node === NOWHERE ? first : first + (~node & 7);
+      if (size === 3) {
         // `toTriangle`, written out: called, it gives back a number on the heap for each triangle, which takes as long
         // as the rest of the query.
-        for (let i = starts[node], end = i + many; i < end; i++) {
+        for (let i = first; i < last; i++) {
           const o = i * 9;
           const ax = packed[o], ay = packed[o + 1], az = packed[o + 2]; // prettier-ignore
           const ux = packed[o + 3] - ax, uy = packed[o + 4] - ay, uz = packed[o + 5] - az; // prettier-ignore
@@ -211,7 +219,7 @@ export class SpatialIndex {
           weightC = c;
         }
       } else {
-        for (let i = starts[node], end = i + many; i < end; i++) {
+        for (let i = first; i < last; i++) {
           const d = size === 1 ? toPoint(packed, i * 3, x, y, z) : toSegment(packed, i * 6, x, y, z);
           if (d > bestSquared || (d === bestSquared && best >= 0 && order[i] > best)) continue;
           best = order[i];
@@ -245,27 +253,30 @@ export class SpatialIndex {
     z: number,
     within = Infinity,
   ): number {
-    const { packed, stackNode, size } = this;
-    const { starts, counts, order, nodeCount } = this.tree;
+    const { links, packed, stackNode, stackSquared, size } = this;
+    const { order } = this.tree;
     const most = out.length;
     let found = 0;
     let limit = within * within;
-    if (nodeCount === 0 || most === 0 || !(x - x === 0 && y - y === 0 && z - z === 0)) return 0;
+    if (links.length === 0 || most === 0 || !(x - x === 0 && y - y === 0 && z - z === 0)) return 0;
     let top = 0;
-    stackNode[top++] = 0;
+    stackNode[top] = 0;
+    stackSquared[top++] = 0;
     while (top > 0) {
       const node = stackNode[--top];
-      if (this.boxSquared(node, x, y, z) > limit) continue;
-      const many = counts[node];
-      if (many === 0) {
-        const left = node + 1;
-        const right = starts[node];
-        const near = this.boxSquared(left, x, y, z) <= this.boxSquared(right, x, y, z);
-        stackNode[top++] = near ? right : left;
-        stackNode[top++] = near ? left : right;
+      if (stackSquared[top] > limit) continue;
+      if (node >= 0) {
+        const left = this.boxSquared(node, x, y, z);
+        const right = this.boxSquared(node + 6, x, y, z);
+        // The nearer one last, so that it is looked at first.
+        for (const far of [true, false]) {
+          const isLeft = left <= right !== far;
+          stackNode[top] = links[node + (isLeft ? LINKS : LINKS + 1)];
+          stackSquared[top++] = isLeft ? left : right;
+        }
         continue;
       }
-      for (let i = starts[node], end = i + many; i < end; i++) {
+      for (let i = leafStart(node), end = i + leafCount(node); i < end; i++) {
         const o = i * size * 3;
         const d = size === 3 ? toTriangle(packed, o, x, y, z) : size === 1 ? toPoint(packed, o, x, y, z) : toSegment(packed, o, x, y, z); // prettier-ignore
         const number = order[i];
@@ -283,18 +294,7 @@ export class SpatialIndex {
     return found;
   }
 
-  /** Squared distance to one primitive, with its weights; Infinity when it is not in the tree. */
-  private squaredTo(primitive: number, x: number, y: number, z: number): number {
-    const place = this.placeOf(primitive);
-    if (place < 0) return Infinity;
-    const { packed, size } = this;
-    const o = place * size * 3;
-    const d = size === 3 ? toTriangle(packed, o, x, y, z) : size === 1 ? toPoint(packed, o, x, y, z) : toSegment(packed, o, x, y, z); // prettier-ignore
-    this.weightB = closest.b;
-    this.weightC = closest.c;
-    return d;
-  }
-
+  /** Where a primitive is in `packed`; −1 when it is not in the tree. */
   private placeOf(primitive: number): number {
     if (!this.places) {
       const { order } = this.tree;
@@ -307,23 +307,27 @@ export class SpatialIndex {
     return this.places[primitive] ?? -1;
   }
 
+  /** Area of all boxes but the outermost, as a share of that one (which is what both children of the root span). */
   private area(): number {
-    const { bounds } = this;
+    const { records } = this;
+    if (records.length === 0) return 0;
     let sum = 0;
-    for (let o = 0; o < bounds.length; o += 6) {
-      const x = bounds[o + 3] - bounds[o], y = bounds[o + 4] - bounds[o + 1], z = bounds[o + 5] - bounds[o + 2]; // prettier-ignore
-      sum += x * y + y * z + z * x;
-    }
-    const x = bounds[3] - bounds[0], y = bounds[4] - bounds[1], z = bounds[5] - bounds[2]; // prettier-ignore
-    return sum / (x * y + y * z + z * x || 1);
+    for (let record = 0; record < records.length; record += RECORD)
+      for (let o = record; o <= record + 6; o += 6)
+        if (records[o] <= records[o + 3]) sum += areaOf(records[o + 3] - records[o], records[o + 4] - records[o + 1], records[o + 5] - records[o + 2]); // prettier-ignore
+    const across = (axis: number) =>
+      Math.max(records[axis + 3], records[axis + 9]) - Math.min(records[axis], records[axis + 6]);
+    return sum / (areaOf(across(0), across(1), across(2)) || 1);
   }
 
-  private boxSquared(node: number, x: number, y: number, z: number): number {
-    const { bounds } = this;
-    const o = node * 6;
-    const dx = Math.max(0, bounds[o] - x, x - bounds[o + 3]);
-    const dy = Math.max(0, bounds[o + 1] - y, y - bounds[o + 4]);
-    const dz = Math.max(0, bounds[o + 2] - z, z - bounds[o + 5]);
+  /** Squared distance to the box that begins at a word of the records. */
+  private boxSquared(o: number, x: number, y: number, z: number): number {
+    const { records } = this;
+    const dx = Math.max(0, records[o] - x, x - records[o + 3]);
+    const dy = Math.max(0, records[o + 1] - y, y - records[o + 4]);
+    const dz = Math.max(0, records[o + 2] - z, z - records[o + 5]);
     return dx * dx + dy * dy + dz * dz;
   }
 }
+
+const areaOf = (x: number, y: number, z: number): number => x * y + y * z + z * x;

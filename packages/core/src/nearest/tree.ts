@@ -1,19 +1,24 @@
-/** Primitives of a leaf at most; fewer make more nodes, more make more distances. */
+/** Primitives of a leaf at most (a link has room for 7); fewer make more nodes, more make more distances. */
 const LEAF = 6;
 const BINS = 8;
 /** Deeper than this, ranges are halved whatever it costs, so that the stack of a query has an end. */
 const DEEP = 48;
 
-/** The shape of a tree of boxes, without the boxes; shared by all that stand on the same primitives. */
+/**
+ * The shape of a tree of boxes, without the boxes; shared by all that stand on the same primitives. A link leads to an
+ * inner node (its number, from 0) or to a leaf: `~(first place in order × 8 + primitives)`, which is below 0.
+ */
 export interface Tree {
-  readonly nodeCount: number;
-  /** Of a leaf: its first place in `order`. Of another: its right child; the left one follows its parent. */
-  readonly starts: Int32Array;
-  /** Primitives of a leaf; 0 for inner nodes. */
-  readonly counts: Int32Array;
+  /** Left and right link of each inner node; all hang on node 0, if there is one. Children come after their parents. */
+  readonly links: Int32Array;
   /** Primitives in the order of the leaves. */
   readonly order: Int32Array;
 }
+
+/** The first place in `order` of a leaf. */
+export const leafStart = (link: number): number => ~link >> 3;
+/** How many primitives a leaf has. */
+export const leafCount = (link: number): number => ~link & 7;
 
 /**
  * Builds a tree by the surface area heuristic on the longest axis with eight bins (Wald 2007).
@@ -21,41 +26,38 @@ export interface Tree {
  */
 export function buildTree(primitives: Readonly<Int32Array>, boxes: Readonly<Float32Array>): Tree {
   const count = primitives.length;
-  const most = Math.max(1, 2 * count - 1);
-  const starts = new Int32Array(most);
-  const counts = new Int32Array(most);
+  const links = new Int32Array(2 * count);
   const places = new Int32Array(count);
   for (let i = 0; i < count; i++) places[i] = i;
-  // Ranges still to be split: from, to, depth, and the parent that waits for its right child.
+  // Ranges still to be split: from, to, depth, and which link waits for them (−1 for the first).
   const work = new Int32Array((DEEP + 40) * 4);
   let top = 0;
-  let nodes = 0;
-  const push = (from: number, to: number, depth: number, parent: number) => {
+  let inner = 0;
+  const push = (from: number, to: number, depth: number, slot: number) => {
     work[top++] = from;
     work[top++] = to;
     work[top++] = depth;
-    work[top++] = parent;
+    work[top++] = slot;
   };
   if (count > 0) push(0, count, 0, -1);
   while (top > 0) {
-    const parent = work[--top];
+    const slot = work[--top];
     const depth = work[--top];
     const to = work[--top];
     const from = work[--top];
-    const node = nodes++;
-    if (parent >= 0) starts[parent] = node;
-    const middle = to - from > LEAF ? split(places, from, to, boxes, depth) : from;
-    if (middle === from) {
-      starts[node] = from;
-      counts[node] = to - from;
-      continue;
-    }
-    push(middle, to, depth + 1, node);
-    push(from, middle, depth + 1, -1);
+    // So few that there is nothing to part: a node all the same, whose right child is an empty leaf.
+    const few = slot < 0 && to - from <= LEAF;
+    const isLeaf = !few && to - from <= LEAF;
+    const link = isLeaf ? ~(from * 8 + (to - from)) : inner++;
+    if (slot >= 0) links[slot] = link;
+    if (isLeaf) continue;
+    const middle = few ? to : split(places, from, to, boxes, depth);
+    push(middle, to, depth + 1, link * 2 + 1);
+    push(from, middle, depth + 1, link * 2);
   }
   const order = new Int32Array(count);
   for (let i = 0; i < count; i++) order[i] = primitives[places[i]];
-  return { nodeCount: nodes, starts: starts.slice(0, nodes), counts: counts.slice(0, nodes), order };
+  return { links: links.slice(0, inner * 2), order };
 }
 
 const binCount = new Int32Array(BINS);
@@ -63,7 +65,7 @@ const binBox = new Float64Array(BINS * 6);
 const rightArea = new Float64Array(BINS);
 const side = new Float64Array(6);
 
-/** Puts a range in two parts; gives where the second begins, or `from` when it is best left whole. */
+/** Puts a range in two parts; gives where the second begins. */
 function split(
   places: Int32Array,
   from: number,

@@ -6,6 +6,8 @@ import { FALLOFFS } from './falloffs/index.ts';
 import { PROXIMITY } from './proximity/index.ts';
 import { DEFORMERS } from './deformers/index.ts';
 import { FLOW } from './flow/index.ts';
+import { CONSTRAINTS } from './constraints/index.ts';
+import { MATRICES } from './matrices/index.ts';
 import { MATHS } from './maths/index.ts';
 import { READ_WRITE } from './read-write/index.ts';
 
@@ -19,6 +21,8 @@ export const NODES: readonly NodeDefinition[] = [
   ...CURVES,
   ...DEFORMERS,
   ...COPIES,
+  ...MATRICES,
+  ...CONSTRAINTS,
   ...FLOW,
 ];
 

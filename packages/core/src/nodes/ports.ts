@@ -1,4 +1,13 @@
-import type { SentenceContext, InputPort, OutputPort, Setting, Settings } from '../graph/definition.ts';
+import type {
+  InputPort,
+  NodeContext,
+  OutputPort,
+  SentenceContext,
+  Setting,
+  Settings,
+} from '../graph/definition.ts';
+import { NodeError } from '../graph/problems.ts';
+import type { Vec3 } from '../maths/vector.ts';
 import { ROTATION_ORDERS } from '../maths/rotation.ts';
 
 /** A required geometry input called `mesh`. */
@@ -52,6 +61,34 @@ export function numberPort(
     help,
     ...extras,
   };
+}
+
+/** A vector input that takes one value for the whole node. */
+export const vectorPort = (
+  id: string,
+  label: string,
+  unit: string | undefined,
+  value: number,
+  [min, max]: readonly [number, number],
+  help: string,
+): InputPort => ({
+  id,
+  label,
+  kind: 'vector',
+  unit,
+  default: [value, value, value],
+  range: { min, max },
+  uniform: true,
+  help,
+});
+
+/** A single vector at an input; one number stands for all three. */
+export function singleVector(context: NodeContext, port: string): Vec3 {
+  const v = context.input(port);
+  if (v?.form !== 'single')
+    throw new NodeError({ code: 'needs-single', port, count: v?.form === 'column' ? v.count : 0 });
+  const { data } = v;
+  return data.length === 3 ? [data[0], data[1], data[2]] : [data[0], data[0], data[0]];
 }
 
 /** A choice setting; the first option is the default. */

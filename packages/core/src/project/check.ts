@@ -1,4 +1,5 @@
 import { Evaluator, shownResults } from '../graph/evaluator.ts';
+import { drivingNodes } from '../graph/facets.ts';
 import { problemWords, type Severity } from '../graph/problems.ts';
 import { nodeTitle, resolveProject } from '../graph/resolve.ts';
 import { SHOWN_PORT } from '../nodes/index.ts';
@@ -31,7 +32,8 @@ export function checkProject(opened: OpenedProject, frame = opened.project.range
   }
   const evaluator = new Evaluator();
   for (const [id, mesh] of assets) evaluator.setAsset(id, mesh);
-  const wanted = shownResults(project).map((r) => ({ node: r.node, port: SHOWN_PORT }));
+  const nodesToRun = [...shownResults(project).map((r) => r.node), ...drivingNodes(project)];
+  const wanted = nodesToRun.map((node) => ({ node, port: SHOWN_PORT }));
   const evaluation = evaluator.evaluate({ project, frame, wanted });
   const nodes = resolveProject(project);
   for (const report of evaluation.reports.values()) {

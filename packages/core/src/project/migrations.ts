@@ -19,6 +19,17 @@ export const MIGRATIONS: Record<number, (document: Json) => Json> = {
     ...document,
     objects: each(document.objects, (object) => ({ curve: null, restCurve: null, ...object })),
   }),
+  // Custom, keyed, locked and hidden channels.
+  3: (document) => ({
+    ...document,
+    objects: each(document.objects, (object) => ({
+      custom: [],
+      animated: {},
+      locked: [],
+      hidden: [],
+      ...object,
+    })),
+  }),
 };
 
 /** Changes every record of a list; anything else is left for the schema to refuse. */

@@ -131,9 +131,12 @@ describe('project files', () => {
     expect(() => migrate({ version: '1' })).toThrow('no project version');
     const first = { version: 1, graphs: [{ id: 'g', wires: [{ id: 'w' }] }], objects: [{ id: 'o' }, 3] };
     expect(migrate(first)).toEqual({
-      version: 3,
+      version: 4,
       graphs: [{ id: 'g', sections: [], wires: [{ id: 'w', pins: [] }] }],
-      objects: [{ id: 'o', sets: [], curve: null, restCurve: null }, 3],
+      objects: [
+        { id: 'o', sets: [], curve: null, restCurve: null, custom: [], animated: {}, locked: [], hidden: [] },
+        3,
+      ],
     });
   });
 

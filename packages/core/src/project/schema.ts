@@ -5,18 +5,47 @@ import { ROTATION_ORDERS } from '../maths/rotation.ts';
 z.config({ jitless: true });
 
 export const PROJECT_FORMAT = 'umberfish-project';
-export const PROJECT_VERSION = 3;
+export const PROJECT_VERSION = 4;
 
 const id = z.string().min(1).max(80);
 const name = z.string().max(200);
 const finite = z.number().finite();
 const vec3 = z.tuple([finite, finite, finite]).readonly();
 
-/** A number typed by hand, or an expression worked out at each frame. */
-export const numberSourceSchema = z.union([
-  finite,
+const keySchema = z
+  .object({
+    frame: finite,
+    value: finite,
+    /** Handles towards the key before and after: frames and value from the key. */
+    in: z.tuple([finite, finite]).readonly(),
+    out: z.tuple([finite, finite]).readonly(),
+    /** Of the way to the next key. */
+    shape: z.enum(['curve', 'straight', 'step']),
+    /** Whether the two handles stay in one line. */
+    tied: z.boolean(),
+  })
+  .readonly();
+
+/** What a track does outside its keys: the nearest value, the same again, the same again carried on, or straight on. */
+export const TRACK_ENDS = ['hold', 'cycle', 'cycle-on', 'straight'] as const;
+
+/** Keys of one number, in the order of their frames, no two at the same. */
+export const trackSchema = z
+  .object({
+    keys: z.array(keySchema).min(1).max(100_000).readonly(),
+    before: z.enum(TRACK_ENDS),
+    after: z.enum(TRACK_ENDS),
+  })
+  .readonly();
+
+/** Something that is worked out at each frame. */
+export const animatedSchema = z.union([
   z.object({ expression: z.string().max(10_000) }).readonly(),
+  z.object({ keys: trackSchema }).readonly(),
 ]);
+
+/** A number typed by hand, or an expression or keys, which are worked out at each frame. */
+export const numberSourceSchema = z.union([finite, animatedSchema]);
 
 /** What stands in an input that has no wire. */
 export const inputValueSchema = z.union([
@@ -70,6 +99,21 @@ export const offsetsSchema = z
   .readonly()
   .refine((o) => o.moves.length === o.index.length * 3, 'there must be three numbers for each point');
 
+const sixteen = z.array(finite).length(16).readonly();
+
+/** Where all that a constraint reads stood when it was made: world matrices, column by column (DECISIONS 3). */
+export const snapshotSchema = z
+  .object({
+    drivers: z.array(sixteen).max(100).readonly(),
+    /** The world of the child's parent, and the carrier the child had. */
+    parent: sixteen,
+    carrier: sixteen,
+    /** The child's own channels as a matrix, and its pivot. */
+    child: sixteen,
+    pivot: vec3,
+  })
+  .readonly();
+
 const settingValueSchema = z.union([
   finite,
   z.boolean(),
@@ -79,6 +123,7 @@ const settingValueSchema = z.union([
   gradientSchema,
   namesSchema,
   offsetsSchema,
+  snapshotSchema,
 ]);
 
 export const channelsSchema = z
@@ -117,6 +162,20 @@ const splineSchema = z
 /** The splines of a curve object, in its own space. */
 export const curveSchema = z.object({ splines: z.array(splineSchema).max(1000).readonly() }).readonly();
 
+/** A number of an object's own, that graphs read and animators key. */
+export const customChannelSchema = z
+  .object({
+    /** What graphs and keys call it; never changed. */
+    id,
+    name,
+    value: finite,
+    default: finite,
+    min: finite,
+    max: finite,
+    unit: z.string().max(20),
+  })
+  .readonly();
+
 /** Points of a mesh chosen by hand, under a name; graphs find it as a yes-or-no attribute of the mesh. */
 export const pointSetSchema = z.object({ name, points: pointIndices }).readonly();
 
@@ -129,10 +188,16 @@ export const objectSchema = z
     channels: channelsSchema,
     /** Channels of the remembered undeformed state. */
     rest: channelsSchema,
+    custom: z.array(customChannelSchema).max(200).readonly(),
+    /** Keys or expressions of channels, by channel; they stand before the typed numbers. */
+    animated: z.record(z.string(), animatedSchema).readonly(),
+    /** Channels that neither the stage nor the fields may change, and those that are not shown. */
+    locked: z.array(z.string().max(80)).max(300).readonly(),
+    hidden: z.array(z.string().max(80)).max(300).readonly(),
     /** The place the channels turn and size about, in the object's own space, metres. */
     pivot: vec3,
     /** A typed or frozen carrier: sixteen numbers, column by column; null is the identity. */
-    carrier: z.array(finite).length(16).readonly().nullable(),
+    carrier: sixteen.nullable(),
     visible: z.boolean(),
     /** Colour on the stage of meshes without materials: linear r, g, b; null is the stage's own clay. */
     colour: vec3.nullable(),
@@ -230,6 +295,11 @@ export const projectSchema = z
   })
   .readonly();
 
+export type Key = z.infer<typeof keySchema>;
+export type KeyTrack = z.infer<typeof trackSchema>;
+export type Animated = z.infer<typeof animatedSchema>;
+export type Snapshot = z.infer<typeof snapshotSchema>;
+export type CustomChannel = z.infer<typeof customChannelSchema>;
 export type NumberSource = z.infer<typeof numberSourceSchema>;
 export type InputValue = z.infer<typeof inputValueSchema>;
 export type SettingValue = z.infer<typeof settingValueSchema>;
@@ -286,6 +356,10 @@ export function makeObject(
     parent: null,
     channels,
     rest: channels,
+    custom: [],
+    animated: {},
+    locked: [],
+    hidden: [],
     pivot: [0, 0, 0],
     carrier: null,
     visible: true,

@@ -3,6 +3,7 @@ import { RADIANS_PER_DEGREE } from '../maths/rotation.ts';
 import type { Vec3 } from '../maths/vector.ts';
 import type { ObjectTakes } from '../graph/definition.ts';
 import type { Channels, ObjectRecord } from '../project/schema.ts';
+import { withChannels } from './channels.ts';
 
 /** `L = T · Tp · R · S · Tp⁻¹`: channels about the pivot `p`, which is in the object's own space (DECISIONS 1). */
 export function channelsMatrix(channels: Channels, pivot: Vec3): Matrix {
@@ -17,24 +18,31 @@ export function channelsMatrix(channels: Channels, pivot: Vec3): Matrix {
 /** Object records by id. */
 export type ObjectsById = ReadonlyMap<string, ObjectRecord>;
 
+/** What graphs put into an object: a carrier, which comes before that of the record, and numbers of its channels. */
+export interface Driven {
+  readonly carrier?: Readonly<Matrix>;
+  readonly channels?: Readonly<Record<string, number>>;
+}
+export type DrivenBy = (objectId: string) => Driven | undefined;
+
 /**
  * `world = P × C × L` of an object, from its parents down. An object whose parents form a loop, or whose parent
  * is missing, hangs under the world itself. @param at `channels` for now, `rest` for the remembered state.
- * @param driven carriers that graphs make, which come before those in the records.
+ * @param driven what graphs put into objects; it does not matter at rest.
  */
 export function worldMatrix(
   objects: ObjectsById,
   objectId: string,
   at: 'channels' | 'rest' = 'channels',
-  driven?: (objectId: string) => Readonly<Matrix> | undefined,
+  driven?: DrivenBy,
 ): Matrix {
   let world = identity();
   const seen = new Set<string>();
   let object = objects.get(objectId);
   while (object && !seen.has(object.id)) {
     seen.add(object.id);
-    const local = channelsMatrix(object[at], object.pivot);
-    const carrier = driven?.(object.id) ?? (object.carrier ? Float64Array.from(object.carrier) : undefined);
+    const local = localMatrix(object, at, driven);
+    const carrier = carrierOf(object, at, driven);
     if (carrier) multiply(local, carrier, local);
     world = multiply(identity(), local, world);
     object = object.parent === null ? undefined : objects.get(object.parent);
@@ -42,10 +50,47 @@ export function worldMatrix(
   return world;
 }
 
-/** The world matrix an object's own channels are applied in: `P × C`. */
-export function parentSpace(objects: ObjectsById, object: ObjectRecord): Matrix {
-  const parent = object.parent === null ? identity() : worldMatrix(objects, object.parent);
-  return object.carrier ? multiply(parent, parent, Float64Array.from(object.carrier)) : parent;
+/** An object's own channels as a matrix, about its pivot, with the numbers that graphs put into them. */
+export function localMatrix(
+  object: ObjectRecord,
+  at: 'channels' | 'rest' = 'channels',
+  driven?: DrivenBy,
+): Matrix {
+  const numbers = at === 'channels' ? driven?.(object.id)?.channels : undefined;
+  const { channels } = numbers ? withChannels(object, numbers) : object;
+  return channelsMatrix(at === 'rest' ? object.rest : channels, object.pivot);
+}
+
+/** The carrier that is under an object: a graph's, else the one in its record. */
+export function carrierOf(
+  object: ObjectRecord,
+  at: 'channels' | 'rest' = 'channels',
+  driven?: DrivenBy,
+): Readonly<Matrix> | undefined {
+  const made = at === 'channels' ? driven?.(object.id)?.carrier : undefined;
+  return made ?? (object.carrier ? Float64Array.from(object.carrier) : undefined);
+}
+
+/** The world matrix of what an object hangs under: the identity without a parent. */
+export function parentMatrix(
+  objects: ObjectsById,
+  object: ObjectRecord,
+  at: 'channels' | 'rest' = 'channels',
+  driven?: DrivenBy,
+): Matrix {
+  return object.parent === null ? identity() : worldMatrix(objects, object.parent, at, driven);
+}
+
+/** The space an object's own channels are applied in: `P × C`. */
+export function parentSpace(
+  objects: ObjectsById,
+  object: ObjectRecord,
+  at: 'channels' | 'rest' = 'channels',
+  driven?: DrivenBy,
+): Matrix {
+  const parent = parentMatrix(objects, object, at, driven);
+  const carrier = carrierOf(object, at, driven);
+  return carrier ? multiply(parent, parent, carrier) : parent;
 }
 
 export const objectsById = (objects: readonly ObjectRecord[]): ObjectsById =>

@@ -88,7 +88,10 @@ export function BenchHeader({ commands }: { commands: BenchCommands }) {
       <Menu
         align="end"
         trigger={
-          <button type="button" className="h-7 rounded px-1.5 text-soft hover:bg-sunk hover:text-ink">
+          <button
+            type="button"
+            className="h-7 shrink-0 rounded px-1.5 whitespace-nowrap text-soft hover:bg-sunk hover:text-ink"
+          >
             Arrange <span className="text-faint">▾</span>
           </button>
         }

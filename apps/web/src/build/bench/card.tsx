@@ -7,6 +7,7 @@ import {
   outputKinds,
   problemWords,
   resolveGraph,
+  sentenceContext,
   SHOWN_PORT,
   typedInput,
   wireNote,
@@ -17,7 +18,6 @@ import {
   type PortKind,
   type ResolvedNode,
   type Response,
-  type SentenceContext,
 } from '@umberfish/core';
 import { feedOneAxis } from '../../state/edits.ts';
 import { applyEdit, selectGraph, store, useSend, useStore } from '../../state/store.ts';
@@ -46,10 +46,14 @@ export const Card = memo(function Card({ id, selected }: NodeProps<CardNode>) {
     const kinds = outputKinds(graph);
     return `${[...(at?.wires.keys() ?? [])].join()}|${at?.outputs.map((o) => kinds.get(`${id}.${o.id}`)).join() ?? ''}`;
   });
-  const names = useStore((s) => {
-    const objects = s.project.project?.objects ?? [];
-    const chosen = node?.settings.object;
-    return typeof chosen === 'string' ? objects.find((o) => o.id === chosen)?.name : undefined;
+  const words = useStore((s) => {
+    const graph = selectGraph(s);
+    const all = graph && resolveGraph(graph);
+    const at = all?.get(id);
+    return at?.definition?.sentence(
+      at.settings,
+      sentenceContext(s.project.project?.objects ?? [], at, all as ReadonlyMap<string, ResolvedNode>),
+    );
   });
   const report = useStore((s) => s.evaluation.reports[id] as NodeReport | undefined);
   const previewed = useStore((s) => selectGraph(s)?.preview === id);
@@ -64,15 +68,7 @@ export const Card = memo(function Card({ id, selected }: NodeProps<CardNode>) {
   const shows = node.type === 'show-mesh';
   const failed = report?.failed ?? false;
   const problems = (report?.problems ?? []).filter((p) => p.code !== 'waits' || failed);
-  const context: SentenceContext = {
-    objectName: () => names,
-    typed: (port) => {
-      const input = resolved.inputs.find((p) => p.id === port);
-      return input ? typedInput(input, node) : undefined;
-    },
-    connected: (port) => connected.includes(port),
-  };
-  const sentence = resolved.definition?.sentence(resolved.settings, context) ?? 'unknown type, kept as it is';
+  const sentence = words ?? 'unknown type, kept as it is';
   const edge = selected
     ? 'border-pick shadow-[0_0_0_1px_var(--pick)]'
     : failed
@@ -276,7 +272,9 @@ function short(value: InputValue, unit: string | undefined): string {
   const one = (v: unknown) =>
     typeof v === 'number' ? plainNumber(v) : typeof v === 'object' && v ? 'ƒ' : String(v);
   if (typeof value === 'boolean') return value ? 'yes' : 'no';
-  if (typeof value === 'object' && !Array.isArray(value) && 'expression' in value) return value.expression;
+  // A list has `keys` too, of another kind.
+  if (typeof value === 'object' && !Array.isArray(value))
+    return 'expression' in value ? String(value.expression) : 'keyed';
   const text = Array.isArray(value) ? value.map(one).join(' ') : one(value);
   return unit ? `${text} ${unit}` : text;
 }

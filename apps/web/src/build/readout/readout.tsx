@@ -36,7 +36,7 @@ export function Readout() {
             <Tabs.Trigger
               key={id}
               value={id}
-              className={`h-6.5 rounded px-2.5 data-[state=active]:bg-sunk data-[state=active]:text-ink ${id === 'messages' && errors > 0 ? 'text-rust' : 'text-soft'}`}
+              className={`h-6.5 shrink-0 rounded px-2.5 whitespace-nowrap data-[state=active]:bg-sunk data-[state=active]:text-ink ${id === 'messages' && errors > 0 ? 'text-rust' : 'text-soft'}`}
             >
               {label}
             </Tabs.Trigger>

@@ -228,7 +228,8 @@ function ValueTable({ table, name }: { table: TableHeader; name: string }) {
             data-version={table.version}
             className="relative min-h-0 flex-1 overflow-x-hidden overflow-y-auto"
           >
-            <div style={{ height: window_.height }} />
+            {/* At least as high as the view: rows hang from its lower end. */}
+            <div style={{ height: window_.height, minHeight: '100%' }} />
             <div className="sticky bottom-0 left-0" style={{ height: 0 }}>
               <div className="absolute inset-x-0" style={{ bottom: 0, height: window_.viewHeight }}>
                 {rows &&

@@ -1,10 +1,12 @@
-import { Eye, EyeOff, Plus } from 'lucide-react';
+import { Eye, EyeOff, Link2, Plus } from 'lucide-react';
 import { useMemo, useRef } from 'react';
 import { makeObject, SHOWN_PORT, shownResults, type ObjectRecord, type Project } from '@umberfish/core';
-import { addObject, changeObject, freeName, newId, newLocator, removeObjects } from '../../state/edits.ts';
+import { addObject, changeObject, freeName, newId, newLocator } from '../../state/edits.ts';
 import { newCurve } from '../../state/curve-edits.ts';
 import { applyEdit, selectProject, store, useSend, useStore } from '../../state/store.ts';
 import { objectsPicked, uiSet } from '../../state/ui-slice.ts';
+import { constrain, CONSTRAINTS, type ConstraintKind } from './constrain.ts';
+import { removeFrozen } from './pose-commands.ts';
 import { Menu } from '../../ui/menu.tsx';
 
 const TAGS: Record<ObjectRecord['type'], string> = {
@@ -81,7 +83,26 @@ export function SceneTree({ onImport }: { onImport(files: readonly File[]): void
   return (
     <section aria-label="Scene" className="flex h-full flex-col">
       <header className="flex h-9 shrink-0 items-center justify-between pr-2 pl-3">
-        <h2 className="font-serif text-sm font-semibold">Scene</h2>
+        <h2 className="flex-1 font-serif text-sm font-semibold">Scene</h2>
+        {picked.length > 1 && (
+          <Menu
+            align="end"
+            trigger={
+              <button
+                type="button"
+                className="flex h-6 items-center gap-1 rounded px-1.5 text-umber hover:bg-sunk"
+              >
+                <Link2 size={13} /> Constrain
+              </button>
+            }
+            items={(Object.keys(CONSTRAINTS) as ConstraintKind[]).map((kind) => ({
+              label: CONSTRAINTS[kind].title,
+              disabled:
+                picked.length - 1 < CONSTRAINTS[kind].least || picked.length - 1 > CONSTRAINTS[kind].most,
+              onSelect: () => void constrain(kind),
+            }))}
+          />
+        )}
         <Menu
           align="end"
           trigger={
@@ -123,8 +144,7 @@ export function SceneTree({ onImport }: { onImport(files: readonly File[]): void
           if (e.key === 'ArrowDown') step(1);
           else if (e.key === 'ArrowUp') step(-1);
           else if (e.key === 'Delete' && picked.length > 0) {
-            applyEdit(picked.length > 1 ? 'Remove objects' : 'Remove object', removeObjects(picked));
-            send(objectsPicked([]));
+            removeFrozen(picked);
           } else return;
           e.preventDefault();
         }}

@@ -14,11 +14,12 @@ import { changeNode, removeWires, setInput } from '../../state/edits.ts';
 import { gestureEnded } from '../../state/project-slice.ts';
 import { applyEdit, store, useSend, useStore } from '../../state/store.ts';
 import { nodesPicked } from '../../state/ui-slice.ts';
-import { NumberField } from '../../ui/number-field.tsx';
+import { AnimatedField } from '../../ui/animated-field.tsx';
 import { Switch } from '../../ui/switch.tsx';
 import { TextField } from '../../ui/text-field.tsx';
 import { FieldRow } from './field-row.tsx';
 import { offerFor } from '../bench/palette.ts';
+import { MatrixRows } from './matrix-rows.tsx';
 import { SettingField } from './setting-field.tsx';
 
 const endGesture = () => store.dispatch(gestureEnded());
@@ -50,6 +51,7 @@ export function NodeSettings({ graph, node }: { graph: GraphRecord; node: NodeRe
             : `Unknown type "${node.type}".`}
         </p>
       </div>
+      {node.type === 'multiply-matrices' && <MatrixRows graph={graph} node={resolved} />}
       {resolved.inputs.map((port) => (
         <InputField key={port.id} graph={graph} node={node} port={port} />
       ))}
@@ -155,7 +157,7 @@ function ValueField({
     return (
       <div className="flex min-w-0 flex-1 flex-col gap-1">
         {parts.map((part, axis) => (
-          <NumberField
+          <AnimatedField
             key={axis}
             label={`${port.label} ${'xyz'[axis]}`}
             prefix={'xyz'[axis]}
@@ -173,7 +175,7 @@ function ValueField({
     );
   }
   return (
-    <NumberField
+    <AnimatedField
       label={port.label}
       unit={port.unit}
       range={port.range}

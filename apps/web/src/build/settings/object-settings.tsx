@@ -8,19 +8,20 @@ import {
   type ObjectRecord,
   type Project,
   type RotationOrder,
-  type Vec3,
 } from '@umberfish/core';
-import { changeObject, removeObjects } from '../../state/edits.ts';
-import { gestureEnded } from '../../state/project-slice.ts';
-import { applyEdit, store, useSend } from '../../state/store.ts';
-import { objectsPicked, uiSet } from '../../state/ui-slice.ts';
+import { changeObject } from '../../state/edits.ts';
+import { applyEdit, useSend } from '../../state/store.ts';
+import { uiSet } from '../../state/ui-slice.ts';
 import { Button } from '../../ui/button.tsx';
 import { Choice } from '../../ui/choice.tsx';
 import { formatCount } from '../../ui/format.ts';
-import { Hint } from '../../ui/hint.tsx';
-import { NumberField } from '../../ui/number-field.tsx';
 import { TextField } from '../../ui/text-field.tsx';
 import { ActsOn } from './acts-on.tsx';
+import { ChannelParts } from './channel-parts.tsx';
+import { CustomChannels } from './custom-channels.tsx';
+import { WhoseTransform } from './whose-transform.tsx';
+import { Triple } from './triple.tsx';
+import { changePivot, hangUnder, removeFrozen } from '../scene/pose-commands.ts';
 import { FieldRow } from './field-row.tsx';
 import { CurveSettings } from './curve-settings.tsx';
 import { PointSets } from './point-sets.tsx';
@@ -56,7 +57,10 @@ export function ObjectSettings({ project, object }: { project: Project; object: 
         />
         <span className="shrink-0 text-soft">{TYPES[object.type]}</span>
       </div>
-      <FieldRow label="Under" help="The object it hangs under; its channels are in that object's space.">
+      <FieldRow
+        label="Under"
+        help="The object it hangs under; its channels are in that object's space. It keeps its place in the world when this changes."
+      >
         <Choice
           label="Parent"
           value={object.parent ?? '-'}
@@ -66,36 +70,10 @@ export function ObjectSettings({ project, object }: { project: Project; object: 
               .filter((o) => !isBelow(project, o.id, object.id))
               .map((o) => ({ value: o.id, label: o.name })),
           ]}
-          onChange={(v) => change('Hang under', { parent: v === '-' ? null : v })}
+          onChange={(v) => hangUnder([object.id], v === '-' ? null : v)}
         />
       </FieldRow>
-      <Triple
-        label="Move"
-        help="Own channel: metres, in the parent's space."
-        unit="m"
-        value={object.channels.translate}
-        range={[-5, 5]}
-        onChange={(translate, g) => channels({ translate }, 'Move', g)}
-        zero={0}
-      />
-      <Triple
-        label="Turn"
-        help="Own channel: degrees about x, y, z."
-        unit="°"
-        value={object.channels.rotate}
-        range={[-180, 180]}
-        onChange={(rotate, g) => channels({ rotate }, 'Turn', g)}
-        zero={0}
-      />
-      <Triple
-        label="Size"
-        help="Own channel: factor along the object's own axes."
-        unit="×"
-        value={object.channels.scale}
-        range={[0, 3]}
-        onChange={(scale, g) => channels({ scale }, 'Size', g)}
-        zero={1}
-      />
+      <ChannelParts object={object} />
       <FieldRow label="Order" help="Which turn is applied first, second and third.">
         <Choice
           label="Rotation order"
@@ -106,30 +84,15 @@ export function ObjectSettings({ project, object }: { project: Project; object: 
       </FieldRow>
       <Triple
         label="Pivot"
-        help="The place it turns and sizes about, in its own space."
+        help="The place it turns and sizes about, in its own space. In the stage: hold Alt and drag the handle."
         unit="m"
         value={object.pivot}
         range={[-2, 2]}
-        onChange={(pivot, g) => change('Pivot', { pivot }, g && `${g} ${object.id}`)}
+        onChange={(pivot, g) => applyEdit('Pivot', changePivot(object.id, pivot), g && `${g} ${object.id}`)}
         zero={0}
       />
-      <FieldRow label="Carrier" help="The matrix a graph puts under the channels.">
-        <span className="text-soft">{object.carrier ? 'a fixed matrix' : 'none, channels only'}</span>
-      </FieldRow>
-      <FieldRow label="Rest" help="The remembered undeformed state.">
-        <span className="min-w-0 flex-1 truncate text-soft">
-          {sameChannels(object) ? 'is where it stands' : 'differs from now'}
-        </span>
-        {!sameChannels(object) && (
-          <Button
-            look="framed"
-            className="!h-6 !px-2"
-            onClick={() => change('Set rest here', { rest: object.channels })}
-          >
-            Set here
-          </Button>
-        )}
-      </FieldRow>
+      <CustomChannels object={object} />
+      <WhoseTransform object={object} />
       {asset && (
         <p className="text-xs leading-snug text-soft">
           {formatCount(asset.points)} points, {formatCount(asset.faces)} faces, from {asset.origin}.
@@ -154,13 +117,7 @@ export function ObjectSettings({ project, object }: { project: Project; object: 
       <CurveSettings object={object} />
       <div className="mt-1 flex flex-wrap gap-1.5">
         {object.mesh !== null && <ReplaceMesh project={project} object={object} />}
-        <Button
-          look="framed"
-          onClick={() => {
-            applyEdit(`Remove ${object.name}`, removeObjects([object.id]));
-            send(objectsPicked([]));
-          }}
-        >
+        <Button look="framed" onClick={() => removeFrozen([object.id])}>
           Remove
         </Button>
       </div>
@@ -185,59 +142,6 @@ function Reach({ project, object }: { project: Project; object: ObjectRecord }) 
     </p>
   );
 }
-
-interface TripleProps {
-  label: string;
-  help: string;
-  unit: string;
-  value: Vec3;
-  range: [number, number];
-  zero: number;
-  onChange(v: Vec3, gesture: string | null): void;
-}
-
-function Triple({ label, help, unit, value, range, zero, onChange }: TripleProps) {
-  const changed = value.some((v) => v !== zero);
-  return (
-    <div>
-      <div className="flex items-baseline justify-between">
-        <Hint text={help} side="left">
-          <span className="text-soft">{label}</span>
-        </Hint>
-        <span className="flex items-center gap-1.5 text-xs text-faint">
-          {changed && (
-            <button
-              type="button"
-              className="hover:text-ink hover:underline"
-              onClick={() => onChange([zero, zero, zero], null)}
-            >
-              reset
-            </button>
-          )}
-          <span className="number">{unit}</span>
-        </span>
-      </div>
-      <div className="mt-0.5 flex min-w-0 gap-1">
-        {value.map((v, axis) => (
-          <NumberField
-            key={axis}
-            label={`${label} ${'xyz'[axis]}`}
-            prefix={'xyz'[axis]}
-            value={v}
-            range={{ min: range[0], max: range[1] }}
-            onChange={(n, gesture) =>
-              typeof n === 'number' &&
-              onChange(value.map((old, i) => (i === axis ? n : old)) as unknown as Vec3, gesture)
-            }
-            onEnd={() => store.dispatch(gestureEnded())}
-          />
-        ))}
-      </div>
-    </div>
-  );
-}
-
-const sameChannels = (o: ObjectRecord): boolean => JSON.stringify(o.channels) === JSON.stringify(o.rest);
 
 function isBelow(project: Project, id: string, top: string): boolean {
   const parents = new Map(project.objects.map((o) => [o.id, o.parent]));

@@ -1,4 +1,6 @@
 import {
+  channelName,
+  channelsOf,
   fitsSetting,
   resolveGraph,
   type Gradient,
@@ -9,6 +11,7 @@ import {
   type Response,
   type Setting,
   type SettingValue,
+  type Snapshot,
 } from '@umberfish/core';
 import { setSetting } from '../../state/edits.ts';
 import { gestureEnded } from '../../state/project-slice.ts';
@@ -17,8 +20,10 @@ import { Button } from '../../ui/button.tsx';
 import { Choice } from '../../ui/choice.tsx';
 import { GradientEditor } from '../../ui/gradient-editor.tsx';
 import { ResponseEditor } from '../../ui/response-editor.tsx';
+import { NumberField } from '../../ui/number-field.tsx';
 import { Switch } from '../../ui/switch.tsx';
 import { TextField } from '../../ui/text-field.tsx';
+import { takeSnapshotNow } from '../scene/constrain.ts';
 import { FieldRow } from './field-row.tsx';
 import { FormulaField } from './formula-field.tsx';
 import { NamesField } from './names-field.tsx';
@@ -53,7 +58,8 @@ export function SettingField({
   if (setting.type === 'names')
     return <NamesField graph={graph} node={node} setting={setting.id} side={setting.side} value={value as Names} />; // prettier-ignore
   const standard = setting.type === 'object' ? undefined : setting.default;
-  const changed = standard !== undefined && setting.type !== 'offsets' && value !== standard;
+  const changed =
+    standard !== undefined && setting.type !== 'offsets' && setting.type !== 'snapshot' && value !== standard;
   const reset = changed ? () => write(standard) : undefined;
   return (
     <FieldRow label={setting.label} help={setting.help} onReset={reset}>
@@ -70,6 +76,23 @@ export function SettingField({
       )}
       {setting.type === 'toggle' && (
         <Switch checked={value === true} onChange={(v) => write(v)} label={setting.label} />
+      )}
+      {setting.type === 'number' && (
+        <NumberField
+          label={setting.label}
+          unit={setting.unit}
+          range={setting.range}
+          whole
+          value={Number(value)}
+          onChange={(v, gesture) => typeof v === 'number' && write(v, gesture && `${gesture} ${node.id}`)}
+          onEnd={endGesture}
+        />
+      )}
+      {setting.type === 'channel' && (
+        <ChannelChoice node={node} setting={setting} value={String(value)} onChange={write} />
+      )}
+      {setting.type === 'snapshot' && (
+        <SnapshotRow graph={graph} node={node} taken={value as Snapshot | null} />
       )}
       {setting.type === 'text' && (
         <TextField
@@ -105,6 +128,64 @@ function useAttributeNames(graph: GraphRecord, node: NodeRecord, setting: Settin
     asks ? s.evaluation.reports[source.node]?.outputs[source.port]?.attributes : undefined,
   );
   return known?.map((a) => ({ value: a.name, about: `${a.type} on ${a.on}s` }));
+}
+
+/** The channels of the object in another setting; only its own ones where none need be chosen. */
+function ChannelChoice({
+  node,
+  setting,
+  value,
+  onChange,
+}: {
+  node: NodeRecord;
+  setting: Extract<Setting, { type: 'channel' }>;
+  value: string;
+  onChange(v: string): void;
+}) {
+  const project = useStore(selectProject);
+  const object = project?.objects.find((o) => o.id === node.settings[setting.of]);
+  if (!object) return <span className="text-xs text-faint">choose the object first</span>;
+  const optional = setting.default === '';
+  const offered = optional ? object.custom.map((c) => c.id) : channelsOf(object);
+  return (
+    <Choice
+      label={setting.label}
+      value={value === '' ? '-' : value}
+      empty="a channel that is gone"
+      options={[
+        ...(optional ? [{ value: '-', label: 'None' }] : []),
+        ...offered.map((c) => ({ value: c, label: channelName(object, c) })),
+      ]}
+      onChange={(v) => onChange(v === '-' ? '' : v)}
+    />
+  );
+}
+
+function SnapshotRow({
+  graph,
+  node,
+  taken,
+}: {
+  graph: GraphRecord;
+  node: NodeRecord;
+  taken: Snapshot | null;
+}) {
+  return (
+    <div className="flex flex-1 flex-wrap items-center gap-1">
+      <span className="flex-1 text-xs text-soft">
+        {taken ? `of ${taken.drivers.length} taken` : 'not taken yet'}
+      </span>
+      {node.settings.object !== null && (
+        <Button
+          look="framed"
+          className="!h-6 !px-2 text-xs"
+          onClick={() => void takeSnapshotNow(graph.id, node.id)}
+        >
+          Take snapshot now
+        </Button>
+      )}
+    </div>
+  );
 }
 
 function OffsetsRow({ value, onClear }: { value: Offsets; onClear(): void }) {

@@ -1,11 +1,4 @@
-import {
-  SHOWN_PORT,
-  shownResults,
-  objectsById,
-  worldMatrix,
-  type Matrix,
-  type Project,
-} from '@umberfish/core';
+import { SHOWN_PORT, shownResults, objectsAt, worldMatrix, type Matrix, type Project } from '@umberfish/core';
 import { COMPARE_KEYS, isVisible, PREVIEW_KEY } from '../../engine/request.ts';
 import { drivenBy, partKey } from '../../engine/protocol.ts';
 import type { DrawnMesh, DrawnPicture } from '../../engine/geometry-store.ts';
@@ -32,9 +25,9 @@ export function drawnItems(
   ghosts: boolean,
 ): DrawnItem[] {
   const items: DrawnItem[] = [];
-  const objects = objectsById(project.objects);
+  const objects = objectsAt(project, picture.frame);
   const replaced = new Set<string>();
-  const driven = drivenBy(picture.carriers);
+  const driven = drivenBy(picture.driven);
   for (const r of shownResults(project)) {
     const parts = partsOf(picture, r.node);
     if (parts.length === 0) continue;

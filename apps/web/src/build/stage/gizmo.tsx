@@ -1,73 +1,76 @@
 import { useEffect } from 'react';
-import { Matrix4, type Object3D } from 'three';
+import { Vector3, type Object3D } from 'three';
 import {
-  channelsMatrix,
-  decompose,
-  identity,
-  invert,
+  channelsToStandAt,
+  inverseOf,
+  localMatrix,
   multiply,
-  objectsById,
   parentSpace,
+  transformPoint,
   translation,
   type Vec3,
 } from '@umberfish/core';
-import { changeObject } from '../../state/edits.ts';
-import { applyEdit, selectProject, store, useStore } from '../../state/store.ts';
-import { useHandle } from './use-handle.ts';
+import { poseNow, usePose } from '../../engine/pose.ts';
+import { writeChannels } from '../../state/channel-edits.ts';
+import { applyEdit, store } from '../../state/store.ts';
+import { changePivot, tidied } from '../scene/pose-commands.ts';
+import { altHeld, standAt, useHandle, useTool } from './use-handle.ts';
 import type { View } from './view.ts';
 
-const MODES = { move: 'translate', turn: 'rotate', size: 'scale' } as const;
-
-/** The handle on the picked object: writes its own channels, about its pivot; a drag is one step. */
+/** The handle on the picked object: writes its own channels, about its pivot, or the pivot itself; a drag is one step. */
 export function Gizmo({ view, objectId }: { view: View; objectId: string }) {
-  const tool = useStore((s) => s.ui.tool);
-  const space = useStore((s) => s.ui.toolSpace);
-  const project = useStore(selectProject);
-  const { proxy, controls, invalidate, isDragged } = useHandle<true>(view, 0.8, {
-    begin: () => true,
-    move: (at, _start, gesture) => writeChannels(objectId, at, gesture),
+  const pose = usePose();
+  const { proxy, controls, invalidate, isDragged } = useHandle<'channels' | 'pivot'>(view, 0.8, {
+    begin: () => (altHeld() || store.getState().ui.tool === 'pivot' ? 'pivot' : 'channels'),
+    move: (at, what, gesture) =>
+      what === 'pivot' ? writePivot(objectId, at, gesture) : writePlace(objectId, at, gesture),
   });
 
-  useEffect(() => {
-    controls.setMode(MODES[tool]);
-    controls.setSpace(tool === 'size' ? 'local' : space);
-    invalidate();
-  }, [controls, tool, space, invalidate]);
+  useTool(controls, invalidate);
 
   // The handle stands at the pivot: P × C × L × Tp. While it is dragged, it leads and is not put back.
   useEffect(() => {
-    const object = project?.objects.find((o) => o.id === objectId);
-    if (!project || !object || isDragged()) return;
-    const at = parentSpace(objectsById(project.objects), object);
-    multiply(at, at, channelsMatrix(object.channels, object.pivot));
+    const object = pose?.objects.get(objectId);
+    if (!pose || !object || isDragged()) return;
+    const at = parentSpace(pose.objects, object, 'channels', pose.driven);
+    multiply(at, at, localMatrix(object, 'channels', pose.driven));
     multiply(at, at, translation(object.pivot));
-    new Matrix4().fromArray(Array.from(at)).decompose(proxy.position, proxy.quaternion, proxy.scale);
-    proxy.updateMatrixWorld();
+    standAt(proxy, at);
     invalidate();
     // eslint-disable-next-line react-hooks/exhaustive-deps -- whether it is dragged is asked, not followed
-  }, [project, objectId, proxy, invalidate]);
+  }, [pose, objectId, proxy, invalidate]);
 
   return null;
 }
 
 /** Reads channels back from where the handle was taken to. */
-function writeChannels(objectId: string, proxy: Object3D, gesture: string): void {
-  const { project } = store.getState().project;
-  const object = project?.objects.find((o) => o.id === objectId);
-  if (!project || !object) return;
+function writePlace(objectId: string, proxy: Object3D, gesture: string): void {
+  const pose = poseNow();
+  const object = pose?.objects.get(objectId);
+  if (!pose || !object) return;
   proxy.updateMatrix();
-  const inverse = identity();
-  if (!invert(inverse, parentSpace(objectsById(project.objects), object))) return;
-  const own = multiply(inverse, inverse, Float64Array.from(proxy.matrix.elements));
-  const d = decompose(own, object.channels.order);
-  const tidy = (v: Vec3, digits: number): Vec3 =>
-    v.map((x) => Number(x.toFixed(digits)) + 0) as unknown as Vec3;
   const { pivot } = object;
-  const channels = {
-    ...object.channels,
-    translate: tidy([d.translate[0] - pivot[0], d.translate[1] - pivot[1], d.translate[2] - pivot[2]], 5),
-    rotate: tidy(d.anglesInRadians.map((a) => (a * 180) / Math.PI) as unknown as Vec3, 4),
-    scale: tidy(d.scale, 5),
-  };
-  applyEdit(`Move ${object.name}`, changeObject(objectId, { channels }), gesture);
+  const world = multiply(Float64Array.from(proxy.matrix.elements), Float64Array.from(proxy.matrix.elements), translation([-pivot[0], -pivot[1], -pivot[2]])); // prettier-ignore
+  const space = parentSpace(pose.objects, object, 'channels', pose.driven);
+  const values = channelsToStandAt(object, world, space)?.values;
+  if (!values) return;
+  const driven = pose.driven(objectId)?.channels ?? {};
+  // Only what the tool changes: the others keep their digits, and their keys.
+  const part = { move: 'translate', turn: 'rotate', size: 'scale', pivot: '' }[store.getState().ui.tool];
+  const mine = Object.entries(tidied(values)).filter(([c]) => c.startsWith(part) && !(c in driven));
+  const rounded = Object.fromEntries(mine.map(([c, v]) => [c, Number(v.toFixed(c.startsWith('rotate') ? 4 : 5)) + 0])); // prettier-ignore
+  const { frame, autoKey } = store.getState().ui;
+  applyEdit(`Move ${object.name}`, writeChannels(objectId, rounded, frame, autoKey), gesture);
+}
+
+/** Puts the pivot where the handle was taken to; the object stays. */
+function writePivot(objectId: string, proxy: Object3D, gesture: string): void {
+  const pose = poseNow();
+  const into = pose && inverseOf(pose.world(objectId));
+  if (!into) return;
+  const at = proxy.getWorldPosition(new Vector3());
+  const pivot = transformPoint(into, [at.x, at.y, at.z]).map(
+    (v) => Number(v.toFixed(5)) + 0,
+  ) as unknown as Vec3;
+  applyEdit('Move the pivot', changePivot(objectId, pivot), gesture);
 }

@@ -9,6 +9,7 @@ const TOOLS: readonly [StageTool, string, string][] = [
   ['move', 'Move', 'Handle that moves the picked object (M)'],
   ['turn', 'Turn', 'Handle that turns it (T)'],
   ['size', 'Size', 'Handle that sizes it (S)'],
+  ['pivot', 'Pivot', 'Handle that moves its pivot (V), or hold Alt while dragging'],
 ];
 const SHADINGS: readonly [StageShading, string][] = [
   ['shaded', 'Shaded'],
@@ -30,14 +31,14 @@ export function StageBar({ view, onFrame }: { view: View | null; onFrame(): void
   const send = useSend();
   return (
     <div
-      className="absolute top-2 left-2 flex max-w-[calc(100%-16px)] flex-wrap items-center gap-0.5 rounded border border-line bg-raised p-0.5"
+      className="absolute top-2 left-2 flex max-w-[calc(100%-16px)] flex-wrap items-center rounded border border-line bg-raised p-0.5"
       role="toolbar"
       aria-label="Stage tools"
     >
       {TOOLS.map(([tool, label, hint]) => (
         <Button
           key={tool}
-          className="!h-6 !px-1.5 text-xs"
+          className="!h-6 !px-1 text-[11.5px]"
           pressed={ui.tool === tool}
           hint={hint}
           onClick={() => send(uiSet({ tool }))}
@@ -49,7 +50,7 @@ export function StageBar({ view, onFrame }: { view: View | null; onFrame(): void
       <Menu
         trigger={
           <span>
-            <Button className="!h-6 !px-1.5 text-xs">
+            <Button className="!h-6 !px-1 text-[11.5px]">
               {SHADINGS.find(([s]) => s === ui.shading)?.[1]} ▾
             </Button>
           </span>
@@ -57,7 +58,7 @@ export function StageBar({ view, onFrame }: { view: View | null; onFrame(): void
         items={SHADINGS.map(([shading, label]) => ({ label, onSelect: () => send(uiSet({ shading })) }))}
       />
       <Button
-        className="!h-6 !px-1.5 text-xs"
+        className="!h-6 !px-1 text-[11.5px]"
         pressed={ui.ghost}
         hint="Show the undeformed mesh as a ghost (G)"
         onClick={() => send(uiSet({ ghost: !ui.ghost }))}
@@ -69,7 +70,7 @@ export function StageBar({ view, onFrame }: { view: View | null; onFrame(): void
         align="end"
         trigger={
           <span>
-            <Button className="!h-6 !px-1.5 text-xs">View ▾</Button>
+            <Button className="!h-6 !px-1 text-[11.5px]">View ▾</Button>
           </span>
         }
         items={[

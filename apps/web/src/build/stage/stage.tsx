@@ -11,7 +11,7 @@ import {
   type RefObject,
 } from 'react';
 import { Box3, Color, Vector3, type Object3D } from 'three';
-import { objectsById, SHOWN_PORT, transformPoint, worldMatrix } from '@umberfish/core';
+import { objectsAt, SHOWN_PORT, transformPoint, worldMatrix } from '@umberfish/core';
 import { engine } from '../../engine/index.ts';
 import { drivenBy } from '../../engine/protocol.ts';
 import { isVisible, PREVIEW_KEY } from '../../engine/request.ts';
@@ -25,6 +25,9 @@ import { drawnLines } from './curve-points.ts';
 import { drawnItems } from './drawn-items.ts';
 import { Geometry } from './geometry.tsx';
 import { Gizmo } from './gizmo.tsx';
+import { HandleChip } from './handle-chip.tsx';
+import { MotionTrails, useMotionTrails } from './motion-trails.tsx';
+import { TransformGizmo, transformPicked } from './transform-gizmo.tsx';
 import { Legend } from './legend.tsx';
 import { INK, Lines } from './lines.tsx';
 import { Locator } from './locators.tsx';
@@ -78,9 +81,12 @@ export default function Stage() {
     [project],
   );
   const locators = visibleObjects.filter((o) => o.type === 'locator');
-  const byId = useMemo(() => objectsById(project?.objects ?? []), [project?.objects]);
+  const byId = useMemo(
+    () => (project ? objectsAt(project, picture.frame) : new Map<string, never>()),
+    [project, picture.frame],
+  );
   const matrixOf = useCallback(
-    (id: string) => worldMatrix(byId, id, 'channels', drivenBy(picture.carriers)),
+    (id: string) => worldMatrix(byId, id, 'channels', drivenBy(picture.driven)),
     [byId, picture],
   );
 
@@ -211,6 +217,7 @@ export default function Stage() {
       m: () => send(uiSet({ tool: 'move' })),
       t: () => send(uiSet({ tool: 'turn' })),
       s: () => send(uiSet({ tool: 'size' })),
+      v: () => send(uiSet({ tool: 'pivot' })),
       f: frame,
       g: () => send(uiSet({ ghost: !ui.ghost })),
       i: () => send(uiSet({ isolate: !ui.isolate })),
@@ -248,11 +255,14 @@ export default function Stage() {
     return s.ui.nodes.length === 1 && record?.type === 'hand-offsets' ? record.id : null;
   });
   const gizmo = ui.objects.length === 1 ? ui.objects[0] : null;
+  const trails = useMotionTrails();
+  const transforming = useStore((s) => transformPicked(selectGraph(s), s.ui.nodes));
   return (
     <section
       ref={root}
       aria-label="Stage"
       data-stage
+      data-trails={trails.length}
       tabIndex={0}
       onKeyDown={onKey}
       className="relative size-full overflow-hidden outline-none"
@@ -313,6 +323,8 @@ export default function Stage() {
         {view && gizmo && byId.has(gizmo) && !drawn.drawing && !drawn.taken && (
           <Gizmo view={view} objectId={gizmo} />
         )}
+        {view && transforming && <TransformGizmo key={transforming} view={view} node={transforming} />}
+        <MotionTrails trails={trails} />
         {view && marked && hand && ui.element !== null && (
           <PointGizmo
             key={`${hand} ${ui.element}`}
@@ -333,6 +345,7 @@ export default function Stage() {
         />
       </Canvas>
       <StageBar view={view} onFrame={frame} />
+      <HandleChip object={gizmo && byId.has(gizmo) ? gizmo : undefined} node={transforming} />
       <Legend items={items} />
       <ChooseBar />
       <CurveBar />

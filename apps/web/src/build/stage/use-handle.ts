@@ -1,10 +1,17 @@
 import { useThree } from '@react-three/fiber';
 import { useEffect, useMemo, useRef } from 'react';
-import { Object3D } from 'three';
+import { Matrix4, Object3D } from 'three';
+import type { Matrix } from '@umberfish/core';
 import { TransformControls } from 'three/addons/controls/TransformControls.js';
 import { gestureEnded } from '../../state/project-slice.ts';
-import { store } from '../../state/store.ts';
+import { store, useStore } from '../../state/store.ts';
 import type { View } from './view.ts';
+
+let isAltHeld = false;
+window.addEventListener('pointerdown', (e) => (isAltHeld = e.altKey), { capture: true });
+
+/** Whether Alt was held when the pointer went down. */
+export const altHeld = (): boolean => isAltHeld;
 
 /** What happens while a handle is dragged. A drag is one gesture, so it is one step of the history. */
 export interface HandleActions<Start> {
@@ -49,4 +56,23 @@ export function useHandle<Start>(view: View, size: number, actions: HandleAction
     };
   }, [controls, proxy, scene, view, invalidate, size]);
   return { proxy, controls, invalidate, isDragged: () => dragging.current !== null };
+}
+
+const MODES = { move: 'translate', turn: 'rotate', size: 'scale', pivot: 'translate' } as const;
+
+/** Gives a handle the arrows, rings or boxes of the chosen tool, along the axes that are chosen. */
+export function useTool(controls: TransformControls, invalidate: () => void): void {
+  const tool = useStore((s) => s.ui.tool);
+  const space = useStore((s) => s.ui.toolSpace);
+  useEffect(() => {
+    controls.setMode(MODES[tool]);
+    controls.setSpace(tool === 'size' ? 'local' : space);
+    invalidate();
+  }, [controls, tool, space, invalidate]);
+}
+
+/** Puts a handle's proxy where a matrix has it. */
+export function standAt(proxy: Object3D, at: Readonly<Matrix>): void {
+  new Matrix4().fromArray(Array.from(at)).decompose(proxy.position, proxy.quaternion, proxy.scale);
+  proxy.updateMatrixWorld();
 }

@@ -1,8 +1,9 @@
-import { Pause, Play } from 'lucide-react';
+import { ChevronFirst, ChevronLast, ChevronLeft, ChevronRight, Pause, Play, Repeat } from 'lucide-react';
 import { useEffect, useMemo, useRef, type KeyboardEvent, type PointerEvent } from 'react';
 import { engine } from '../../engine/index.ts';
 import { selectProject, store, useSend, useStore } from '../../state/store.ts';
 import { uiSet } from '../../state/ui-slice.ts';
+import { keyBeside } from '../keys/keys-panel.tsx';
 import { Button } from '../../ui/button.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
 
@@ -11,6 +12,9 @@ export function TimeStrip() {
   const project = useStore(selectProject);
   const frame = useStore((s) => s.ui.frame);
   const playing = useStore((s) => s.ui.playing);
+  const autoKey = useStore((s) => s.ui.autoKey);
+  const keys = useStore((s) => s.ui.keys);
+  const loop = useStore((s) => s.ui.loop);
   const send = useSend();
   const ruler = useRef<HTMLDivElement>(null);
   usePlaying(playing);
@@ -50,6 +54,31 @@ export function TimeStrip() {
       >
         {playing ? <Pause size={13} /> : <Play size={13} />} {playing ? 'Pause' : 'Play'}
       </Button>
+      <div className="flex items-center">
+        {STEPS.map(({ label, hint, Icon, to }) => (
+          <Button
+            key={label}
+            className="!h-6 !px-1"
+            hint={hint}
+            aria-label={label}
+            onClick={() => {
+              const next = to(frame);
+              if (next !== undefined) go(next);
+            }}
+          >
+            <Icon size={13} />
+          </Button>
+        ))}
+        <Button
+          className="!h-6 !px-1"
+          hint="Play again from the start"
+          aria-label="Loop"
+          pressed={loop}
+          onClick={() => send(uiSet({ loop: !loop }))}
+        >
+          <Repeat size={13} />
+        </Button>
+      </div>
       <div className="flex w-28 items-center gap-1.5">
         <NumberField
           label="Frame"
@@ -85,11 +114,37 @@ export function TimeStrip() {
           style={{ left: `${((frame - first) / span) * 100}%` }}
         />
       </div>
+      <Button
+        className="!h-6 !px-1.5 text-xs"
+        pressed={autoKey}
+        hint="Auto-key: every channel and number you change gets a key at this frame"
+        onClick={() => send(uiSet({ autoKey: !autoKey }))}
+        data-auto-key={autoKey}
+      >
+        <span className={`size-2 rounded-full ${autoKey ? 'bg-rust' : 'border border-line-strong'}`} />{' '}
+        Auto-key
+      </Button>
+      <Button
+        className="!h-6 !px-1.5 text-xs"
+        pressed={keys !== 'off'}
+        hint="Keys as rows or as curves"
+        onClick={() => send(uiSet({ keys: keys === 'off' ? 'rows' : 'off' }))}
+      >
+        Keys
+      </Button>
       <Keep />
       <span className="number text-xs text-soft">{project.frameRate} fps</span>
     </footer>
   );
 }
+
+/** Frame by frame, and key by key. */
+const STEPS = [
+  { label: 'Key before', hint: 'To the key before (,)', Icon: ChevronFirst, to: () => keyBeside(-1) },
+  { label: 'Frame before', hint: 'One frame back', Icon: ChevronLeft, to: (f: number) => f - 1 },
+  { label: 'Frame after', hint: 'One frame on', Icon: ChevronRight, to: (f: number) => f + 1 },
+  { label: 'Key after', hint: 'To the next key (.)', Icon: ChevronLast, to: () => keyBeside(1) },
+];
 
 /** Marks which frames are kept: neighbours as one bar. */
 function Kept({ first, span }: { first: number; span: number }) {
@@ -173,6 +228,10 @@ function usePlaying(playing: boolean): void {
       if (!p || !state.ui.playing) return;
       const length = p.range.last - p.range.first + 1;
       const passed = Math.floor(((performance.now() - start) / 1000) * p.frameRate);
+      if (!state.ui.loop && startFrame + passed >= p.range.last) {
+        store.dispatch(uiSet({ playing: false, frame: p.range.last }));
+        return;
+      }
       const frame = p.range.first + ((((startFrame - p.range.first + passed) % length) + length) % length);
       // The next frame is asked for when the last one was shown, so that frames never queue up.
       if (frame !== state.ui.frame && state.evaluation.settled) store.dispatch(uiSet({ frame }));

@@ -3,7 +3,8 @@ import { mergeMeshes } from '../../geometry/merge.ts';
 import { transformMesh, type Mesh } from '../../geometry/mesh.ts';
 import type { NodeDefinition, ObjectView } from '../../graph/definition.ts';
 import { NodeError } from '../../graph/problems.ts';
-import { copiesValue, integerValue, meshValue, type Value } from '../../graph/values.ts';
+import { copiesValue, integerValue, matricesValue, meshValue, type Value } from '../../graph/values.ts';
+import { matrixOutput } from '../matrices/lanes.ts';
 import { choiceSetting, COPIES_OUT, MESH_OUT, text } from '../ports.ts';
 
 export const sceneGroup: NodeDefinition = {
@@ -17,6 +18,12 @@ export const sceneGroup: NodeDefinition = {
   outputs: () => [
     { ...MESH_OUT, help: 'The meshes of all members as one, in the order of the scene list.' },
     { ...COPIES_OUT, help: 'The same as copies, one for each member.' },
+    matrixOutput(
+      'matrices',
+      'matrices',
+      'World matrices of the objects directly under it, in the order of the scene list.',
+    ),
+    matrixOutput('rests', 'rests', 'The same at rest.'),
     { id: 'count', label: 'count', kind: 'integer', help: 'How many members have a mesh.' },
   ],
   settings: [
@@ -24,13 +31,28 @@ export const sceneGroup: NodeDefinition = {
     choiceSetting('read', 'Read', [['source', 'Their own meshes'], ['result', 'What graphs made of them']], 'Undeformed, or with what other graphs make of them.'), // prettier-ignore
   ],
   sentence: (s, c) => `${c.objectName(s.object) ?? 'no group yet'}${s.read === 'result' ? ', results' : ''}`,
-  reads: (s) => (text(s, 'object') ? [{ object: text(s, 'object'), facet: 'members' }] : []),
+  reads: (s) => {
+    const object = text(s, 'object');
+    if (!object) return [];
+    return [
+      { object, facet: 'members', ports: ['mesh', 'copies', 'count', 'matrices'] },
+      { object, facet: 'restMembers', ports: ['rests'] },
+    ];
+  },
   evaluate(context) {
     const group = context.object('object');
+    const packed = (of: 'world' | 'rest') => {
+      const all = new Float64Array(group.children.length * 16);
+      group.children.forEach((o, i) => all.set(o[of], i * 16));
+      return matricesValue(all, `under ${group.id}`);
+    };
+    if (context.wants('rests')) return { rests: packed('rest') };
     const useResults = context.settings.read === 'result';
     const members = group.members.filter((m) => m.source ?? (useResults && m.result));
-    if (members.length === 0) throw new NodeError({ code: 'group-empty', group: group.name });
+    if (members.length === 0 && !context.wants('matrices'))
+      throw new NodeError({ code: 'group-empty', group: group.name });
     const out: Record<string, Value> = { count: integerValue(members.length) };
+    if (context.wants('matrices')) out.matrices = packed('world');
     const inWorld = (m: ObjectView): Mesh =>
       useResults && m.result ? m.result : transformMesh(m.source as Mesh, m.world, context.floats);
     if (context.wants('mesh')) out.mesh = meshValue(mergeMeshes(members.map(inWorld)));

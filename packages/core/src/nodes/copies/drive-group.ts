@@ -1,7 +1,7 @@
 import { weigh } from '../../falloffs/weigh.ts';
-import type { NodeContext, NodeDefinition } from '../../graph/definition.ts';
+import type { NodeContext, NodeDefinition, ObjectView, Settings } from '../../graph/definition.ts';
 import { NodeError } from '../../graph/problems.ts';
-import type { Column, Single, Value } from '../../graph/values.ts';
+import { drivenValue, type Column, type Single } from '../../graph/values.ts';
 import {
   compose,
   identity,
@@ -11,14 +11,14 @@ import {
   translation,
   type Matrix,
 } from '../../maths/matrix.ts';
-import { scale, type Vec3 } from '../../maths/vector.ts';
+import type { Driven } from '../../scene/world.ts';
+import { scale } from '../../maths/vector.ts';
+import { carrierFrom, MATRIX_IS } from '../constraints/carrier-kind.ts';
+import { matrixAt, matrixLanes, matrixPort } from '../matrices/lanes.ts';
 import { SHOWN_PORT } from '../flow/show-mesh.ts';
-import { text, WEIGHT_IN } from '../ports.ts';
+import { choiceSetting, singleVector, text, WEIGHT_IN } from '../ports.ts';
 
-const vector = (context: NodeContext, port: string): Vec3 => {
-  const { data } = context.input(port) as Single;
-  return data.length === 3 ? [data[0], data[1], data[2]] : [data[0], data[0], data[0]];
-};
+const byMatrices = (s: Settings) => s.by === 'matrices';
 
 export const driveGroup: NodeDefinition = {
   id: 'drive-group',
@@ -28,12 +28,15 @@ export const driveGroup: NodeDefinition = {
   summary:
     'Moves, turns and sizes all objects under a group, each by its own weight; their channels stay free.',
   keywords: ['objects', 'members', 'many', 'carrier', 'props'],
-  inputs: () => [
-    { id: 'move', label: 'move', kind: 'vector', unit: 'm', uniform: true, default: [0, 0.5, 0], range: { min: -5, max: 5 }, help: 'How far at full weight, along world axes.' }, // prettier-ignore
-    { id: 'turn', label: 'turn', kind: 'vector', unit: '°', uniform: true, default: [0, 0, 0], range: { min: -180, max: 180 }, help: 'Turn about each one’s own place, along world axes.' }, // prettier-ignore
-    { id: 'size', label: 'size', kind: 'number', uniform: true, default: 1, range: { min: 0, max: 3 }, help: 'Size about each one’s own place.' }, // prettier-ignore
-    { ...WEIGHT_IN, help: 'How much of it each object gets: one value, a column with one each, or a falloff weighed where it rests.' }, // prettier-ignore
-  ],
+  inputs: (s) =>
+    byMatrices(s)
+      ? [matrixPort('matrix', 'matrices', 'One for each object, or one for all.')]
+      : [
+          { id: 'move', label: 'move', kind: 'vector', unit: 'm', uniform: true, default: [0, 0.5, 0], range: { min: -5, max: 5 }, help: 'How far at full weight, along world axes.' }, // prettier-ignore
+          { id: 'turn', label: 'turn', kind: 'vector', unit: '°', uniform: true, default: [0, 0, 0], range: { min: -180, max: 180 }, help: 'Turn about each one’s own place, along world axes.' }, // prettier-ignore
+          { id: 'size', label: 'size', kind: 'number', uniform: true, default: 1, range: { min: 0, max: 3 }, help: 'Size about each one’s own place.' }, // prettier-ignore
+          { ...WEIGHT_IN, help: 'How much of it each object gets: one value, a column with one each, or a falloff weighed where it rests.' }, // prettier-ignore
+        ],
   outputs: () => [],
   settings: [
     {
@@ -43,21 +46,34 @@ export const driveGroup: NodeDefinition = {
       takes: 'group',
       help: 'The group whose objects are driven, in the order of the scene list.',
     },
+    choiceSetting('by', 'By', [['parts', 'Move, turn and size'], ['matrices', 'Matrices']], 'One change under a weight for each, or a matrix for each.'), // prettier-ignore
+    choiceSetting('is', 'They are', MATRIX_IS, 'What the matrices are: what goes under the channels, a change seen from the world, or places.', byMatrices), // prettier-ignore
   ],
-  sentence: (s, c) => `all of ${c.objectName(s.object) ?? 'no group yet'}`,
-  reads: (s) => (text(s, 'object') ? [{ object: text(s, 'object'), facet: 'restMembers' }] : []),
+  sentence: (s, c) =>
+    `${byMatrices(s) ? 'matrices onto ' : ''}all of ${c.objectName(s.object) ?? 'no group yet'}`,
+  reads: (s) => {
+    const object = text(s, 'object');
+    if (!object) return [];
+    const rest = { object, facet: 'restMembers' as const };
+    return byMatrices(s) ? [rest, { object, facet: 'world' }] : [rest];
+  },
   drives: (s, project) =>
-    project.objects.filter((o) => o.parent !== null && o.parent === s.object).map((o) => o.id),
+    project.objects.filter((o) => o.parent !== null && o.parent === s.object).map((o) => ({ object: o.id })),
   evaluate(context) {
     const group = context.object('object');
     const members = group.children;
     if (members.length === 0) throw new NodeError({ code: 'group-empty', group: group.name });
+    if (byMatrices(context.settings)) return { [SHOWN_PORT]: drivenValue(placed(context, members)) };
     const weights = weightsOf(
       context,
       members.map((m) => m.rest),
     );
-    const [move, turn, size] = [vector(context, 'move'), vector(context, 'turn'), context.number('size')];
-    const carriers = new Map<string, Matrix>();
+    const [move, turn, size] = [
+      singleVector(context, 'move'),
+      singleVector(context, 'turn'),
+      context.number('size'),
+    ];
+    const driven = new Map<string, Driven>();
     const inverse = identity();
     if (!invert(inverse, group.rest))
       throw new NodeError({ code: 'matrix-singular', what: `The matrix of "${group.name}"` });
@@ -69,11 +85,26 @@ export const driveGroup: NodeDefinition = {
       // About the object's own place, then from the world into the group: C = P⁻¹ · T(p) · M · T(−p) · P.
       multiply(change, translation(place), change);
       multiply(change, change, translation(scale(place, -1)));
-      carriers.set(m.id, multiply(change, multiply(change, inverse, change), group.rest));
+      driven.set(m.id, { carrier: multiply(change, multiply(change, inverse, change), group.rest) });
     });
-    return { [SHOWN_PORT]: { form: 'carriers', kind: 'carriers', carriers } as Value };
+    return { [SHOWN_PORT]: drivenValue(driven) };
   },
 };
+
+/** Carriers from matrices, one for each object or one for all. @throws NodeError when the counts differ */
+function placed(context: NodeContext, members: readonly ObjectView[]): Map<string, Driven> {
+  const { lanes, count, owner } = matrixLanes(context, ['matrix']);
+  if (owner !== undefined && count !== members.length)
+    throw new NodeError({ code: 'column-objects', port: 'matrices', count, objects: members.length });
+  const is = text(context.settings, 'is');
+  const { data, step } = lanes[0];
+  return new Map(
+    members.map((m, i) => [
+      m.id,
+      { carrier: carrierFrom(is, matrixAt(data, step === 0 ? 0 : i), m).slice() },
+    ]),
+  );
+}
 
 /** One weight per object. @throws NodeError when a column has another count */
 function weightsOf(context: NodeContext, rests: readonly Matrix[]): ArrayLike<number> {

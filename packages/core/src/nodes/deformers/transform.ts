@@ -1,32 +1,84 @@
-import type { InputPort, NodeDefinition } from '../../graph/definition.ts';
-import { NodeError } from '../../graph/problems.ts';
-import { meshValue, type Single } from '../../graph/values.ts';
+import { inverseOf } from '../../constraints/index.ts';
+import type { NodeDefinition } from '../../graph/definition.ts';
+import { meshValue, vectorValue } from '../../graph/values.ts';
 import { withPositions } from '../../geometry/mesh.ts';
-import { compose, identity, transformPacked } from '../../maths/matrix.ts';
+import { compose, product, transformPacked, translation, type Matrix } from '../../maths/matrix.ts';
 import { RADIANS_PER_DEGREE, type RotationOrder } from '../../maths/rotation.ts';
-import { scale, type Vec3 } from '../../maths/vector.ts';
-import { MESH_IN, MESH_OUT, ROTATION_ORDER, WEIGHT_IN } from '../ports.ts';
+import { ONE, scale, ZERO, type Vec3 } from '../../maths/vector.ts';
+import { pivotInputs, pivotOf, PIVOT_SETTINGS, pivotWords, readsPivot } from '../pivots.ts';
+import {
+  choiceSetting,
+  MESH_IN,
+  MESH_OUT,
+  ROTATION_ORDER,
+  singleVector,
+  vectorPort,
+  WEIGHT_IN,
+} from '../ports.ts';
 
-const port = (id: string, label: string, unit: string | undefined, value: number, range: [number, number], help: string): InputPort => ({
-  id, label, kind: 'vector', unit, default: [value, value, value], range: { min: range[0], max: range[1] }, uniform: true, help,
-}); // prettier-ignore
+/** The three steps, in the order in which they are applied. */
+const SEQUENCE = choiceSetting(
+  'sequence',
+  'First',
+  [
+    ['srt', 'Size, turn, move'],
+    ['str', 'Size, move, turn'],
+    ['rst', 'Turn, size, move'],
+    ['rts', 'Turn, move, size'],
+    ['tsr', 'Move, size, turn'],
+    ['trs', 'Move, turn, size'],
+  ],
+  'The order in which it sizes, turns and moves.',
+);
+
+/** One matrix for move, turn (radians) and size, in a sequence. */
+function inSequence(sequence: string, t: Vec3, angles: Vec3, order: RotationOrder, size: Vec3): Matrix {
+  if (sequence === 'srt') return compose(t, angles, order, size);
+  const steps: Record<string, () => Matrix> = {
+    s: () => compose(ZERO, ZERO, order, size),
+    r: () => compose(ZERO, angles, order, ONE),
+    t: () => translation(t),
+  };
+  return product(...[...sequence].reverse().map((step) => steps[step]()));
+}
 
 export const transform: NodeDefinition = {
   id: 'transform',
   version: 1,
   title: 'Transform',
   group: 'Deformers',
-  summary: 'Sizes, turns and then moves all points about the world origin, under a weight.',
+  summary: 'Sizes, turns and moves all points of a mesh about a pivot of its own, under a weight.',
   keywords: ['translate', 'rotate', 'scale', 'move', 'turn', 'size'],
-  inputs: () => [
+  inputs: (s) => [
     MESH_IN,
-    port('translate', 'move', 'm', 0, [-5, 5], 'How far to move along world x, y and z; applied last.'),
-    port('rotate', 'turn', '°', 0, [-180, 180], 'Turns about world x, y and z, in the order of the setting.'),
-    port('scale', 'size', undefined, 1, [0, 3], 'Size along world x, y and z; applied first.'),
+    vectorPort('translate', 'move', 'm', 0, [-5, 5], 'How far to move along the pivot’s axes.'),
+    vectorPort(
+      'rotate',
+      'turn',
+      '°',
+      0,
+      [-180, 180],
+      'Turns about the pivot’s axes, in the order of the setting.',
+    ),
+    vectorPort('scale', 'size', undefined, 1, [0, 3], 'Size along the pivot’s axes.'),
+    vectorPort(
+      'pivotTurn',
+      'pivot turn',
+      '°',
+      0,
+      [-180, 180],
+      'How the pivot’s axes are turned from those of the world.',
+    ),
+    ...pivotInputs(s),
     WEIGHT_IN,
   ],
-  outputs: () => [MESH_OUT],
+  outputs: () => [
+    MESH_OUT,
+    { id: 'pivot', label: 'pivot', kind: 'vector', unit: 'm', help: 'The place it turns and sizes about.' },
+  ],
   settings: [
+    ...PIVOT_SETTINGS,
+    SEQUENCE,
     ROTATION_ORDER,
     {
       id: 'mix',
@@ -40,45 +92,44 @@ export const transform: NodeDefinition = {
       help: 'What half a weight means: half the turn, or half way along a straight line (which collapses at half a turn).',
     },
   ],
-  sentence: (s) => `about the world origin${s.mix === 'straight' ? ', straight' : ''}`,
+  sentence: (s, c) => `about ${pivotWords(s, c)}${s.mix === 'straight' ? ', straight' : ''}`,
+  reads: readsPivot,
   passes: { mesh: 'mesh' },
   evaluate(context) {
     const mesh = context.mesh('mesh');
-    const vector = (id: string): Vec3 => {
-      const v = context.input(id) as Single;
-      if (v.form !== 'single') throw new NodeError({ code: 'needs-single', port: id, count: 0 });
-      return v.data.length === 3 ? [v.data[0], v.data[1], v.data[2]] : [v.data[0], v.data[0], v.data[0]];
-    };
-    const t = vector('translate');
-    const angles = scale(vector('rotate'), RADIANS_PER_DEGREE);
-    const size = vector('scale');
+    const t = singleVector(context, 'translate');
+    const angles = scale(singleVector(context, 'rotate'), RADIANS_PER_DEGREE);
+    const size = singleVector(context, 'scale');
     const order = context.settings.order as RotationOrder;
+    const sequence = String(context.settings.sequence);
+    const pivot = pivotOf(context, mesh);
+    const turned = compose(pivot, scale(singleVector(context, 'pivotTurn'), RADIANS_PER_DEGREE), 'xyz', ONE);
+    const back = inverseOf(turned) as Matrix;
+    /** The whole change at a weight, about the pivot. */
+    const at = (w: number): Matrix => {
+      const sizeAt = size.map((v) => 1 + (v - 1) * w) as unknown as Vec3;
+      return product(turned, inSequence(sequence, scale(t, w), scale(angles, w), order, sizeAt), back);
+    };
     const source = mesh.positions;
     const out = context.floats(source.length);
     const weightInput = context.input('weight');
     if (weightInput?.form === 'single' && weightInput.data[0] === 1) {
-      transformPacked(out, source, compose(t, angles, order, size), 'position');
-      return { mesh: meshValue(withPositions(mesh, out)) };
+      transformPacked(out, source, at(1), 'position');
+      return { mesh: meshValue(withPositions(mesh, out)), pivot: vectorValue(pivot) };
     }
     const weight = context.lane('weight', 'number', mesh.topology.pointCount);
     const straight = context.settings.mix === 'straight';
-    let m = straight ? compose(t, angles, order, size) : identity();
+    let m = at(1);
     for (let i = 0, o = 0; i < weight.length; i++, o += 3) {
       if (i % 4096 === 0) context.checkpoint();
       const w = weight[i];
-      if (!straight) {
-        m = compose(scale(t, w), scale(angles, w), order, [
-          1 + (size[0] - 1) * w,
-          1 + (size[1] - 1) * w,
-          1 + (size[2] - 1) * w,
-        ]);
-      }
+      if (!straight) m = at(w);
       const mix = straight ? w : 1;
       const x = source[o], y = source[o + 1], z = source[o + 2]; // prettier-ignore
       out[o] = x + mix * (m[0] * x + m[4] * y + m[8] * z + m[12] - x);
       out[o + 1] = y + mix * (m[1] * x + m[5] * y + m[9] * z + m[13] - y);
       out[o + 2] = z + mix * (m[2] * x + m[6] * y + m[10] * z + m[14] - z);
     }
-    return { mesh: meshValue(withPositions(mesh, out)) };
+    return { mesh: meshValue(withPositions(mesh, out)), pivot: vectorValue(pivot) };
   },
 };

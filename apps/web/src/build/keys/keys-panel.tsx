@@ -1,0 +1,179 @@
+import { useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
+import { movedKeys, trackOf, withoutKeys, type Key, type KeyTrack } from '@umberfish/core';
+import { changeTracks, trackRows, type ChosenKeys } from '../../state/key-edits.ts';
+import { applyEdit, selectProject, store, useSend, useStore } from '../../state/store.ts';
+import { uiSet } from '../../state/ui-slice.ts';
+import { KeysArea } from './keys-area.tsx';
+import { KeysBar } from './keys-bar.tsx';
+import { fitted, ROW, RULER, type KeysView } from './view.ts';
+
+/** Keys that were copied: by row, with frames counted from the first of them. */
+let copied: { first: number; keys: ReadonlyMap<string, readonly Key[]> } | null = null;
+
+/** Keys of what is picked (of everything when nothing is), as rows or as curves. */
+export function KeysPanel() {
+  const project = useStore(selectProject);
+  const objects = useStore((s) => s.ui.objects);
+  const nodes = useStore((s) => s.ui.nodes);
+  const mode = useStore((s) => s.ui.keys);
+  const frame = useStore((s) => s.ui.frame);
+  const send = useSend();
+  const [chosen, setChosen] = useState<ChosenKeys>(new Map());
+  const [hidden, setHidden] = useState<ReadonlySet<string>>(new Set());
+  const root = useRef<HTMLElement>(null);
+  const rows = useMemo(() => (project ? trackRows(project, objects, nodes) : []), [project, objects, nodes]);
+  const seen = useMemo(
+    () => (mode === 'curves' ? rows.filter((r) => !hidden.has(r.key)) : rows),
+    [mode, rows, hidden],
+  );
+  const range = project?.range ?? { first: 1, last: 2 };
+  const [view, setView] = useState<KeysView>(() => fitted(rows, range));
+  const names = rows.map((r) => r.key).join('|');
+  // Another set of keys is looked at as a whole.
+  useEffect(() => {
+    setView(fitted(rows, range));
+    setChosen(new Map());
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- what the keys are does not matter, only whose they are
+  }, [names, range.first, range.last]);
+
+  if (!project || mode === 'off') return null;
+  const fit = () => setView(fitted(seen, range));
+  const change = (
+    label: string,
+    how: (track: KeyTrack, frames: readonly number[]) => KeyTrack | undefined,
+    gesture: string | null = null,
+  ) => applyEdit(label, changeTracks(rows, chosen, how), gesture);
+  const remove = () => {
+    change('Delete keys', withoutKeys);
+    setChosen(new Map());
+  };
+  const all = () => setChosen(new Map(seen.map((r) => [r.key, r.track.keys.map((k) => k.frame)])));
+  const copy = () => {
+    const keys = new Map(
+      rows.map((r) => [r.key, r.track.keys.filter((k) => chosen.get(r.key)?.includes(k.frame))]),
+    );
+    const frames = [...keys.values()].flat().map((k) => k.frame);
+    if (frames.length > 0) copied = { first: Math.min(...frames), keys };
+  };
+  const paste = () => {
+    if (!copied) return;
+    const { first, keys } = copied;
+    const shifted = (row: string) =>
+      (keys.get(row) ?? []).map((k) => ({ ...k, frame: k.frame - first + frame }));
+    const into: ChosenKeys = new Map(rows.map((r) => [r.key, shifted(r.key).map((k) => k.frame)]));
+    const byTrack = new Map(rows.map((r) => [r.track, r.key]));
+    applyEdit(
+      'Paste keys',
+      changeTracks(rows, into, (t) => trackOf([...t.keys, ...shifted(byTrack.get(t) ?? '')], t)),
+    );
+    setChosen(into);
+  };
+  const stretch = (factor: number) => {
+    change('Stretch keys', (t, frames) => movedKeys(t, frames, (k) => ({ frame: Math.round(frame + (k.frame - frame) * factor), value: k.value }))); // prettier-ignore
+    setChosen(new Map([...chosen].map(([row, frames]) => [row, frames.map((f) => Math.round(frame + (f - frame) * factor))]))); // prettier-ignore
+  };
+  const nudge = (by: number) => {
+    change('Move keys', (t, frames) =>
+      movedKeys(t, frames, (k) => ({ frame: k.frame + by, value: k.value })),
+    );
+    setChosen(new Map([...chosen].map(([row, frames]) => [row, frames.map((f) => f + by)])));
+  };
+  const onKey = (e: KeyboardEvent) => {
+    if ((e.target as HTMLElement).closest('input')) return;
+    const command = e.ctrlKey || e.metaKey;
+    if (e.key === 'Delete' || e.key === 'Backspace') remove();
+    else if (e.key === 'Escape') setChosen(new Map());
+    else if (command && e.key.toLowerCase() === 'a') all();
+    else if (command && e.key.toLowerCase() === 'c') copy();
+    else if (command && e.key.toLowerCase() === 'v') paste();
+    else if (!command && e.key.toLowerCase() === 'f') fit();
+    else if (e.key === 'ArrowLeft' && chosen.size > 0) nudge(-1);
+    else if (e.key === 'ArrowRight' && chosen.size > 0) nudge(1);
+    else return;
+    e.preventDefault();
+    e.stopPropagation();
+  };
+  return (
+    <section
+      ref={root}
+      aria-label="Keys"
+      tabIndex={0}
+      onKeyDown={onKey}
+      data-keys-panel={mode}
+      data-rows={rows.length}
+      data-chosen={[...chosen.values()].reduce((n, f) => n + f.length, 0)}
+      className="flex h-[212px] shrink-0 flex-col border-t border-line bg-paper outline-none"
+    >
+      <KeysBar
+        rows={rows}
+        chosen={chosen}
+        onChange={change}
+        onFit={fit}
+        onRemove={remove}
+        onCopy={copy}
+        onPaste={paste}
+        onStretch={stretch}
+        canPaste={copied !== null}
+        onMoved={(by) => setChosen(new Map([...chosen].map(([row, f]) => [row, f.map((x) => x + by)])))}
+      />
+      <div className="flex min-h-0 flex-1">
+        <ul
+          className="w-[200px] shrink-0 overflow-hidden border-r border-line text-xs"
+          style={{ paddingTop: RULER }}
+        >
+          {rows.map((r) => (
+            <li key={r.key} className="flex items-center gap-1 px-2" style={{ height: ROW }}>
+              <button
+                type="button"
+                data-row={r.key}
+                aria-pressed={!hidden.has(r.key)}
+                className={`min-w-0 flex-1 truncate text-left ${hidden.has(r.key) && mode === 'curves' ? 'text-faint line-through' : 'hover:text-umber'}`}
+                onClick={(e) => {
+                  if (mode === 'curves' && !e.shiftKey) {
+                    const next = new Set(hidden);
+                    if (!next.delete(r.key)) next.add(r.key);
+                    return setHidden(next);
+                  }
+                  setChosen(
+                    new Map([...(e.shiftKey ? chosen : []), [r.key, r.track.keys.map((k) => k.frame)]]),
+                  );
+                }}
+              >
+                <span className="text-soft">{r.owner}</span> {r.label}
+              </button>
+            </li>
+          ))}
+          {rows.length === 0 && (
+            <li className="p-2 leading-snug text-soft">
+              No keys {objects.length + nodes.length > 0 ? 'on what is picked' : 'yet'}. Pick an object and
+              press K, or click a channel's letter.
+            </li>
+          )}
+        </ul>
+        <KeysArea
+          rows={seen}
+          mode={mode}
+          view={view}
+          onView={setView}
+          chosen={chosen}
+          onChosen={setChosen}
+          frame={frame}
+          onFrame={(f) => send(uiSet({ frame: f, playing: false }))}
+          onFocus={() => root.current?.focus()}
+        />
+      </div>
+    </section>
+  );
+}
+
+/** The nearest key before or after a frame, of what is picked or of everything. */
+export function keyBeside(direction: 1 | -1): number | undefined {
+  const { project, ui } = { project: store.getState().project.project, ui: store.getState().ui };
+  if (!project) return undefined;
+  let rows = trackRows(project, ui.objects, ui.nodes);
+  if (rows.length === 0) rows = trackRows(project, [], []);
+  const frames = rows
+    .flatMap((r) => r.track.keys.map((k) => k.frame))
+    .filter((f) => (f - ui.frame) * direction > 0);
+  return frames.length === 0 ? undefined : direction > 0 ? Math.min(...frames) : Math.max(...frames);
+}

@@ -1,0 +1,93 @@
+import { channelsOf, PLACE_CHANNELS } from '@umberfish/core';
+import { keyChannels } from '../../state/channel-edits.ts';
+import { engine } from '../../engine/index.ts';
+import { download, fileName } from '../../storage/files.ts';
+import { selectProject, store } from '../../state/store.ts';
+import { remarked, uiSet } from '../../state/ui-slice.ts';
+import type { PageCommand } from '../palette-dialog.tsx';
+import { constrain, CONSTRAINTS, type ConstraintKind } from './constrain.ts';
+import { hangUnder, keySwitch, mirrorPicked, onPicked, zeroPicked } from './pose-commands.ts';
+
+/** Keys every channel of the picked objects, their dials too. */
+export function keyPicked(): void {
+  const project = selectProject(store.getState());
+  onPicked('Set keys', (ids, frame) => {
+    const own = project?.objects.filter((o) => ids.includes(o.id)).flatMap((o) => channelsOf(o)) ?? [];
+    return keyChannels(ids, [...new Set([...PLACE_CHANNELS, ...own])], frame);
+  });
+}
+
+/** Hangs all picked objects but the last under the last. */
+function hangUnderLast(): void {
+  const { objects } = store.getState().ui;
+  const under = objects[objects.length - 1];
+  if (objects.length < 2)
+    return void store.dispatch(remarked({ text: 'Pick the objects, then the one they should hang under.', kind: 'wrong' })); // prettier-ignore
+  hangUnder(objects.slice(0, -1), under);
+}
+
+function toggleTrails(): void {
+  const { objects, trails } = store.getState().ui;
+  const picked = objects.length > 0 ? objects : trails;
+  const off = picked.every((id) => trails.includes(id));
+  store.dispatch(uiSet({ trails: off ? trails.filter((id) => !picked.includes(id)) : [...new Set([...trails, ...picked])] })); // prettier-ignore
+}
+
+/** Hands the picked object to the next driver of its Hand-Over at this frame, without a pop. */
+function switchPicked(): void {
+  const project = selectProject(store.getState());
+  const { objects } = store.getState().ui;
+  const child = project?.objects.find((o) => o.id === objects[0]);
+  const dial = child?.custom.find((c) => c.name.startsWith('hand-over'));
+  if (!child || !dial)
+    return void store.dispatch(remarked({ text: 'Pick an object with a Hand-Over and its dial first.', kind: 'wrong' })); // prettier-ignore
+  const to = dial.value + 1 > dial.max ? dial.min : Math.round(dial.value) + 1;
+  void keySwitch(child, dial.id, to);
+}
+
+/** Downloads the motion of the picked objects over the range. */
+async function saveMotion(format: 'glb' | 'csv'): Promise<void> {
+  const project = selectProject(store.getState());
+  const { objects } = store.getState().ui;
+  if (!project || objects.length === 0)
+    return void store.dispatch(
+      remarked({ text: 'Pick the objects whose motion is to be saved.', kind: 'wrong' }),
+    );
+  try {
+    const { content, notes } = await engine.writeObjects(project, objects, format);
+    const first = project.objects.find((o) => o.id === objects[0])?.name ?? 'objects';
+    const name = `${fileName(first)}.${format}`;
+    download(name, content as BlobPart, format === 'glb' ? 'model/gltf-binary' : 'text/csv');
+    store.dispatch(remarked({ text: [`Wrote ${name}.`, ...notes].join(' '), kind: 'done' }));
+  } catch (error) {
+    store.dispatch(remarked({ text: (error as Error).message, kind: 'wrong' }));
+  }
+}
+
+/** Commands on the picked objects, for the palette. */
+export const poseCommands = (
+  onRename: (ids: readonly string[]) => void,
+  onReadCsv: () => void,
+): PageCommand[] => [
+  ...(Object.keys(CONSTRAINTS) as ConstraintKind[]).map((kind) => ({
+    label: `${CONSTRAINTS[kind].title}: constrain the first picked object by the others`,
+    run: () => void constrain(kind),
+  })),
+  { label: 'Set keys on all channels of what is picked', keys: 'K', run: keyPicked },
+  { label: 'Hand over to the next driver here, without a pop', run: switchPicked },
+  { label: 'Hang the picked objects under the last picked', run: hangUnderLast },
+  {
+    label: 'Hang the picked objects under the world',
+    run: () => hangUnder(store.getState().ui.objects, null),
+  },
+  { label: 'Zero the channels of what is picked', run: zeroPicked },
+  ...(['x', 'y', 'z'] as const).map((axis) => ({
+    label: `Mirror the channels of what is picked at ${axis}`,
+    run: () => mirrorPicked(axis),
+  })),
+  { label: 'Motion trail of what is picked, on or off', run: toggleTrails },
+  { label: 'Save the motion of what is picked as GLB', run: () => void saveMotion('glb') },
+  { label: 'Save the channels of what is picked as CSV', run: () => void saveMotion('csv') },
+  { label: 'Read channels from a CSV…', run: () => onReadCsv() },
+  { label: 'Rename what is picked…', run: () => onRename(store.getState().ui.objects) },
+];

@@ -1,0 +1,170 @@
+import {
+  carrierOf,
+  channelsFor,
+  channelsMatrix,
+  channelsToStandAt,
+  identity,
+  switchWithoutPop,
+  parentMatrix,
+  product,
+  worldMatrix,
+  type ObjectRecord,
+  type Project,
+  type Vec3,
+} from '@umberfish/core';
+import { engine } from '../../engine/index.ts';
+import { poseNow, type Pose } from '../../engine/pose.ts';
+import { mirrorChannels, writeChannels, zeroChannels } from '../../state/channel-edits.ts';
+import { changeObject, removeObjects, type Edit } from '../../state/edits.ts';
+import { applyEdit, store } from '../../state/store.ts';
+import { objectsPicked, remarked } from '../../state/ui-slice.ts';
+
+/** Commands that need to know where things are: hanging under, removing, pivots. */
+
+const wrong = (text: string) => void store.dispatch(remarked({ text, kind: 'wrong' }));
+
+/** Says so when channels cannot hold a matrix. */
+export function warnOfShear(residual: number, name: string): void {
+  if (residual > 1e-6)
+    wrong(`"${name}" is sheared by what it hangs under; its channels leave out ${(residual * 100).toPrecision(2)} % of that.`); // prettier-ignore
+}
+
+/** Hangs objects under another, or under the world; they stay where they are. */
+export function hangUnder(ids: readonly string[], parent: string | null): void {
+  const pose = poseNow();
+  if (!pose) return;
+  const { objects, driven, frame } = pose;
+  const above = parent === null ? undefined : objects.get(parent);
+  const edits: Edit[] = [];
+  for (const id of ids) {
+    const object = objects.get(id);
+    if (!object || id === parent) continue;
+    edits.push(changeObject(id, { parent }));
+    // A carrier that a graph makes keeps the place by itself: it knows the parent.
+    if (driven(id)?.carrier) continue;
+    const moved = { ...object, parent };
+    const space = product(
+      parentMatrix(objects, moved, 'channels', driven),
+      carrierOf(object, 'channels', driven) ?? identity(),
+    );
+    const found = channelsToStandAt(object, pose.world(id), space);
+    if (!found)
+      return wrong(
+        `"${above?.name ?? 'The world'}" has a size of 0, so nothing can keep its place under it. Give it a size.`,
+      );
+    warnOfShear(found.residual, object.name);
+    edits.push(writeChannels(id, tidied(found.values), frame, store.getState().ui.autoKey));
+  }
+  applyEdit('Hang under', (p) => edits.reduce((q, e) => e(q), p));
+}
+
+/** Numbers without the dust of computing. */
+export const tidied = (values: Readonly<Record<string, number>>): Record<string, number> =>
+  Object.fromEntries(Object.entries(values).map(([c, v]) => [c, Number(v.toFixed(9)) + 0]));
+
+/** Removes objects; nodes that read their place keep it as it was (DECISIONS 10). */
+export function removeFrozen(ids: readonly string[]): void {
+  const pose = poseNow();
+  if (!pose || ids.length === 0) return;
+  applyEdit(ids.length > 1 ? 'Remove objects' : 'Remove object', removingFrozen(pose, ids));
+  store.dispatch(objectsPicked([]));
+}
+
+function removingFrozen(pose: Pose, ids: readonly string[]): Edit {
+  const frozen = new Map(
+    ids.map((id) => [id, [Array.from(pose.world(id)), Array.from(worldMatrix(pose.objects, id, 'rest'))]]),
+  );
+  const unit = Array.from(identity());
+  return (p) => {
+    const freezing: Project = {
+      ...p,
+      graphs: p.graphs.map((g) => ({
+        ...g,
+        nodes: g.nodes.map((n) => {
+          const drivers = n.type === 'scene-locator' ? frozen.get(String(n.settings.object)) : undefined;
+          if (!drivers) return n;
+          const name = pose.objects.get(String(n.settings.object))?.name ?? '';
+          const snapshot = { drivers, parent: unit, carrier: unit, child: unit, pivot: [0, 0, 0] as Vec3 };
+          return { ...n, title: n.title || `${name} (removed)`, settings: { ...n.settings, object: null, frozen: snapshot } }; // prettier-ignore
+        }),
+      })),
+    };
+    return removeObjects(ids)(freezing);
+  };
+}
+
+/** Another pivot for an object, which stays where it is: its move makes up for it, in keys too. */
+export const changePivot =
+  (id: string, pivot: Vec3): Edit =>
+  (p) => {
+    const object = p.objects.find((o) => o.id === id);
+    if (!object) return p;
+    const local = channelsMatrix(object.channels, object.pivot);
+    const { values } = channelsFor({ ...object, pivot }, local);
+    const rest = channelsFor(
+      { ...object, pivot, channels: object.rest },
+      channelsMatrix(object.rest, object.pivot),
+    );
+    const at = (v: Readonly<Record<string, number>>): Vec3 => [
+      v['translate.x'],
+      v['translate.y'],
+      v['translate.z'],
+    ];
+    const keyed = Object.keys(object.animated).some(
+      (c) => c.startsWith('translate') || c.startsWith('rotate'),
+    );
+    const channels = {
+      ...object.channels,
+      translate: keyed ? object.channels.translate : at(tidied(values)),
+    };
+    return changeObject(id, {
+      pivot,
+      channels,
+      rest: { ...object.rest, translate: at(tidied(rest.values)) },
+    })(p);
+  };
+
+export const zeroPicked = (): void =>
+  onPicked('Zero channels', (ids, frame) => zeroChannels(ids, frame, store.getState().ui.autoKey));
+export const mirrorPicked = (axis: 'x' | 'y' | 'z'): void =>
+  onPicked(`Mirror at ${axis}`, (ids, frame) =>
+    mirrorChannels(ids, axis, frame, store.getState().ui.autoKey),
+  );
+
+/** Runs an edit on the picked objects, or says that none is picked. */
+export function onPicked(label: string, edit: (ids: readonly string[], frame: number) => Edit): void {
+  const { objects, frame } = store.getState().ui;
+  if (objects.length === 0) return wrong('Pick an object first, in the scene list or in the stage.');
+  applyEdit(label, edit(objects, frame));
+}
+
+/** Gives objects names from a pattern, in the order they were picked: `#` is the number. */
+export const renameMany =
+  (ids: readonly string[], pattern: string): Edit =>
+  (p) => ({
+    ...p,
+    objects: p.objects.map((o) => {
+      const i = ids.indexOf(o.id);
+      if (i < 0) return o;
+      const name = pattern.includes('#')
+        ? pattern.replaceAll('#', String(i + 1))
+        : i === 0
+          ? pattern
+          : `${pattern} ${i + 1}`;
+      return { ...o, name };
+    }),
+  });
+
+/**
+ * Changes the driver of a Hand-Over at a frame, without a pop: the dial steps there, and the channels get keys that keep
+ * the object where it is.
+ */
+export async function keySwitch(child: ObjectRecord, channel: string, to: number): Promise<void> {
+  const { project } = store.getState().project;
+  const { frame } = store.getState().ui;
+  if (!project) return;
+  const made = await switchWithoutPop(project, child.id, channel, to, frame, (p, f) => engine.worlds(p, [child.id], f)); // prettier-ignore
+  if (!made) return wrong('The switch could not be worked out: a matrix cannot be inverted.');
+  applyEdit('Key the switch', () => made.project);
+  warnOfShear(made.residual, child.name);
+}

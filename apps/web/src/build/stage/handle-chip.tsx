@@ -1,0 +1,22 @@
+import { nodeTitle, resolveGraph } from '@umberfish/core';
+import { selectGraph, selectProject, useStore } from '../../state/store.ts';
+
+/** Says what the handle in the stage edits, so that an object and a node are never mistaken for one another. */
+export function HandleChip({ object, node }: { object: string | undefined; node: string | undefined }) {
+  const project = useStore(selectProject);
+  const graph = useStore(selectGraph);
+  const tool = useStore((s) => s.ui.tool);
+  const named = object ? project?.objects.find((o) => o.id === object)?.name : undefined;
+  const resolved = node && graph ? resolveGraph(graph).get(node) : undefined;
+  if (!named && !resolved) return null;
+  const what = tool === 'pivot' ? 'pivot of ' : '';
+  return (
+    <p
+      data-handle-of={object ?? node}
+      className={`pointer-events-none absolute bottom-8 left-2 rounded-sm px-1.5 py-0.5 text-[11px] ${named ? 'bg-pick-wash text-ink' : 'border border-dashed border-umber bg-raised text-umber'}`}
+    >
+      Handle: {what}
+      {named ? `object ${named}` : `node ${resolved ? nodeTitle(resolved) : ''}`}
+    </p>
+  );
+}

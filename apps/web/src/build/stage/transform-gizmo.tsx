@@ -1,0 +1,120 @@
+import { useEffect } from 'react';
+import type { Object3D, Vector3 } from 'three';
+import {
+  compose,
+  decompose,
+  inverseOf,
+  multiply,
+  ONE,
+  resolveGraph,
+  type GraphRecord,
+  type InputValue,
+  type Matrix,
+  type NodeRecord,
+  type RotationOrder,
+  type Vec3,
+} from '@umberfish/core';
+import { setInput, setSetting } from '../../state/edits.ts';
+import { applyEdit, selectGraph, store, useStore } from '../../state/store.ts';
+import { altHeld, standAt, useHandle, useTool } from './use-handle.ts';
+import type { View } from './view.ts';
+
+/** The picked node, when it is a Transform whose numbers are typed (a handle cannot write through a wire). */
+export function transformPicked(
+  graph: GraphRecord | undefined,
+  nodes: readonly string[],
+): string | undefined {
+  if (!graph || nodes.length !== 1) return undefined;
+  const node = resolveGraph(graph).get(nodes[0]);
+  if (node?.record.type !== 'transform' || node.record.skip) return undefined;
+  const isTyped = ['translate', 'rotate', 'scale', 'pivotTurn'].every(
+    (p) => !node.wires.has(p) && typedVector(node.record, p),
+  );
+  return isTyped && (node.settings.sequence ?? 'srt') === 'srt' ? node.record.id : undefined;
+}
+
+/** Three typed numbers; undefined when one of them is keyed or an expression. */
+function typedVector(node: NodeRecord, port: string): Vec3 | undefined {
+  const standard = port === 'scale' ? 1 : 0;
+  const v = node.inputs[port] ?? [standard, standard, standard];
+  if (typeof v === 'number') return [v, v, v];
+  return Array.isArray(v) && v.every((x) => typeof x === 'number') ? (v as unknown as Vec3) : undefined;
+}
+
+interface Start {
+  readonly what: 'pivot' | 'transform';
+  readonly from: Vector3;
+  readonly pivot: Vec3;
+}
+
+/** The handle of a Transform node: it edits the node, never an object. It stands where the pivot is taken to. */
+export function TransformGizmo({ view, node: id }: { view: View; node: string }) {
+  const graph = useStore(selectGraph);
+  const node = graph?.nodes.find((n) => n.id === id);
+  const pivot = useStore((s) => s.evaluation.reports[id]?.outputs.pivot?.single) as Vec3 | undefined;
+  const { proxy, controls, invalidate, isDragged } = useHandle<Start>(view, 0.8, {
+    begin: (at) =>
+      pivot && { what: altHeld() || store.getState().ui.tool === 'pivot' ? 'pivot' : 'transform', from: at.position.clone(), pivot }, // prettier-ignore
+    move: (at, start, gesture) =>
+      start.what === 'pivot' ? writePivot(id, at, start, gesture) : writeTransform(id, at, start, gesture),
+  });
+
+  useTool(controls, invalidate);
+
+  useEffect(() => {
+    if (!node || !pivot || isDragged()) return;
+    const at = multiply(axesOf(node, pivot), axesOf(node, pivot), changeOf(node));
+    standAt(proxy, at);
+    invalidate();
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- whether it is dragged is asked, not followed
+  }, [node, pivot, proxy, invalidate]);
+  return null;
+}
+
+const RADIANS = Math.PI / 180;
+const radians = (v: Vec3): Vec3 => [v[0] * RADIANS, v[1] * RADIANS, v[2] * RADIANS];
+
+/** The pivot's place and axes in the world. */
+const axesOf = (node: NodeRecord, pivot: Vec3): Matrix =>
+  compose(pivot, radians(typedVector(node, 'pivotTurn') ?? [0, 0, 0]), 'xyz', ONE);
+
+const orderOf = (node: NodeRecord) => (node.settings.order ?? 'xyz') as RotationOrder;
+
+/** What the node does, seen from its pivot. */
+const changeOf = (node: NodeRecord): Matrix =>
+  compose(typedVector(node, 'translate') ?? [0, 0, 0], radians(typedVector(node, 'rotate') ?? [0, 0, 0]), orderOf(node), typedVector(node, 'scale') ?? ONE); // prettier-ignore
+
+function find(id: string): { graph: GraphRecord; node: NodeRecord } | undefined {
+  const graph = selectGraph(store.getState());
+  const node = graph?.nodes.find((n) => n.id === id);
+  return graph && node ? { graph, node } : undefined;
+}
+
+const tidy = (v: Vec3, digits: number): Vec3 =>
+  v.map((x) => Number(x.toFixed(digits)) + 0) as unknown as Vec3;
+
+function writeTransform(id: string, proxy: Object3D, { pivot }: Start, gesture: string): void {
+  const found = find(id);
+  const into = found && inverseOf(axesOf(found.node, pivot));
+  if (!found || !into) return;
+  proxy.updateMatrix();
+  const d = decompose(multiply(into, into, Float64Array.from(proxy.matrix.elements)), orderOf(found.node));
+  const { tool } = store.getState().ui;
+  const value = tool === 'turn' ? tidy(d.anglesInRadians.map((a) => a / RADIANS) as unknown as Vec3, 4) : tidy(tool === 'size' ? d.scale : d.translate, 5); // prettier-ignore
+  const port = tool === 'turn' ? 'rotate' : tool === 'size' ? 'scale' : 'translate';
+  applyEdit('Transform by its handle', setInput(found.graph.id, id, port, value as InputValue), gesture);
+}
+
+/** Takes the pivot along with the handle: from now on it is typed. */
+function writePivot(id: string, proxy: Object3D, { from, pivot }: Start, gesture: string): void {
+  const found = find(id);
+  if (!found) return;
+  const by = proxy.position.clone().sub(from);
+  const at = tidy([pivot[0] + by.x, pivot[1] + by.y, pivot[2] + by.z], 5);
+  const { graph } = found;
+  applyEdit(
+    'Move the pivot of a Transform',
+    (p) => setInput(graph.id, id, 'pivotPlace', at)(setSetting(graph.id, id, 'pivot', 'typed')(p)),
+    gesture,
+  );
+}

@@ -1,0 +1,79 @@
+import {
+  channelsOver,
+  restProblems,
+  sampleObjects,
+  worldsAt,
+  type Evaluation,
+  type Evaluator,
+  type Mesh,
+  type Project,
+} from '@umberfish/core';
+import type { Picture, WrittenMotion } from './protocol.ts';
+
+/** World matrices of objects over frames, sixteen numbers each, one object after the other for every frame. */
+export async function worldsOver(
+  evaluator: Evaluator,
+  project: Project,
+  objects: readonly string[],
+  frames: readonly number[],
+): Promise<Float64Array> {
+  const out = new Float64Array(frames.length * objects.length * 16);
+  for (let i = 0, o = 0; i < frames.length; i++) {
+    for (const m of worldsAt(evaluator, project, objects, frames[i])) {
+      out.set(m, o);
+      o += 16;
+    }
+    // Pictures that were asked for meanwhile come first.
+    await new Promise((resolve) => setTimeout(resolve, 0));
+  }
+  return out;
+}
+
+/** The motion of objects over the range of a project, as a file. */
+export async function writeMotion(
+  evaluator: Evaluator,
+  project: Project,
+  ids: readonly string[],
+  format: 'glb' | 'csv',
+): Promise<WrittenMotion> {
+  const { writeChannelsCsv, writeObjectsGlb } = await import('@umberfish/formats');
+  const { first, last } = project.range;
+  const frames = Array.from({ length: Math.max(1, last - first + 1) }, (_, i) => first + i);
+  const samples = sampleObjects(evaluator, project, ids, frames);
+  if (format === 'csv') {
+    const channels = samples.filter((s) => ids.includes(s.object.id)).map(channelsOver);
+    const sheared = channels.filter((c) => c.residual > 1e-6).map((c) => `"${c.object.name}" is sheared; its channels leave a part of that out.`); // prettier-ignore
+    return { content: writeChannelsCsv(channels, frames), notes: sheared };
+  }
+  const meshes = new Map<string, Mesh>();
+  for (const o of project.objects) {
+    const mesh = ids.includes(o.id) && o.mesh !== null ? evaluator.getAsset(o.mesh) : undefined;
+    if (mesh) meshes.set(o.id, mesh);
+  }
+  const { bytes, notes } = await writeObjectsGlb(samples, frames, project.frameRate, meshes);
+  return { content: bytes, notes };
+}
+
+/** Looks at what happens with everything at rest, anew only when graphs, rests or parents have changed. */
+export class RestingLook {
+  private known:
+    (Pick<Project, 'graphs' | 'objects'> & { problems: ReturnType<typeof restProblems> }) | undefined;
+
+  /** Reports of an evaluation, with what the look found. */
+  reports(evaluator: Evaluator, project: Project, evaluation: Evaluation): Picture['reports'] {
+    const { graphs, objects } = project;
+    const { known } = this;
+    const same =
+      known?.graphs === graphs &&
+      known.objects.length === objects.length &&
+      objects.every((o, i) => o.rest === known.objects[i].rest && o.parent === known.objects[i].parent);
+    const problems = same ? known.problems : restProblems(evaluator, project);
+    this.known = { graphs, objects, problems };
+    const reports = Object.fromEntries(evaluation.reports);
+    for (const [id, problem] of problems) {
+      const report = reports[id] as (typeof reports)[string] | undefined;
+      if (report && !report.failed) reports[id] = { ...report, problems: [...report.problems, problem] };
+    }
+    return reports;
+  }
+}

@@ -1,0 +1,40 @@
+import { useMemo, useSyncExternalStore } from 'react';
+import {
+  objectsAt,
+  worldMatrix,
+  type DrivenBy,
+  type Matrix,
+  type ObjectsById,
+  type Project,
+} from '@umberfish/core';
+import { selectProject, store, useStore } from '../state/store.ts';
+import { drivenBy } from './protocol.ts';
+import { engine } from './index.ts';
+
+/** Where everything is at the frame that is shown: keys worked out, and what graphs put into objects. */
+export interface Pose {
+  readonly project: Project;
+  readonly frame: number;
+  readonly objects: ObjectsById;
+  readonly driven: DrivenBy;
+  world(object: string): Matrix;
+}
+
+function poseOf(project: Project, frame: number, driven: DrivenBy): Pose {
+  const objects = objectsAt(project, frame);
+  return { project, frame, objects, driven, world: (id) => worldMatrix(objects, id, 'channels', driven) };
+}
+
+/** The pose of the last picture, for things done once. */
+export function poseNow(): Pose | null {
+  const { project, ui } = store.getState();
+  return project.project && poseOf(project.project, ui.frame, drivenBy(engine.geometry.get().driven));
+}
+
+/** The pose, followed. */
+export function usePose(): Pose | null {
+  const project = useStore(selectProject);
+  const frame = useStore((s) => s.ui.frame);
+  const { driven } = useSyncExternalStore(engine.geometry.subscribe, engine.geometry.get);
+  return useMemo(() => project && poseOf(project, frame, drivenBy(driven)), [project, frame, driven]);
+}

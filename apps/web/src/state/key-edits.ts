@@ -1,0 +1,103 @@
+import {
+  channelName,
+  channelsOf,
+  channelUnit,
+  resolveGraph,
+  nodeTitle,
+  type InputValue,
+  type KeyTrack,
+  type NumberSource,
+  type Project,
+} from '@umberfish/core';
+import { setAnimated } from './channel-edits.ts';
+import { setInput, type Edit } from './edits.ts';
+
+/** Where keys are: a channel of an object, or a number of an input of a node (one of three for a vector). */
+export type TrackRef =
+  | { readonly of: 'channel'; readonly object: string; readonly channel: string }
+  | {
+      readonly of: 'input';
+      readonly graph: string;
+      readonly node: string;
+      readonly port: string;
+      readonly axis: number | null;
+    };
+
+/** Keys with what they are called. */
+export interface TrackRow {
+  readonly key: string;
+  readonly ref: TrackRef;
+  readonly owner: string;
+  readonly label: string;
+  readonly unit: string;
+  readonly track: KeyTrack;
+}
+
+const trackIn = (v: unknown): KeyTrack | undefined =>
+  typeof v === 'object' && v !== null && 'keys' in v ? (v as { keys: KeyTrack }).keys : undefined;
+
+/** All keys of some objects and nodes; of everything when nothing is given. */
+export function trackRows(
+  project: Project,
+  objects: readonly string[],
+  nodes: readonly string[],
+): TrackRow[] {
+  const all = objects.length + nodes.length === 0;
+  const rows: TrackRow[] = [];
+  for (const o of project.objects) {
+    if (!all && !objects.includes(o.id)) continue;
+    for (const channel of channelsOf(o)) {
+      const track = trackIn(o.animated[channel]);
+      if (track)
+        rows.push({ key: `${o.id}/${channel}`, ref: { of: 'channel', object: o.id, channel }, owner: o.name, label: channelName(o, channel), unit: channelUnit(o, channel), track }); // prettier-ignore
+    }
+  }
+  for (const graph of project.graphs) {
+    for (const n of graph.nodes) {
+      if (!all && !nodes.includes(n.id)) continue;
+      for (const [port, value] of Object.entries(n.inputs)) {
+        const parts: readonly unknown[] = Array.isArray(value) ? value : [value];
+        parts.forEach((part, i) => {
+          const track = trackIn(part);
+          const node = track && resolveGraph(graph).get(n.id);
+          const input = node?.inputs.find((p) => p.id === port);
+          if (!track || !node || !input) return;
+          const axis = Array.isArray(value) ? i : null;
+          const label = axis === null ? input.label : `${input.label} ${'xyz'[axis]}`;
+          rows.push({ key: `${n.id}/${port}/${axis ?? ''}`, ref: { of: 'input', graph: graph.id, node: n.id, port, axis }, owner: nodeTitle(node), label, unit: input.unit ?? '', track }); // prettier-ignore
+        });
+      }
+    }
+  }
+  return rows;
+}
+
+/** Gives a place other keys; without any it keeps a typed number. */
+export const setTrack =
+  (ref: TrackRef, track: KeyTrack | undefined, otherwise: number): Edit =>
+  (p) => {
+    if (ref.of === 'channel') return setAnimated(ref.object, ref.channel, track && { keys: track })(p);
+    const source: NumberSource = track ? { keys: track } : otherwise;
+    const node = p.graphs.find((g) => g.id === ref.graph)?.nodes.find((n) => n.id === ref.node);
+    const before = node?.inputs[ref.port];
+    const value = ref.axis === null || !Array.isArray(before) ? source : before.map((part: unknown, i) => (i === ref.axis ? source : part)); // prettier-ignore
+    return setInput(ref.graph, ref.node, ref.port, value as InputValue)(p);
+  };
+
+/** Chosen keys: frames, by the key of their row. */
+export type ChosenKeys = ReadonlyMap<string, readonly number[]>;
+
+/** Changes the tracks of rows that have chosen keys; `change` gets the frames chosen in each. */
+export const changeTracks =
+  (
+    rows: readonly TrackRow[],
+    chosen: ChosenKeys,
+    change: (track: KeyTrack, frames: readonly number[]) => KeyTrack | undefined,
+  ): Edit =>
+  (p) =>
+    rows.reduce((q, row) => {
+      const frames = chosen.get(row.key);
+      if (!frames || frames.length === 0) return q;
+      const track = change(row.track, frames);
+      return track === row.track ? q : setTrack(row.ref, track, row.track.keys[0].value)(q);
+    }, p);

@@ -1,0 +1,131 @@
+import { mat4 } from 'gl-matrix';
+import {
+  compose,
+  Evaluator,
+  identity,
+  invert,
+  makeObject,
+  makeProject,
+  multiply,
+  multiplyPacked,
+  objectsById,
+  randomFrom,
+  SHOWN_PORT,
+  worldMatrix,
+  type GraphRecord,
+  type Matrix,
+  type NodeRecord,
+  type Project,
+} from '@umberfish/core';
+import { compare, sink, type Result } from '../measure.ts';
+
+const OBJECTS = 2000;
+
+/** Multiplications and inverses of packed matrices, and of single nodes that drive objects, per frame. */
+export function constraintsSuite(): Result[] {
+  const random = randomFrom(11);
+  const rigid = (): Matrix => compose([random() * 9, random() * 9, random() * 9], [random() * 6, random() * 6, random() * 6], 'xyz', [1 + random(), 1 + random(), 1]); // prettier-ignore
+  const singles = Array.from({ length: OBJECTS }, rigid);
+  const a = new Float64Array(OBJECTS * 16);
+  const b = new Float64Array(OBJECTS * 16);
+  const out = new Float64Array(OBJECTS * 16);
+  singles.forEach((m, i) => {
+    a.set(m, i * 16);
+    b.set(singles[(i * 7 + 3) % OBJECTS], i * 16);
+  });
+  const theirs = singles.map((m) => mat4.clone(m as unknown as mat4));
+  const other = mat4.create();
+  // Held by hand: the same multiplications and inverses as the graph, over plain arrays.
+  const pool = singles.map(() => identity());
+  const byHand = (frame: number) => {
+    const D = compose([frame * 0.01, 0, 0], [0, frame * 0.02, 0], 'xyz', [1, 1, 1]);
+    for (let i = 0; i < OBJECTS; i++) {
+      const m = pool[i];
+      invert(m, singles[i]);
+      multiply(m, D, m);
+      multiply(m, m, singles[i]);
+    }
+    sink.value += pool[7][12];
+  };
+  const packed = packedProject();
+  const single = singleProject(singles);
+  const evaluators = [new Evaluator({ cacheInBytes: 1e8 }), new Evaluator({ cacheInBytes: 1e8 })];
+  let frame = 1;
+  const evaluate = (which: 0 | 1, project: Project, wanted: { node: string; port: string }[]) => {
+    frame += 0.25;
+    const e = evaluators[which].evaluate({ project, frame, wanted });
+    sink.value += e.reports.size;
+  };
+  const driveNodes = single.graphs[0].nodes.filter((n) => n.type === 'drive-object').map((n) => ({ node: n.id, port: SHOWN_PORT })); // prettier-ignore
+  return [
+    compare(
+      '2,000 packed 4×4 multiplications, rate ÷ gl-matrix, a call each',
+      () => {
+        for (let r = 0; r < 50; r++)
+          multiplyPacked(out, { data: a, step: 16 }, { data: b, step: 16 }, 0, OBJECTS);
+        sink.value += out[5];
+      },
+      () => {
+        for (let r = 0; r < 50; r++)
+          for (let i = 0; i < OBJECTS; i++)
+            sink.value += mat4.multiply(other, theirs[i], theirs[(i * 7 + 3) % OBJECTS])[0];
+      },
+      'higher',
+      1.4,
+    ),
+    compare(
+      'two multiplications and an inverse of 2,000 matrices as packed columns, a frame ÷ a hand-written loop',
+      () => evaluate(0, packed, [{ node: 'second', port: 'matrix' }]),
+      () => byHand((frame += 0.25)),
+      'lower',
+      2,
+      40,
+    ),
+    compare(
+      '4,000 single matrix nodes that drive 2,000 objects, a frame ÷ a hand-written loop with the same products',
+      () => evaluate(1, single, driveNodes),
+      () => {
+        byHand((frame += 0.25));
+        byHand(frame);
+      },
+      'lower',
+      8,
+      6,
+    ),
+  ];
+}
+
+const node = (id: string, type: string, inputs: NodeRecord['inputs'] = {}, settings: NodeRecord['settings'] = {}): NodeRecord => ({ id, type, version: 1, title: '', position: [0, 0], inputs, settings, skip: false, probes: [] }); // prettier-ignore
+const wire = (from: string, fromPort: string, to: string, toPort: string) => ({ id: `${from}.${fromPort}-${to}.${toPort}`, from: { node: from, port: fromPort }, to: { node: to, port: toPort }, pins: [] }); // prettier-ignore
+const asGraph = (nodes: NodeRecord[], wires: GraphRecord['wires']): GraphRecord => ({ id: 'g', name: 'g', nodes, wires, sections: [], preview: null }); // prettier-ignore
+/** A matrix that moves with time. */
+const mover = () => node('move', 'build-matrix', { translate: [{ expression: 'frame * 0.01' }, 0, 0], rotate: [0, { expression: 'frame' }, 0] }); // prettier-ignore
+
+/** D × inverse of each × each, as columns over a group. */
+function packedProject(): Project {
+  const random = randomFrom(4);
+  const props = Array.from({ length: OBJECTS }, (_, i) => makeObject(`p${i}`, `P${i}`, 'prop', { parent: 'all', channels: { translate: [random() * 9, random() * 9, random() * 9], rotate: [random() * 90, random() * 90, 0], order: 'xyz', scale: [1, 2, 1] } })); // prettier-ignore
+  return {
+    ...makeProject('packed', 'Packed'),
+    objects: [makeObject('all', 'All', 'group'), ...props],
+    graphs: [
+      asGraph(
+        [node('group', 'scene-group', {}, { object: 'all' }), node('back', 'invert-matrix'), mover(), node('first', 'multiply-matrices'), node('second', 'multiply-matrices')], // prettier-ignore
+        [wire('group', 'rests', 'back', 'matrix'), wire('back', 'matrix', 'first', 'a'), wire('move', 'matrix', 'first', 'b'), wire('group', 'rests', 'second', 'a'), wire('first', 'matrix', 'second', 'b')], // prettier-ignore
+      ),
+    ],
+  };
+}
+
+/** Two products for each of the objects, as nodes of their own. */
+function singleProject(singles: readonly Matrix[]): Project {
+  const nodes: NodeRecord[] = [mover()];
+  const wires: GraphRecord['wires'][number][] = [];
+  const objects = singles.map((m, i) => makeObject(`o${i}`, `O${i}`, 'prop', { channels: { translate: [m[12], m[13], m[14]], rotate: [0, i % 360, 0], order: 'xyz', scale: [1, 1, 1] } })); // prettier-ignore
+  objects.forEach((o, i) => {
+    nodes.push(node(`m${i}`, 'multiply-matrices'), node(`n${i}`, 'multiply-matrices'), node(`d${i}`, 'drive-object', {}, { object: o.id })); // prettier-ignore
+    wires.push(wire('move', 'matrix', `m${i}`, 'a'), wire('move', 'matrix', `m${i}`, 'b'), wire(`m${i}`, 'matrix', `n${i}`, 'a'), wire('move', 'matrix', `n${i}`, 'b'), wire(`n${i}`, 'matrix', `d${i}`, 'matrix')); // prettier-ignore
+  });
+  sink.value += worldMatrix(objectsById(objects), 'o1')[0];
+  return { ...makeProject('single', 'Single'), objects, graphs: [asGraph(nodes, wires)] };
+}

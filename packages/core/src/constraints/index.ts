@@ -1,0 +1,3 @@
+export * from './aim.ts';
+export * from './constraints.ts';
+export * from './limits.ts';

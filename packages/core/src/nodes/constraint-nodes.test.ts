@@ -1,0 +1,380 @@
+import { describe, expect, test } from 'vitest';
+import { makeSphere } from '../geometry/primitives.ts';
+import { Evaluator } from '../graph/evaluator.ts';
+import { problemWords } from '../graph/problems.ts';
+import { restProblems } from '../graph/rest-check.ts';
+import { takeSnapshot } from '../graph/take-snapshot.ts';
+import type { Single } from '../graph/values.ts';
+import {
+  compose,
+  identity,
+  multiply,
+  positionOf,
+  product,
+  transformPoint,
+  type Matrix,
+} from '../maths/matrix.ts';
+import {
+  makeObject,
+  type Channels,
+  type GraphRecord,
+  type ObjectRecord,
+  type Project,
+} from '../project/schema.ts';
+import { objectsAt } from '../scene/channels.ts';
+import { makeKey, trackOf } from '../scene/keys.ts';
+import { objectsById, parentMatrix, worldMatrix } from '../scene/world.ts';
+import { graph, meshOf, node, project } from '../testing/build.ts';
+import { drivingNodes } from '../graph/facets.ts';
+import { SHOWN_PORT } from './index.ts';
+
+/** Matrix and constraint nodes, through the evaluator. */
+
+const at = (t: [number, number, number], r: [number, number, number] = [0, 0, 0], s: [number, number, number] = [1, 1, 1]): Channels => ({ translate: t, rotate: r, order: 'xyz', scale: s }); // prettier-ignore
+const HOOK = makeObject('hook', 'Crane hook', 'locator', { channels: at([0, 5, 0], [0, 30, 0]) });
+const MAST = makeObject('mast', 'Mast', 'locator', { channels: at([8, 3, 1], [10, 0, 0]) });
+const CREW = makeObject('crew', 'Crew', 'group', { channels: at([1, 0, 0], [0, 45, 0]) });
+const LANTERN = makeObject('lantern', 'Lantern', 'prop', { parent: 'crew', channels: at([0.5, 4, 0]), pivot: [0, 0.3, 0] }); // prettier-ignore
+
+const run = (p: Project, wanted: string[], frame = 1, evaluator = new Evaluator()) => {
+  evaluator.setAsset('mesh', makeSphere(1, 8, 12));
+  const refs = wanted.map((w) => ({ node: w.split('.')[0], port: w.split('.')[1] }));
+  const drivers = drivingNodes(p).map((id) => ({ node: id, port: SHOWN_PORT }));
+  const evaluation = evaluator.evaluate({ project: p, frame, wanted: [...refs, ...drivers] });
+  const words = [...evaluation.reports.values()].flatMap((r) => r.problems.map(problemWords));
+  const world = (id: string) => worldMatrix(objectsAt(p, frame), id, 'channels', evaluation.driven);
+  return { values: refs.map((r) => evaluation.value(r)), words, world, evaluation };
+};
+const single = (v: unknown) => Array.from((v as Single).data);
+const near = (a: ArrayLike<number>, b: ArrayLike<number>, digits = 9) =>
+  Array.from(a).forEach((v, i) => expect(v).toBeCloseTo(b[i], digits));
+const change = (p: Project, id: string, to: Partial<ObjectRecord>): Project => ({ ...p, objects: p.objects.map((o) => (o.id === id ? { ...o, ...to } : o)) }); // prettier-ignore
+const withSetting = (p: Project, id: string, settings: object): Project => ({
+  ...p,
+  graphs: p.graphs.map((g): GraphRecord => ({ ...g, nodes: g.nodes.map((n) => (n.id === id ? { ...n, settings: { ...n.settings, ...settings } } : n)) })), // prettier-ignore
+});
+
+const locator = (id: string) => node(id, 'scene-locator', { settings: { object: id } });
+
+describe('matrix nodes', () => {
+  test('built, multiplied from the child outwards, inverted, looked at from another, taken apart', () => {
+    const g = graph(
+      [
+        node('a', 'build-matrix', { inputs: { translate: [1, 2, 3], rotate: [10, 20, 30] } }),
+        node('b', 'build-matrix', { inputs: { rotate: [0, 90, 0], scale: [2, 1, 0.5], shear: [0.2, 0, 0] } }),
+        node('both', 'multiply-matrices'),
+        node('back', 'invert-matrix'),
+        node('offset', 'offset-between'),
+        node('split', 'split-matrix'),
+      ],
+      ['a.matrix > both.a', 'b.matrix > both.b', 'both.matrix > back.matrix', 'both.matrix > offset.a', 'b.matrix > offset.b', 'b.matrix > split.matrix'], // prettier-ignore
+    );
+    const { values } = run(project([g]), ['a.matrix', 'b.matrix', 'both.matrix', 'back.matrix', 'offset.matrix', 'split.scale', 'split.shear', 'split.rotate']); // prettier-ignore
+    const [a, b, both, back, offset, size, shear, turn] = values.map(single);
+    near(both, product(Float64Array.from(b), Float64Array.from(a)));
+    near(multiply(identity(), Float64Array.from(back), Float64Array.from(both)), identity());
+    near(offset, a);
+    near(size, [2, 1, 0.5]);
+    near(shear, [0.2, 0, 0]);
+    near(turn, [0, 90, 0]);
+  });
+
+  test('a flat matrix is said to be flat, and its inverse does nothing', () => {
+    const g = graph([node('a', 'build-matrix', { inputs: { scale: [1, 0, 1] } }), node('back', 'invert-matrix')], ['a.matrix > back.matrix']); // prettier-ignore
+    const { values, words } = run(project([g]), ['back.matrix']);
+    near(single(values[0]), identity());
+    expect(words).toEqual(['The matrix cannot be inverted (a scale of 0?), so nothing is undone. Give it a size along every axis.']); // prettier-ignore
+  });
+
+  test('blends by parts, keeps parts, changes space there and back', () => {
+    const g = graph(
+      [
+        node('a', 'build-matrix', { inputs: { translate: [2, 0, 0] } }),
+        node('b', 'build-matrix', { inputs: { translate: [0, 4, 0], rotate: [0, 0, 90] } }),
+        node('mix', 'blend-matrices', { inputs: { dial: 0.5 }, settings: { translate: false } }),
+        node('keep', 'keep-parts', { settings: { translate: false, rotate: true } }),
+        node('v', 'vector', { inputs: { value: [1, 1, 1] } }),
+        node('in', 'change-space'),
+        node('out', 'change-space', { settings: { way: 'out' } }),
+      ],
+      ['a.matrix > mix.a', 'b.matrix > mix.b', 'a.matrix > keep.matrix', 'b.matrix > keep.from', 'v.vector > in.value', 'b.matrix > in.space', 'in.value > out.value', 'b.matrix > out.space'], // prettier-ignore
+    );
+    const [mix, keep, inside, out] = run(project([g]), ['mix.matrix', 'keep.matrix', 'in.value', 'out.value']).values.map(single); // prettier-ignore
+    near(mix, compose([2, 0, 0], [0, 0, Math.PI / 4], 'xyz', [1, 1, 1]));
+    near(keep, compose([2, 0, 0], [0, 0, Math.PI / 2], 'xyz', [1, 1, 1]));
+    near(inside, [-3, -1, 1], 6);
+    near(out, [1, 1, 1], 6);
+  });
+});
+
+describe('Drive Object', () => {
+  const drive = (is: string) =>
+    project(
+      [graph([node('m', 'build-matrix', { inputs: { translate: [0, 2, 0], rotate: [0, 90, 0] } }), node('drive', 'drive-object', { settings: { object: 'lantern', is } })], ['m.matrix > drive.matrix'])], // prettier-ignore
+      [0, 0, 0],
+      [CREW, LANTERN],
+    );
+  const M = compose([0, 2, 0], [0, Math.PI / 2, 0], 'xyz', [1, 1, 1]);
+
+  test('a carrier, a change of the world, or a place: each as DECISIONS says, with channels free', () => {
+    for (const rotated of [0, 20]) {
+      const channels = at([0.5, 4, 0], [rotated, 0, 0]);
+      const carried = change(drive('carrier'), 'lantern', { channels });
+      const objects = objectsById(carried.objects);
+      const lantern = objects.get('lantern') as ObjectRecord;
+      const plain = worldMatrix(objects, 'lantern');
+      const P = parentMatrix(objects, lantern);
+      const L = multiply(identity(), new Float64Array(inverse(P)), plain);
+      near(run(carried, []).world('lantern'), product(P, M, L));
+      near(run(change(drive('world-change'), 'lantern', { channels }), []).world('lantern'), multiply(identity(), M, plain)); // prettier-ignore
+    }
+    near(run(drive('target-world'), []).world('lantern'), M);
+  });
+
+  test('channels are driven by number, others stay free; two writers are named', () => {
+    const p = project(
+      [graph([node('n', 'number', { inputs: { value: 7 } }), node('drive', 'drive-object', { settings: { object: 'lantern', is: 'channels', translate: 'y', own: 'glow' } }), node('second', 'drive-object', { settings: { object: 'lantern', is: 'channels', scale: 'all' } })], ['n.number > drive.translate', 'n.number > drive.own'])], // prettier-ignore
+      [0, 0, 0],
+      [{ ...LANTERN, parent: null, custom: [{ id: 'glow', name: 'glow', value: 0, default: 0, min: 0, max: 10, unit: '' }] }], // prettier-ignore
+    );
+    const { world, words, evaluation } = run(p, []);
+    expect(words).toEqual([]);
+    near(positionOf(world('lantern')), [0.5, 7, 0]);
+    expect(evaluation.driven('lantern')?.channels).toEqual({ 'translate.y': 7, glow: 7, 'scale.x': 1, 'scale.y': 1, 'scale.z': 1 }); // prettier-ignore
+    const both = run(withSetting(p, 'second', { translate: 'all', scale: 'none' }), []);
+    expect(both.words[0]).toBe(
+      '"move y" of "Lantern" is also driven by "Drive Object". Leave one of them out.',
+    );
+  });
+
+  test('a dial of the object drives its own channel; a follows b follows a is a loop that is named', () => {
+    const dial = project(
+      [graph([node('read', 'read-channel', { settings: { object: 'lantern', channel: 'glow' } }), node('drive', 'drive-object', { settings: { object: 'lantern', is: 'channels', rotate: 'y' } })], ['read.value > drive.rotate'])], // prettier-ignore
+      [0, 0, 0],
+      [{ ...LANTERN, parent: null, custom: [{ id: 'glow', name: 'glow', value: 30, default: 0, min: 0, max: 90, unit: '°' }] }], // prettier-ignore
+    );
+    expect(run(dial, []).evaluation.driven('lantern')?.channels).toEqual({ 'rotate.y': 30 });
+    const circle = project(
+      [graph([locator('hook'), locator('mast'), node('d1', 'drive-object', { settings: { object: 'mast' } }), node('d2', 'drive-object', { settings: { object: 'hook' } })], ['hook.matrix > d1.matrix', 'mast.matrix > d2.matrix'])], // prettier-ignore
+      [0, 0, 0],
+      [HOOK, MAST, CREW, LANTERN],
+    );
+    const { words, world } = run(circle, []);
+    expect(words.find((w) => w.startsWith('This is part of a loop'))).toMatch(
+      /Mast \(carrier\) → Mast \(world\).*Crane hook \(world\)/,
+    );
+    near(positionOf(world('lantern')), positionOf(worldMatrix(objectsById(circle.objects), 'lantern')));
+  });
+});
+
+test('multiplied in the wrong order, it says how far the object jumps at rest, and which order keeps it', () => {
+  const wires = (first: string, second: string) => ['hook.rest > back.matrix', `${first} > both.a`, `${second} > both.b`, 'both.matrix > drive.matrix']; // prettier-ignore
+  const by = (first: string, second: string) =>
+    project(
+      [graph([locator('hook'), node('back', 'invert-matrix'), node('both', 'multiply-matrices'), node('drive', 'drive-object', { settings: { object: 'mast', is: 'world-change' } })], wires(first, second))], // prettier-ignore
+      [0, 0, 0],
+      [{ ...HOOK, rest: at([0, 2, 0], [0, 70, 0]) }, MAST],
+    );
+  expect(restProblems(new Evaluator(), by('back.matrix', 'hook.matrix')).size).toBe(0);
+  const wrong = restProblems(new Evaluator(), by('hook.rest', 'hook.matrix')).get('drive');
+  expect(wrong?.code).toBe('moves-at-rest');
+  expect(wrong && problemWords(wrong)).toMatch(
+    /With everything at rest this puts "Mast" [0-9.]+ m from where it rests/,
+  );
+  const turned = project(
+    [graph([node('a', 'build-matrix', { inputs: { translate: [1, 0, 0] } }), node('b', 'build-matrix', { inputs: { rotate: [0, 90, 0] } }), node('c', 'build-matrix', { inputs: { translate: [-1, 0, 0], rotate: [0, -90, 0] } }), node('both', 'multiply-matrices', { settings: { rows: 3 } }), node('drive', 'drive-object', { settings: { object: 'mast' } })], ['a.matrix > both.a', 'c.matrix > both.b', 'b.matrix > both.c', 'both.matrix > drive.matrix'])], // prettier-ignore
+    [0, 0, 0],
+    [MAST],
+  );
+  const order = restProblems(new Evaluator(), turned).get('both');
+  expect(order && problemWords(order)).toContain('In the order "Build Matrix", then');
+});
+
+describe('constraints with a snapshot', () => {
+  const made = (type: string, settings: object, inputs: Record<string, number> = {}) => {
+    const p = project(
+      [graph([locator('hook'), locator('mast'), node('c', type, { settings: { object: 'lantern', ...settings }, inputs }), node('drive', 'drive-object', { settings: { object: 'lantern' } })], type === 'follow' ? ['hook.matrix > c.a', 'c.carrier > drive.matrix'] : ['hook.matrix > c.a', 'mast.matrix > c.b', 'c.carrier > drive.matrix'])], // prettier-ignore
+      [0, 0, 0],
+      [HOOK, MAST, CREW, LANTERN],
+    );
+    expect(run(p, []).words).toContain('It does not know yet where everything stood. Press "Take snapshot now" in the settings.'); // prettier-ignore
+    const snapshot = takeSnapshot(new Evaluator(), p, 1, 'c');
+    expect(snapshot?.drivers.length).toBe(type === 'follow' ? 1 : 2);
+    return withSetting(p, 'c', { snapshot });
+  };
+  const plain = () => worldMatrix(objectsById([HOOK, MAST, CREW, LANTERN]), 'lantern');
+
+  test('making one never moves the object; the driver takes it along; its channels stay free', () => {
+    for (const [type, settings, inputs] of [
+      ['follow', {}, {}],
+      ['hand-over', {}, { dial: 0.4 }],
+      ['between', { aims: true }, { weight: 0.3 }],
+      ['aim-at', { up: 'target' }, {}],
+    ] as const) {
+      // prettier-ignore
+      const p = made(type, settings, inputs);
+      near(run(p, []).world('lantern'), plain());
+      const moved = change(p, 'hook', { channels: at([1, 7, 2], [0, 80, 10]) });
+      const there = run(moved, []);
+      expect(there.words).toEqual([]);
+      expect(Math.hypot(...positionOf(there.world('lantern')).map((v, i) => v - plain()[12 + i])) > 0.1 || type === 'aim-at').toBe(true); // prettier-ignore
+      // Taken again while it is at work, the object stays where it is now.
+      const again = withSetting(moved, 'c', { snapshot: takeSnapshot(new Evaluator(), moved, 1, 'c') });
+      near(run(again, []).world('lantern'), there.world('lantern'), 8);
+    }
+  });
+
+  test('the lantern keeps its offset to the hook at 0 and to the mast at 1, moved by channels on the way', () => {
+    const p = made('hand-over', {});
+    const D0 = (id: string) => worldMatrix(objectsById([HOOK, MAST]), id);
+    const moved = change(change(p, 'hook', { channels: at([3, 6, 0], [0, -40, 0]) }), 'mast', { channels: at([9, 3, 4], [0, 90, 25]) }); // prettier-ignore
+    const nudged = change(moved, 'lantern', { channels: at([0.5, 4.25, 0.1], [0, 15, 0]) });
+    const loose = worldMatrix(objectsById(nudged.objects), 'lantern');
+    for (const [dial, id] of [
+      [0, 'hook'],
+      [1, 'mast'],
+    ] as const) {
+      const turned = { ...nudged, graphs: nudged.graphs.map((g) => ({ ...g, nodes: g.nodes.map((n) => (n.id === 'c' ? { ...n, inputs: { dial } } : n)) })) }; // prettier-ignore
+      const D = worldMatrix(objectsById(nudged.objects), id);
+      const expected = product(D, Float64Array.from(inverse(D0(id))), loose);
+      near(run(turned, []).world('lantern'), expected, 8);
+    }
+  });
+
+  test('a parent of no size, and a driver that is gone, are said in a sentence, and the object stays at rest', () => {
+    const p = made('follow', {});
+    const flat = run(change(p, 'crew', { channels: at([1, 0, 0], [0, 0, 0], [1, 0, 1]) }), []);
+    expect(flat.words[0]).toMatch(/cannot be inverted/);
+    const gone = { ...p, objects: p.objects.filter((o) => o.id !== 'hook') };
+    const { words, world } = run(gone, []);
+    expect(words[0]).toBe(
+      'The object chosen in "Locator" is no longer in the scene. Choose another in the settings.',
+    );
+    near(world('lantern'), plain());
+  });
+});
+
+describe('time', () => {
+  test('At Frame gives a driver as it was six frames ago, with everything behind it', () => {
+    const moving = { ...HOOK, animated: { 'translate.x': { keys: trackOf([makeKey(1, 0, { shape: 'straight' }), makeKey(25, 24, { shape: 'straight' })]) } } }; // prettier-ignore
+    const p = project(
+      [graph([locator('hook'), node('lag', 'at-frame', { settings: { frames: 6 } }), node('drive', 'drive-object', { settings: { object: 'mast', is: 'target-world' } })], ['hook.matrix > lag.value', 'lag.value > drive.matrix'])], // prettier-ignore
+      [0, 0, 0],
+      [moving, MAST],
+    );
+    const evaluator = new Evaluator();
+    const x = (frame: number) => positionOf(run(p, [], frame, evaluator).world('mast'))[0];
+    expect(x(13)).toBeCloseTo(6, 9);
+    expect(x(2)).toBeCloseTo(0, 9);
+    expect(x(13)).toBeCloseTo(6, 9);
+    expect(positionOf(run(p, [], 13, evaluator).world('hook'))[0]).toBeCloseTo(12, 9);
+  });
+
+  test('keys in an input and in a channel are worked out at the frame', () => {
+    const keys = {
+      keys: trackOf([makeKey(1, 1, { shape: 'straight' }), makeKey(11, 2, { shape: 'straight' })]),
+    };
+    const p = project([graph([node('n', 'number', { inputs: { value: keys } })], [])]);
+    expect(single(run(p, ['n.number'], 6).values[0])).toEqual([1.5]);
+  });
+});
+
+describe('pivots', () => {
+  const turn = (settings: object, inputs: Record<string, unknown> = {}, extra: ObjectRecord[] = []) => {
+    const nodes = [
+      node('in', 'make-grid', { inputs: { width: 2, depth: 4, cellsX: 1, cellsZ: 1 } }),
+      node('move', 'transform', { inputs: { translate: [3, 1, 0] } }),
+      node('turn', 'transform', {
+        settings: settings as never,
+        inputs: { rotate: [0, 0, 90], ...inputs } as never,
+      }),
+    ];
+    const p = project([graph(nodes, ['in.mesh > move.mesh', 'move.mesh > turn.mesh'])], [0, 0, 0], extra);
+    const { values, words } = run(p, ['move.mesh', 'turn.mesh']);
+    return { before: meshOf(values[0]).positions, after: meshOf(values[1]).positions, words };
+  };
+  const about = (p: readonly number[], pivot: readonly number[]) => [pivot[0] - (p[1] - pivot[1]), pivot[1] + (p[0] - pivot[0]), p[2]]; // prettier-ignore
+
+  test('every mode turns about its own place, read again from what arrives', () => {
+    const cases: [object, readonly number[], Record<string, unknown>?, ObjectRecord[]?][] = [
+      [{ pivot: 'origin' }, [0, 0, 0]],
+      [{ pivot: 'centre' }, [3, 1, 0]],
+      [{ pivot: 'base' }, [3, 1, 0]],
+      [{ pivot: 'average' }, [3, 1, 0]],
+      [{ pivot: 'index' }, [2, 1, -2], { pivotIndex: 0 }],
+      [{ pivot: 'typed' }, [1, 2, 3], { pivotPlace: [1, 2, 3] }],
+      [{ pivot: 'locator', pivotObject: 'mast' }, [8, 3, 1], {}, [MAST]],
+    ];
+    for (const [settings, pivot, inputs, extra] of cases) {
+      const { before, after, words } = turn(settings, inputs, extra);
+      expect(words).toEqual([]);
+      const corner = Array.from(before.slice(0, 3));
+      near(after.slice(0, 3), about(corner, pivot), 5);
+    }
+    expect(turn({ pivot: 'centre', readAt: 'rest' }).words[0]).toMatch(/restPosition/);
+    expect(turn({ pivot: 'index' }, { pivotIndex: 99 }).words[0]).toMatch(/Index 99 is outside 0 to 3/);
+  });
+
+  test('the sequence of steps and turned axes', () => {
+    const all = { translate: [1, 0, 0], scale: [2, 1, 1] };
+    // Move, then turn, then size: x of the corner (2, 1) goes (3, 1) → (−1, 3) → (−2, 3).
+    near(turn({ sequence: 'trs' }, all).after.slice(0, 2), [-2, 3], 5);
+    near(turn({ sequence: 'srt' }, all).after.slice(0, 2), [0, 4], 5);
+    // Along axes turned by 90° about z, x is y: a move by x goes up.
+    near(
+      turn({}, { rotate: [0, 0, 0], translate: [1, 0, 0], pivotTurn: [0, 0, 90] }).after.slice(0, 2),
+      [2, 2],
+      5,
+    );
+  });
+});
+
+test('Ride Surface stays on its face of a twisting mesh and never slides', () => {
+  const nodes = [
+    node('in', 'scene-mesh', { settings: { object: 'fish' } }),
+    node('remember', 'remember-rest'),
+    node('twist', 'twist', { inputs: { angle: { expression: 'frame * 5' } } }),
+    node('ride', 'ride-surface', { inputs: { place: [0.9, 0.3, 0.4] } }),
+  ];
+  const p = project([
+    graph(nodes, ['in.mesh > remember.mesh', 'remember.mesh > twist.mesh', 'twist.mesh > ride.mesh']),
+  ]);
+  const evaluator = new Evaluator();
+  const places = [0, 6, 12].map((frame) => run(p, ['ride.matrix', 'ride.change', 'ride.face', 'twist.mesh'], frame, evaluator).values); // prettier-ignore
+  near(single(places[0][1]), identity());
+  const first = single(places[0][0]).slice(12, 15) as [number, number, number];
+  for (const [matrix, changeOf, face, mesh] of places) {
+    expect(single(face)).toEqual(single(places[0][2]));
+    near(transformPoint(Float64Array.from(single(changeOf)), first), single(matrix).slice(12, 15));
+    // On the plane of its face: its normal is the frame's y axis, and the place lies in it.
+    const m = meshOf(mesh);
+    const corner = m.topology.cornerPoints[m.topology.faceStarts[single(face)[0]]] * 3;
+    expect(
+      Math.hypot(...[0, 1, 2].map((i) => single(matrix)[12 + i] - m.positions[corner + i])),
+    ).toBeLessThan(0.6);
+  }
+});
+
+test('matrices of a group go through packed and come back onto its objects', () => {
+  const props = Array.from({ length: 5 }, (_, i) => makeObject(`p${i}`, `P${i}`, 'prop', { parent: 'crew', channels: at([i, 0, 0], [0, i * 10, 0]) })); // prettier-ignore
+  const p = project(
+    [graph([node('group', 'scene-group', { settings: { object: 'crew' } }), node('up', 'build-matrix', { inputs: { translate: [0, 3, 0] } }), node('both', 'multiply-matrices'), node('drive', 'drive-group', { settings: { object: 'crew', by: 'matrices', is: 'target-world' } })], ['group.rests > both.a', 'up.matrix > both.b', 'both.matrix > drive.matrix'])], // prettier-ignore
+    [0, 0, 0],
+    [CREW, ...props],
+  );
+  const { world, words } = run(p, ['both.matrix']);
+  expect(words).toEqual([]);
+  const loose = objectsById(p.objects);
+  for (const o of props) {
+    const rest = worldMatrix(loose, o.id);
+    near(world(o.id), multiply(identity(), compose([0, 3, 0], [0, 0, 0], 'xyz', [1, 1, 1]), rest), 8);
+  }
+});
+
+/** An inverse by gl-matrix-free means: the adjugate is what `invert` uses, so here rigid matrices are transposed. */
+function inverse(m: Readonly<Matrix>): number[] {
+  const out = Array.from(identity());
+  for (let c = 0; c < 3; c++) for (let r = 0; r < 3; r++) out[c * 4 + r] = m[r * 4 + c];
+  for (let r = 0; r < 3; r++) out[12 + r] = -(out[r] * m[12] + out[4 + r] * m[13] + out[8 + r] * m[14]);
+  return out;
+}

@@ -1,0 +1,34 @@
+import type { NodeDefinition } from '../../graph/definition.ts';
+import { identity, invert } from '../../maths/matrix.ts';
+import { matrixAt, matrixLanes, matrixOutput, matrixPort, matrixResult } from './lanes.ts';
+
+export const invertMatrix: NodeDefinition = {
+  id: 'invert-matrix',
+  version: 1,
+  title: 'Invert Matrix',
+  group: 'Matrices',
+  summary: 'Undoes what a matrix does: from its own space back into the world.',
+  keywords: ['inverse', 'undo', 'back', 'relative'],
+  inputs: () => [matrixPort('matrix', 'matrix', 'The matrix to undo.')],
+  outputs: () => [matrixOutput('matrix', 'inverse', 'Its inverse; the identity where there is none.')],
+  settings: [],
+  sentence: (_, c) => `undoes ${c.source?.('matrix') ?? 'a matrix'}`,
+  evaluate(context) {
+    const { lanes, count, owner } = matrixLanes(context, ['matrix']);
+    const out = new Float64Array(count * 16);
+    const [{ data, step }] = lanes;
+    let bad = 0;
+    const one = identity();
+    for (let i = 0; i < count; i++) {
+      if ((i & 1023) === 0) context.checkpoint();
+      if (invert(one, matrixAt(data, step === 0 ? 0 : i))) out.set(one, i * 16);
+      else {
+        bad++;
+        out.set(identity(), i * 16);
+      }
+    }
+    if (bad > 0)
+      context.report({ code: 'matrix-flat', what: count === 1 ? 'The matrix' : `${bad} of ${count} matrices`, severity: 'warning' }); // prettier-ignore
+    return { matrix: matrixResult(out, owner) };
+  },
+};

@@ -1,0 +1,46 @@
+import type { Matrix } from '../maths/matrix.ts';
+import type { Animated, Key, ObjectRecord } from '../project/schema.ts';
+import { PLACE_CHANNELS } from './channels.ts';
+import { channelsFor } from './keep-pose.ts';
+import { makeKey, trackOf } from './keys.ts';
+
+/**
+ * Keys of the nine channels that follow matrices an object has at frames (under what it hangs under): straight or step,
+ * without those that lie on the way between others; channels that stay as they are get none. Turns never jump.
+ */
+export function tracksFor(
+  object: ObjectRecord,
+  frames: readonly number[],
+  matrices: readonly Matrix[],
+  shape: 'straight' | 'step' = 'straight',
+): Record<string, Animated> {
+  let near = object.channels.rotate;
+  const rows = matrices.map((m) => {
+    const { values } = channelsFor(object, m, near);
+    near = [values['rotate.x'], values['rotate.y'], values['rotate.z']];
+    return values;
+  });
+  const animated: Record<string, Animated> = {};
+  for (const channel of PLACE_CHANNELS) {
+    const keys = rows.map((r, i) => makeKey(frames[i], r[channel], { shape }));
+    const needed = neededKeys(keys, shape);
+    if (needed.some((k) => Math.abs(k.value - needed[0].value) > 1e-9))
+      animated[channel] = { keys: trackOf(needed) };
+  }
+  return animated;
+}
+
+/** Without keys that the ones around them say already. */
+export function neededKeys(keys: readonly Key[], shape: 'straight' | 'step'): Key[] {
+  const size = Math.max(1e-9, ...keys.map((k) => Math.abs(k.value)));
+  return keys.filter((k, i) => {
+    const [before, after] = [keys[i - 1] as Key | undefined, keys[i + 1] as Key | undefined];
+    if (!before || !after) return true;
+    const way =
+      shape === 'step'
+        ? before.value
+        : before.value +
+          ((after.value - before.value) * (k.frame - before.frame)) / (after.frame - before.frame);
+    return Math.abs(k.value - way) > size * 1e-9;
+  });
+}

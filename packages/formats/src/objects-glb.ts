@@ -1,0 +1,132 @@
+import { Document, type Accessor, type Node } from '@gltf-transform/core';
+import {
+  factorise,
+  quaternionFromRotation,
+  slerp,
+  type Mesh,
+  type ObjectSamples,
+  type Quaternion,
+} from '@umberfish/core';
+import { addMesh, finish } from './gltf-write.ts';
+
+/** A written file, and what it could not hold, each a sentence. */
+export interface WrittenObjects {
+  readonly bytes: Uint8Array;
+  readonly notes: readonly string[];
+}
+
+/**
+ * Writes objects with what they hang under as nodes of one GLB, metres, y up, and their motion as samples of translate,
+ * rotate and scale; samples that lie on the straight way between others are left out. Shear has no place in the format
+ * and is told in the notes.
+ * @param frames those of the samples. @param meshes by object.
+ */
+export async function writeObjectsGlb(
+  samples: readonly ObjectSamples[],
+  frames: readonly number[],
+  frameRate: number,
+  meshes: ReadonlyMap<string, Mesh>,
+): Promise<WrittenObjects> {
+  const document = new Document();
+  const buffer = document.createBuffer();
+  const scene = document.createScene('Scene');
+  const animation = frames.length > 1 ? document.createAnimation('Motion') : undefined;
+  const nodes = new Map<string, Node>();
+  const notes: string[] = [];
+  // The first frame is at 0 seconds, so that the file begins with the motion.
+  const seconds = frames.map((f) => (f - frames[0]) / frameRate);
+  const accessor = (type: 'SCALAR' | 'VEC3' | 'VEC4', data: Float32Array): Accessor =>
+    document.createAccessor().setType(type).setArray(data as Float32Array<ArrayBuffer>).setBuffer(buffer); // prettier-ignore
+  for (const { object, parent, matrices } of samples) {
+    const node = document.createNode(object.name);
+    nodes.set(object.id, node);
+    const above = parent === null ? undefined : nodes.get(parent);
+    if (above) above.addChild(node);
+    else scene.addChild(node);
+    const mesh = meshes.get(object.id);
+    if (mesh) node.setMesh(addMesh(document, buffer, object.name, mesh));
+    const factors = matrices.map((m) => factorise(m));
+    const shear = Math.max(...factors.flatMap((f) => f.shear.map(Math.abs)));
+    if (shear > 1e-6) notes.push(`"${object.name}" is sheared by up to ${shear.toPrecision(2)}; GLB has no place for that.`); // prettier-ignore
+    const rotations = alongside(factors.map((f) => quaternionFromRotation(f.rotation)));
+    node
+      .setTranslation([...factors[0].translate])
+      .setScale([...factors[0].scale])
+      .setRotation([...rotations[0]]);
+    if (!animation) continue;
+    const parts = [
+      { path: 'translation', type: 'VEC3', values: factors.map((f) => f.translate), between: straight },
+      {
+        path: 'rotation',
+        type: 'VEC4',
+        values: rotations,
+        between: shortest,
+      },
+      { path: 'scale', type: 'VEC3', values: factors.map((f) => f.scale), between: straight },
+    ] satisfies { path: string; type: string; values: readonly (readonly number[])[]; between: Between }[];
+    for (const { path, type, values, between } of parts) {
+      const kept = neededSamples(seconds, values, between);
+      // What never changes stands in the node alone.
+      if (kept.length === 2 && values[kept[0]].every((v, k) => Math.abs(v - values[kept[1]][k]) < 1e-12))
+        continue;
+      const sampler = document
+        .createAnimationSampler()
+        .setInterpolation('LINEAR')
+        .setInput(
+          accessor(
+            'SCALAR',
+            Float32Array.from(kept, (i) => seconds[i]),
+          ),
+        )
+        .setOutput(accessor(type as 'VEC3', Float32Array.from(kept.flatMap((i) => [...values[i]]))));
+      const channel = document.createAnimationChannel().setTargetNode(node).setTargetPath(path as 'scale').setSampler(sampler); // prettier-ignore
+      animation.addSampler(sampler).addChannel(channel);
+    }
+  }
+  if (animation?.listChannels().length === 0) animation.dispose();
+  return { bytes: await finish(document, scene), notes };
+}
+
+type Between = (a: readonly number[], b: readonly number[], t: number) => readonly number[];
+const straight: Between = (a, b, t) => a.map((v, k) => v + (b[k] - v) * t);
+
+/** The short way between rotations; of a third of a turn and more it is not relied on, since rounding may turn it round. */
+const shortest: Between = (a, b, t) => {
+  const [p, q] = [a as unknown as Quaternion, b as unknown as Quaternion];
+  const cosine = Math.abs(p.reduce((sum, v, i) => sum + v * q[i], 0));
+  return cosine < 0.5 ? [NaN, NaN, NaN, NaN] : slerp(p, q, t);
+};
+
+/** Quaternions with the sign that keeps each beside the one before: the way between them is then the short one. */
+function alongside(all: readonly Quaternion[]): Quaternion[] {
+  const out: Quaternion[] = [];
+  for (const q of all) {
+    const before = out[out.length - 1] as Quaternion | undefined;
+    const cosine = before ? before.reduce((s, v, i) => s + v * q[i], 0) : 1;
+    out.push(cosine < 0 ? [-q[0], -q[1], -q[2], -q[3]] : q);
+  }
+  return out;
+}
+
+/** Samples that cannot be left out: the first, the last, and each at which the way between its neighbours would be missed. */
+function neededSamples(
+  times: readonly number[],
+  values: readonly (readonly number[])[],
+  between: Between,
+): number[] {
+  const size = Math.max(1e-9, ...values.flatMap((v) => v.map(Math.abs)));
+  const misses = (from: number, to: number): boolean => {
+    for (let i = from + 1; i < to; i++) {
+      const way = between(values[from], values[to], (times[i] - times[from]) / (times[to] - times[from]));
+      if (!values[i].every((v, k) => Math.abs(v - way[k]) <= size * 1e-7)) return true;
+    }
+    return false;
+  };
+  const kept = [0];
+  for (let i = 1; i < values.length; i++) {
+    const last = kept[kept.length - 1];
+    if (i - last > 1 && misses(last, i)) kept.push(i - 1);
+  }
+  if (values.length > 1) kept.push(values.length - 1);
+  return kept;
+}
