@@ -28,12 +28,13 @@ export class App {
 
   /**
    * Opens some graphs of the demo from a file, with the objects they name, what hangs under named groups, and all they
-   * hang under: it is quicker than all of it.
+   * hang under: it is quicker than all of it. A group may be named beside the graphs.
    */
-  async openPart(...graphs: readonly string[]): Promise<void> {
+  async openPart(...names: readonly string[]): Promise<void> {
     const { project, assets } = readProjectFile(readFileSync(new URL('../demo/lantern-quay.json', import.meta.url), 'utf8')); // prettier-ignore
-    const kept = project.graphs.filter((g) => graphs.includes(g.id));
-    const named = new Set(kept.flatMap((g) => g.nodes.flatMap((n) => Object.values(n.settings))));
+    const kept = project.graphs.filter((g) => names.includes(g.id));
+    const settings = kept.flatMap((g) => g.nodes.flatMap((n) => Object.values(n.settings)));
+    const named = new Set<unknown>([...names, ...settings]);
     const byId = new Map(project.objects.map((o) => [o.id, o]));
     const above = (id: string | null): string[] =>
       id === null ? [] : [id, ...above(byId.get(id)?.parent ?? null)];
@@ -99,6 +100,7 @@ export class App {
   async wire(from: [string, string], to: [string, string]): Promise<void> {
     const source = this.card(from[0]).locator(`.react-flow__handle.source[data-port="${from[1]}"]`);
     const target = this.card(to[0]).locator(`.react-flow__handle.target[data-port="${to[1]}"]`);
+    await source.hover();
     const a = (await source.boundingBox())!;
     const b = (await target.boundingBox())!;
     await this.page.mouse.move(a.x + a.width / 2, a.y + a.height / 2);

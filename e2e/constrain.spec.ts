@@ -1,7 +1,7 @@
 import { expect, test } from '@playwright/test';
 import { App } from './app.ts';
 
-/** The graphs about them, and those of the hull that one of them rides. */
+/** The graphs about them, those of the hull that one of them rides, and the groups their objects hang under. */
 const CORNER = [
   'crane-aims',
   'handed-over',
@@ -14,6 +14,9 @@ const CORNER = [
   'riding',
   'pivots',
   'barnacles',
+  'crane-corner',
+  'props',
+  'bell-tower',
 ];
 
 /** Transforms, pivots, matrices, constraints and keys, as a rigger and an animator use them. */

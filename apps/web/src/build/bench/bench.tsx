@@ -31,7 +31,7 @@ import { Button } from '../../ui/button.tsx';
 import { BenchHeader } from './bench-header.tsx';
 import { Card } from './card.tsx';
 import { looseEnd } from './catalogue.ts';
-import { boxes, sectionOf, syncNodes, syncWires, type BenchNode, type WireEdge } from './flow.ts';
+import { boxes, FIT, sectionOf, syncNodes, syncWires, type BenchNode, type WireEdge } from './flow.ts';
 import { openPalette } from './palette.ts';
 import { wiresOnPath } from './path.ts';
 import { Section } from './section.tsx';
@@ -41,8 +41,6 @@ import { Wire } from './wire.tsx';
 const NODE_TYPES = { card: Card, section: Section };
 const EDGE_TYPES = { wire: Wire };
 const PRO = { hideAttribution: true };
-/** Titles of sections stand above their boxes, so there is more room at the top. */
-const FIT = { padding: { top: '60px', right: 0.04, bottom: 0.06, left: 0.04 }, maxZoom: 1 } as const;
 
 /** The graph editor. */
 export function Bench() {

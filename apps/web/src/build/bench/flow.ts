@@ -9,6 +9,8 @@ import type { Edge, Node } from '@xyflow/react';
 import { boxOf, FOLDED_SIZE, foldedPlace } from './section-box.ts';
 
 export const CARD_WIDTH = 160;
+/** Titles of sections stand above their boxes, so there is more room at the top. */
+export const FIT = { padding: { top: '60px', right: 0.04, bottom: 0.06, left: 0.04 }, maxZoom: 1 } as const;
 
 export type CardNode = Node<Record<string, never>, 'card'>;
 export type SectionNode = Node<{ section: SectionRecord }, 'section'>;

@@ -16,10 +16,34 @@ interface Item {
   readonly height: number;
 }
 
-/** Columns from left to right along the wires; top left corners, from 0, 0. */
+/** Room between cards of a column, and how many that have no wire stand in a row. */
+const GAP = 28;
+const LONE_ROW = 4;
+
+/** Columns from left to right along the wires, cards without any in rows below; top left corners, from 0, 0. */
 function layOut(items: readonly Item[], wires: readonly (readonly [string, string])[]) {
+  const wired = new Set(wires.filter(([from, to]) => from !== to).flat());
+  const result = columns(
+    items.filter((i) => wired.has(i.id)),
+    wires,
+  );
+  const lone = items.filter((i) => !wired.has(i.id));
+  for (let row = 0; row < lone.length; row += LONE_ROW) {
+    const top = result.height === 0 ? 0 : result.height + GAP;
+    let left = 0;
+    for (const i of lone.slice(row, row + LONE_ROW)) {
+      result.places.set(i.id, [left, top]);
+      result.width = Math.max(result.width, left + i.width);
+      result.height = Math.max(result.height, top + i.height);
+      left += i.width + GAP;
+    }
+  }
+  return result;
+}
+
+function columns(items: readonly Item[], wires: readonly (readonly [string, string])[]) {
   const layout = new dagre.graphlib.Graph();
-  layout.setGraph({ rankdir: 'LR', nodesep: 28, ranksep: 46, marginx: 0, marginy: 0 });
+  layout.setGraph({ rankdir: 'LR', nodesep: GAP, ranksep: 46, marginx: 0, marginy: 0 });
   layout.setDefaultEdgeLabel(() => ({}));
   for (const i of items) layout.setNode(i.id, { width: i.width, height: i.height });
   for (const [from, to] of wires) if (from !== to) layout.setEdge(from, to);
@@ -89,6 +113,16 @@ export function tidyPositions(graph: GraphRecord, heights: ReadonlyMap<string, n
       return [n.id, [x + SECTION_MARGIN + dx, y + headOf(s.id) + SECTION_MARGIN + dy]];
     }),
   );
+}
+
+/** The box round cards at their places. */
+export function boxRound(places: ReadonlyMap<string, Place>, heights: ReadonlyMap<string, number>) {
+  const all = [...places];
+  const x = Math.min(...all.map(([, p]) => p[0]));
+  const y = Math.min(...all.map(([, p]) => p[1]));
+  const right = Math.max(...all.map(([, p]) => p[0] + CARD_WIDTH));
+  const bottom = Math.max(...all.map(([id, p]) => p[1] + (heights.get(id) ?? 120)));
+  return { x, y, width: right - x, height: bottom - y };
 }
 
 /** Where picked cards go when they are aligned: left edges, tops, or spread evenly downwards. */

@@ -1,4 +1,4 @@
-import { useReactFlow } from '@xyflow/react';
+import { getViewportForBounds, useReactFlow, useStoreApi } from '@xyflow/react';
 import { useEffect, useMemo } from 'react';
 import { resolveGraph, SHOWN_PORT, type GraphRecord, type PortRef } from '@umberfish/core';
 import {
@@ -14,9 +14,9 @@ import { addSection, moveToSection } from '../../state/bench-edits.ts';
 import { applyEdit, selectGraph, store } from '../../state/store.ts';
 import { nodesPicked, portPicked, remarked, sectionPicked, uiSet } from '../../state/ui-slice.ts';
 import { pinLooked } from '../readout/compare-bar.tsx';
-import { sectionOf } from './flow.ts';
+import { FIT, sectionOf } from './flow.ts';
 import { copyNodes, readCopied } from './clipboard.ts';
-import { alignedPositions, tidyPositions } from './tidy.ts';
+import { alignedPositions, boxRound, tidyPositions } from './tidy.ts';
 
 /** What can be done with the bench, for keys, buttons and the palette alike. */
 export interface BenchCommands {
@@ -38,6 +38,7 @@ const now = () => ({ graph: selectGraph(store.getState()), ui: store.getState().
 
 export function useBenchCommands(): BenchCommands {
   const flow = useReactFlow();
+  const pane = useStoreApi();
 
   const commands = useMemo((): BenchCommands => {
     const firstOutput = (node: string) => {
@@ -77,8 +78,11 @@ export function useBenchCommands(): BenchCommands {
       const { graph } = now();
       if (!graph || graph.nodes.length === 0) return;
       const heights = new Map(flow.getNodes().map((n) => [n.id, n.measured?.height ?? 120]));
-      applyEdit('Tidy', moveNodes(graph.id, tidyPositions(graph, heights)));
-      window.setTimeout(() => void flow.fitView({ padding: 0.12, maxZoom: 1 }), 60);
+      const places = tidyPositions(graph, heights);
+      applyEdit('Tidy', moveNodes(graph.id, places));
+      // The view is worked out from the places themselves: the cards get there with the next picture.
+      const { width, height, minZoom } = pane.getState();
+      void flow.setViewport(getViewportForBounds(boxRound(places, heights), width, height, minZoom, 1, FIT.padding)); // prettier-ignore
     };
     const section = () => {
       const { graph, ui } = now();
@@ -138,7 +142,7 @@ export function useBenchCommands(): BenchCommands {
         arrowright: walk('user'),
       },
     };
-  }, [flow]);
+  }, [flow, pane]);
 
   // Copy, cut and paste go through the system clipboard, so that they work between tabs.
   useEffect(() => {
