@@ -3,7 +3,7 @@ import { expect, type Locator, type Page } from '@playwright/test';
 import { readProjectFile, writeProjectFile } from '@umberfish/core';
 
 /** Graphs of the demo that most tests are about: a swelling, water, barnacles, attributes, stretch. */
-export const FIRST = ['swell', 'water', 'barnacles', 'lead', 'tears'];
+export const FIRST = ['swell', 'water-graph', 'barnacles', 'lead', 'tears'];
 
 /** The application as a person uses it: what can be done on its pages, in words. */
 export class App {
@@ -32,6 +32,8 @@ export class App {
    */
   async openPart(...names: readonly string[]): Promise<void> {
     const { project, assets } = readProjectFile(readFileSync(new URL('../demo/lantern-quay.json', import.meta.url), 'utf8')); // prettier-ignore
+    const unknown = names.filter((n) => ![...project.graphs, ...project.objects].some((x) => x.id === n));
+    if (unknown.length > 0) throw new Error(`The demo has no ${unknown.join(', ')}.`);
     const kept = project.graphs.filter((g) => names.includes(g.id));
     const settings = kept.flatMap((g) => g.nodes.flatMap((n) => Object.values(n.settings)));
     const named = new Set<unknown>([...names, ...settings]);

@@ -47,7 +47,7 @@ test('a GLB dropped on the page is welded, named under the pointer, and seen fro
 
 test('panels fold away by a double click on their edge, and come back', async ({ page }) => {
   const app = new App(page);
-  await app.openDemo();
+  await app.openPart('swell');
   const width = async () => Math.round((await page.locator('[data-bench]').boundingBox())!.width);
   const before = await width();
   const edges = page.locator('[role="separator"][title]');

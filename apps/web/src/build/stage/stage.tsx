@@ -272,6 +272,7 @@ export default function Stage() {
         frameloop="demand"
         dpr={1}
         gl={{ antialias: !navigator.webdriver, alpha: true, preserveDrawingBuffer: false }}
+        onCreated={(s) => (s.gl.debug.checkShaderErrors = import.meta.env.DEV)}
         onPointerDown={onDown}
         onPointerUp={onUp}
         onPointerMove={onMove}
