@@ -12,16 +12,59 @@ const finish = (h: number): number => {
   return t ^ (t >>> 16);
 };
 
+const DOUBLE = new Float64Array(1);
+const WORDS = new Int32Array(DOUBLE.buffer);
+
+/** A hash that is fed word by word: two 32-bit numbers, for keys that are made many times a second. */
+export class Hash {
+  constructor(
+    private a = 0x811c9dc5 | 0,
+    private b = 0x9e3779b9 | 0,
+  ) {}
+
+  word(w: number): this {
+    this.a = Math.imul(this.a ^ w, 0x01000193) ^ (this.a >>> 17);
+    this.b = Math.imul(this.b ^ w, 0x5bd1e995) ^ (this.b >>> 15);
+    return this;
+  }
+
+  /** All 64 bits of a number. */
+  number(x: number): this {
+    DOUBLE[0] = x;
+    return this.word(WORDS[0]).word(WORDS[1]);
+  }
+
+  numbers(all: ArrayLike<number>): this {
+    for (let i = 0; i < all.length; i++) this.number(all[i]);
+    return this.word(all.length);
+  }
+
+  text(text: string): this {
+    for (let i = 0; i < text.length; i++) this.word(text.charCodeAt(i));
+    return this.word(text.length);
+  }
+
+  /** Goes on from another hash as it was. */
+  from(other: Hash): this {
+    this.a = other.a;
+    this.b = other.b;
+    return this;
+  }
+
+  /** The two halves of the result. */
+  get first(): number {
+    return finish(this.a);
+  }
+
+  get second(): number {
+    return finish(this.b);
+  }
+}
+
 /** Hash of a text. */
 export function hashText(text: string): string {
-  let a = 0x811c9dc5;
-  let b = 0x9e3779b9;
-  for (let i = 0; i < text.length; i++) {
-    const c = text.charCodeAt(i);
-    a = Math.imul(a ^ c, 0x01000193);
-    b = Math.imul(b ^ c, 0x5bd1e995) ^ (b >>> 15);
-  }
-  return hex(finish(a), finish(b ^ text.length));
+  const hash = new Hash().text(text);
+  return hex(hash.first, hash.second);
 }
 
 /** Hash of the bytes of arrays, in order. Float32 and Int32 arrays are read as 32-bit words. */

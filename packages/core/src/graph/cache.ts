@@ -15,22 +15,74 @@ export interface PortSummary {
   readonly single?: readonly number[];
 }
 
+/** Values by output port: a map for the few outputs of a node. */
+export class PortValues {
+  private readonly ports: string[] = [];
+  private readonly all: Value[] = [];
+
+  get(port: string): Value | undefined {
+    return this.all[this.ports.indexOf(port)];
+  }
+
+  has(port: string): boolean {
+    return this.ports.includes(port);
+  }
+
+  set(port: string, value: Value): void {
+    const at = this.ports.indexOf(port);
+    if (at >= 0) this.all[at] = value;
+    else {
+      this.ports.push(port);
+      this.all.push(value);
+    }
+  }
+
+  values(): readonly Value[] {
+    return this.all;
+  }
+
+  keys(): readonly string[] {
+    return this.ports;
+  }
+}
+
 /** What came of evaluating a unit with one key. */
-export interface Entry {
-  readonly values: Map<string, Value>;
-  readonly summaries: Map<string, PortSummary>;
-  readonly problems: Problem[];
+export class Entry {
+  readonly values = new PortValues();
+  /** Outputs that were computed as part of a chain and not kept. */
+  passing: Map<string, PortSummary> | undefined;
+  readonly problems: Problem[] = [];
   /** Time it took, ms; within a chain its share of the chain's. */
-  costInMs: number;
+  costInMs = 0;
   /** How many nodes were run as one chain with it; 1 when it ran alone. */
-  chained: number;
+  chained = 1;
   /** Nothing could be computed: an error, or a wait for one. */
-  failed: boolean;
+  failed = false;
+
+  /** Takes over the outputs of an earlier run with the same key that this one did not make. */
+  takeOver(earlier: Entry): void {
+    for (const port of earlier.values.keys())
+      if (!this.values.has(port)) this.values.set(port, earlier.values.get(port) as Value);
+  }
+}
+
+/** The key of what a unit makes: two 32-bit halves. */
+export interface Key {
+  readonly first: number;
+  readonly second: number;
+}
+
+/** 52 bits of a key as one number, which a map finds faster than a text; the other 12 are compared. */
+const placeOf = (key: Key): number => (key.first >>> 0) * 0x100000 + (key.second >>> 12);
+
+interface Kept {
+  readonly second: number;
+  readonly entry: Entry;
 }
 
 /** Evaluated units by key, oldest first; entries go when their arrays outgrow a budget. */
 export class Cache {
-  private readonly entries = new Map<string, Entry>();
+  private readonly entries = new Map<number, Kept>();
   private readonly sizes = new Map<ArrayBufferLike, { bytes: number; users: number }>();
   /** Entries that were asked for since they were added or last spared. */
   private readonly used = new WeakSet<Entry>();
@@ -44,44 +96,46 @@ export class Cache {
     this.evict();
   }
 
-  get(key: string): Entry | undefined {
-    const entry = this.entries.get(key);
+  get(key: Key): Entry | undefined {
+    const entry = this.peek(key);
     if (entry) this.used.add(entry);
     return entry;
   }
 
   /** Looks without counting as use. */
-  peek(key: string): Entry | undefined {
-    return this.entries.get(key);
+  peek(key: Key): Entry | undefined {
+    const kept = this.entries.get(placeOf(key));
+    return kept?.second === key.second ? kept.entry : undefined;
   }
 
   /** Adds or replaces; call again after values were added to an entry. Never evicts what it was just given. */
-  set(key: string, entry: Entry): void {
-    this.remove(key);
-    this.entries.set(key, entry);
+  set(key: Key, entry: Entry): void {
+    const place = placeOf(key);
+    this.remove(place);
+    this.entries.set(place, { second: key.second, entry });
     for (const buffer of buffersOf(entry)) {
       const size = this.sizes.get(buffer) ?? { bytes: buffer.byteLength, users: 0 };
       if (size.users++ === 0) this.bytes += size.bytes;
       this.sizes.set(buffer, size);
     }
-    this.evict(key);
+    this.evict(place);
   }
 
   /**
    * Drops what was not asked for, oldest first, until the budget is kept; what was is spared once and counts as new
    * (the clock of Corbató 1968: close to least recently used, without moving an entry each time). Never `spared`.
    */
-  private evict(spared?: string): void {
+  private evict(spared?: number): void {
     if (this.bytes <= this.budgetInBytes && this.entries.size <= MOST_ENTRIES) return;
     // A tenth of the entries at once: a map from whose front single entries are taken grows slow.
     const most = this.entries.size > MOST_ENTRIES ? MOST_ENTRIES * 0.9 : MOST_ENTRIES;
     let left = this.entries.size * 2;
-    for (const [oldest, entry] of this.entries) {
+    for (const [oldest, kept] of this.entries) {
       if ((this.bytes <= this.budgetInBytes && this.entries.size <= most) || left-- === 0) return;
-      if (oldest !== spared && !this.used.delete(entry)) this.remove(oldest);
+      if (oldest !== spared && !this.used.delete(kept.entry)) this.remove(oldest);
       else if (this.entries.size > 1) {
         this.entries.delete(oldest);
-        this.entries.set(oldest, entry);
+        this.entries.set(oldest, kept);
       } else return;
     }
   }
@@ -91,11 +145,11 @@ export class Cache {
     return this.bytes;
   }
 
-  private remove(key: string): void {
-    const entry = this.entries.get(key);
-    if (!entry) return;
-    this.entries.delete(key);
-    for (const buffer of buffersOf(entry)) {
+  private remove(place: number): void {
+    const kept = this.entries.get(place);
+    if (!kept) return;
+    this.entries.delete(place);
+    for (const buffer of buffersOf(kept.entry)) {
       const size = this.sizes.get(buffer);
       if (!size || --size.users > 0) continue;
       this.bytes -= size.bytes;

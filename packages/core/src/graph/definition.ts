@@ -276,6 +276,8 @@ export interface NodeDefinition {
   readsTime?(settings: Settings): boolean;
   /** Output to input: what a skipped or failed node hands on. */
   passes?: Readonly<Record<string, string>>;
+  /** Quicker to work out than to keep: single values in, single values out, no geometry looked at. */
+  light?: true;
   evaluate?(context: NodeContext): Readonly<Record<string, Value>>;
   elements?: ElementNode;
 }

@@ -50,9 +50,11 @@ function firstBadCopy(matrices: Readonly<Float64Array>): { index: number; count:
   return count > 0 ? { index, count } : undefined;
 }
 
-/** Fills in what a card shows of each output. */
-export function finishEntry(entry: Entry): void {
-  for (const [port, value] of entry.values) entry.summaries.set(port, summaryOf(value));
+/** What a card shows of each output. */
+export function summariesOf(entry: Entry): Record<string, PortSummary> {
+  const found: Record<string, PortSummary> = Object.fromEntries(entry.passing ?? []);
+  for (const port of entry.values.keys()) found[port] = summaryOf(entry.values.get(port) as Value);
+  return found;
 }
 
 function summaryOf(value: Value): PortSummary {

@@ -1,27 +1,15 @@
 import type { Mesh } from '../geometry/mesh.ts';
-import { SHOWN_PORT } from '../nodes/index.ts';
-import type { ObjectRecord, Project } from '../project/schema.ts';
-import { withPointSets } from '../scene/point-sets.ts';
-import { channelValue } from '../scene/channels.ts';
-import { localMatrix, membersOf, parentMatrix, worldMatrix, type Driven } from '../scene/world.ts';
-import { curvesOf } from '../curves/curves.ts';
-import { memoize } from '../memo.ts';
-import { Cache, type Entry, type PortSummary } from './cache.ts';
-import {
-  drivingUnits,
-  makePlan,
-  isElementUnit,
-  plannedAt,
-  readsLane,
-  resultUnit,
-  type Moment,
-  type Plan,
-  type PlannedUnit,
-} from './plan.ts';
+import type { Project } from '../project/schema.ts';
+import type { Driven } from '../scene/world.ts';
+import { Cache, type Entry, type Key, type PortSummary } from './cache.ts';
+import { summariesOf } from './entry.ts';
+import { EvaluationContext } from './evaluation-context.ts';
+import { makeOutline, momentsOf } from './make-outline.ts';
+import type { Moment, Outline, OutlinedUnit } from './outline.ts';
+import { isElementUnit, makePlan, plannedAt, readsLane, type Plan, type PlannedUnit } from './plan.ts';
 import { UnitRun, type RunServices } from './run-unit.ts';
 import { Cancelled, type Problem } from './problems.ts';
 import type { PortRef } from './resolve.ts';
-import type { FacetRef, ObjectView } from './definition.ts';
 import type { Value } from './values.ts';
 
 export type { PortSummary } from './cache.ts';
@@ -112,7 +100,8 @@ export class Evaluator {
   private readonly assets = new Map<string, Mesh>();
   private readonly services: RunServices;
   private readonly fuse: boolean;
-  private lastKeys = new Map<string, string>();
+  private lastKeys = new Map<string, Key>();
+  private outlines: readonly Outline[] = [];
 
   constructor(options: EvaluatorOptions = {}) {
     this.cache = new Cache(options.cacheInBytes ?? 1e9);
@@ -127,6 +116,7 @@ export class Evaluator {
   /** Hands over the mesh of an asset; later evaluations find it by its id. */
   setAsset(id: string, mesh: Mesh): void {
     this.assets.set(id, mesh);
+    this.outlines = [];
   }
 
   getAsset(id: string): Mesh | undefined {
@@ -155,57 +145,69 @@ export class Evaluator {
   /** Evaluates in steps of a few milliseconds, for callers that must breathe between them. */
   *steps(request: EvaluationRequest): Generator<void, Evaluation> {
     const checkpoint = request.checkpoint ?? (() => {});
-    const plan = makePlan(request.project, request.frame, request.wanted, (id) => this.assets.has(id));
+    const plan = this.planOf(request);
     this.chooseTails(plan);
-    const needed = this.findNeeded(plan);
+    this.findNeeded(plan);
     const computed: string[] = [];
-    const runs = new Map<PlannedUnit, UnitRun>();
+    const context = new EvaluationContext(this.services, checkpoint, plan, this.lookUp, (id) => this.assets.get(id)); // prettier-ignore
     for (const planned of plan.order) {
-      if (!needed.has(planned)) continue;
+      if (!planned.isNeeded) continue;
       checkpoint();
       yield;
-      const view = (object: string) => this.viewObject(plan, object, planned.moment);
-      const run = new UnitRun(planned, {
-        ...this.services,
-        checkpoint,
-        plan,
-        runs,
-        view,
-        kept: (u) => this.cache.get(u.key),
-      });
-      runs.set(planned, run);
+      const run = new UnitRun(planned, context);
+      context.runs.set(planned, run);
       computed.push(planned.unit.node.record.id);
       const steps = run.run();
       for (let step = steps.next(); !step.done; step = steps.next()) {
         checkpoint();
         yield;
       }
-      for (const done of run.finished) this.keep(done);
+      for (const done of run.finished) this.keep(done.planned, done.entry);
     }
     this.lastKeys = new Map(
-      plan.order.filter((u) => u.moment === plan.moment).map((u) => [u.unit.vertex, u.key]),
+      plan.order
+        .filter((u) => u.moment.number === 0 && isElementUnit(u.outlined))
+        .map((u) => [u.unit.vertex, { first: u.first, second: u.second }]),
     );
-    return this.report(plan, needed, computed);
+    return this.evaluationOf(plan, context, computed);
   }
 
   /** Whether everything wanted at a frame is kept, so that it would be there at once. */
   isKept(request: Pick<EvaluationRequest, 'project' | 'frame' | 'wanted'>): boolean {
-    const { project, frame, wanted } = request;
-    const has = (id: string) => this.assets.has(id);
-    const plan = makePlan(project, frame, wanted, has);
-    return wanted.every((ref) => {
-      const planned = plannedAt(plan, ref, plan.moment);
-      const entry = planned && this.cache.peek(planned.key);
+    const plan = this.planOf(request);
+    return request.wanted.every((ref) => {
+      const planned = plannedAt(plan, ref);
+      if (!planned || planned.outlined.isLight) return planned !== undefined;
+      const entry = this.cache.peek(planned);
       return entry !== undefined && (entry.failed || entry.values.has(ref.port));
     });
   }
 
-  private keep(done: { planned: PlannedUnit; entry: Entry }): void {
-    const known = this.cache.get(done.planned.key);
-    if (known)
-      for (const [port, value] of known.values)
-        if (!done.entry.values.has(port)) done.entry.values.set(port, value);
-    this.cache.set(done.planned.key, done.entry);
+  /** The outline of a document is made once and used at every frame; a few are remembered. */
+  private planOf({ project, wanted, frame }: Pick<EvaluationRequest, 'project' | 'frame' | 'wanted'>): Plan {
+    const fits = (o: Outline) => o.project === project && isSame(o.wanted, wanted);
+    const known = this.outlines.find(fits);
+    const moments = known && momentsOf(known, frame);
+    if (known && moments) return makePlan(known, moments);
+    const made = makeOutline(project, wanted, frame, (id) => this.assets.has(id));
+    this.outlines = [made, ...this.outlines.filter((o) => o !== known)].slice(0, OUTLINES);
+    return makePlan(made, momentsOf(made, frame) as Moment[]);
+  }
+
+  /** What was made of a unit with its present key. */
+  private readonly lookUp = (u: PlannedUnit): Entry | undefined => {
+    if (u.entry) return u.entry;
+    const { isLight, last } = u.outlined;
+    if (!isLight) return this.cache.get(u);
+    return last && isSameKey(last.key, u) ? last.entry : undefined;
+  };
+
+  private keep(planned: PlannedUnit, entry: Entry): void {
+    const known = this.lookUp(planned);
+    if (known) entry.takeOver(known);
+    planned.entry = entry;
+    if (planned.outlined.isLight) planned.outlined.last = { key: planned, entry };
+    else this.cache.set(planned, entry);
   }
 
   /**
@@ -213,154 +215,85 @@ export class Evaluator {
    * that is not per-element or a second chain reads them, or when it would be computed again needlessly: when its
    * consumer depends on more than it does (another object, time), or changed since last time while it did not.
    */
-  private chooseTails(plan: Plan): void {
+  private chooseTails({ order }: Plan): void {
     if (!this.fuse) return;
-    const users = new Map<PlannedUnit, { user: PlannedUnit; port: string }[]>();
-    for (const planned of plan.order) {
-      for (const [port, from] of planned.inputs) {
-        if (!from.unit) continue;
-        const mine = users.get(from.unit);
-        if (mine) mine.push({ user: planned, port });
-        else users.set(from.unit, [{ user: planned, port }]);
-      }
-    }
-    const changed = (u: PlannedUnit) => this.lastKeys.get(u.unit.vertex) !== u.key;
-    for (let i = plan.order.length - 1; i >= 0; i--) {
-      const planned = plan.order[i];
-      if (!isElementUnit(planned) || planned.wanted.size > 0) continue;
-      const mine = users.get(planned) ?? [];
-      if (
-        mine.length === 0 ||
-        !mine.every((m) => readsLane(m.user, m.port) && m.user.tail === mine[0].user.tail)
-      )
-        continue;
-      if (mine.some((m) => m.user.sources !== planned.sources)) continue;
-      if (!changed(planned) && mine.some((m) => changed(m.user))) continue;
-      planned.tail = mine[0].user.tail;
+    const changed = (u: PlannedUnit) => !isSameKey(this.lastKeys.get(u.unit.vertex), u);
+    for (let i = order.length - 1; i >= 0; i--) {
+      const planned = order[i];
+      const { asked, users, sources } = planned.outlined;
+      if (asked !== 0 || users.length === 0 || !isElementUnit(planned.outlined)) continue;
+      const tailOf = (u: OutlinedUnit) => order[u.index].tail;
+      const tail = tailOf(users[0].unit);
+      if (!users.every((m) => readsLane(m.unit, m.port) && tailOf(m.unit) === tail)) continue;
+      if (users.some((m) => m.unit.sources !== sources)) continue;
+      if (!changed(planned) && users.some((m) => changed(order[m.unit.index]))) continue;
+      planned.tail = tail;
     }
   }
 
   /** Walks from what is wanted towards its inputs, stopping where everything needed is kept already. */
-  private findNeeded(plan: Plan): Set<PlannedUnit> {
-    const needed = new Set<PlannedUnit>();
-    const ports = new Map<PlannedUnit, Set<string>>();
-    const want = (u: PlannedUnit, port: string) => ports.set(u, (ports.get(u) ?? new Set()).add(port));
-    for (const planned of plan.order) for (const port of planned.wanted) want(planned, port);
-    for (let i = plan.order.length - 1; i >= 0; i--) {
-      const planned = plan.order[i];
-      const wants = ports.get(planned) ?? (planned.loop ? new Set<string>() : undefined);
-      if (!wants) continue;
-      const entry = this.cache.get(planned.key);
-      if (entry && (entry.failed || [...wants].every((p) => entry.values.has(p)))) continue;
-      needed.add(planned);
-      for (const port of wants) planned.wanted.add(port);
-      for (const from of planned.inputs.values()) if (from.unit) want(from.unit, from.port);
-      for (const read of planned.unit.reads) {
-        for (const made of madeFor(plan, read, planned.moment)) want(made, SHOWN_PORT);
+  private findNeeded({ order }: Plan): void {
+    for (let i = order.length - 1; i >= 0; i--) {
+      const planned = order[i];
+      if (planned.wanted === 0 && !planned.outlined.loop) continue;
+      const entry = this.lookUp(planned);
+      if (entry && planned.isMetBy(entry)) {
+        planned.entry = entry;
+        continue;
       }
+      planned.isNeeded = true;
+      for (const { unit, bit } of planned.outlined.needs) order[unit.index].wanted |= bit;
     }
-    return needed;
   }
 
-  private viewObject(plan: Plan, id: string, moment: Moment): ObjectView | undefined {
-    const object = moment.objects.get(id);
-    if (!object) return undefined;
-    const assets = this.assets;
-    const made = resultUnit(plan, id, moment);
-    const shown = made ? this.cache.get(made.key)?.values.get(SHOWN_PORT) : undefined;
-    const driven = (of: string) => this.drivenOf(plan, of, moment);
-    const under = object.type === 'group' ? membersOf(plan.project.objects, id) : [];
-    const views = (of: readonly ObjectRecord[]) =>
-      of.flatMap((o) => this.viewObject(plan, o.id, moment) ?? []);
+  private evaluationOf(plan: Plan, context: EvaluationContext, computed: readonly string[]): Evaluation {
+    const { lookUp } = this;
+    let reports: ReadonlyMap<string, NodeReport> | undefined;
     return {
-      id,
-      name: object.name,
-      source: withPointSets(object.mesh === null ? undefined : assets.get(object.mesh), object.sets),
-      lostSource: object.mesh !== null && !assets.has(object.mesh),
-      result: shown?.form === 'geometry' ? shown.mesh : undefined,
-      curve: object.curve ? curvesInOwnSpace(object.curve) : undefined,
-      restCurve: object.restCurve ? curvesInOwnSpace(object.restCurve) : undefined,
-      // Worked out when they are asked for: few nodes do.
-      get members() {
-        return views(under);
+      value(ref) {
+        const planned = plannedAt(plan, ref);
+        return planned && lookUp(planned)?.values.get(ref.port);
       },
-      get children() {
-        return views(under.filter((o) => o.parent === id));
+      driven: (object) => context.driven(object, plan.moments[0]),
+      get reports() {
+        return (reports ??= reportsOf(plan, lookUp));
       },
-      world: worldMatrix(moment.objects, id, 'channels', driven),
-      rest: worldMatrix(moment.objects, id, 'rest'),
-      get parent() {
-        return parentMatrix(moment.objects, object, 'channels', driven);
-      },
-      get restChannels() {
-        return localMatrix(object, 'rest');
-      },
-      pivot: object.pivot,
-      channel: (channel) => driven(id)?.channels?.[channel] ?? channelValue(object, channel),
+      computed,
+      frame: plan.moments[0].frame,
     };
-  }
-
-  /** What graphs put into an object at a moment, as far as it is kept. */
-  private drivenOf(plan: Plan, object: string, moment: Moment): Driven | undefined {
-    const all = drivingUnits(plan, object, moment);
-    if (all.length === 0) return undefined;
-    let carrier: Driven['carrier'];
-    const channels: Record<string, number> = {};
-    for (const { unit, channels: parts } of all) {
-      const made = this.cache.get(unit.key)?.values.get(SHOWN_PORT);
-      const mine = made?.form === 'driven' ? made.driven.get(object) : undefined;
-      for (const part of parts) {
-        if (part === undefined) carrier = mine?.carrier ?? carrier;
-        else if (mine?.channels?.[part] !== undefined) channels[part] = mine.channels[part];
-      }
-    }
-    return { ...(carrier ? { carrier } : {}), channels };
-  }
-
-  private report(plan: Plan, needed: ReadonlySet<PlannedUnit>, computed: readonly string[]): Evaluation {
-    const reports = new Map<string, NodeReport>();
-    for (const planned of plan.order) {
-      const entry = this.cache.get(planned.key);
-      if (!entry) continue;
-      const id = planned.unit.node.record.id;
-      const before = reports.get(id);
-      reports.set(id, {
-        node: id,
-        costInMs: (before?.costInMs ?? 0) + entry.costInMs,
-        chained: Math.max(before?.chained ?? 1, entry.chained),
-        fresh: (before?.fresh ?? false) || needed.has(planned),
-        failed: (before?.failed ?? false) || entry.failed,
-        problems: [...(before?.problems ?? []), ...entry.problems],
-        outputs: { ...before?.outputs, ...Object.fromEntries(entry.summaries) },
-      });
-    }
-    const value = (ref: PortRef) => {
-      const planned = plannedAt(plan, ref, plan.moment);
-      return planned ? this.cache.get(planned.key)?.values.get(ref.port) : undefined;
-    };
-    const driven = (object: string) => this.drivenOf(plan, object, plan.moment);
-    return { value, driven, reports, computed, frame: plan.moment.frame };
   }
 }
 
-/** Curves of a record, made once, so that what is derived from them is kept. */
-const curvesInOwnSpace = memoize(curvesOf);
+/** Outlines remembered: those of what is shown, and of what is asked beside it. */
+const OUTLINES = 4;
 
-/** Units behind a facet: what makes a result, and what drives an object, its parents or the members of a group. */
-function madeFor(plan: Plan, read: FacetRef, moment: Moment): PlannedUnit[] {
-  const object = moment.objects.get(read.object);
-  if (!object) return [];
-  if (read.facet === 'result') return [resultUnit(plan, object.id, moment)].filter((u) => u !== undefined);
-  if (read.facet === 'members') {
-    return membersOf(plan.project.objects, object.id).flatMap((m) =>
-      (['result', 'world'] as const).flatMap((facet) => madeFor(plan, { object: m.id, facet }, moment)),
-    );
+const isSameKey = (a: Key | undefined, b: Key): boolean => a?.first === b.first && a.second === b.second;
+
+function isSame(a: readonly PortRef[], b: readonly PortRef[]): boolean {
+  return a === b || (a.length === b.length && a.every((w, i) => w.node === b[i].node && w.port === b[i].port));
+}
+
+/** What cards show of the units of a plan; those of one node together. */
+function reportsOf(
+  plan: Plan,
+  lookUp: (u: PlannedUnit) => Entry | undefined,
+): ReadonlyMap<string, NodeReport> {
+  const reports = new Map<string, NodeReport>();
+  for (const planned of plan.order) {
+    const entry = lookUp(planned);
+    if (!entry) continue;
+    const id = planned.unit.node.record.id;
+    const before = reports.get(id);
+    const outputs = summariesOf(entry);
+    reports.set(id, {
+      node: id,
+      costInMs: (before?.costInMs ?? 0) + entry.costInMs,
+      chained: Math.max(before?.chained ?? 1, entry.chained),
+      fresh: (before?.fresh ?? false) || planned.isNeeded,
+      failed: (before?.failed ?? false) || entry.failed,
+      problems: before ? [...before.problems, ...entry.problems] : entry.problems,
+      outputs: before ? { ...before.outputs, ...outputs } : outputs,
+    });
   }
-  const mine = drivingUnits(plan, object.id, moment);
-  if (read.facet === 'channel')
-    return mine.filter((d) => d.channels.includes(read.channel)).map((d) => d.unit);
-  if (read.facet !== 'world' && read.facet !== 'parent') return [];
-  const above =
-    object.parent === null ? [] : madeFor(plan, { object: object.parent, facet: 'world' }, moment);
-  return read.facet === 'parent' ? above : [...mine.map((d) => d.unit), ...above];
+  return reports;
 }

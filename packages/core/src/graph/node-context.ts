@@ -1,7 +1,7 @@
 import { weigh } from '../falloffs/weigh.ts';
-import type { ExpressionScope } from '../expression/index.ts';
 import type { LaneKind, NodeContext, ObjectView } from './definition.ts';
 import { KIND_WORDS } from './kinds.ts';
+import type { Moment } from './outline.ts';
 import type { PlannedUnit } from './plan.ts';
 import { pointsOf } from './points-of.ts';
 import { NodeError, type Origins, type Problem } from './problems.ts';
@@ -11,70 +11,118 @@ import { isNumbers, type Value } from './values.ts';
 /** What a node's context is made of. */
 export interface NodeAccess {
   readonly planned: PlannedUnit;
-  readonly scope: ExpressionScope;
   readonly services: {
     floats(count: number): Float32Array;
     integers(count: number): Int32Array;
     checkpoint(): void;
+    view(object: string, moment: Moment): ObjectView | undefined;
   };
   /** The checked value at an input. @throws NodeError */
   input(port: string): Value | undefined;
-  view(object: string): ObjectView | undefined;
   report(problem: Problem): void;
 }
 
 /** What a node may ask for while it is evaluated as a whole (not per element). */
-export function makeNodeContext(access: NodeAccess): NodeContext {
-  const { planned, scope, services } = access;
-  const { node } = planned.unit;
-  const number = (port: string): number => {
-    const v = access.input(port);
+export class EvaluatedNode implements NodeContext {
+  constructor(private readonly access: NodeAccess) {}
+
+  get settings() {
+    return this.access.planned.unit.node.settings;
+  }
+
+  get time() {
+    const { frame, seconds, fraction } = this.access.planned.moment.scope;
+    return { frame, seconds, fraction };
+  }
+
+  // These are handed on by themselves to whatever runs long.
+  get floats() {
+    return this.access.services.floats;
+  }
+
+  get integers() {
+    return this.access.services.integers;
+  }
+
+  get checkpoint() {
+    return this.access.services.checkpoint;
+  }
+
+  get report() {
+    return this.access.report;
+  }
+
+  wants(port: string) {
+    return this.access.planned.wants(port);
+  }
+
+  input(port: string) {
+    return this.access.input(port);
+  }
+
+  mesh(port: string) {
+    return this.need(port, 'geometry', KIND_WORDS.mesh).mesh;
+  }
+
+  curves(port: string) {
+    return this.need(port, 'curves', KIND_WORDS.curves).curves;
+  }
+
+  copies(port: string) {
+    return this.need(port, 'copies', KIND_WORDS.copies).copies;
+  }
+
+  falloff(port: string) {
+    return this.need(port, 'falloff', KIND_WORDS.falloff).falloff;
+  }
+
+  number(port: string) {
+    const v = this.access.input(port);
     if (!v || v.form !== 'single') {
       throw new NodeError({ code: 'needs-single', port, count: v?.form === 'column' ? v.count : 0 });
     }
     return v.data[0];
-  };
+  }
+
+  integer(port: string) {
+    return Math.round(this.number(port));
+  }
+
+  toggle(port: string) {
+    return this.number(port) !== 0;
+  }
+
+  lane(port: string, kind: LaneKind, count: number) {
+    const { access } = this;
+    const { node } = access.planned.unit;
+    const { floats, checkpoint } = access.services;
+    const input = node.inputs.find((p) => p.id === port);
+    const value = access.input(port);
+    if (value?.form === 'falloff') {
+      const on = access.input(input?.weighs ?? 'mesh');
+      const points = on && pointsOf(on);
+      if (points?.length !== count * 3)
+        throw new NodeError({
+          code: 'input-missing',
+          port: input?.weighs ?? 'mesh',
+          needs: KIND_WORDS.geometry,
+        });
+      return weigh(value.falloff, points, floats(count), checkpoint);
+    }
+    const origins = () => originsOf(node, [port, input?.weighs ?? 'mesh']);
+    return wholeLane(value, kind, count, input?.label ?? port, floats, origins);
+  }
+
+  object(setting: string) {
+    return objectAt(this.access, setting);
+  }
+
   /** The value at an input, which has to be of a form. */
-  const need = <F extends Value['form']>(port: string, form: F, needs: string) => {
-    const v = access.input(port);
+  private need<F extends Value['form']>(port: string, form: F, needs: string) {
+    const v = this.access.input(port);
     if (v?.form !== form) throw new NodeError({ code: 'input-missing', port, needs });
     return v as Extract<Value, { form: F }>;
-  };
-  return {
-    settings: node.settings,
-    wants: (port) => planned.wanted.has(port),
-    input: (port) => access.input(port),
-    mesh: (port) => need(port, 'geometry', KIND_WORDS.mesh).mesh,
-    curves: (port) => need(port, 'curves', KIND_WORDS.curves).curves,
-    copies: (port) => need(port, 'copies', KIND_WORDS.copies).copies,
-    falloff: (port) => need(port, 'falloff', KIND_WORDS.falloff).falloff,
-    number,
-    integer: (port) => Math.round(number(port)),
-    toggle: (port) => number(port) !== 0,
-    lane: (port, kind, count) => {
-      const input = node.inputs.find((p) => p.id === port);
-      const value = access.input(port);
-      if (value?.form === 'falloff') {
-        const on = access.input(input?.weighs ?? 'mesh');
-        const points = on && pointsOf(on);
-        if (points?.length !== count * 3)
-          throw new NodeError({
-            code: 'input-missing',
-            port: input?.weighs ?? 'mesh',
-            needs: KIND_WORDS.geometry,
-          });
-        return weigh(value.falloff, points, services.floats(count), services.checkpoint);
-      }
-      const origins = () => originsOf(node, [port, input?.weighs ?? 'mesh']);
-      return wholeLane(value, kind, count, input?.label ?? port, services.floats, origins);
-    },
-    object: (setting) => objectAt(access, setting),
-    time: { frame: scope.frame, seconds: scope.seconds, fraction: scope.fraction },
-    floats: services.floats,
-    integers: services.integers,
-    report: access.report,
-    checkpoint: services.checkpoint,
-  };
+  }
 }
 
 /** What an object setting takes, in a sentence. */
@@ -99,7 +147,7 @@ function objectAt(access: NodeAccess, id: string): ObjectView {
       needs: setting?.type === 'object' ? OBJECT_WORDS[setting.takes] : 'an object',
     });
   }
-  const view = access.view(chosen);
+  const view = access.services.view(chosen, access.planned.moment);
   if (!view) throw new NodeError({ code: 'object-missing', setting: label });
   if (view.lostSource && takesMesh) throw new NodeError({ code: 'asset-missing', object: view.name });
   return view;

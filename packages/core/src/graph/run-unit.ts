@@ -1,14 +1,15 @@
 import type { AttributePlace } from '../geometry/attributes.ts';
 import { withAttribute, withPositions, type Mesh } from '../geometry/mesh.ts';
-import type { Entry } from './cache.ts';
+import { Entry } from './cache.ts';
 import { outputRole, runChain } from './chains.ts';
 import type { Elements, Link } from './links.ts';
 import type { ElementPlan, InputPort, MeshWrite, NodeContext, ObjectView } from './definition.ts';
 import { gatherElements, type Arriving as ArrivingOf, type Pending as PendingOf } from './element-inputs.ts';
-import { finishEntry, firstBad } from './entry.ts';
+import { firstBad } from './entry.ts';
 import { accepts, KIND_WORDS } from './kinds.ts';
-import { makeNodeContext } from './node-context.ts';
-import type { Plan, PlannedUnit } from './plan.ts';
+import { EvaluatedNode } from './node-context.ts';
+import type { Moment, Wired } from './outline.ts';
+import { plannedFrom, type Plan, type PlannedUnit } from './plan.ts';
 import { channelName } from '../scene/channels.ts';
 import { Cancelled, NodeError, type Problem, type ProblemData } from './problems.ts';
 import { nodeTitle } from './resolve.ts';
@@ -29,7 +30,7 @@ export interface RunContext extends RunServices {
   readonly plan: Plan;
   /** Runs of this evaluation so far. */
   readonly runs: ReadonlyMap<PlannedUnit, UnitRun>;
-  view(object: string): ObjectView | undefined;
+  view(object: string, moment: Moment): ObjectView | undefined;
   /** What was kept of a unit, now or earlier. */
   kept(unit: PlannedUnit): Entry | undefined;
 }
@@ -41,14 +42,7 @@ type Arriving = ArrivingOf<UnitRun>;
 export class UnitRun {
   /** Units whose entries are complete after `run`: itself, or a whole chain. */
   readonly finished: { planned: PlannedUnit; entry: Entry }[] = [];
-  readonly entry: Entry = {
-    values: new Map(),
-    summaries: new Map(),
-    problems: [],
-    costInMs: 0,
-    chained: 1,
-    failed: false,
-  };
+  readonly entry = new Entry();
   private link: Link | undefined;
   private pendings: Pending[] = [];
   /** Meshes that arrived at a per-element node, by port. */
@@ -63,7 +57,7 @@ export class UnitRun {
     const before = this.context.now();
     const { node } = this.planned.unit;
     try {
-      if (this.planned.loop) this.fail({ code: 'loop', path: [...this.planned.loop] });
+      if (this.planned.outlined.loop) this.fail({ code: 'loop', path: [...this.planned.outlined.loop] });
       else if (!node.definition) this.fail({ code: 'unknown-type', type: node.record.type });
       else if (node.definition.version < node.record.version) {
         this.fail({ code: 'newer-node', type: node.definition.title, version: node.record.version });
@@ -88,7 +82,6 @@ export class UnitRun {
     }
     if (this.link && this.planned.tail !== this.planned) return;
     if (this.entry.chained === 1) this.entry.costInMs = this.context.now() - before;
-    finishEntry(this.entry);
     if (!this.finished.some((f) => f.planned === this.planned))
       this.finished.push({ planned: this.planned, entry: this.entry });
   }
@@ -113,9 +106,9 @@ export class UnitRun {
     const { node } = this.planned.unit;
     const object = node.definition?.writesResultOf?.(node.settings);
     const others = object
-      ? (this.context.plan.facets.writers.get(object) ?? []).filter((w) => w.record.id !== node.record.id)
+      ? (this.context.plan.outline.facets.writers.get(object) ?? []).filter((w) => w.record.id !== node.record.id)
       : [];
-    const { project, facets } = this.context.plan;
+    const { project, facets } = this.context.plan.outline;
     for (const driven of node.definition?.drives?.(node.settings, project) ?? []) {
       const other = (facets.drivers.get(driven.object) ?? []).find(
         (d) => d.channel === driven.channel && d.node.record.id !== node.record.id,
@@ -144,8 +137,8 @@ export class UnitRun {
   private handOn(onlyGeometry: boolean): void {
     const { node } = this.planned.unit;
     for (const [output, input] of Object.entries(node.definition?.passes ?? {})) {
-      const from = this.planned.inputs.get(input);
-      const value = from?.unit ? this.arriving(from.unit, from.port) : this.typedValue(input);
+      const from = this.planned.outlined.inputs.get(input);
+      const value = from?.unit ? this.arriving(from) : this.typedValue(input);
       if (!value || (onlyGeometry && !pointsOf(value as Value))) continue;
       // A unit before a skipped or failed one always keeps its columns, so nothing pending arrives here by plan;
       // a failure found only while running may meet one, and then the chain before it is computed after all.
@@ -165,13 +158,15 @@ export class UnitRun {
     return this.entry.values.get(this.link?.plan.outputs[pending.output].port ?? '');
   }
 
-  private arriving(unit: PlannedUnit, port: string): Arriving | undefined {
-    const run = this.context.runs.get(unit);
-    return run?.output(port) ?? this.context.kept(unit)?.values.get(port);
+  private arriving(from: Wired): Arriving | undefined {
+    const unit = plannedFrom(this.context.plan, from);
+    if (!unit) return undefined;
+    if (unit.entry) return unit.entry.values.get(from.port);
+    return this.context.runs.get(unit)?.output(from.port) ?? this.context.kept(unit)?.values.get(from.port);
   }
 
   private typedValue(port: string): Single | undefined {
-    const typed = this.planned.typed.get(port);
+    const typed = this.planned.typed(port);
     if (!typed) return undefined;
     if (typed.problem) throw new NodeError(typed.problem);
     const kind = this.portOf(port).kind;
@@ -187,16 +182,16 @@ export class UnitRun {
   /** The value at an input, checked for its kind. @throws NodeError in words. */
   private inputAt(id: string): Arriving | undefined {
     const port = this.portOf(id);
-    const from = this.planned.inputs.get(id);
+    const from = this.planned.outlined.inputs.get(id);
     if (!from) {
       const typed = this.typedValue(id);
       if (!typed && !port.optional)
         this.fail({ code: 'input-missing', port: port.label, needs: KIND_WORDS[port.kind] });
       return typed;
     }
-    const value = from.unit ? this.arriving(from.unit, from.port) : undefined;
+    const value = this.arriving(from);
     if (!value) {
-      const source = this.context.plan.facets.units.get(from.unit?.unit.vertex ?? '')?.node;
+      const source = from.unit?.unit.node;
       this.fail({ code: 'waits', on: source ? nodeTitle(source) : 'a node that is gone' });
       return undefined;
     }
@@ -253,7 +248,7 @@ export class UnitRun {
     const { count, on, owner } = elements;
     this.pendings = plan.outputs.map((o, output) => ({ form: 'pending', kind: o.lane, count, on, owner, run: this, output })); // prettier-ignore
     for (const o of plan.outputs)
-      if (o.port) this.entry.summaries.set(o.port, { form: 'column', kind: o.lane, count });
+      if (o.port) (this.entry.passing ??= new Map()).set(o.port, { form: 'column', kind: o.lane, count });
     // The tail of a chain runs it.
     if (this.planned.tail !== this.planned) return;
     yield* this.runLinks(this.linksBefore(), elements);
@@ -267,8 +262,9 @@ export class UnitRun {
       if (found.includes(run)) return;
       for (const s of run.link?.sources ?? []) {
         if (s.from !== 'link') continue;
-        for (const from of run.planned.inputs.values()) {
-          const before = from.unit ? this.context.runs.get(from.unit) : undefined;
+        for (const from of run.planned.outlined.inputs.values()) {
+          const unit = plannedFrom(this.context.plan, from);
+          const before = unit && this.context.runs.get(unit);
           if (before?.link === s.link) visit(before);
         }
       }
@@ -329,7 +325,8 @@ export class UnitRun {
     const { evaluate } = node.definition ?? {};
     if (!evaluate) return;
     const values = evaluate(this.nodeContext());
-    for (const [port, value] of Object.entries(values)) {
+    for (const port in values) {
+      const value = values[port];
       this.entry.values.set(port, value);
       // What is handed on as it came was checked where it was made.
       const bad = this.isHandedOn(value) ? undefined : firstBad(value);
@@ -338,12 +335,10 @@ export class UnitRun {
   }
 
   private nodeContext(): NodeContext {
-    return makeNodeContext({
+    return new EvaluatedNode({
       planned: this.planned,
-      scope: this.planned.moment.scope,
       services: this.context,
       input: (port) => this.inputAt(port) as Value | undefined,
-      view: (object) => this.context.view(object),
       report: (p) => this.entry.problems.push(p),
     });
   }
@@ -352,8 +347,8 @@ export class UnitRun {
     if (value.form === 'single') return false;
     const array = (v: Value) => (isNumbers(v) ? v.data : pointsOf(v));
     if (!array(value)) return false;
-    return [...this.planned.inputs.values()].some((from) => {
-      const before = from.unit ? this.arriving(from.unit, from.port) : undefined;
+    return [...this.planned.outlined.inputs.values()].some((from) => {
+      const before = this.arriving(from);
       return before !== undefined && before.form !== 'pending' && array(before) === array(value);
     });
   }

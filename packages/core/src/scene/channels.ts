@@ -104,10 +104,13 @@ export function objectAt(object: ObjectRecord, scope: ExpressionScope): ObjectRe
   return withChannels(object, values);
 }
 
+/** Whether any channel of an object has keys or an expression. */
+export const isAnimated = (object: ObjectRecord): boolean => Object.keys(object.animated).length > 0;
+
 /** Objects by id as they are typed, and those of them that have keys or expressions. */
 const basesOf = memoize((objects: readonly ObjectRecord[]) => ({
   byId: new Map(objects.map((o) => [o.id, o])) as ObjectsById,
-  moving: objects.filter((o) => Object.keys(o.animated).length > 0),
+  moving: objects.filter(isAnimated),
 }));
 
 const known = new WeakMap<readonly ObjectRecord[], Map<string, ObjectsById>>();

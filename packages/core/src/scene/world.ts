@@ -1,4 +1,5 @@
 import { compose, identity, multiply, translation, type Matrix } from '../maths/matrix.ts';
+import { memoize } from '../memo.ts';
 import { RADIANS_PER_DEGREE } from '../maths/rotation.ts';
 import type { Vec3 } from '../maths/vector.ts';
 import type { ObjectTakes } from '../graph/definition.ts';
@@ -93,8 +94,10 @@ export function parentSpace(
   return carrier ? multiply(parent, parent, carrier) : parent;
 }
 
-export const objectsById = (objects: readonly ObjectRecord[]): ObjectsById =>
-  new Map(objects.map((o) => [o.id, o]));
+/** Objects by id, as their records stand; kept with the list. */
+export const objectsById = memoize(
+  (objects: readonly ObjectRecord[]): ObjectsById => new Map(objects.map((o) => [o.id, o])),
+);
 
 /** Whether an object can stand in a setting that takes a kind of object. */
 export function fitsSetting(object: ObjectRecord, takes: ObjectTakes): boolean {
