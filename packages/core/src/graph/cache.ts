@@ -15,43 +15,41 @@ export interface PortSummary {
   readonly single?: readonly number[];
 }
 
-/** Values by output port: a map for the few outputs of a node. */
+/** Values by output port: a map for the one output that most nodes have, and for the few that others do. */
 export class PortValues {
-  private readonly ports: string[] = [];
-  private readonly all: Value[] = [];
+  private port: string | undefined = undefined;
+  private value: Value | undefined = undefined;
+  private more: Map<string, Value> | undefined = undefined;
 
   get(port: string): Value | undefined {
-    return this.all[this.ports.indexOf(port)];
+    return port === this.port ? this.value : this.more?.get(port);
   }
 
   has(port: string): boolean {
-    return this.ports.includes(port);
+    return port === this.port || this.more?.has(port) === true;
   }
 
   set(port: string, value: Value): void {
-    const at = this.ports.indexOf(port);
-    if (at >= 0) this.all[at] = value;
-    else {
-      this.ports.push(port);
-      this.all.push(value);
-    }
+    if (this.port === undefined || this.port === port) {
+      this.port = port;
+      this.value = value;
+    } else (this.more ??= new Map()).set(port, value);
   }
 
-  values(): readonly Value[] {
-    return this.all;
-  }
-
-  keys(): readonly string[] {
-    return this.ports;
+  *[Symbol.iterator](): Generator<[string, Value]> {
+    if (this.port !== undefined) yield [this.port, this.value as Value];
+    if (this.more) yield* this.more;
   }
 }
+
+const NONE: readonly Problem[] = [];
 
 /** What came of evaluating a unit with one key. */
 export class Entry {
   readonly values = new PortValues();
   /** Outputs that were computed as part of a chain and not kept. */
   passing: Map<string, PortSummary> | undefined;
-  readonly problems: Problem[] = [];
+  problems: readonly Problem[] = NONE;
   /** Time it took, ms; within a chain its share of the chain's. */
   costInMs = 0;
   /** How many nodes were run as one chain with it; 1 when it ran alone. */
@@ -59,10 +57,14 @@ export class Entry {
   /** Nothing could be computed: an error, or a wait for one. */
   failed = false;
 
+  add(problem: Problem): void {
+    if (this.problems === NONE) this.problems = [problem];
+    else (this.problems as Problem[]).push(problem);
+  }
+
   /** Takes over the outputs of an earlier run with the same key that this one did not make. */
   takeOver(earlier: Entry): void {
-    for (const port of earlier.values.keys())
-      if (!this.values.has(port)) this.values.set(port, earlier.values.get(port) as Value);
+    for (const [port, value] of earlier.values) if (!this.values.has(port)) this.values.set(port, value);
   }
 }
 
@@ -160,14 +162,14 @@ export class Cache {
 
 const MOST_ENTRIES = 50_000;
 
-const NONE: ReadonlySet<ArrayBufferLike> = new Set();
+const NO_BUFFERS: ReadonlySet<ArrayBufferLike> = new Set();
 
 function buffersOf(entry: Entry): ReadonlySet<ArrayBufferLike> {
   let isSmall = true;
-  for (const v of entry.values.values()) if (v.form !== 'single' && v.form !== 'driven') isSmall = false;
-  if (isSmall) return NONE;
+  for (const [, v] of entry.values) if (v.form !== 'single' && v.form !== 'driven') isSmall = false;
+  if (isSmall) return NO_BUFFERS;
   const buffers = new Set<ArrayBufferLike>();
-  for (const v of entry.values.values()) {
+  for (const [, v] of entry.values) {
     if (v.form === 'column' || v.form === 'matrices') buffers.add(v.data.buffer);
     else if (v.form === 'geometry') {
       buffers.add(v.mesh.positions.buffer);

@@ -1,5 +1,5 @@
 import type { Entry, PortSummary } from './cache.ts';
-import { allFinite } from '../maths/finite.ts';
+import { allFinite, areFinite } from '../maths/finite.ts';
 import { falloffWords } from '../falloffs/falloff.ts';
 import { pointsOf } from './points-of.ts';
 import { isNumbers, type Value } from './values.ts';
@@ -10,11 +10,8 @@ export function firstBad(value: Value): { index: number; count: number } | undef
   if (value.form === 'copies') return firstBadCopy(value.copies.matrices);
   if (value.form === 'matrices') return firstBadCopy(value.data);
   if (!data) return undefined;
-  if (
-    data instanceof Int32Array ||
-    (data instanceof Float32Array ? allFinite(data, 0, data.length) : data.every(Number.isFinite))
-  )
-    return undefined;
+  if (data instanceof Int32Array) return undefined;
+  if (data instanceof Float32Array ? allFinite(data, 0, data.length) : areFinite(data as Float64Array)) return undefined; // prettier-ignore
   const width = !isNumbers(value) || value.kind === 'vector' ? 3 : 1;
   let index = -1;
   let count = 0;
@@ -53,7 +50,7 @@ function firstBadCopy(matrices: Readonly<Float64Array>): { index: number; count:
 /** What a card shows of each output. */
 export function summariesOf(entry: Entry): Record<string, PortSummary> {
   const found: Record<string, PortSummary> = Object.fromEntries(entry.passing ?? []);
-  for (const port of entry.values.keys()) found[port] = summaryOf(entry.values.get(port) as Value);
+  for (const [port, value] of entry.values) found[port] = summaryOf(value);
   return found;
 }
 

@@ -6,15 +6,14 @@ import type { ObjectRecord } from '../project/schema.ts';
 import { channelValue } from '../scene/channels.ts';
 import { withPointSets } from '../scene/point-sets.ts';
 import { localMatrix, membersOf, parentMatrix, worldMatrix, type Driven } from '../scene/world.ts';
-import type { Entry } from './cache.ts';
 import type { ObjectView } from './definition.ts';
 import { drivingUnits, resultUnit, type Moment, type OutlinedUnit } from './outline.ts';
-import type { Plan, PlannedUnit } from './plan.ts';
-import type { RunContext, RunServices, UnitRun } from './run-unit.ts';
+import type { Plan } from './plan.ts';
+import type { RunContext, RunServices } from './run-unit.ts';
+import type { Store } from './store.ts';
 
 /** What the runs of one evaluation share: services, what was made so far, and objects as nodes see them. */
 export class EvaluationContext implements RunContext {
-  readonly runs = new Map<PlannedUnit, UnitRun>();
   readonly now: RunServices['now'];
   readonly floats: RunServices['floats'];
   readonly integers: RunServices['integers'];
@@ -23,7 +22,7 @@ export class EvaluationContext implements RunContext {
     services: RunServices,
     readonly checkpoint: () => void,
     readonly plan: Plan,
-    readonly kept: (unit: PlannedUnit) => Entry | undefined,
+    readonly store: Store,
     private readonly asset: (id: string) => Mesh | undefined,
   ) {
     this.now = services.now;
@@ -38,7 +37,7 @@ export class EvaluationContext implements RunContext {
 
   /** What a unit put out as `shown`, as far as it was made. */
   shown(unit: OutlinedUnit) {
-    return this.kept(this.plan.order[unit.index])?.values.get(SHOWN_PORT);
+    return this.store.get(this.plan.order[unit.index])?.values.get(SHOWN_PORT);
   }
 
   /** What graphs put into an object at a moment, as far as it was made. */

@@ -1,7 +1,8 @@
 import type { Mesh } from '../geometry/mesh.ts';
 import type { Project } from '../project/schema.ts';
 import type { Driven } from '../scene/world.ts';
-import { Cache, type Entry, type Key, type PortSummary } from './cache.ts';
+import { Cache, type Key, type PortSummary } from './cache.ts';
+import { Store } from './store.ts';
 import { summariesOf } from './entry.ts';
 import { EvaluationContext } from './evaluation-context.ts';
 import { makeOutline, momentsOf } from './make-outline.ts';
@@ -146,30 +147,32 @@ export class Evaluator {
   *steps(request: EvaluationRequest): Generator<void, Evaluation> {
     const checkpoint = request.checkpoint ?? (() => {});
     const plan = this.planOf(request);
+    const store = new Store(plan.outline, this.cache);
     this.chooseTails(plan);
-    this.findNeeded(plan);
+    findNeeded(plan, store);
     const computed: string[] = [];
-    const context = new EvaluationContext(this.services, checkpoint, plan, this.lookUp, (id) => this.assets.get(id)); // prettier-ignore
+    const context = new EvaluationContext(this.services, checkpoint, plan, store, (id) => this.assets.get(id)); // prettier-ignore
     for (const planned of plan.order) {
       if (!planned.isNeeded) continue;
       checkpoint();
-      yield;
+      if (!planned.outlined.isLight) yield;
       const run = new UnitRun(planned, context);
-      context.runs.set(planned, run);
+      if (planned.unit.node.definition?.elements) planned.run = run;
       computed.push(planned.unit.node.record.id);
-      const steps = run.run();
-      for (let step = steps.next(); !step.done; step = steps.next()) {
-        checkpoint();
-        yield;
+      const steps = run.start();
+      if (steps) {
+        for (let step = steps.next(); !step.done; step = steps.next()) {
+          checkpoint();
+          yield;
+        }
       }
-      for (const done of run.finished) this.keep(done.planned, done.entry);
     }
     this.lastKeys = new Map(
       plan.order
         .filter((u) => u.moment.number === 0 && isElementUnit(u.outlined))
         .map((u) => [u.unit.vertex, { first: u.first, second: u.second }]),
     );
-    return this.evaluationOf(plan, context, computed);
+    return evaluationOf(plan, context, computed);
   }
 
   /** Whether everything wanted at a frame is kept, so that it would be there at once. */
@@ -194,22 +197,6 @@ export class Evaluator {
     return makePlan(made, momentsOf(made, frame) as Moment[]);
   }
 
-  /** What was made of a unit with its present key. */
-  private readonly lookUp = (u: PlannedUnit): Entry | undefined => {
-    if (u.entry) return u.entry;
-    const { isLight, last } = u.outlined;
-    if (!isLight) return this.cache.get(u);
-    return last && isSameKey(last.key, u) ? last.entry : undefined;
-  };
-
-  private keep(planned: PlannedUnit, entry: Entry): void {
-    const known = this.lookUp(planned);
-    if (known) entry.takeOver(known);
-    planned.entry = entry;
-    if (planned.outlined.isLight) planned.outlined.last = { key: planned, entry };
-    else this.cache.set(planned, entry);
-  }
-
   /**
    * Decides which per-element units are fused. A unit keeps its columns when somebody looks at them, when a node
    * that is not per-element or a second chain reads them, or when it would be computed again needlessly: when its
@@ -230,38 +217,38 @@ export class Evaluator {
       planned.tail = tail;
     }
   }
+}
 
-  /** Walks from what is wanted towards its inputs, stopping where everything needed is kept already. */
-  private findNeeded({ order }: Plan): void {
-    for (let i = order.length - 1; i >= 0; i--) {
-      const planned = order[i];
-      if (planned.wanted === 0 && !planned.outlined.loop) continue;
-      const entry = this.lookUp(planned);
-      if (entry && planned.isMetBy(entry)) {
-        planned.entry = entry;
-        continue;
-      }
-      planned.isNeeded = true;
-      for (const { unit, bit } of planned.outlined.needs) order[unit.index].wanted |= bit;
+/** Walks from what is wanted towards its inputs, stopping where everything needed is kept already. */
+function findNeeded({ order }: Plan, store: Store): void {
+  for (let i = order.length - 1; i >= 0; i--) {
+    const planned = order[i];
+    if (planned.wanted === 0 && !planned.outlined.loop) continue;
+    const entry = store.get(planned);
+    if (entry && planned.isMetBy(entry)) {
+      planned.entry = entry;
+      continue;
     }
+    planned.isNeeded = true;
+    for (const { unit, bit } of planned.outlined.needs) order[unit.index].wanted |= bit;
   }
+}
 
-  private evaluationOf(plan: Plan, context: EvaluationContext, computed: readonly string[]): Evaluation {
-    const { lookUp } = this;
-    let reports: ReadonlyMap<string, NodeReport> | undefined;
-    return {
-      value(ref) {
-        const planned = plannedAt(plan, ref);
-        return planned && lookUp(planned)?.values.get(ref.port);
-      },
-      driven: (object) => context.driven(object, plan.moments[0]),
-      get reports() {
-        return (reports ??= reportsOf(plan, lookUp));
-      },
-      computed,
-      frame: plan.moments[0].frame,
-    };
-  }
+function evaluationOf(plan: Plan, context: EvaluationContext, computed: readonly string[]): Evaluation {
+  const { store } = context;
+  let reports: ReadonlyMap<string, NodeReport> | undefined;
+  return {
+    value(ref) {
+      const planned = plannedAt(plan, ref);
+      return planned && store.get(planned)?.values.get(ref.port);
+    },
+    driven: (object) => context.driven(object, plan.moments[0]),
+    get reports() {
+      return (reports ??= reportsOf(plan, store));
+    },
+    computed,
+    frame: plan.moments[0].frame,
+  };
 }
 
 /** Outlines remembered: those of what is shown, and of what is asked beside it. */
@@ -270,17 +257,16 @@ const OUTLINES = 4;
 const isSameKey = (a: Key | undefined, b: Key): boolean => a?.first === b.first && a.second === b.second;
 
 function isSame(a: readonly PortRef[], b: readonly PortRef[]): boolean {
-  return a === b || (a.length === b.length && a.every((w, i) => w.node === b[i].node && w.port === b[i].port));
+  return (
+    a === b || (a.length === b.length && a.every((w, i) => w.node === b[i].node && w.port === b[i].port))
+  );
 }
 
 /** What cards show of the units of a plan; those of one node together. */
-function reportsOf(
-  plan: Plan,
-  lookUp: (u: PlannedUnit) => Entry | undefined,
-): ReadonlyMap<string, NodeReport> {
+function reportsOf(plan: Plan, store: Store): ReadonlyMap<string, NodeReport> {
   const reports = new Map<string, NodeReport>();
   for (const planned of plan.order) {
-    const entry = lookUp(planned);
+    const entry = store.get(planned);
     if (!entry) continue;
     const id = planned.unit.node.record.id;
     const before = reports.get(id);

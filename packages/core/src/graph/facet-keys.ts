@@ -16,7 +16,10 @@ const curveText = memoize((curve: object) => hashText(JSON.stringify(curve)));
 export const settingsText = memoize((settings: object) => JSON.stringify(settings));
 
 /** Whether a facet is the same at every frame: nothing keyed, and nothing that a graph makes. */
-export function isStillFacet({ project, facets }: Pick<Outline, 'project' | 'facets'>, read: FacetRef): boolean {
+export function isStillFacet(
+  { project, facets }: Pick<Outline, 'project' | 'facets'>,
+  read: FacetRef,
+): boolean {
   const byId = objectsById(project.objects);
   const object = byId.get(read.object);
   if (!object) return true;

@@ -40,6 +40,8 @@ export interface FacetGraph {
   readonly writers: ReadonlyMap<string, readonly ResolvedNode[]>;
   /** Nodes that make an object's carrier or numbers of its channels, by object. */
   readonly drivers: ReadonlyMap<string, readonly Driver[]>;
+  /** Nodes that make something which another one makes too. */
+  readonly contested: ReadonlySet<string>;
   /** For every vertex on a true loop, the names of what is on it, in order, the first again at the end. */
   readonly loops: ReadonlyMap<Vertex, readonly string[]>;
 }
@@ -99,7 +101,11 @@ export const facetGraph = memoize((project: Project): FacetGraph => {
     on('members', ...under.flatMap((m) => (['source', 'world', 'rest', 'result'] as const).map((facet) => facetVertex({ object: m.id, facet })))); // prettier-ignore
   }
   const loops = findLoops(dependencies, (v) => vertexName(v, project, units));
-  return { dependencies, units, unitOfPort, writers, drivers, loops };
+  const contested = new Set([...writers.values()].filter((w) => w.length > 1).flatMap((w) => w.map((n) => n.record.id))); // prettier-ignore
+  for (const all of drivers.values())
+    for (const { node, channel } of all)
+      if (all.some((d) => d.channel === channel && d.node !== node)) contested.add(node.record.id);
+  return { dependencies, units, unitOfPort, writers, drivers, contested, loops };
 });
 
 function unitsOf(node: ResolvedNode): Unit[] {

@@ -8,6 +8,7 @@ import { hashStillFacet, isStillFacet, settingsText } from './facet-keys.ts';
 import { facetGraph, facetVertex, type FacetGraph, type Unit, type Vertex } from './facets.ts';
 import {
   bitOf,
+  LastMade,
   outlinedAt,
   unitsBehind,
   type Moment,
@@ -29,7 +30,17 @@ export function makeOutline(
   const placed: Map<Vertex, OutlinedUnit>[] = [new Map()];
   const order: OutlinedUnit[] = [];
   const shifts: Shift[] = [];
-  const outline: Outline = { project, wanted, facets, order, placed, shifts, hasAsset, driving: [new Map()] };
+  const outline: Outline = {
+    project,
+    wanted,
+    facets,
+    order,
+    placed,
+    shifts,
+    hasAsset,
+    last: new LastMade(),
+    driving: [new Map()],
+  };
   const frames = [frame];
   const numberOf = (f: number): number => {
     const known = frames.indexOf(f);
@@ -175,7 +186,6 @@ function outlineUnit(outline: Outline, unit: Unit, at: number, before: number): 
     isLight: definition?.light === true && !loop && needs.every((n) => n.unit.isLight),
     hash,
     asked: 0,
-    last: undefined,
   };
 }
 

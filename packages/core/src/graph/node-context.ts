@@ -11,16 +11,18 @@ import { isNumbers, type Value } from './values.ts';
 /** What a node's context is made of. */
 export interface NodeAccess {
   readonly planned: PlannedUnit;
-  readonly services: {
+  readonly context: {
     floats(count: number): Float32Array;
     integers(count: number): Int32Array;
     checkpoint(): void;
     view(object: string, moment: Moment): ObjectView | undefined;
   };
-  /** The checked value at an input. @throws NodeError */
-  input(port: string): Value | undefined;
-  report(problem: Problem): void;
+  /** The checked value at an input; columns of a chain only reach nodes that run chunk by chunk. @throws NodeError */
+  inputAt(port: string): { readonly form: string } | undefined;
+  readonly entry: { add(problem: Problem): void };
 }
+
+const inputOf = (access: NodeAccess, port: string) => access.inputAt(port) as Value | undefined;
 
 /** What a node may ask for while it is evaluated as a whole (not per element). */
 export class EvaluatedNode implements NodeContext {
@@ -37,19 +39,19 @@ export class EvaluatedNode implements NodeContext {
 
   // These are handed on by themselves to whatever runs long.
   get floats() {
-    return this.access.services.floats;
+    return this.access.context.floats;
   }
 
   get integers() {
-    return this.access.services.integers;
+    return this.access.context.integers;
   }
 
   get checkpoint() {
-    return this.access.services.checkpoint;
+    return this.access.context.checkpoint;
   }
 
   get report() {
-    return this.access.report;
+    return (problem: Problem) => void this.access.entry.add(problem);
   }
 
   wants(port: string) {
@@ -57,7 +59,7 @@ export class EvaluatedNode implements NodeContext {
   }
 
   input(port: string) {
-    return this.access.input(port);
+    return inputOf(this.access, port);
   }
 
   mesh(port: string) {
@@ -77,7 +79,7 @@ export class EvaluatedNode implements NodeContext {
   }
 
   number(port: string) {
-    const v = this.access.input(port);
+    const v = inputOf(this.access, port);
     if (!v || v.form !== 'single') {
       throw new NodeError({ code: 'needs-single', port, count: v?.form === 'column' ? v.count : 0 });
     }
@@ -95,11 +97,11 @@ export class EvaluatedNode implements NodeContext {
   lane(port: string, kind: LaneKind, count: number) {
     const { access } = this;
     const { node } = access.planned.unit;
-    const { floats, checkpoint } = access.services;
+    const { floats, checkpoint } = access.context;
     const input = node.inputs.find((p) => p.id === port);
-    const value = access.input(port);
+    const value = inputOf(access, port);
     if (value?.form === 'falloff') {
-      const on = access.input(input?.weighs ?? 'mesh');
+      const on = inputOf(access, input?.weighs ?? 'mesh');
       const points = on && pointsOf(on);
       if (points?.length !== count * 3)
         throw new NodeError({
@@ -119,7 +121,7 @@ export class EvaluatedNode implements NodeContext {
 
   /** The value at an input, which has to be of a form. */
   private need<F extends Value['form']>(port: string, form: F, needs: string) {
-    const v = this.access.input(port);
+    const v = inputOf(this.access, port);
     if (v?.form !== form) throw new NodeError({ code: 'input-missing', port, needs });
     return v as Extract<Value, { form: F }>;
   }
@@ -147,7 +149,7 @@ function objectAt(access: NodeAccess, id: string): ObjectView {
       needs: setting?.type === 'object' ? OBJECT_WORDS[setting.takes] : 'an object',
     });
   }
-  const view = access.services.view(chosen, access.planned.moment);
+  const view = access.context.view(chosen, access.planned.moment);
   if (!view) throw new NodeError({ code: 'object-missing', setting: label });
   if (view.lostSource && takesMesh) throw new NodeError({ code: 'asset-missing', object: view.name });
   return view;

@@ -40,7 +40,11 @@ export interface OutlinedUnit {
   /** Who reads its outputs by wire. */
   readonly users: { readonly unit: OutlinedUnit; readonly port: string }[];
   /** Typed inputs, and of them those that change with time. */
-  readonly typed: readonly { readonly port: InputPort; readonly value: InputValue; readonly timed: boolean }[];
+  readonly typed: readonly {
+    readonly port: InputPort;
+    readonly value: InputValue;
+    readonly timed: boolean;
+  }[];
   /** Facets it reads that can change from frame to frame. */
   readonly moving: readonly FacetRef[];
   /** What it depends on outside graphs: object facets, time. */
@@ -54,8 +58,26 @@ export interface OutlinedUnit {
   readonly hash: Hash;
   /** Outputs that are asked for from outside. */
   asked: number;
-  /** The last that was made of it, when it is light. */
-  last: { key: Key; entry: Entry } | undefined;
+}
+
+/** The last that was made of each light unit of an outline, with its key. */
+export class LastMade {
+  private readonly entries: (Entry | undefined)[] = [];
+  private keys = new Int32Array(0);
+
+  get(index: number, key: Key): Entry | undefined {
+    const { keys } = this;
+    return keys[2 * index] === key.first && keys[2 * index + 1] === key.second
+      ? this.entries[index]
+      : undefined;
+  }
+
+  set(index: number, key: Key, entry: Entry, count: number): void {
+    if (this.keys.length === 0) this.keys = new Int32Array(2 * count);
+    this.keys[2 * index] = key.first;
+    this.keys[2 * index + 1] = key.second;
+    this.entries[index] = entry;
+  }
 }
 
 /** A unit that drives parts of an object, and which. */
@@ -77,6 +99,7 @@ export interface Outline {
   readonly shifts: readonly Shift[];
   /** Whether the mesh of an asset is at hand. */
   hasAsset(id: string): boolean;
+  readonly last: LastMade;
   /** Kept answers of `drivingUnits`, by moment and object. */
   readonly driving: Map<string, readonly Driving[]>[];
 }
@@ -132,8 +155,7 @@ export function resultUnit(outline: Outline, object: string, moment: number): Ou
 export function unitsBehind(outline: Outline, read: FacetRef, moment: number): OutlinedUnit[] {
   const object = objectsById(outline.project.objects).get(read.object);
   if (!object) return [];
-  if (read.facet === 'result')
-    return [resultUnit(outline, object.id, moment)].filter((u) => u !== undefined);
+  if (read.facet === 'result') return [resultUnit(outline, object.id, moment)].filter((u) => u !== undefined);
   if (read.facet === 'members') {
     return membersOf(outline.project.objects, object.id).flatMap((m) =>
       (['result', 'world'] as const).flatMap((facet) =>
@@ -146,9 +168,6 @@ export function unitsBehind(outline: Outline, read: FacetRef, moment: number): O
     return mine.filter((d) => d.channels.includes(read.channel)).map((d) => d.unit);
   if (read.facet !== 'world' && read.facet !== 'parent') return [];
   const above =
-    object.parent === null
-      ? []
-      : unitsBehind(outline, { object: object.parent, facet: 'world' }, moment);
+    object.parent === null ? [] : unitsBehind(outline, { object: object.parent, facet: 'world' }, moment);
   return read.facet === 'parent' ? above : [...mine.map((d) => d.unit), ...above];
 }
-

@@ -9,6 +9,7 @@ import type { Unit } from './facets.ts';
 import { bitOf, outlinedAt, type Moment, type Outline, type OutlinedUnit, type Wired } from './outline.ts';
 import type { Problem } from './problems.ts';
 import type { PortRef } from './resolve.ts';
+import type { UnitRun } from './run-unit.ts';
 
 /** A typed input at a frame: its numbers, or what is wrong with its expression. */
 export interface TypedNumbers {
@@ -24,8 +25,9 @@ export class PlannedUnit implements Key {
   tail: PlannedUnit = this;
   /** What it made: now, or earlier with the same key. */
   entry: Entry | undefined = undefined;
-  /** Whether it has to be run. */
+  /** Whether it has to be run, and by what, once it is. */
   isNeeded = false;
+  run: UnitRun | undefined = undefined;
 
   constructor(
     readonly outlined: OutlinedUnit,

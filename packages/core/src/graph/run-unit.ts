@@ -3,16 +3,17 @@ import { withAttribute, withPositions, type Mesh } from '../geometry/mesh.ts';
 import { Entry } from './cache.ts';
 import { outputRole, runChain } from './chains.ts';
 import type { Elements, Link } from './links.ts';
-import type { ElementPlan, InputPort, MeshWrite, NodeContext, ObjectView } from './definition.ts';
+import type { ElementPlan, InputPort, MeshWrite, ObjectView } from './definition.ts';
 import { gatherElements, type Arriving as ArrivingOf, type Pending as PendingOf } from './element-inputs.ts';
 import { firstBad } from './entry.ts';
 import { accepts, KIND_WORDS } from './kinds.ts';
-import { EvaluatedNode } from './node-context.ts';
+import { EvaluatedNode, type NodeAccess } from './node-context.ts';
 import type { Moment, Wired } from './outline.ts';
 import { plannedFrom, type Plan, type PlannedUnit } from './plan.ts';
 import { channelName } from '../scene/channels.ts';
 import { Cancelled, NodeError, type Problem, type ProblemData } from './problems.ts';
 import { nodeTitle } from './resolve.ts';
+import type { Store } from './store.ts';
 import { copiedPoints, copiesToMesh, MOST_COPIED_POINTS } from '../copies/copies.ts';
 import { pointsOf } from './points-of.ts';
 import { isNumbers, meshValue, type Column, type CopiesValue, type Single, type Value } from './values.ts';
@@ -28,62 +29,85 @@ export interface RunServices {
 export interface RunContext extends RunServices {
   checkpoint(): void;
   readonly plan: Plan;
-  /** Runs of this evaluation so far. */
-  readonly runs: ReadonlyMap<PlannedUnit, UnitRun>;
   view(object: string, moment: Moment): ObjectView | undefined;
-  /** What was kept of a unit, now or earlier. */
-  kept(unit: PlannedUnit): Entry | undefined;
+  readonly store: Store;
 }
 
 type Pending = PendingOf<UnitRun>;
 type Arriving = ArrivingOf<UnitRun>;
 
+const NONE: readonly Pending[] = [];
+
 /** Evaluates one unit; a unit in the middle of a chain only gets ready, the chain's tail runs them all. */
-export class UnitRun {
-  /** Units whose entries are complete after `run`: itself, or a whole chain. */
-  readonly finished: { planned: PlannedUnit; entry: Entry }[] = [];
+export class UnitRun implements NodeAccess {
+  private isDone = false;
   readonly entry = new Entry();
   private link: Link | undefined;
-  private pendings: Pending[] = [];
+  private pendings: readonly Pending[] = NONE;
   /** Meshes that arrived at a per-element node, by port. */
-  private meshes: ReadonlyMap<string, Mesh> = new Map();
+  private meshes: ReadonlyMap<string, Mesh> | undefined;
 
   constructor(
     readonly planned: PlannedUnit,
-    private readonly context: RunContext,
+    readonly context: RunContext,
   ) {}
 
-  *run(): Generator<void, void> {
+  /** Evaluates, in one go where it can; else returns the steps that are to be taken. */
+  start(): Generator<void, void> | undefined {
     const before = this.context.now();
     const { node } = this.planned.unit;
+    const { loop } = this.planned.outlined;
     try {
-      if (this.planned.outlined.loop) this.fail({ code: 'loop', path: [...this.planned.outlined.loop] });
+      if (loop) this.fail({ code: 'loop', path: [...loop] });
       else if (!node.definition) this.fail({ code: 'unknown-type', type: node.record.type });
       else if (node.definition.version < node.record.version) {
         this.fail({ code: 'newer-node', type: node.definition.title, version: node.record.version });
       } else if (node.record.skip) this.handOn(false);
       else {
         this.checkWriters();
-        if (node.definition.elements) yield* this.runElements();
-        else this.runWhole();
+        if (node.definition.elements) return this.takeSteps(before);
+        this.runWhole();
       }
     } catch (error) {
-      if (error instanceof Cancelled) throw error;
-      if (error instanceof NodeError) this.entry.problems.push(error.problem);
-      else
-        this.problem(
-          { code: 'threw', message: error instanceof Error ? error.message : String(error) },
-          'error',
-        );
-      this.entry.failed = true;
-      this.link = undefined;
-      this.pendings = [];
-      this.handOn(true);
+      this.failWith(error);
     }
+    this.finish(before);
+    return undefined;
+  }
+
+  private *takeSteps(before: number): Generator<void, void> {
+    try {
+      yield* this.runElements();
+    } catch (error) {
+      this.failWith(error);
+    }
+    this.finish(before);
+  }
+
+  private failWith(error: unknown): void {
+    if (error instanceof Cancelled) throw error;
+    if (error instanceof NodeError) this.entry.add(error.problem);
+    else
+      this.problem(
+        { code: 'threw', message: error instanceof Error ? error.message : String(error) },
+        'error',
+      );
+    this.entry.failed = true;
+    this.link = undefined;
+    this.pendings = NONE;
+    this.handOn(true);
+  }
+
+  private finish(before: number): void {
     if (this.link && this.planned.tail !== this.planned) return;
     if (this.entry.chained === 1) this.entry.costInMs = this.context.now() - before;
-    if (!this.finished.some((f) => f.planned === this.planned))
-      this.finished.push({ planned: this.planned, entry: this.entry });
+    this.hand();
+  }
+
+  /** Hands its entry in, once: by itself, or by the tail of its chain. */
+  private hand(): void {
+    if (!this.isDone) this.context.store.keep(this.planned, this.entry);
+    this.isDone = true;
   }
 
   /** What an output gives to another unit of this evaluation. */
@@ -95,7 +119,7 @@ export class UnitRun {
   }
 
   private problem(data: ProblemData, severity: Problem['severity']): void {
-    this.entry.problems.push({ ...data, severity });
+    this.entry.add({ ...data, severity });
   }
 
   private fail(data: ProblemData): void {
@@ -104,9 +128,12 @@ export class UnitRun {
 
   private checkWriters(): void {
     const { node } = this.planned.unit;
+    if (!this.context.plan.outline.facets.contested.has(node.record.id)) return;
     const object = node.definition?.writesResultOf?.(node.settings);
     const others = object
-      ? (this.context.plan.outline.facets.writers.get(object) ?? []).filter((w) => w.record.id !== node.record.id)
+      ? (this.context.plan.outline.facets.writers.get(object) ?? []).filter(
+          (w) => w.record.id !== node.record.id,
+        )
       : [];
     const { project, facets } = this.context.plan.outline;
     for (const driven of node.definition?.drives?.(node.settings, project) ?? []) {
@@ -162,7 +189,7 @@ export class UnitRun {
     const unit = plannedFrom(this.context.plan, from);
     if (!unit) return undefined;
     if (unit.entry) return unit.entry.values.get(from.port);
-    return this.context.runs.get(unit)?.output(from.port) ?? this.context.kept(unit)?.values.get(from.port);
+    return unit.run?.output(from.port) ?? this.context.store.get(unit)?.values.get(from.port);
   }
 
   private typedValue(port: string): Single | undefined {
@@ -176,11 +203,14 @@ export class UnitRun {
   }
 
   private portOf(id: string): InputPort {
-    return this.planned.unit.node.inputs.find((p) => p.id === id) as InputPort;
+    const { inputs } = this.planned.unit.node;
+    let i = 0;
+    while (inputs[i].id !== id) i++;
+    return inputs[i];
   }
 
   /** The value at an input, checked for its kind. @throws NodeError in words. */
-  private inputAt(id: string): Arriving | undefined {
+  inputAt(id: string): Arriving | undefined {
     const port = this.portOf(id);
     const from = this.planned.outlined.inputs.get(id);
     if (!from) {
@@ -222,7 +252,7 @@ export class UnitRun {
 
   private *runElements(): Generator<void, void> {
     const { node } = this.planned.unit;
-    const report = (p: Problem) => void this.entry.problems.push(p);
+    const report = (p: Problem) => void this.entry.add(p);
     const gathered = gatherElements<UnitRun>(
       node,
       (p) => this.inputAt(p),
@@ -252,7 +282,7 @@ export class UnitRun {
     // The tail of a chain runs it.
     if (this.planned.tail !== this.planned) return;
     yield* this.runLinks(this.linksBefore(), elements);
-    this.pendings = [];
+    this.pendings = NONE;
   }
 
   /** Runs of this chain up to and including this one, in order. */
@@ -263,8 +293,7 @@ export class UnitRun {
       for (const s of run.link?.sources ?? []) {
         if (s.from !== 'link') continue;
         for (const from of run.planned.outlined.inputs.values()) {
-          const unit = plannedFrom(this.context.plan, from);
-          const before = unit && this.context.runs.get(unit);
+          const before = plannedFrom(this.context.plan, from)?.run;
           if (before?.link === s.link) visit(before);
         }
       }
@@ -287,7 +316,7 @@ export class UnitRun {
       this.entry.values.set(o.port, column);
     });
     const { mesh } = mine.plan;
-    const from = mesh && this.meshes.get(mesh.from);
+    const from = mesh && this.meshes?.get(mesh.from);
     if (mesh && from) this.entry.values.set(mesh.port, meshValue(writeOutputs(from, mesh.on, mesh.writes, result.outputs))); // prettier-ignore
     runs.forEach((r, i) => {
       r.entry.costInMs = cost * result.shares[i];
@@ -298,7 +327,7 @@ export class UnitRun {
         const port = outputs[bad.output].port ?? to?.port ?? 'result';
         r.problem({ code: 'not-finite', port, index: bad.index, count: bad.count }, 'warning');
       }
-      this.finished.push({ planned: r.planned, entry: r.entry });
+      r.hand();
     });
   }
 
@@ -324,7 +353,7 @@ export class UnitRun {
     const { node } = this.planned.unit;
     const { evaluate } = node.definition ?? {};
     if (!evaluate) return;
-    const values = evaluate(this.nodeContext());
+    const values = evaluate(new EvaluatedNode(this));
     for (const port in values) {
       const value = values[port];
       this.entry.values.set(port, value);
@@ -332,15 +361,6 @@ export class UnitRun {
       const bad = this.isHandedOn(value) ? undefined : firstBad(value);
       if (bad) this.problem({ code: 'not-finite', port, ...bad }, 'warning');
     }
-  }
-
-  private nodeContext(): NodeContext {
-    return new EvaluatedNode({
-      planned: this.planned,
-      services: this.context,
-      input: (port) => this.inputAt(port) as Value | undefined,
-      report: (p) => this.entry.problems.push(p),
-    });
   }
 
   private isHandedOn(value: Value): boolean {

@@ -12,12 +12,36 @@ import type { Vec3 } from './vector.ts';
  */
 export type Matrix = Float64Array;
 
+/** How many matrices are cut from one buffer: an array with a buffer of its own takes four times as long to make. */
+const SHEET = 32;
+let sheet = new Float64Array(SHEET * 16);
+let used = 0;
+
+/** A new matrix of zeros. */
+export function newMatrix(): Matrix {
+  if (used === sheet.length) {
+    sheet = new Float64Array(SHEET * 16);
+    used = 0;
+  }
+  used += 16;
+  return sheet.subarray(used - 16, used);
+}
+
 /** A new identity matrix. */
-export const identity = (): Matrix => Float64Array.of(1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1);
+export function identity(): Matrix {
+  const out = newMatrix();
+  out[0] = out[5] = out[10] = out[15] = 1;
+  return out;
+}
 
 /** A new matrix that moves by `t`. */
-export const translation = (t: Vec3): Matrix =>
-  Float64Array.of(1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, t[0], t[1], t[2], 1);
+export function translation(t: Vec3): Matrix {
+  const out = identity();
+  out[12] = t[0];
+  out[13] = t[1];
+  out[14] = t[2];
+  return out;
+}
 
 /** `out = A × B` (B is applied first). `out` may be `a` or `b`. Returns `out`. */
 export function multiply(out: Matrix, a: Readonly<Matrix>, b: Readonly<Matrix>): Matrix {
@@ -74,13 +98,17 @@ export function product(...matrices: readonly Readonly<Matrix>[]): Matrix {
  * inverted: its determinant is 0 or not finite, measured against the size of its axes.
  */
 export function invert(out: Matrix, m: Readonly<Matrix>): boolean {
-  const [m0, m1, m2, m3, m4, m5, m6, m7, m8, m9, m10, m11, m12, m13, m14, m15] = m;
+  const m0 = m[0], m1 = m[1], m2 = m[2], m3 = m[3], m4 = m[4], m5 = m[5], m6 = m[6], m7 = m[7]; // prettier-ignore
+  const m8 = m[8], m9 = m[9], m10 = m[10], m11 = m[11], m12 = m[12], m13 = m[13], m14 = m[14], m15 = m[15]; // prettier-ignore
   const b00 = m0 * m5 - m1 * m4, b01 = m0 * m6 - m2 * m4, b02 = m0 * m7 - m3 * m4; // prettier-ignore
   const b03 = m1 * m6 - m2 * m5, b04 = m1 * m7 - m3 * m5, b05 = m2 * m7 - m3 * m6; // prettier-ignore
   const b06 = m8 * m13 - m9 * m12, b07 = m8 * m14 - m10 * m12, b08 = m8 * m15 - m11 * m12; // prettier-ignore
   const b09 = m9 * m14 - m10 * m13, b10 = m9 * m15 - m11 * m13, b11 = m10 * m15 - m11 * m14; // prettier-ignore
   const determinant = b00 * b11 - b01 * b10 + b02 * b09 + b03 * b08 - b04 * b07 + b05 * b06;
-  const size = Math.hypot(m0, m1, m2) * Math.hypot(m4, m5, m6) * Math.hypot(m8, m9, m10) * Math.abs(m15);
+  const x = Math.sqrt(m0 * m0 + m1 * m1 + m2 * m2);
+  const y = Math.sqrt(m4 * m4 + m5 * m5 + m6 * m6);
+  const z = Math.sqrt(m8 * m8 + m9 * m9 + m10 * m10);
+  const size = x * y * z * Math.abs(m15);
   if (!(Math.abs(determinant) > size * 1e-14) || !Number.isFinite(determinant)) return false;
   const d = 1 / determinant;
   out[0] = (m5 * b11 - m6 * b10 + m7 * b09) * d;

@@ -22,6 +22,7 @@ export const clock: NodeDefinition = {
   settings: [],
   sentence: () => 'frame, seconds, fraction of the range',
   readsTime: () => true,
+  light: true,
   evaluate: ({ time }) => ({
     frame: numberValue(time.frame),
     seconds: numberValue(time.seconds),

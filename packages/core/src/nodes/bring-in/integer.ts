@@ -25,5 +25,6 @@ export const integer: NodeDefinition = {
     const v = c.typed('value');
     return typeof v === 'object' && 'expression' in v ? `round(${v.expression})` : String(v ?? 1);
   },
+  light: true,
   evaluate: (context) => ({ integer: integerValue(context.integer('value')) }),
 };

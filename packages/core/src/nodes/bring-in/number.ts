@@ -26,5 +26,6 @@ export const number: NodeDefinition = {
     if (c.connected('value')) return 'from the wire';
     return typeof v === 'object' && 'expression' in v ? String(v.expression) : String(v ?? 1);
   },
+  light: true,
   evaluate: (context) => ({ number: numberValue(context.number('value')) }),
 };

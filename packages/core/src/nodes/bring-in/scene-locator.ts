@@ -63,6 +63,7 @@ export const sceneLocator: NodeDefinition = {
       { object, facet: 'rest', ports: ['rest'] },
     ];
   },
+  light: true,
   evaluate(context) {
     const { world, rest } = isFrozen(context.settings) ? frozenAt(context) : context.object('object');
     const parts = partsOf(world, context.settings.order as RotationOrder);

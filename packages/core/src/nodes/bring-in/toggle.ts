@@ -14,5 +14,6 @@ export const toggle: NodeDefinition = {
   outputs: () => [{ id: 'toggle', label: 'toggle', kind: 'toggle', help: 'Yes (1) or no (0).' }],
   settings: [],
   sentence: (_, c) => (c.connected('value') ? 'from the wire' : c.typed('value') === false ? 'no' : 'yes'),
+  light: true,
   evaluate: (context) => ({ toggle: toggleValue(context.toggle('value')) }),
 };

@@ -29,6 +29,7 @@ export const vector: NodeDefinition = {
     if (!Array.isArray(v)) return 'x, y, z';
     return v.map((n) => (typeof n === 'number' ? String(n) : n.expression)).join(', ');
   },
+  light: true,
   evaluate(context) {
     const v = context.input('value');
     if (!v || v.form !== 'single')

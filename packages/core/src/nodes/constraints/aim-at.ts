@@ -43,6 +43,7 @@ export const aimAt: NodeDefinition = {
   sentence: (s, c) =>
     `${forObject(s) ? (c.objectName(s.object) ?? 'no object yet') : (c.source?.('from') ?? 'a matrix')} at ${c.source?.('a') ?? 'a target'}`,
   reads: (s) => (forObject(s) ? readsParent(s) : []),
+  light: true,
   evaluate(context) {
     const { settings } = context;
     const roll = context.number('roll') * RADIANS_PER_DEGREE;

@@ -22,5 +22,6 @@ export const atFrame: NodeDefinition = {
   sentence: (s) => (s.when === 'at' ? `at frame ${s.frames}` : `${s.frames} frames earlier`),
   readsFrame: (s, frame) => (s.when === 'at' ? Number(s.frames) : frame - Number(s.frames)),
   passes: { value: 'value' },
+  light: true,
   evaluate: (context) => ({ value: context.input('value') as Value }),
 };

@@ -41,6 +41,7 @@ export const betweenNode: NodeDefinition = {
       .map((id) => c.source?.(id) ?? id)
       .join(' and ')}${isPair(s) ? `, ${typedWords(c, 'weight')}` : ''}`,
   reads: readsParent,
+  light: true,
   evaluate(context) {
     const { settings } = context;
     const ids = driverIds(settings);

@@ -2,6 +2,7 @@ import type { DrivenPart, FacetRef, InputPort, NodeDefinition, Settings } from '
 import { NodeError } from '../../graph/problems.ts';
 import { drivenValue } from '../../graph/values.ts';
 import { SHOWN_PORT } from '../flow/show-mesh.ts';
+import { areFinite } from '../../maths/finite.ts';
 import { carrierFrom, MATRIX_IS } from './carrier-kind.ts';
 import { matrixPort, singleMatrix } from '../matrices/lanes.ts';
 import { choice, choiceSetting, numberPort, singleVector, text, vectorPort } from '../ports.ts';
@@ -79,6 +80,7 @@ export const driveObject: NodeDefinition = {
     if (!object) return [];
     return drivesChannels(s) ? taken(s).map(({ channel }) => ({ object, channel })) : [{ object }];
   },
+  light: true,
   evaluate(context) {
     const { settings } = context;
     const object = context.object('object');
@@ -94,8 +96,7 @@ export const driveObject: NodeDefinition = {
       return { [SHOWN_PORT]: drivenValue(new Map([[object.id, { channels }]])) };
     }
     const m = singleMatrix(context, 'matrix');
-    if (!m.every(Number.isFinite))
-      throw new NodeError({ code: 'not-finite', port: 'matrix', index: 0, count: 1 });
+    if (!areFinite(m)) throw new NodeError({ code: 'not-finite', port: 'matrix', index: 0, count: 1 });
     const carrier = carrierFrom(text(settings, 'is'), m, object);
     return { [SHOWN_PORT]: drivenValue(new Map([[object.id, { carrier }]])) };
   },

@@ -15,6 +15,7 @@ export const followNode: NodeDefinition = {
   settings: [CHILD, SNAPSHOT],
   sentence: (s, c) => `${c.objectName(s.object) ?? 'no object yet'} follows ${c.source?.('a') ?? 'a driver'}`,
   reads: readsParent,
+  light: true,
   evaluate(context) {
     const { child, snapshot } = childOf(context, 1);
     return carrierValue(follow(singleMatrix(context, 'a'), snapshot, child.parent));

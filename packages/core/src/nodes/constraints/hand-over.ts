@@ -24,6 +24,7 @@ export const handOverNode: NodeDefinition = {
       .map((id) => c.source?.(id) ?? id)
       .join(' → ')}`,
   reads: readsParent,
+  light: true,
   evaluate(context) {
     const { settings } = context;
     const ids = driverIds(settings);

@@ -51,6 +51,7 @@ export const limits: NodeDefinition = {
   ],
   sentence: (s) => PARTS.filter((p) => yes(s, p.id)).map((p) => p.label).join(', ') || 'nothing', // prettier-ignore
   passes: { matrix: 'matrix' },
+  light: true,
   evaluate(context) {
     const { settings } = context;
     const order = settings.order as RotationOrder;

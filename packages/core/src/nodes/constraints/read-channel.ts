@@ -21,6 +21,7 @@ export const readChannel: NodeDefinition = {
   sentence: (s, c) => `${c.channelName?.(s.object, text(s, 'channel')) ?? text(s, 'channel')} of ${c.objectName(s.object) ?? 'no object yet'}`, // prettier-ignore
   reads: (s) =>
     text(s, 'object') ? [{ object: text(s, 'object'), facet: 'channel', channel: text(s, 'channel') }] : [],
+  light: true,
   evaluate(context) {
     const object = context.object('object');
     const channel = text(context.settings, 'channel');

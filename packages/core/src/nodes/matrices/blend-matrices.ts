@@ -39,6 +39,7 @@ export const blendMatricesNode: NodeDefinition = {
     },
   ],
   sentence: (s) => `${driverIds(s).join(', ')} by ${usesDial(s) ? 'one dial' : 'weights'}`,
+  light: true,
   evaluate(context) {
     const { settings } = context;
     const ids = driverIds(settings);

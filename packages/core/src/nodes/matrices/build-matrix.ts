@@ -22,6 +22,7 @@ export const buildMatrix: NodeDefinition = {
   outputs: () => [matrixOutput('matrix', 'matrix', 'The matrix.')],
   settings: [ROTATION_ORDER],
   sentence: () => 'size, shear, turn, move',
+  light: true,
   evaluate: (context) => ({
     matrix: matrixValue(
       compose(

@@ -13,6 +13,7 @@ export const invertMatrix: NodeDefinition = {
   outputs: () => [matrixOutput('matrix', 'inverse', 'Its inverse; the identity where there is none.')],
   settings: [],
   sentence: (_, c) => `undoes ${c.source?.('matrix') ?? 'a matrix'}`,
+  light: true,
   evaluate(context) {
     const { lanes, count, owner } = matrixLanes(context, ['matrix']);
     const out = new Float64Array(count * 16);

@@ -43,6 +43,7 @@ export const keepPartsNode: NodeDefinition = {
     const parts = chosen(s).map((p) => WORDS[p]);
     return `${parts.length > 0 ? parts.join(' and ') : 'nothing'} of ${c.source?.('from') ?? 'another'}`;
   },
+  light: true,
   evaluate(context) {
     const parts = PARTS.filter((p) => yes(context.settings, p));
     return {

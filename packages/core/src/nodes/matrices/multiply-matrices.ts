@@ -1,5 +1,5 @@
 import type { NodeDefinition, Settings } from '../../graph/definition.ts';
-
+import { newMatrix } from '../../maths/matrix.ts';
 import { matrixLanes, matrixOutput, matrixPort, matrixResult } from './lanes.ts';
 
 const LETTERS = ['a', 'b', 'c', 'd', 'e', 'f'] as const;
@@ -31,9 +31,10 @@ export const multiplyMatrices: NodeDefinition = {
     rows(s)
       .map((id, i) => `${ORDINALS[i]} ${c.source?.(id) ?? id}`)
       .join(', '),
+  light: true,
   evaluate(context) {
     const { lanes, count, owner } = matrixLanes(context, rows(context.settings));
-    const out = new Float64Array(count * 16);
+    const out = count === 1 ? newMatrix() : new Float64Array(count * 16);
     for (let from = 0; from < count; from += STEP) {
       context.checkpoint();
       const to = Math.min(count, from + STEP);

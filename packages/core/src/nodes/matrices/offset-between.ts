@@ -17,6 +17,7 @@ export const offsetBetween: NodeDefinition = {
   outputs: () => [matrixOutput('matrix', 'offset', 'b⁻¹ × a.')],
   settings: [],
   sentence: (_, c) => `${c.source?.('a') ?? 'a'}, seen from ${c.source?.('b') ?? 'b'}`,
+  light: true,
   evaluate(context) {
     const { lanes, count, owner } = matrixLanes(context, ['a', 'b']);
     const [a, b] = lanes;

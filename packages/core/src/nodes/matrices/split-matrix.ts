@@ -27,6 +27,7 @@ export const splitMatrix: NodeDefinition = {
   ],
   settings: [ROTATION_ORDER],
   sentence: () => 'move, turn, size, shear',
+  light: true,
   evaluate(context) {
     const parts = partsOf(singleMatrix(context, 'matrix'), context.settings.order as RotationOrder);
     return {
