@@ -33,8 +33,9 @@ export function constraintsSuite(): Result[] {
     a.set(m, i * 16);
     b.set(singles[(i * 7 + 3) % OBJECTS], i * 16);
   });
-  const theirs = singles.map((m) => mat4.clone(m as unknown as mat4));
-  const other = mat4.create();
+  // In Float64, as ours are.
+  const theirs = singles.map((m) => Float64Array.from(m) as unknown as mat4);
+  const other = new Float64Array(16) as unknown as mat4;
   // Held by hand: the same multiplications and inverses as the graph, over plain arrays.
   const pool = singles.map(() => identity());
   const byHand = (frame: number) => {
