@@ -19,7 +19,7 @@ const CORNER = [
   'bell-tower',
 ];
 
-/** Transforms, pivots, matrices, constraints and keys, as a rigger and an animator use them. */
+/** Transforms, pivots, matrices and constraints, as a rigger and an animator use them. */
 
 let app: App;
 test.beforeEach(async ({ page }) => {
@@ -82,6 +82,16 @@ test('pivots: a Transform has a handle and a pivot of its own, never mistaken fo
   await expect(page.getByRole('combobox', { name: 'Pivot', exact: true })).toHaveText('Typed');
   expect(await moved('pivot y')).toBeGreaterThan(1.3);
   await expect(page.locator('[data-card="shiver"]')).toContainText('about typed');
+  // Alt held does the same with any tool.
+  await page.keyboard.press('Control+z');
+  await app.stage.focus();
+  await page.keyboard.press('v');
+  await app.settled();
+  await page.keyboard.down('Alt');
+  await app.dragUp(middle, 30);
+  await page.keyboard.up('Alt');
+  await expect(page.getByRole('combobox', { name: 'Pivot', exact: true })).toHaveText('Typed');
+  expect(await moved('move y')).toBe(0);
 });
 
 test('matrices in the open: the wrong order is told, with the order that keeps the object', async ({
@@ -100,8 +110,7 @@ test('matrices in the open: the wrong order is told, with the order that keeps t
   await expect(page.locator('[data-settings-of="raft-change"]')).toContainText(
     'In the order "Cask at rest, from the raft", then "How much of it" it would stay.',
   );
-  await page.locator('[data-matrix-row="b"]').focus();
-  await page.keyboard.press('ArrowUp');
+  await page.locator('[data-matrix-row="b"]').dragTo(page.locator('[data-matrix-row="a"]'));
   await app.settled();
   await expect(page.locator('[data-settings-of="raft-change"]')).not.toContainText('this puts');
   near(await app.standsAt('Cask'), before);
@@ -192,56 +201,6 @@ test('aim, follow a curve, ride, limits and a lag, over the frames', async () =>
   near(duckling, duck, 0.01);
 });
 
-test('keys: auto-key, the panel as rows and as curves, moving, shaping and deleting them', async ({
-  page,
-}) => {
-  await app.pick('Raft');
-  await page.getByRole('button', { name: 'Auto-key' }).click();
-  await app.frame(10);
-  await app.type('Move y', '0.2');
-  await app.frame(30);
-  await app.type('Move y', '0.8');
-  await expect(page.locator('[data-part="translate"] [aria-label="Key Move y"]')).toHaveAttribute(
-    'data-keys',
-    'here',
-  );
-  await app.frame(20);
-  expect(Number(await page.getByLabel('Move y', { exact: true }).inputValue())).toBeCloseTo(0.5, 2);
-  await page.getByRole('button', { name: 'Auto-key' }).click();
-  // A key press keys everything of what is picked; undone again.
-  await app.stage.focus();
-  await page.keyboard.press('k');
-  await page.getByRole('button', { name: 'Keys', exact: true }).click();
-  const panel = page.locator('[data-keys-panel]');
-  expect(Number(await panel.getAttribute('data-rows'))).toBeGreaterThan(5);
-  await page.keyboard.press('Control+z');
-  await expect(panel).toHaveAttribute('data-rows', '1');
-  // Drag the second key four frames later.
-  const key = panel.locator('[data-key][data-frame="30"]');
-  const box = (await key.boundingBox())!;
-  const first = (await panel.locator('[data-key][data-frame="10"]').boundingBox())!;
-  const perFrame = (box.x - first.x) / 20;
-  await page.mouse.move(box.x + 4, box.y + 4);
-  await page.mouse.down();
-  await page.mouse.move(box.x + 4 + perFrame * 4, box.y + 4, { steps: 4 });
-  await page.mouse.up();
-  await expect(panel.locator('[data-key][data-frame="34"]')).toHaveCount(1);
-  await expect(panel.locator('[data-key]')).toHaveCount(2);
-  // As curves: the first key holds its value.
-  await panel.getByRole('button', { name: 'Curves' }).click();
-  await panel.locator('[data-key][data-frame="10"]').click();
-  await panel.getByRole('button', { name: 'Step' }).click();
-  await app.settled();
-  expect(Number(await page.getByLabel('Move y', { exact: true }).inputValue())).toBeCloseTo(0.2, 6);
-  await app.type('Value of the key', '0.3');
-  expect(Number(await page.getByLabel('Move y', { exact: true }).inputValue())).toBeCloseTo(0.3, 6);
-  await page.getByRole('button', { name: 'Key after' }).click();
-  await expect(page.getByRole('textbox', { name: 'Frame', exact: true })).toHaveValue('34');
-  await panel.locator('[data-key][data-frame="34"]').click();
-  await page.keyboard.press('Delete');
-  await expect(panel.locator('[data-key]')).toHaveCount(1);
-});
-
 test('constraints as one action: the graph is built, nothing moves, one undo takes it away', async ({
   page,
 }) => {
@@ -280,6 +239,36 @@ test('constraints as one action: the graph is built, nothing moves, one undo tak
   await page.getByLabel('Name pattern').fill('Post #');
   await page.getByRole('button', { name: 'Rename', exact: true }).click();
   await expect(app.object('Post 2')).toHaveCount(1);
+});
+
+test('aiming and riding a curve as one action; channels are zeroed, mirrored, locked and hidden', async ({
+  page,
+}) => {
+  const duck = await app.standsAt('Duck');
+  await app.pick('Duck', 'Gull');
+  await app.menu('Constrain', 'Aim');
+  await expect(page.locator('[data-card][aria-label="Aim At"]')).toContainText('Duck');
+  near(await app.standsAt('Duck'), duck);
+  const cask = await app.standsAt('Cask');
+  await app.pick('Cask', 'Way of the gull');
+  await app.menu('Constrain', 'Ride');
+  await expect(page.locator('[data-card][aria-label="Curve Point"]')).toHaveCount(1);
+  near(await app.standsAt('Cask'), cask);
+  const shown = async (label: string) => Number(await page.getByLabel(label, { exact: true }).inputValue());
+  await app.pick('Raft');
+  await app.type('Move x', '1.25');
+  await app.type('Turn y', '30');
+  await app.command('Mirror the channels of what is picked at x');
+  expect([await shown('Move x'), await shown('Turn y')]).toEqual([-1.25, -30]);
+  await app.menu('More for Move', 'Lock');
+  await expect(page.getByLabel('Move x', { exact: true })).not.toBeEditable();
+  await app.command('Zero the channels of what is picked');
+  expect([await shown('Move x'), await shown('Turn y')]).toEqual([-1.25, 0]);
+  await app.menu('More for Move', 'Unlock');
+  await app.menu('More for Turn', 'Hide');
+  await expect(page.getByLabel('Turn y', { exact: true })).toHaveCount(0);
+  await app.menu('More for Turn', 'Show');
+  await expect(page.getByLabel('Turn y', { exact: true })).toHaveCount(1);
 });
 
 test('motion goes out as GLB and CSV, and channels come back in', async ({ page }) => {

@@ -43,11 +43,15 @@ const BEFORE = 0.5 - Math.sqrt(0.15);
 const OUTER = 5 / 18;
 const MIDDLE = 8 / 18;
 
-/** Length of a velocity given by its powers of t. */
-function speedAt(v: Readonly<Float64Array>, t: number): number {
-  const x = v[0] + t * (v[3] + t * v[6]), y = v[1] + t * (v[4] + t * v[7]), z = v[2] + t * (v[5] + t * v[8]); // prettier-ignore
+/** Length of `a + b t + c t²`, a velocity. */
+function speedAt(
+  ax: number, ay: number, az: number, bx: number, by: number, bz: number, cx: number, cy: number, cz: number, t: number,
+): number {
+  const x = ax + t * (bx + t * cx);
+  const y = ay + t * (by + t * cy);
+  const z = az + t * (bz + t * cz);
   return Math.sqrt(x * x + y * y + z * z);
-}
+} // prettier-ignore
 
 /**
  * Samples one spline. Lengths are integrated by Gauss and Legendre's three-point rule in each step: the relative error
@@ -80,19 +84,24 @@ function makeTrack(curves: Curves, s: number): Track {
     const [i, j] = [at(g), at(g + 1)];
     const rollStep = curves.roll[j] - curves.roll[i];
     const widthStep = curves.width[j] - curves.width[i];
+    const x0 = c[0], y0 = c[1], z0 = c[2], x1 = c[3], y1 = c[4], z1 = c[5]; // prettier-ignore
+    const x2 = c[6], y2 = c[7], z2 = c[8], x3 = c[9], y3 = c[10], z3 = c[11]; // prettier-ignore
+    const ax = v[0], ay = v[1], az = v[2], bx = v[3], by = v[4], bz = v[5], cx = v[6], cy = v[7], cz = v[8]; // prettier-ignore
     for (let k = g === 0 ? 0 : 1; k <= steps; k++) {
       const t = k / steps;
       const n = g * steps + k;
       const o = n * 3;
-      positions[o] = c[0] + t * (c[3] + t * (c[6] + t * c[9]));
-      positions[o + 1] = c[1] + t * (c[4] + t * (c[7] + t * c[10]));
-      positions[o + 2] = c[2] + t * (c[5] + t * (c[8] + t * c[11]));
-      tangents[o] = v[0] + t * (v[3] + t * v[6]);
-      tangents[o + 1] = v[1] + t * (v[4] + t * v[7]);
-      tangents[o + 2] = v[2] + t * (v[5] + t * v[8]);
+      positions[o] = x0 + t * (x1 + t * (x2 + t * x3));
+      positions[o + 1] = y0 + t * (y1 + t * (y2 + t * y3));
+      positions[o + 2] = z0 + t * (z1 + t * (z2 + t * z3));
+      tangents[o] = ax + t * (bx + t * cx);
+      tangents[o + 1] = ay + t * (by + t * cy);
+      tangents[o + 2] = az + t * (bz + t * cz);
       if (k > 0) {
-        const sum = OUTER * (speedAt(v, (k - 1 + BEFORE) / steps) + speedAt(v, (k - BEFORE) / steps));
-        lengths[n] = lengths[n - 1] + (sum + MIDDLE * speedAt(v, (k - 0.5) / steps)) / steps;
+        const a = speedAt(ax, ay, az, bx, by, bz, cx, cy, cz, (k - 1 + BEFORE) / steps);
+        const b = speedAt(ax, ay, az, bx, by, bz, cx, cy, cz, (k - 0.5) / steps);
+        const d = speedAt(ax, ay, az, bx, by, bz, cx, cy, cz, (k - BEFORE) / steps);
+        lengths[n] = lengths[n - 1] + (OUTER * (a + d) + MIDDLE * b) / steps;
       }
       const ease = type === 'poly' ? t : t * t * (3 - 2 * t);
       roll[n] = curves.roll[i] + rollStep * ease;

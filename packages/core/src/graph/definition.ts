@@ -69,6 +69,8 @@ export type Setting = {
   | { type: 'channel'; default: string; of: string }
   /** Where everything a constraint reads stood when it was made. */
   | { type: 'snapshot'; default: SettingValue }
+  /** Matrices that a command worked out. */
+  | { type: 'matrices'; default: SettingValue }
   | { type: 'response'; default: SettingValue }
   | { type: 'gradient'; default: SettingValue }
   /** Names with a type, each of which is a port. */
@@ -318,6 +320,7 @@ const SHAPES: Readonly<Record<string, string>> = {
   names: 'names',
   offsets: 'moves',
   snapshot: 'drivers',
+  matrices: 'matrices',
 };
 
 const hasShape = (v: SettingValue | undefined, field: string): v is SettingValue =>

@@ -23,6 +23,7 @@ import {
 } from '../project/schema.ts';
 import { objectsAt } from '../scene/channels.ts';
 import { makeKey, trackOf } from '../scene/keys.ts';
+import { switchWithoutPop } from '../scene/switch.ts';
 import { objectsById, parentMatrix, worldMatrix } from '../scene/world.ts';
 import { graph, meshOf, node, project } from '../testing/build.ts';
 import { drivingNodes } from '../graph/facets.ts';
@@ -105,6 +106,54 @@ describe('matrix nodes', () => {
     near(inside, [-3, -1, 1], 6);
     near(out, [1, 1, 1], 6);
   });
+});
+
+test('Keep Parts takes size with shear; Limits stop turn and size; Change Space takes meshes and matrices', () => {
+  const B = { rotate: [0, 90, 0], scale: [2, 1, 0.5], shear: [0.2, 0, 0] };
+  const g = graph(
+    [
+      node('a', 'build-matrix', { inputs: { translate: [1, 2, 3], rotate: [10, 60, 0], scale: [1, 3, 0.1] } }), // prettier-ignore
+      node('b', 'build-matrix', { inputs: B as never }),
+      node('keep', 'keep-parts', { settings: { translate: false, scale: true } }),
+      node('split', 'split-matrix'),
+      node('stop', 'limits', { settings: { translate: false, rotate: true, scale: true } }),
+      node('parts', 'split-matrix'),
+      node('ball', 'make-sphere'),
+      node('in', 'change-space', { settings: { what: 'mesh' } }),
+      node('out', 'change-space', { settings: { what: 'mesh', way: 'out' } }),
+      node('of', 'change-space', { settings: { what: 'matrix' } }),
+    ],
+    ['a.matrix > keep.matrix', 'b.matrix > keep.from', 'keep.matrix > split.matrix', 'a.matrix > stop.matrix', 'stop.matrix > parts.matrix', 'ball.mesh > in.value', 'b.matrix > in.space', 'in.value > out.value', 'b.matrix > out.space', 'a.matrix > of.value', 'b.matrix > of.space'], // prettier-ignore
+  );
+  const { values, words } = run(project([g]), ['a.matrix', 'b.matrix', 'split.translate', 'split.rotate', 'split.scale', 'split.shear', 'parts.translate', 'parts.rotate', 'parts.scale', 'of.value', 'ball.mesh', 'in.value', 'out.value']); // prettier-ignore
+  expect(words).toEqual([]);
+  const [a, b, move, turn, size, shear, free, stopped, sized, of] = values.slice(0, 10).map(single);
+  near(move, [1, 2, 3]);
+  near(turn, [10, 60, 0]);
+  near(size, [2, 1, 0.5]);
+  near(shear, [0.2, 0, 0]);
+  near(free, [1, 2, 3]);
+  near(stopped, [10, 45, 0]);
+  near(sized, [1, 2, 0.5]);
+  // Out of the space again, they are what they were.
+  near(product(Float64Array.from(b), Float64Array.from(of)), a);
+  const [ball, inside, back] = values.slice(10).map((v) => meshOf(v).positions);
+  near(transformPoint(Float64Array.from(b), [inside[0], inside[1], inside[2]]), ball.slice(0, 3), 5);
+  near(back, ball, 5);
+});
+
+test('numbers that are not finite leave a driven channel as it is, and say so', () => {
+  const p = project(
+    [graph([node('n', 'number', { inputs: { value: { expression: '1 / (frame - 5)' } } }), node('drive', 'drive-object', { settings: { object: 'mast', is: 'channels', translate: 'y' } })], ['n.number > drive.translate'])], // prettier-ignore
+    [0, 0, 0],
+    [MAST],
+  );
+  const good = run(p, [], 6);
+  near(positionOf(good.world('mast')), [8, 1, 1]);
+  expect(good.words).toEqual([]);
+  const bad = run(p, [], 5);
+  near(positionOf(bad.world('mast')), [8, 3, 1]);
+  expect(bad.words.join(' ')).toMatch(/not (a )?finite|not a number|infinite/i);
 });
 
 describe('Drive Object', () => {
@@ -239,6 +288,31 @@ describe('constraints with a snapshot', () => {
       const expected = product(D, Float64Array.from(inverse(D0(id))), loose);
       near(run(turned, []).world('lantern'), expected, 8);
     }
+  });
+
+  test('a switch whose pose channels cannot hold gets an offset matrix, and does not move the object by a hair', async () => {
+    const dial = { id: 'to', name: 'to', value: 0, default: 0, min: 0, max: 1, unit: '' };
+    const asked = made('hand-over', {});
+    const p = {
+      ...change(change(asked, 'lantern', { custom: [dial] }), 'mast', { channels: at([9, 3, 4], [0, 40, 25], [1, 3, 0.5]) }), // prettier-ignore
+      graphs: asked.graphs.map((g) => ({
+        ...g,
+        nodes: [...g.nodes, node('read', 'read-channel', { settings: { object: 'lantern', channel: 'to' } })],
+        wires: [...g.wires, { id: 'dial', from: { node: 'read', port: 'value' }, to: { node: 'c', port: 'dial' }, pins: [] }], // prettier-ignore
+      })),
+    };
+    const worldAt = (q: Project, frame: number) => run(q, [], frame).world('lantern');
+    const worlds = (q: Project, frames: readonly number[]) =>
+      Promise.resolve(Float64Array.from(frames.flatMap((f) => [...worldAt(q, f)])));
+    const there = await switchWithoutPop(p, 'lantern', 'to', 1, 20, worlds);
+    expect(there?.residual).toBe(0);
+    const again = await switchWithoutPop(there!.project, 'lantern', 'to', 0, 40, worlds);
+    for (const frame of [1, 19, 20, 39, 40, 60]) near(worldAt(again!.project, frame), worldAt(p, frame), 9);
+    expect(again!.project.graphs[0].nodes.find((n) => n.id === 'c')?.settings.offsets).toMatchObject({ matrices: [{ length: 16 }, { length: 16 }] }); // prettier-ignore
+    // It was a switch: what the mast does from frame 20 to 39 takes the lantern along.
+    const moved = change(again!.project, 'mast', { channels: at([9, 5, 4], [0, 40, 25], [1, 3, 0.5]) });
+    near(positionOf(worldAt(moved, 30)), positionOf(worldAt(p, 30)).map((v, i) => v + [0, 2, 0][i]), 8); // prettier-ignore
+    near(worldAt(moved, 50), worldAt(p, 50), 9);
   });
 
   test('a parent of no size, and a driver that is gone, are said in a sentence, and the object stays at rest', () => {

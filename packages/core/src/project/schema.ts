@@ -114,6 +114,9 @@ export const snapshotSchema = z
   })
   .readonly();
 
+/** Matrices of a node, column by column: one for each span of time between switches. */
+export const matricesSchema = z.object({ matrices: z.array(sixteen).max(1000).readonly() }).readonly();
+
 const settingValueSchema = z.union([
   finite,
   z.boolean(),
@@ -124,6 +127,7 @@ const settingValueSchema = z.union([
   namesSchema,
   offsetsSchema,
   snapshotSchema,
+  matricesSchema,
 ]);
 
 export const channelsSchema = z
@@ -299,6 +303,7 @@ export type Key = z.infer<typeof keySchema>;
 export type KeyTrack = z.infer<typeof trackSchema>;
 export type Animated = z.infer<typeof animatedSchema>;
 export type Snapshot = z.infer<typeof snapshotSchema>;
+export type Matrices = z.infer<typeof matricesSchema>;
 export type CustomChannel = z.infer<typeof customChannelSchema>;
 export type NumberSource = z.infer<typeof numberSourceSchema>;
 export type InputValue = z.infer<typeof inputValueSchema>;

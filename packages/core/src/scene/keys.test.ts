@@ -2,7 +2,16 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { makeObject, type Key } from '../project/schema.ts';
 import { channelValue, objectsAt } from './channels.ts';
-import { makeKey, movedKeys, smoothedKeys, trackAt, trackOf, withKey, withoutKeys } from './keys.ts';
+import {
+  makeKey,
+  movedKeys,
+  smoothedKeys,
+  stretchedKeys,
+  trackAt,
+  trackOf,
+  withKey,
+  withoutKeys,
+} from './keys.ts';
 
 const straight = (frame: number, value: number): Key => makeKey(frame, value, { shape: 'straight' });
 
@@ -25,6 +34,27 @@ describe('keys', () => {
       expect(Math.abs(v - last)).toBeLessThan(1);
       last = v;
     }
+  });
+
+  test('stretched keys are the same curve, wider, higher, upside down or backwards', () => {
+    const track = smoothedKeys(
+      trackOf([makeKey(0, 1), makeKey(4, 5), makeKey(10, 2, { out: [2, 3], tied: false }), makeKey(16, 4)]),
+      [0, 4],
+    );
+    const frames = track.keys.map((k) => k.frame);
+    for (const [time, value] of [
+      [1.5, 1],
+      [2, -0.5],
+      [-1, 3],
+    ]) {
+      const about = { frame: 4, value: 5 };
+      const other = stretchedKeys(track, frames, about, { time, value });
+      for (let f = 0; f <= 16; f += 0.7)
+        expect(trackAt(other, 4 + (f - 4) * time)).toBeCloseTo(5 + (trackAt(track, f) - 5) * value, 9);
+    }
+    // Only some: the others stay.
+    expect(stretchedKeys(track, [10, 16], { frame: 10, value: 0 }, { time: 2, value: 1 }).keys.map((k) => k.frame)).toEqual([0, 4, 10, 22]); // prettier-ignore
+    expect(() => stretchedKeys(track, frames, { frame: 0, value: 0 }, { time: 0, value: 1 })).toThrow(RangeError); // prettier-ignore
   });
 
   test('outside its keys a track holds, cycles, cycles on, or goes straight on', () => {

@@ -106,6 +106,36 @@ export function movedKeys(
   return trackOf([...others, ...chosen.map((k) => ({ ...k, ...to(k) }))], track);
 }
 
+/**
+ * Stretches keys about a frame and a value, handles and all: `time` −1 turns them round, `value` −1 upside down. Frames
+ * are rounded. @throws RangeError when `time` is 0, since all keys would fall together
+ */
+export function stretchedKeys(
+  track: KeyTrack,
+  frames: readonly number[],
+  about: { readonly frame: number; readonly value: number },
+  by: { readonly time: number; readonly value: number },
+): KeyTrack {
+  if (by.time === 0) throw new RangeError('Keys cannot be stretched to no length.');
+  const handle = (h: Key['in']) => [h[0] * by.time, h[1] * by.value] as const;
+  const stretched = track.keys.flatMap((k, i): Key[] => {
+    if (!frames.includes(k.frame)) return [];
+    const isTurned = by.time < 0;
+    return [
+      {
+        ...k,
+        frame: Math.round(about.frame + (k.frame - about.frame) * by.time),
+        value: about.value + (k.value - about.value) * by.value,
+        in: handle(isTurned ? k.out : k.in),
+        out: handle(isTurned ? k.in : k.out),
+        // A shape belongs to the stretch after its key: turned round, to the one before.
+        shape: isTurned ? (track.keys[i - 1] ?? k).shape : k.shape,
+      },
+    ];
+  });
+  return trackOf([...track.keys.filter((k) => !frames.includes(k.frame)), ...stretched], track);
+}
+
 /** Handles of keys at some frames, and of their neighbours, as smooth as can be without overshooting, where tied. */
 export function smoothedKeys(track: KeyTrack, frames: readonly number[]): KeyTrack {
   const { keys } = track;

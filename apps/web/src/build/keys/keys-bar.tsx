@@ -1,4 +1,5 @@
 import { Clipboard, Copy, Maximize2, Trash2 } from 'lucide-react';
+import { useState } from 'react';
 import { movedKeys, smoothedKeys, TRACK_ENDS, type Key, type KeyTrack } from '@umberfish/core';
 import type { ChosenKeys, TrackRow } from '../../state/key-edits.ts';
 import { useSend, useStore } from '../../state/store.ts';
@@ -6,6 +7,7 @@ import { uiSet } from '../../state/ui-slice.ts';
 import { Button } from '../../ui/button.tsx';
 import { Menu } from '../../ui/menu.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
+import { StretchDialog } from './stretch-dialog.tsx';
 
 const ENDS: Record<KeyTrack['after'], string> = {
   hold: 'hold the value',
@@ -23,7 +25,7 @@ interface Props {
   onCopy(): void;
   onPaste(): void;
   canPaste: boolean;
-  onStretch(factor: number): void;
+  onStretch(time: number, value: number): void;
   onMoved(by: number): void;
 }
 
@@ -42,6 +44,7 @@ export function KeysBar({
 }: Props) {
   const mode = useStore((s) => s.ui.keys);
   const send = useSend();
+  const [stretching, setStretching] = useState(false);
   const keys = rows.flatMap((r) => r.track.keys.filter((k) => chosen.get(r.key)?.includes(k.frame)));
   const none = keys.length === 0;
   const only = keys.length === 1 ? keys[0] : undefined;
@@ -172,11 +175,15 @@ export function KeysBar({
           </span>
         }
         items={[
-          ['to twice the length', 2],
-          ['to half the length', 0.5],
-          ['backwards', -1],
-        ].map(([label, f]) => ({ label, onSelect: () => onStretch(Number(f)) }))}
+          { label: 'by numbers…', onSelect: () => setStretching(true) },
+          { label: 'to twice the length', onSelect: () => onStretch(2, 1) },
+          { label: 'to half the length', onSelect: () => onStretch(0.5, 1) },
+          { label: 'backwards', onSelect: () => onStretch(-1, 1) },
+        ]}
       />
+      {stretching && (
+        <StretchDialog count={keys.length} onStretch={onStretch} onClose={() => setStretching(false)} />
+      )}
       <Button className={small} disabled={none} hint="Copy (Ctrl C)" aria-label="Copy keys" onClick={onCopy}>
         <Copy size={12} />
       </Button>

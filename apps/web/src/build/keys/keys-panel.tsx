@@ -1,5 +1,13 @@
 import { useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
-import { movedKeys, trackOf, withoutKeys, type Key, type KeyTrack } from '@umberfish/core';
+import {
+  movedKeys,
+  stretchedKeys,
+  trackAt,
+  trackOf,
+  withoutKeys,
+  type Key,
+  type KeyTrack,
+} from '@umberfish/core';
 import { changeTracks, trackRows, type ChosenKeys } from '../../state/key-edits.ts';
 import { applyEdit, selectProject, store, useSend, useStore } from '../../state/store.ts';
 import { uiSet } from '../../state/ui-slice.ts';
@@ -68,9 +76,11 @@ export function KeysPanel() {
     );
     setChosen(into);
   };
-  const stretch = (factor: number) => {
-    change('Stretch keys', (t, frames) => movedKeys(t, frames, (k) => ({ frame: Math.round(frame + (k.frame - frame) * factor), value: k.value }))); // prettier-ignore
-    setChosen(new Map([...chosen].map(([row, frames]) => [row, frames.map((f) => Math.round(frame + (f - frame) * factor))]))); // prettier-ignore
+  const stretch = (time: number, value: number) => {
+    change('Stretch keys', (t, frames) =>
+      stretchedKeys(t, frames, { frame, value: trackAt(t, frame) }, { time, value }),
+    );
+    setChosen(new Map([...chosen].map(([row, frames]) => [row, frames.map((f) => Math.round(frame + (f - frame) * time))]))); // prettier-ignore
   };
   const nudge = (by: number) => {
     change('Move keys', (t, frames) =>

@@ -5,6 +5,7 @@ import {
   resolveGraph,
   type Gradient,
   type GraphRecord,
+  type Matrices,
   type Names,
   type NodeRecord,
   type Offsets,
@@ -27,6 +28,9 @@ import { takeSnapshotNow } from '../scene/constrain.ts';
 import { FieldRow } from './field-row.tsx';
 import { FormulaField } from './formula-field.tsx';
 import { NamesField } from './names-field.tsx';
+
+/** Settings that commands write: there is no value to go back to. */
+const WORKED_OUT: readonly Setting['type'][] = ['offsets', 'snapshot', 'matrices'];
 
 const endGesture = () => store.dispatch(gestureEnded());
 
@@ -58,8 +62,7 @@ export function SettingField({
   if (setting.type === 'names')
     return <NamesField graph={graph} node={node} setting={setting.id} side={setting.side} value={value as Names} />; // prettier-ignore
   const standard = setting.type === 'object' ? undefined : setting.default;
-  const changed =
-    standard !== undefined && setting.type !== 'offsets' && setting.type !== 'snapshot' && value !== standard;
+  const changed = standard !== undefined && !WORKED_OUT.includes(setting.type) && value !== standard;
   const reset = changed ? () => write(standard) : undefined;
   return (
     <FieldRow label={setting.label} help={setting.help} onReset={reset}>
@@ -90,6 +93,11 @@ export function SettingField({
       )}
       {setting.type === 'channel' && (
         <ChannelChoice node={node} setting={setting} value={String(value)} onChange={write} />
+      )}
+      {setting.type === 'matrices' && (
+        <CountRow count={(value as Matrices).matrices.length} onClear={() => write(setting.default)}>
+          Leave them out
+        </CountRow>
       )}
       {setting.type === 'snapshot' && (
         <SnapshotRow graph={graph} node={node} taken={value as Snapshot | null} />
@@ -193,10 +201,19 @@ function OffsetsRow({ value, onClear }: { value: Offsets; onClear(): void }) {
   if (length === 0)
     return <span className="text-xs leading-snug text-soft">None yet: click a point in the stage and drag its handle.</span>; // prettier-ignore
   return (
+    <CountRow count={length} onClear={onClear}>
+      Put all back
+    </CountRow>
+  );
+}
+
+/** How many there are of something, and a button that takes them away. */
+function CountRow({ count, onClear, children }: { count: number; onClear(): void; children: string }) {
+  return (
     <>
-      <span className="flex-1">{length}</span>
+      <span className="flex-1">{count}</span>
       <Button look="framed" className="!h-6 !px-2" onClick={onClear}>
-        Put all back
+        {children}
       </Button>
     </>
   );

@@ -1,9 +1,23 @@
 import { handOver } from '../../constraints/index.ts';
-import type { NodeDefinition } from '../../graph/definition.ts';
+import type { NodeDefinition, Setting, Settings } from '../../graph/definition.ts';
 import { dialWeights, normalisedWeights } from '../../maths/blend.ts';
+import { multiply } from '../../maths/matrix.ts';
+import type { Matrices } from '../../project/schema.ts';
 import { matrixPort, singleMatrix } from '../matrices/lanes.ts';
 import { BLEND_BY, dialOrWeights, driverIds, DRIVERS, usesDial } from '../matrices/several.ts';
 import { CARRIER_OUT, carrierValue, CHILD, childOf, readsParent, SNAPSHOT } from './child.ts';
+
+/** Offsets under the carrier, one for each span between switches that channels could not keep the pose over. */
+const OFFSETS: Setting = {
+  id: 'offsets',
+  label: 'Offsets',
+  type: 'matrices',
+  default: { matrices: [] },
+  shown: (s) => offsetsOf(s).length > 0,
+  help: 'What goes between carrier and channels after switches whose pose channels cannot hold (shear).',
+};
+
+const offsetsOf = (s: Settings): Matrices['matrices'] => (s.offsets as Matrices).matrices;
 
 export const handOverNode: NodeDefinition = {
   id: 'hand-over',
@@ -16,9 +30,12 @@ export const handOverNode: NodeDefinition = {
   inputs: (s) => [
     ...driverIds(s).map((id) => matrixPort(id, `driver ${id}`, 'The world matrix of what it can follow.')),
     ...dialOrWeights(s),
+    ...(offsetsOf(s).length > 0
+      ? [{ id: 'segment', label: 'offset', kind: 'integer' as const, default: 0, range: { min: 0, max: offsetsOf(s).length, hard: true }, uniform: true, help: 'Which of the offsets is used, by number; 0 is none.' }] // prettier-ignore
+      : []),
   ],
   outputs: () => [CARRIER_OUT],
-  settings: [CHILD, DRIVERS, BLEND_BY, SNAPSHOT],
+  settings: [CHILD, DRIVERS, BLEND_BY, SNAPSHOT, OFFSETS],
   sentence: (s, c) =>
     `${c.objectName(s.object) ?? 'no object yet'}: ${driverIds(s)
       .map((id) => c.source?.(id) ?? id)
@@ -35,6 +52,9 @@ export const handOverNode: NodeDefinition = {
     if (!normalisedWeights(weights))
       context.report({ code: 'weights-zero', so: 'the object stays where it was', severity: 'warning' });
     const drivers = ids.map((id) => singleMatrix(context, id));
-    return carrierValue(handOver(drivers, weights, snapshot, child.parent));
+    const carrier = handOver(drivers, weights, snapshot, child.parent);
+    const offsets = offsetsOf(settings);
+    const offset = offsets.length > 0 ? offsets[context.integer('segment') - 1] : undefined;
+    return carrierValue(carrier && offset ? multiply(carrier, carrier, Float64Array.from(offset)) : carrier);
   },
 };

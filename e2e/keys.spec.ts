@@ -1,0 +1,111 @@
+import { expect, test } from '@playwright/test';
+import { App } from './app.ts';
+
+/** Keys of channels, set and changed as an animator does. */
+
+let app: App;
+test.beforeEach(async ({ page }) => {
+  app = new App(page);
+  await app.openPart('by-hand', 'props');
+});
+test.afterEach(() => expect(app.errors).toEqual([]));
+
+test('keys: auto-key, the panel as rows and as curves, moving, shaping and deleting them', async ({
+  page,
+}) => {
+  await app.pick('Raft');
+  await page.getByRole('button', { name: 'Auto-key' }).click();
+  await app.frame(10);
+  await app.type('Move y', '0.2');
+  await app.frame(30);
+  await app.type('Move y', '0.8');
+  await expect(page.locator('[data-part="translate"] [aria-label="Key Move y"]')).toHaveAttribute(
+    'data-keys',
+    'here',
+  );
+  await app.frame(20);
+  expect(Number(await page.getByLabel('Move y', { exact: true }).inputValue())).toBeCloseTo(0.5, 2);
+  await page.getByRole('button', { name: 'Auto-key' }).click();
+  // A key press keys everything of what is picked; undone again.
+  await app.stage.focus();
+  await page.keyboard.press('k');
+  await page.getByRole('button', { name: 'Keys', exact: true }).click();
+  const panel = page.locator('[data-keys-panel]');
+  expect(Number(await panel.getAttribute('data-rows'))).toBeGreaterThan(5);
+  await page.keyboard.press('Control+z');
+  await expect(panel).toHaveAttribute('data-rows', '1');
+  // Drag the second key four frames later.
+  const key = panel.locator('[data-key][data-frame="30"]');
+  const box = (await key.boundingBox())!;
+  const first = (await panel.locator('[data-key][data-frame="10"]').boundingBox())!;
+  const perFrame = (box.x - first.x) / 20;
+  await page.mouse.move(box.x + 4, box.y + 4);
+  await page.mouse.down();
+  await page.mouse.move(box.x + 4 + perFrame * 4, box.y + 4, { steps: 4 });
+  await page.mouse.up();
+  await expect(panel.locator('[data-key][data-frame="34"]')).toHaveCount(1);
+  await expect(panel.locator('[data-key]')).toHaveCount(2);
+  // As curves: the first key holds its value.
+  await panel.getByRole('button', { name: 'Curves' }).click();
+  await panel.locator('[data-key][data-frame="10"]').click();
+  await panel.getByRole('button', { name: 'Step' }).click();
+  await app.settled();
+  expect(Number(await page.getByLabel('Move y', { exact: true }).inputValue())).toBeCloseTo(0.2, 6);
+  await app.type('Value of the key', '0.3');
+  expect(Number(await page.getByLabel('Move y', { exact: true }).inputValue())).toBeCloseTo(0.3, 6);
+  await page.getByRole('button', { name: 'Key after' }).click();
+  await expect(page.getByRole('textbox', { name: 'Frame', exact: true })).toHaveValue('34');
+  await panel.locator('[data-key][data-frame="34"]').click();
+  await page.keyboard.press('Delete');
+  await expect(panel.locator('[data-key]')).toHaveCount(1);
+});
+
+test('keys are copied, stretched by numbers, and repeated; a handle bends the curve', async ({ page }) => {
+  const value = async () => Number(await page.getByLabel('Move y', { exact: true }).inputValue());
+  await app.pick('Raft');
+  await page.getByRole('button', { name: 'Auto-key' }).click();
+  for (const [frame, y] of [
+    [10, '0.2'],
+    [20, '0.8'],
+  ] as const) {
+    await app.frame(frame);
+    await app.type('Move y', y);
+  }
+  await page.getByRole('button', { name: 'Auto-key' }).click();
+  await page.getByRole('button', { name: 'Keys', exact: true }).click();
+  const panel = page.locator('[data-keys-panel]');
+  await panel.focus();
+  await page.keyboard.press('Control+a');
+  await expect(panel).toHaveAttribute('data-chosen', '2');
+  await page.keyboard.press('Control+c');
+  await app.frame(40);
+  await panel.focus();
+  await page.keyboard.press('Control+v');
+  await expect(panel.locator('[data-key][data-frame="50"]')).toHaveCount(1);
+  // The two copies go three times as far apart, and half as high from where they are at frame 40.
+  await panel.getByRole('button', { name: 'Stretch' }).click();
+  await page.getByRole('menuitem', { name: 'by numbers…' }).click();
+  await page.getByLabel('Stretch in time').fill('3');
+  await page.getByLabel('Stretch in value').fill('0.5');
+  await page.getByLabel('Stretch in value').press('Enter');
+  await page.getByRole('button', { name: 'Stretch', exact: true }).click();
+  await app.frame(70);
+  expect(await value()).toBeCloseTo(0.5, 9);
+  // After its keys the track begins again.
+  await panel.getByRole('button', { name: /^after:/ }).click();
+  await page.getByRole('menuitem', { name: 'begin again', exact: true }).click();
+  await app.frame(80);
+  expect(await value()).toBeCloseTo(0.8, 9);
+  // A handle pulled up lifts the curve between its key and the next.
+  await panel.getByRole('button', { name: 'Curves' }).click();
+  await app.frame(30);
+  const before = await value();
+  await panel.locator('[data-key][data-frame="20"]').click();
+  const handle = (await panel.locator('[data-side="out"]').boundingBox())!;
+  await page.mouse.move(handle.x + 4, handle.y + 4);
+  await page.mouse.down();
+  await page.mouse.move(handle.x + 4, handle.y - 30, { steps: 4 });
+  await page.mouse.up();
+  await app.settled();
+  expect(await value()).toBeGreaterThan(before + 0.02);
+});

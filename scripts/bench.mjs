@@ -1,0 +1,17 @@
+import { mkdirSync } from 'node:fs';
+import { build } from 'vite';
+import { needPackages, ROOT } from './needs.mjs';
+
+// Benchmarks run as the application does: bundled. A loader that translates file by file wraps every inner function
+// to keep its name, which slows down small ones.
+needPackages();
+const outDir = `${ROOT}/node_modules/.cache/bench`;
+mkdirSync(outDir, { recursive: true });
+await build({
+  root: ROOT,
+  configFile: false,
+  logLevel: 'error',
+  ssr: { noExternal: [/^@umberfish\//] },
+  build: { ssr: 'bench/run.ts', outDir, emptyOutDir: true, target: 'node20', minify: false },
+});
+await import(`${outDir}/run.js`);
