@@ -120,8 +120,9 @@ function reflect(normals: Float64Array, track: Track): void {
     let nx = normals[o], ny = normals[o + 1], nz = normals[o + 2]; // prettier-ignore
     let sx = t[o], sy = t[o + 1], sz = t[o + 2]; // prettier-ignore
     if (c1 > 0) {
-      const fn = (2 / c1) * (vx * nx + vy * ny + vz * nz);
-      const ft = (2 / c1) * (vx * sx + vy * sy + vz * sz);
+      const twice = 2 / c1;
+      const fn = twice * (vx * nx + vy * ny + vz * nz);
+      const ft = twice * (vx * sx + vy * sy + vz * sz);
       nx -= fn * vx;
       ny -= fn * vy;
       nz -= fn * vz;
@@ -144,9 +145,10 @@ function reflect(normals: Float64Array, track: Track): void {
     nz -= along * t[q + 2]; // prettier-ignore
     const l = Math.sqrt(nx * nx + ny * ny + nz * nz);
     if (l > 1e-9) {
-      normals[q] = nx / l;
-      normals[q + 1] = ny / l;
-      normals[q + 2] = nz / l;
+      const one = 1 / l;
+      normals[q] = nx * one;
+      normals[q + 1] = ny * one;
+      normals[q + 2] = nz * one;
       continue;
     }
     // Where the curve turns straight back there is no least turn: the normal before is kept.
