@@ -1,4 +1,7 @@
-import { writeFileSync } from 'node:fs';
+import { spawnSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import type { Result } from './measure.ts';
 import { curvesSuite, frameTwist } from './suites/curves.ts';
 import { falloffsSuite } from './suites/falloffs.ts';
@@ -24,19 +27,37 @@ const SUITES: Readonly<Record<string, () => Result[]>> = {
   falloffs: falloffsSuite,
   meshes: meshesSuite,
 };
-// `npm run bench -- nearest` runs one of them; without a name all run in one process, as in the worker.
+// `npm run bench -- nearest` runs one of them. Each has a process of its own: what one suite teaches the optimiser about
+// a library's functions would be held against another.
 const named = process.argv.slice(2).filter((name) => name in SUITES);
-const results = (named.length > 0 ? named : Object.keys(SUITES)).flatMap((name) => SUITES[name]());
-for (const r of results) {
-  const words = `${r.ratio.toFixed(2)}×`.padStart(8);
-  const goal = `${r.better === 'lower' ? 'at most' : 'at least'} ${r.target}×`;
-  console.log(`${r.ok ? 'ok  ' : 'MISS'} ${words}  ${r.name}  (${goal})`);
+const names = named.length > 0 ? named : Object.keys(SUITES);
+const jsonAt = process.argv.indexOf('--json');
+const jsonFile = jsonAt >= 0 ? process.argv[jsonAt + 1] : undefined;
+
+function runAlone(name: string): Result[] {
+  const results = SUITES[name]();
+  for (const r of results) {
+    const words = `${r.ratio.toFixed(2)}×`.padStart(8);
+    const goal = `${r.better === 'lower' ? 'at most' : 'at least'} ${r.target}×`;
+    console.log(`${r.ok ? 'ok  ' : 'MISS'} ${words}  ${r.name}  (${goal})`);
+  }
+  if (name === 'curves') {
+    const { ours, theirs } = frameTwist();
+    console.log(
+      `     last of 1000 frames of a helix is wrong by ${ours.toExponential(1)}° (three's by ${theirs.toExponential(1)}°)`,
+    );
+  }
+  return results;
 }
-if (named.length === 0 || named.includes('curves')) {
-  const { ours, theirs } = frameTwist();
-  console.log(
-    `     last of 1000 frames of a helix is wrong by ${ours.toExponential(1)}° (three's by ${theirs.toExponential(1)}°)`,
-  );
+
+function runElsewhere(name: string): Result[] {
+  const folder = mkdtempSync(join(tmpdir(), 'bench-'));
+  const file = join(folder, 'results.json');
+  const { status } = spawnSync(process.execPath, [process.argv[1], name, '--json', file], { stdio: 'inherit' }); // prettier-ignore
+  const results = status === 0 ? (JSON.parse(readFileSync(file, 'utf8')) as Result[]) : [];
+  rmSync(folder, { recursive: true });
+  return results;
 }
-const at = process.argv.indexOf('--json');
-if (at >= 0) writeFileSync(process.argv[at + 1], `${JSON.stringify(results, null, 2)}\n`);
+
+const results = names.flatMap(names.length > 1 ? runElsewhere : runAlone);
+if (jsonFile) writeFileSync(jsonFile, `${JSON.stringify(results, null, 2)}\n`);
