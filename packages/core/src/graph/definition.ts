@@ -250,6 +250,19 @@ export interface SentenceContext {
   channelName?(object: SettingValue, channel: string): string | undefined;
 }
 
+/**
+ * How a light node makes one matrix from others, when all of them are single: in rigs of thousands of such nodes,
+ * anything else that is made for each of them takes longer than the matrix.
+ */
+export interface MatrixKernel {
+  /** The inputs it takes, in order; all must be connected. */
+  readonly inputs: readonly string[];
+  /** A new matrix or one of the inputs; undefined where there is something to say, which `evaluate` does. */
+  run(inputs: readonly Readonly<Matrix>[]): Readonly<Matrix> | undefined;
+  /** The outputs of the node for what was made. */
+  values(made: Readonly<Matrix>): Readonly<Record<string, Value>>;
+}
+
 /** Everything about a type of node: card, palette entry, help and reference page come from this. */
 export interface NodeDefinition {
   /** Kebab-case, never changed once released. */
@@ -280,6 +293,8 @@ export interface NodeDefinition {
   passes?: Readonly<Record<string, string>>;
   /** Quicker to work out than to keep: single values in, single values out, no geometry looked at. */
   light?: true;
+  /** The short way for single matrices, the same to the bit as `evaluate`; undefined with settings that have none. */
+  kernel?(settings: Settings, project: Project): MatrixKernel | undefined;
   evaluate?(context: NodeContext): Readonly<Record<string, Value>>;
   elements?: ElementNode;
 }

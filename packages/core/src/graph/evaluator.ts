@@ -1,4 +1,6 @@
 import type { Mesh } from '../geometry/mesh.ts';
+import { areFinite } from '../maths/finite.ts';
+import type { Matrix } from '../maths/matrix.ts';
 import type { Project } from '../project/schema.ts';
 import type { Driven } from '../scene/world.ts';
 import { Cache, type Key, type PortSummary } from './cache.ts';
@@ -156,6 +158,10 @@ export class Evaluator {
       if (!planned.isNeeded) continue;
       checkpoint();
       if (!planned.outlined.isLight) yield;
+      if (runKernel(plan, planned, store)) {
+        computed.push(planned.unit.node.record.id);
+        continue;
+      }
       const run = new UnitRun(planned, context);
       if (planned.unit.node.definition?.elements) planned.run = run;
       computed.push(planned.unit.node.record.id);
@@ -232,6 +238,25 @@ function findNeeded({ order }: Plan, store: Store): void {
     planned.isNeeded = true;
     for (const { unit, bit } of planned.outlined.needs) order[unit.index].wanted |= bit;
   }
+}
+
+/** Matrices on their way into a kernel. */
+const gathered: Readonly<Matrix>[] = [];
+
+/** Goes the short way to the one matrix of a unit; false where there is none. */
+function runKernel({ order }: Plan, planned: PlannedUnit, store: Store): boolean {
+  const { kernel, matricesFrom } = planned.outlined;
+  if (!kernel) return false;
+  for (let i = 0; i < matricesFrom.length; i++) {
+    const { unit, port } = matricesFrom[i];
+    const matrix = store.matrix(order[unit.index], port);
+    if (!matrix) return false;
+    gathered[i] = matrix;
+  }
+  const made = kernel.run(gathered);
+  if (!made || !areFinite(made)) return false;
+  store.keepMatrix(planned, made);
+  return true;
 }
 
 function evaluationOf(plan: Plan, context: EvaluationContext, computed: readonly string[]): Evaluation {

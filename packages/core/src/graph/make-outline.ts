@@ -169,6 +169,12 @@ function outlineUnit(outline: Outline, unit: Unit, at: number, before: number): 
   const wired = [...inputs.values()].flatMap((from) => (from.unit ? [{ unit: from.unit, port: from.port }] : [])); // prettier-ignore
   const behind = unit.reads.flatMap((r) => unitsBehind(outline, r, at)).map((u) => ({ unit: u, port: SHOWN_PORT })); // prettier-ignore
   const needs = [...wired, ...behind];
+  const isLight = definition?.light === true && !loop && needs.every((n) => n.unit.isLight);
+  const short = isLight && !record.skip && !facets.contested.has(record.id) ? definition.kernel?.(settings, project) : undefined; // prettier-ignore
+  const matricesFrom = (short?.inputs ?? []).flatMap((port) => {
+    const from = inputs.get(port);
+    return from?.unit ? [{ unit: from.unit, port: from.port }] : [];
+  });
   return {
     index: outline.order.length,
     unit,
@@ -183,7 +189,9 @@ function outlineUnit(outline: Outline, unit: Unit, at: number, before: number): 
     sources: [...sources].sort().join('|'),
     readsTime,
     isStill: !readsTime && moving.length === 0 && !typed.some((t) => t.timed) && needs.every((n) => n.unit.isStill), // prettier-ignore
-    isLight: definition?.light === true && !loop && needs.every((n) => n.unit.isLight),
+    isLight,
+    kernel: matricesFrom.length === short?.inputs.length ? short : undefined,
+    matricesFrom,
     hash,
     asked: 0,
   };

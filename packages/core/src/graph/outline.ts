@@ -4,7 +4,8 @@ import { SHOWN_PORT } from '../nodes/index.ts';
 import type { InputValue, Project } from '../project/schema.ts';
 import { membersOf, objectsById, type ObjectsById } from '../scene/world.ts';
 import type { Entry, Key } from './cache.ts';
-import type { FacetRef, InputPort } from './definition.ts';
+import type { Matrix } from '../maths/matrix.ts';
+import type { FacetRef, InputPort, MatrixKernel } from './definition.ts';
 import type { FacetGraph, Unit, Vertex } from './facets.ts';
 import type { PortRef } from './resolve.ts';
 
@@ -54,29 +55,33 @@ export interface OutlinedUnit {
   readonly isStill: boolean;
   /** Quicker to work out than to keep: it is only remembered for the next frame. */
   readonly isLight: boolean;
+  /** The short way to its one matrix, and where the matrices it takes come from. */
+  readonly kernel: MatrixKernel | undefined;
+  readonly matricesFrom: readonly { readonly unit: OutlinedUnit; readonly port: string }[];
   /** Hash of all that is the same at every frame. */
   readonly hash: Hash;
   /** Outputs that are asked for from outside. */
   asked: number;
 }
 
+/** What was made of a light unit: all that a node makes, or the one matrix of its kernel. */
+export type Made = Entry | Readonly<Matrix>;
+
 /** The last that was made of each light unit of an outline, with its key. */
 export class LastMade {
-  private readonly entries: (Entry | undefined)[] = [];
+  private readonly made: (Made | undefined)[] = [];
   private keys = new Int32Array(0);
 
-  get(index: number, key: Key): Entry | undefined {
+  get(index: number, key: Key): Made | undefined {
     const { keys } = this;
-    return keys[2 * index] === key.first && keys[2 * index + 1] === key.second
-      ? this.entries[index]
-      : undefined;
+    return keys[2 * index] === key.first && keys[2 * index + 1] === key.second ? this.made[index] : undefined;
   }
 
-  set(index: number, key: Key, entry: Entry, count: number): void {
+  set(index: number, key: Key, made: Made, count: number): void {
     if (this.keys.length === 0) this.keys = new Int32Array(2 * count);
     this.keys[2 * index] = key.first;
     this.keys[2 * index + 1] = key.second;
-    this.entries[index] = entry;
+    this.made[index] = made;
   }
 }
 

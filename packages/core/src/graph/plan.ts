@@ -2,6 +2,7 @@ import { Hash } from '../hash.ts';
 import { ExpressionError, type ExpressionScope } from '../expression/index.ts';
 import type { InputValue, NumberSource } from '../project/schema.ts';
 import { animatedAt } from '../scene/channels.ts';
+import type { Matrix } from '../maths/matrix.ts';
 import type { Entry, Key } from './cache.ts';
 import type { InputPort } from './definition.ts';
 import { hashFacet } from './facet-keys.ts';
@@ -25,6 +26,8 @@ export class PlannedUnit implements Key {
   tail: PlannedUnit = this;
   /** What it made: now, or earlier with the same key. */
   entry: Entry | undefined = undefined;
+  /** The one matrix its kernel made, from which its entry is made when it is asked for. */
+  matrix: Readonly<Matrix> | undefined = undefined;
   /** Whether it has to be run, and by what, once it is. */
   isNeeded = false;
   run: UnitRun | undefined = undefined;

@@ -22,12 +22,14 @@ import {
   type Project,
 } from '../project/schema.ts';
 import { objectsAt } from '../scene/channels.ts';
+import { randomFrom } from '../maths/random.ts';
 import { makeKey, trackOf } from '../scene/keys.ts';
 import { switchWithoutPop } from '../scene/switch.ts';
 import { objectsById, parentMatrix, worldMatrix } from '../scene/world.ts';
 import { graph, meshOf, node, project } from '../testing/build.ts';
 import { drivingNodes } from '../graph/facets.ts';
 import { SHOWN_PORT } from './index.ts';
+import { multiplyMatrices, multiplyPacked } from './matrices/multiply-matrices.ts';
 
 /** Matrix and constraint nodes, through the evaluator. */
 
@@ -78,6 +80,26 @@ describe('matrix nodes', () => {
     near(size, [2, 1, 0.5]);
     near(shear, [0.2, 0, 0]);
     near(turn, [0, 90, 0]);
+  });
+
+  test('the short way to single matrices gives to the bit what packed ones give', () => {
+    const random = randomFrom(3);
+    const some = () => compose([random() * 9, random(), -random()], [random() * 6, random(), random()], 'yzx', [1 + random(), 2, 1], [random(), 0, random()]); // prettier-ignore
+    for (let k = 0; k < 50; k++) {
+      const [a, b, c] = [some(), some(), some()];
+      const packed = new Float64Array(16);
+      multiplyPacked(packed, { data: b, step: 16 }, { data: a, step: 16 }, 0, 1);
+      multiplyPacked(packed, { data: c, step: 0 }, { data: packed, step: 16 }, 0, 1);
+      expect(multiplyMatrices.kernel?.({ rows: 3 }, project([]))?.run([a, b, c])).toEqual(packed);
+    }
+    // Nodes with a short way say the same as without: cost, problems and values are there for every node.
+    const g = graph([node('a', 'build-matrix', { inputs: { translate: [1, 2, 3] } }), node('back', 'invert-matrix'), node('both', 'multiply-matrices')], ['a.matrix > back.matrix', 'a.matrix > both.a', 'back.matrix > both.b']); // prettier-ignore
+    const evaluator = new Evaluator();
+    const first = run(project([g]), ['both.matrix'], 1, evaluator).evaluation;
+    const again = run(project([g]), ['both.matrix'], 1, evaluator).evaluation;
+    expect([...first.computed]).toEqual(['a', 'back', 'both']);
+    expect(first.reports.get('back')?.outputs.matrix.single).toEqual(Array.from(identity()).map((v, i) => v - [0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 2, 3, 0][i])); // prettier-ignore
+    near(single(again.value({ node: 'both', port: 'matrix' })), identity());
   });
 
   test('a flat matrix is said to be flat, and its inverse does nothing', () => {

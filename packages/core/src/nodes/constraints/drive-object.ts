@@ -2,6 +2,7 @@ import type { DrivenPart, FacetRef, InputPort, NodeDefinition, Settings } from '
 import { NodeError } from '../../graph/problems.ts';
 import { drivenValue } from '../../graph/values.ts';
 import { SHOWN_PORT } from '../flow/show-mesh.ts';
+import { objectsById } from '../../scene/world.ts';
 import { areFinite } from '../../maths/finite.ts';
 import { carrierFrom, MATRIX_IS } from './carrier-kind.ts';
 import { matrixPort, singleMatrix } from '../matrices/lanes.ts';
@@ -81,6 +82,15 @@ export const driveObject: NodeDefinition = {
     return drivesChannels(s) ? taken(s).map(({ channel }) => ({ object, channel })) : [{ object }];
   },
   light: true,
+  kernel(settings, project) {
+    const object = text(settings, 'object');
+    if (settings.is !== 'carrier' || !objectsById(project.objects).has(object)) return undefined;
+    return {
+      inputs: ['matrix'],
+      run: (m) => m[0],
+      values: (carrier) => ({ [SHOWN_PORT]: drivenValue(new Map([[object, { carrier }]])) }),
+    };
+  },
   evaluate(context) {
     const { settings } = context;
     const object = context.object('object');

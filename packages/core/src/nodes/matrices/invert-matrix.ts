@@ -1,5 +1,6 @@
 import type { NodeDefinition } from '../../graph/definition.ts';
-import { identity, invert } from '../../maths/matrix.ts';
+import { matrixValue } from '../../graph/values.ts';
+import { identity, invert, newMatrix } from '../../maths/matrix.ts';
 import { matrixAt, matrixLanes, matrixOutput, matrixPort, matrixResult } from './lanes.ts';
 
 export const invertMatrix: NodeDefinition = {
@@ -14,6 +15,14 @@ export const invertMatrix: NodeDefinition = {
   settings: [],
   sentence: (_, c) => `undoes ${c.source?.('matrix') ?? 'a matrix'}`,
   light: true,
+  kernel: () => ({
+    inputs: ['matrix'],
+    run(m) {
+      const out = newMatrix();
+      return invert(out, m[0]) ? out : undefined;
+    },
+    values: (made) => ({ matrix: matrixValue(made) }),
+  }),
   evaluate(context) {
     const { lanes, count, owner } = matrixLanes(context, ['matrix']);
     const out = new Float64Array(count * 16);

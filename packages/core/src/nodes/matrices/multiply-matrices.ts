@@ -1,5 +1,6 @@
 import type { NodeDefinition, Settings } from '../../graph/definition.ts';
-import { newMatrix } from '../../maths/matrix.ts';
+import { matrixValue } from '../../graph/values.ts';
+import { multiply, newMatrix } from '../../maths/matrix.ts';
 import { matrixLanes, matrixOutput, matrixPort, matrixResult } from './lanes.ts';
 
 const LETTERS = ['a', 'b', 'c', 'd', 'e', 'f'] as const;
@@ -32,6 +33,18 @@ export const multiplyMatrices: NodeDefinition = {
       .map((id, i) => `${ORDINALS[i]} ${c.source?.(id) ?? id}`)
       .join(', '),
   light: true,
+  kernel(settings) {
+    const inputs = rows(settings);
+    return {
+      inputs,
+      run(m) {
+        const out = multiply(newMatrix(), m[1], m[0]);
+        for (let k = 2; k < inputs.length; k++) multiply(out, m[k], out);
+        return out;
+      },
+      values: (made) => ({ matrix: matrixValue(made) }),
+    };
+  },
   evaluate(context) {
     const { lanes, count, owner } = matrixLanes(context, rows(context.settings));
     const out = count === 1 ? newMatrix() : new Float64Array(count * 16);
