@@ -135,8 +135,21 @@ test('hand-over: a keyed dial, channels free on the way, and a switch without a 
   await app.frame(110);
   const before = await app.standsAt('Hand lantern');
   await app.command('Hand over to the next driver here');
-  await expect(page.locator('[data-dial="hand-over"] input')).toHaveValue('1');
+  await expect(page.locator('[data-dial="hand-over"] input')).toHaveValue('0');
   near(await app.standsAt('Hand lantern'), before);
+  await page.keyboard.press('Control+z');
+  // Under a driver that shears, the channels cannot hold the pose: the Hand-Over keeps an offset instead.
+  await app.pick('Mast');
+  await app.type('Size x', '3');
+  await app.type('Turn z', '30');
+  const sheared = await app.standsAt('Hand lantern');
+  await app.command('Hand over to the next driver here');
+  await expect(page.locator('[data-dial="hand-over"] input')).toHaveValue('0');
+  near(await app.standsAt('Hand lantern'), sheared);
+  await app.openGraph('Hand-over');
+  await app.card('Hand-Over').click();
+  await expect(page.getByRole('button', { name: 'Leave them out' })).toBeVisible();
+  await expect(page.getByLabel('offset', { exact: true })).toHaveValue('1');
 });
 
 test('between: the fender stays when its quay is deleted, and one undo brings it back', async ({ page }) => {

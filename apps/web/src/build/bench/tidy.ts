@@ -16,9 +16,10 @@ interface Item {
   readonly height: number;
 }
 
-/** Room between cards of a column, and how many that have no wire stand in a row. */
+/** Room between cards of a column; how many that have no wire stand in a row, so far apart that none look connected. */
 const GAP = 28;
 const LONE_ROW = 4;
+const LONE_GAP = 56;
 
 /** Columns from left to right along the wires, cards without any in rows below; top left corners, from 0, 0. */
 function layOut(items: readonly Item[], wires: readonly (readonly [string, string])[]) {
@@ -35,7 +36,7 @@ function layOut(items: readonly Item[], wires: readonly (readonly [string, strin
       result.places.set(i.id, [left, top]);
       result.width = Math.max(result.width, left + i.width);
       result.height = Math.max(result.height, top + i.height);
-      left += i.width + GAP;
+      left += i.width + LONE_GAP;
     }
   }
   return result;

@@ -1,5 +1,5 @@
 import { channelsOf, PLACE_CHANNELS } from '@umberfish/core';
-import { keyChannels } from '../../state/channel-edits.ts';
+import { keyChannels, numberAt } from '../../state/channel-edits.ts';
 import { engine } from '../../engine/index.ts';
 import { download, fileName } from '../../storage/files.ts';
 import { selectProject, store } from '../../state/store.ts';
@@ -36,12 +36,13 @@ function toggleTrails(): void {
 /** Hands the picked object to the next driver of its Hand-Over at this frame, without a pop. */
 function switchPicked(): void {
   const project = selectProject(store.getState());
-  const { objects } = store.getState().ui;
+  const { objects, frame } = store.getState().ui;
   const child = project?.objects.find((o) => o.id === objects[0]);
   const dial = child?.custom.find((c) => c.name.startsWith('hand-over'));
-  if (!child || !dial)
+  if (!project || !child || !dial)
     return void store.dispatch(remarked({ text: 'Pick an object with a Hand-Over and its dial first.', kind: 'wrong' })); // prettier-ignore
-  const to = dial.value + 1 > dial.max ? dial.min : Math.round(dial.value) + 1;
+  const now = Math.round(numberAt(project, child, dial.id, frame));
+  const to = now + 1 > dial.max ? dial.min : now + 1;
   void keySwitch(child, dial.id, to);
 }
 
