@@ -211,8 +211,8 @@ function OffsetsRow({ value, onClear }: { value: Offsets; onClear(): void }) {
 function CountRow({ count, onClear, children }: { count: number; onClear(): void; children: string }) {
   return (
     <>
-      <span className="flex-1">{count}</span>
-      <Button look="framed" className="!h-6 !px-2" onClick={onClear}>
+      <span className="number flex-1 pr-2 text-right">{count}</span>
+      <Button look="framed" className="!h-6 !px-2 text-xs" onClick={onClear}>
         {children}
       </Button>
     </>

@@ -6,7 +6,7 @@ const LETTERS = ['a', 'b', 'c', 'd', 'e', 'f', 'g', 'h'] as const;
 
 export const DRIVERS: Setting = {
   id: 'drivers',
-  label: 'How many',
+  label: 'Count',
   type: 'number',
   default: 2,
   range: { min: 2, max: 8, hard: true },
