@@ -107,6 +107,12 @@ test('one falloff: its boundary is drawn, it paints, and moving its locator move
   };
   const lifted = await height();
   expect(lifted).toBeGreaterThan(0.03);
+  // By its handle in the stage, and by numbers.
+  await app.frameObject('Falloff here');
+  const canvas = (await app.stage.locator('canvas').boundingBox())!;
+  await app.dragUp({ x: canvas.x + canvas.width / 2, y: canvas.y + canvas.height / 2 }, 60);
+  expect(Number(await page.getByLabel('Move y', { exact: true }).inputValue())).toBeGreaterThan(0.2);
+  expect(await height()).toBeLessThan(lifted - 0.005);
   await app.object('Falloff here').click();
   await app.type('Move y', '4');
   await app.settled();
