@@ -72,16 +72,24 @@ export function makeTopology(
       throw new MeshError(`Corner ${c} names point ${p}, but there are ${pointCount} points.`);
   }
   const id = `${pointCount}p${faceCount}f-${hashArrays(faceStarts, cornerPoints)}`;
-  return {
-    id,
-    pointCount,
-    faceCount,
-    cornerCount: cornerPoints.length,
-    faceStarts,
-    cornerPoints,
-    sourcePositions,
-  };
+  return soundTopology(id, faceStarts, cornerPoints, sourcePositions);
 }
+
+/** A topology that is known to be sound, since it was made from another by a rule that the id names. */
+export const soundTopology = (
+  id: string,
+  faceStarts: Int32Array,
+  cornerPoints: Int32Array,
+  sourcePositions: Float32Array,
+): Topology => ({
+  id,
+  pointCount: sourcePositions.length / 3,
+  faceCount: Math.max(0, faceStarts.length - 1),
+  cornerCount: cornerPoints.length,
+  faceStarts,
+  cornerPoints,
+  sourcePositions,
+});
 
 /** What `makeMesh` takes besides the topology; all optional. */
 export interface MeshExtras {

@@ -2,7 +2,7 @@ import { memoize } from '../memo.ts';
 import { ATTRIBUTE_WIDTH, type Attribute } from './attributes.ts';
 import { edgesOf } from './edges.ts';
 import { faceMiddles } from './face-middles.ts';
-import { makeTopology, type Mesh, type Topology } from './mesh.ts';
+import { soundTopology, type Mesh, type Topology } from './mesh.ts';
 
 /** What one level of subdivision makes of a topology; worked out once, whatever becomes of the points. */
 interface Level {
@@ -52,7 +52,7 @@ const levelOf = memoize((topology: Topology): Level => {
   const pointFaces = new Int32Array(cornerCount);
   for (let i = 0; i < cornerCount; i++) pointFaces[i] = faceOfCorner[places[i]];
   const source = subdividePoints(topology, topology.sourcePositions, { firstFacePoint, firstEdgePoint, edgeFaces, edgeStarts, pointEdges, faceStartsOfPoint, pointFaces }); // prettier-ignore
-  const made = makeTopology(starts, corners, source);
+  const made = soundTopology(`${topology.id} subdivided`, starts, corners, source);
   return { topology: made, firstFacePoint, firstEdgePoint, edgeFaces, edgeStarts, pointEdges, faceStartsOfPoint, pointFaces }; // prettier-ignore
 });
 
@@ -143,11 +143,21 @@ function subdividePoints(
         fz += out[f + 2];
       }
       // (Q + 2R + (n − 3)S) / n with R the mean of the edges' middles, (S + mean of neighbours) / 2.
-      qx = (fx / faces + x + mx / n + (n - 3) * x) / n;
-      qy = (fy / faces + y + my / n + (n - 3) * y) / n;
-      qz = (fz / faces + z + mz / n + (n - 3) * z) / n;
+      const share = 1 / n;
+      const ofFaces = share / faces;
+      const own = (n - 2) * share;
+      const ofOthers = share * share;
+      qx = fx * ofFaces + mx * ofOthers + x * own;
+      qy = fy * ofFaces + my * ofOthers + y * own;
+      qz = fz * ofFaces + mz * ofOthers + z * own;
     }
-    const mix = sharpEdges >= 2 ? Math.min(1, sharpness / sharpEdges) : 0;
+    if (sharpEdges < 2) {
+      out[o] = qx;
+      out[o + 1] = qy;
+      out[o + 2] = qz;
+      continue;
+    }
+    const mix = Math.min(1, sharpness / sharpEdges);
     const crease = sharpEdges === 2;
     out[o] = qx + ((crease ? (6 * x + sx) / 8 : x) - qx) * mix;
     out[o + 1] = qy + ((crease ? (6 * y + sy) / 8 : y) - qy) * mix;
