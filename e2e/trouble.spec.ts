@@ -27,6 +27,7 @@ test('nothing freezes while a heavy graph runs, and it can be stopped', async ({
     return worst;
   });
   expect(slowest).toBeLessThan(1000);
+  await expect(page.locator('[data-working]')).toContainText(/Working… \d+ of \d+ nodes/);
   await page.getByRole('button', { name: 'Stop' }).click();
   await expect(page.locator('[data-trouble]')).toContainText('Stopped');
   await app.type('cells along x', '50');

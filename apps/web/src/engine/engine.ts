@@ -327,6 +327,15 @@ export class Engine {
     this.keptTimer = window.setTimeout(() => void this.lookForKept(), KEPT_AFTER_MS);
   }
 
+  /** How many nodes of the running evaluation are done; undefined where it cannot be told. */
+  progress(): { done: number; all: number } | undefined {
+    if (!this.control || !this.running) return undefined;
+    const [done, all] = [CONTROL.done, CONTROL.all].map((word) =>
+      Atomics.load(this.control as Int32Array, word),
+    );
+    return all > 0 ? { done, all } : undefined;
+  }
+
   /** Says when a request takes long, and gives the worker up when it shows no sign of life. */
   private watch(id: number): void {
     window.clearTimeout(this.slowTimer);

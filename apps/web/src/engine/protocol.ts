@@ -174,4 +174,4 @@ export interface WrittenMotion {
 }
 
 /** Slots of the control block the page and the worker share. */
-export const CONTROL = { newest: 0, beats: 1, size: 4 } as const;
+export const CONTROL = { newest: 0, beats: 1, done: 2, all: 3, size: 4 } as const;

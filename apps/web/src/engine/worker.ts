@@ -124,6 +124,10 @@ class Studio {
       let breath = performance.now();
       let step = steps.next();
       while (!step.done) {
+        if (this.control) {
+          Atomics.store(this.control, CONTROL.done, step.value.done);
+          Atomics.store(this.control, CONTROL.all, step.value.all);
+        }
         if (!this.control && performance.now() - breath > BREATH_IN_MS) {
           await new Promise((resolve) => setTimeout(resolve, 0));
           breath = performance.now();

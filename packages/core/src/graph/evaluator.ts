@@ -41,6 +41,13 @@ export interface EvaluationRequest {
   readonly checkpoint?: () => void;
 }
 
+/** How far an evaluation has come. */
+export interface Progress {
+  /** Units that are done, of those that have to be worked out. */
+  done: number;
+  all: number;
+}
+
 /** What a card shows of its node. */
 export interface NodeReport {
   readonly node: string;
@@ -146,18 +153,20 @@ export class Evaluator {
   }
 
   /** Evaluates in steps of a few milliseconds, for callers that must breathe between them. */
-  *steps(request: EvaluationRequest): Generator<void, Evaluation> {
+  *steps(request: EvaluationRequest): Generator<Readonly<Progress>, Evaluation> {
     const checkpoint = request.checkpoint ?? (() => {});
     const plan = this.planOf(request);
     const store = new Store(plan.outline, this.cache);
     this.chooseTails(plan);
     findNeeded(plan, store);
     const computed: string[] = [];
+    const progress: Progress = { done: 0, all: plan.order.reduce((n, u) => n + (u.isNeeded ? 1 : 0), 0) };
     const context = new EvaluationContext(this.services, checkpoint, plan, store, (id) => this.assets.get(id)); // prettier-ignore
     for (const planned of plan.order) {
       if (!planned.isNeeded) continue;
       checkpoint();
-      if (!planned.outlined.isLight) yield;
+      progress.done = computed.length;
+      if (!planned.outlined.isLight) yield progress;
       if (runKernel(plan, planned, store)) {
         computed.push(planned.unit.node.record.id);
         continue;
@@ -169,7 +178,7 @@ export class Evaluator {
       if (steps) {
         for (let step = steps.next(); !step.done; step = steps.next()) {
           checkpoint();
-          yield;
+          yield progress;
         }
       }
     }

@@ -1,4 +1,5 @@
 import { Plus } from 'lucide-react';
+import { useEffect, useState } from 'react';
 import { useViewport } from '@xyflow/react';
 import { addGraph, changeGraph, emptyGraph, removeGraph } from '../../state/edits.ts';
 import { applyEdit, selectGraph, store, useSend, useStore } from '../../state/store.ts';
@@ -122,6 +123,20 @@ function Zoom() {
   return <span className="number w-10 text-right text-xs text-faint">{Math.round(zoom * 100)} %</span>;
 }
 
+/** How far the evaluation has come, looked at now and then. */
+function Progress() {
+  const [at, setAt] = useState(() => engine.progress());
+  useEffect(() => {
+    const timer = window.setInterval(() => setAt(engine.progress()), 250);
+    return () => window.clearInterval(timer);
+  }, []);
+  return (
+    <span className="whitespace-nowrap" data-progress={at?.done}>
+      {at ? `Working… ${at.done + 1} of ${at.all} nodes` : 'Working…'}
+    </span>
+  );
+}
+
 /** What a frame costs; while it takes long, that it works, and a way to stop. */
 function Working({ nodes }: { nodes: number }) {
   const { slow, trouble, settled, frameCostInMs } = useStore((s) => s.evaluation);
@@ -143,7 +158,7 @@ function Working({ nodes }: { nodes: number }) {
   if (slow) {
     return (
       <span data-working className="flex items-center gap-2 text-umber">
-        Working…
+        <Progress />
         <Button look="framed" className="!h-6" onClick={() => engine.stop()}>
           Stop
         </Button>
