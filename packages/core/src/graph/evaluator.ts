@@ -7,7 +7,7 @@ import { Cache, type Key, type PortSummary } from './cache.ts';
 import { Store } from './store.ts';
 import { summariesOf } from './entry.ts';
 import { EvaluationContext } from './evaluation-context.ts';
-import { makeOutline, momentsOf } from './make-outline.ts';
+import { inheritLast, makeOutline, momentsOf } from './make-outline.ts';
 import type { Moment, Outline, OutlinedUnit } from './outline.ts';
 import { isElementUnit, makePlan, plannedAt, readsLane, type Plan, type PlannedUnit } from './plan.ts';
 import { UnitRun, type RunServices } from './run-unit.ts';
@@ -208,6 +208,8 @@ export class Evaluator {
     const moments = known && momentsOf(known, frame);
     if (known && moments) return makePlan(known, moments);
     const made = makeOutline(project, wanted, frame, (id) => this.assets.has(id));
+    // What light units made stays theirs while the document is edited.
+    if (this.outlines.length > 0) inheritLast(made, this.outlines[0]);
     this.outlines = [made, ...this.outlines.filter((o) => o !== known)].slice(0, OUTLINES);
     return makePlan(made, momentsOf(made, frame) as Moment[]);
   }
@@ -234,10 +236,14 @@ export class Evaluator {
   }
 }
 
-/** Walks from what is wanted towards its inputs, stopping where everything needed is kept already. */
+/**
+ * Walks from what is wanted towards its inputs, stopping where everything needed is kept already. Light units are
+ * always worked out, so that there is something to tell of those before a node that is kept.
+ */
 function findNeeded({ order }: Plan, store: Store): void {
   for (let i = order.length - 1; i >= 0; i--) {
     const planned = order[i];
+    if (planned.outlined.isLight) planned.wanted ||= EVERY_PORT;
     if (planned.wanted === 0 && !planned.outlined.loop) continue;
     const entry = store.get(planned);
     if (entry && planned.isMetBy(entry)) {
@@ -248,6 +254,8 @@ function findNeeded({ order }: Plan, store: Store): void {
     for (const { unit, bit } of planned.outlined.needs) order[unit.index].wanted |= bit;
   }
 }
+
+const EVERY_PORT = -1;
 
 /** Matrices on their way into a kernel. */
 const gathered: Readonly<Matrix>[] = [];

@@ -108,6 +108,14 @@ export function momentsOf(outline: Outline, frame: number): Moment[] | undefined
   return moments;
 }
 
+/** Gives the light units of an outline what they made as part of another, for as long as their keys are the same. */
+export function inheritLast(to: Outline, from: Outline): void {
+  for (const { unit, at, index, isLight } of to.order) {
+    const known = isLight ? from.placed[at]?.get(unit.vertex) : undefined;
+    if (known) to.last.take(index, from.last, known.index, to.order.length);
+  }
+}
+
 /** Units a vertex needs first: those it depends on directly, and those behind the facets it reads. */
 function unitsBefore(facets: FacetGraph, v: Vertex): Vertex[] {
   const found: Vertex[] = [];

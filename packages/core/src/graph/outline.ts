@@ -77,6 +77,12 @@ export class LastMade {
     return keys[2 * index] === key.first && keys[2 * index + 1] === key.second ? this.made[index] : undefined;
   }
 
+  /** Takes over what another has of one unit. */
+  take(index: number, from: LastMade, at: number, count: number): void {
+    const made = from.made[at];
+    if (made) this.set(index, { first: from.keys[2 * at], second: from.keys[2 * at + 1] }, made, count);
+  }
+
   set(index: number, key: Key, made: Made, count: number): void {
     if (this.keys.length === 0) this.keys = new Int32Array(2 * count);
     this.keys[2 * index] = key.first;
