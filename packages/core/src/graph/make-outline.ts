@@ -171,8 +171,7 @@ function outlineUnit(outline: Outline, unit: Unit, at: number, before: number): 
     hash.numbers([project.frameRate, project.range.first, project.range.last]);
     sources.add('time');
   }
-  const writes = definition?.writesResultOf?.(settings);
-  if (writes && (facets.writers.get(writes)?.length ?? 0) > 1) hash.text('two writers');
+  if (facets.contested.has(record.id)) hash.text('contested');
   if (loop) hash.text(`loop ${record.id} ${loop.join()}`);
   const wired = [...inputs.values()].flatMap((from) => (from.unit ? [{ unit: from.unit, port: from.port }] : [])); // prettier-ignore
   const behind = unit.reads.flatMap((r) => unitsBehind(outline, r, at)).map((u) => ({ unit: u, port: SHOWN_PORT })); // prettier-ignore

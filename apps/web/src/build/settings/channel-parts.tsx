@@ -250,7 +250,7 @@ export function ChannelField({
               () =>
               applyEdit(here ? 'Take a key away' : 'Set a key', here ? unkeyChannel(object.id, channel, frame) : keyChannels([object.id], [channel], frame)) // prettier-ignore
             }
-            className={`number ml-0.5 flex h-5 max-w-14 min-w-4 shrink-0 items-center justify-center truncate rounded-sm px-0.5 text-[11px] ${here ? 'bg-umber text-paper' : keys ? 'text-umber underline decoration-2 underline-offset-2' : 'text-faint hover:bg-sunk hover:text-ink'}`}
+            className={`number ml-0.5 h-5 max-w-24 min-w-4 shrink-0 truncate rounded-sm px-0.5 text-center text-[11px] leading-5 ${here ? 'bg-umber text-paper' : keys ? 'text-umber underline decoration-2 underline-offset-2' : 'text-faint hover:bg-sunk hover:text-ink'}`}
           >
             {prefix}
           </button>
