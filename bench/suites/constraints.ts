@@ -69,7 +69,7 @@ export function constraintsSuite(): Result[] {
       '2,000 packed 4×4 multiplications, rate ÷ gl-matrix, a call each',
       () => {
         for (let r = 0; r < 50; r++)
-          multiplyPacked(out, { data: a, step: 16 }, { data: b, step: 16 }, 0, OBJECTS);
+          multiplyPacked(out, 0, a, 0, 16, b, 0, 16, OBJECTS);
         sink.value += out[5];
       },
       () => {

@@ -44,10 +44,15 @@ export class Hash {
     return this.word(text.length);
   }
 
-  /** Goes on from another hash as it was. */
-  from(other: Hash): this {
-    this.a = other.a;
-    this.b = other.b;
+  /** Writes its state to two words of an array, from which `resume` goes on. */
+  save(to: Int32Array, at: number): void {
+    to[at] = this.a;
+    to[at + 1] = this.b;
+  }
+
+  resume(from: Readonly<Int32Array>, at: number): this {
+    this.a = from[at];
+    this.b = from[at + 1];
     return this;
   }
 

@@ -13,7 +13,6 @@ export * from './project/index.ts';
 export * from './hash.ts';
 export * from './memo.ts';
 export { NODES, NODES_BY_ID, SHOWN_PORT } from './nodes/index.ts';
-export { multiplyPacked } from './nodes/matrices/multiply-matrices.ts';
 export { placeAtRest } from './nodes/constraints/ride-surface.ts';
 export * from './scene/point-sets.ts';
 export * from './nearest/index.ts';

@@ -257,8 +257,11 @@ export interface SentenceContext {
 export interface MatrixKernel {
   /** The inputs it takes, in order; all must be connected. */
   readonly inputs: readonly string[];
-  /** A new matrix or one of the inputs; undefined where there is something to say, which `evaluate` does. */
-  run(inputs: readonly Readonly<Matrix>[]): Readonly<Matrix> | undefined;
+  /**
+   * Writes the matrix to place `to` of a sheet that holds all of them, from those at places `from[first]`,
+   * `from[first + 1]` and so on. False where there is something to say, which `evaluate` does.
+   */
+  run(sheet: Float64Array, to: number, from: Readonly<Int32Array>, first: number): boolean;
   /** The outputs of the node for what was made. */
   values(made: Readonly<Matrix>): Readonly<Record<string, Value>>;
 }

@@ -37,7 +37,7 @@ export class EvaluationContext implements RunContext {
 
   /** What a unit put out as `shown`, as far as it was made. */
   shown(unit: OutlinedUnit) {
-    return this.store.get(this.plan.order[unit.index])?.values.get(SHOWN_PORT);
+    return this.store.get(this.plan.unit(unit.index))?.values.get(SHOWN_PORT);
   }
 
   /** What graphs put into an object at a moment, as far as it was made. */

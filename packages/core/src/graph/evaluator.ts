@@ -1,15 +1,14 @@
 import type { Mesh } from '../geometry/mesh.ts';
-import { areFinite } from '../maths/finite.ts';
-import type { Matrix } from '../maths/matrix.ts';
 import type { Project } from '../project/schema.ts';
 import type { Driven } from '../scene/world.ts';
 import { Cache, type Key, type PortSummary } from './cache.ts';
 import { Store } from './store.ts';
 import { summariesOf } from './entry.ts';
 import { EvaluationContext } from './evaluation-context.ts';
-import { inheritLast, makeOutline, momentsOf } from './make-outline.ts';
+import type { LightResults } from './light-results.ts';
+import { makeOutline, momentsOf } from './make-outline.ts';
 import type { Moment, Outline, OutlinedUnit } from './outline.ts';
-import { isElementUnit, makePlan, plannedAt, readsLane, type Plan, type PlannedUnit } from './plan.ts';
+import { inheritLight, makePlan, plannedAt, readsLane, type Plan, type PlannedUnit } from './plan.ts';
 import { UnitRun, type RunServices } from './run-unit.ts';
 import { Cancelled, type Problem } from './problems.ts';
 import type { PortRef } from './resolve.ts';
@@ -111,7 +110,7 @@ export class Evaluator {
   private readonly services: RunServices;
   private readonly fuse: boolean;
   private lastKeys = new Map<string, Key>();
-  private outlines: readonly Outline[] = [];
+  private remembered: readonly Remembered[] = [];
 
   constructor(options: EvaluatorOptions = {}) {
     this.cache = new Cache(options.cacheInBytes ?? 1e9);
@@ -126,7 +125,7 @@ export class Evaluator {
   /** Hands over the mesh of an asset; later evaluations find it by its id. */
   setAsset(id: string, mesh: Mesh): void {
     this.assets.set(id, mesh);
-    this.outlines = [];
+    this.remembered = [];
   }
 
   getAsset(id: string): Mesh | undefined {
@@ -156,38 +155,34 @@ export class Evaluator {
   *steps(request: EvaluationRequest): Generator<Readonly<Progress>, Evaluation> {
     const checkpoint = request.checkpoint ?? (() => {});
     const plan = this.planOf(request);
-    const store = new Store(plan.outline, this.cache);
+    const store = new Store(plan, this.cache);
     this.chooseTails(plan);
-    findNeeded(plan, store);
-    const computed: string[] = [];
-    const progress: Progress = { done: 0, all: plan.order.reduce((n, u) => n + (u.isNeeded ? 1 : 0), 0) };
+    const progress: Progress = { done: 0, all: findNeeded(plan, store) };
     const context = new EvaluationContext(this.services, checkpoint, plan, store, (id) => this.assets.get(id)); // prettier-ignore
-    for (const planned of plan.order) {
-      if (!planned.isNeeded) continue;
-      checkpoint();
-      progress.done = computed.length;
-      if (!planned.outlined.isLight) yield progress;
-      if (runKernel(plan, planned, store)) {
-        computed.push(planned.unit.node.record.id);
-        continue;
-      }
+    for (let i = 0; i < plan.count; i++) {
+      if (!plan.isNeeded[i]) continue;
+      const isLight = plan.flat.isLight[i] === 1;
+      if (!isLight || progress.done % LIGHT_STEPS === 0) checkpoint();
+      if (!isLight) yield progress;
+      progress.done++;
+      if (store.runKernel(i)) continue;
+      const planned = plan.unit(i);
       const run = new UnitRun(planned, context);
       if (planned.unit.node.definition?.elements) planned.run = run;
-      computed.push(planned.unit.node.record.id);
       const steps = run.start();
-      if (steps) {
-        for (let step = steps.next(); !step.done; step = steps.next()) {
-          checkpoint();
-          yield progress;
-        }
+      if (!steps) continue;
+      for (let step = steps.next(); !step.done; step = steps.next()) {
+        checkpoint();
+        yield progress;
       }
     }
     this.lastKeys = new Map(
-      plan.order
-        .filter((u) => u.moment.number === 0 && isElementUnit(u.outlined))
-        .map((u) => [u.unit.vertex, { first: u.first, second: u.second }]),
+      plan.outline.elements
+        .filter((u) => u.at === 0)
+        .map((u) => [u.unit.vertex, { first: plan.keys[2 * u.index], second: plan.keys[2 * u.index + 1] }]),
     );
-    return evaluationOf(plan, context, computed);
+    this.remember(plan);
+    return evaluationOf(plan, context);
   }
 
   /** Whether everything wanted at a frame is kept, so that it would be there at once. */
@@ -203,15 +198,22 @@ export class Evaluator {
 
   /** The outline of a document is made once and used at every frame; a few are remembered. */
   private planOf({ project, wanted, frame }: Pick<EvaluationRequest, 'project' | 'frame' | 'wanted'>): Plan {
-    const fits = (o: Outline) => o.project === project && isSame(o.wanted, wanted);
-    const known = this.outlines.find(fits);
-    const moments = known && momentsOf(known, frame);
-    if (known && moments) return makePlan(known, moments);
-    const made = makeOutline(project, wanted, frame, (id) => this.assets.has(id));
+    const fits = ({ outline: o }: Remembered) => o.project === project && isSame(o.wanted, wanted);
+    const known = this.remembered.find(fits);
+    const moments = known && momentsOf(known.outline, frame);
+    const outline = known && moments ? known.outline : makeOutline(project, wanted, frame, (id) => this.assets.has(id)); // prettier-ignore
+    const plan = makePlan(outline, moments ?? (momentsOf(outline, frame) as Moment[]));
     // What light units made stays theirs while the document is edited.
-    if (this.outlines.length > 0) inheritLast(made, this.outlines[0]);
-    this.outlines = [made, ...this.outlines.filter((o) => o !== known)].slice(0, OUTLINES);
-    return makePlan(made, momentsOf(made, frame) as Moment[]);
+    const from = known ?? this.remembered.at(0);
+    if (from) inheritLight(plan, from);
+    if (outline !== known?.outline) this.remember(plan);
+    return plan;
+  }
+
+  private remember({ outline, light }: Plan): void {
+    const { project, wanted } = outline;
+    const others = this.remembered.filter((r) => r.outline.project !== project || !isSame(r.outline.wanted, wanted)); // prettier-ignore
+    this.remembered = [{ outline, light }, ...others].slice(0, REMEMBERED);
   }
 
   /**
@@ -219,18 +221,19 @@ export class Evaluator {
    * that is not per-element or a second chain reads them, or when it would be computed again needlessly: when its
    * consumer depends on more than it does (another object, time), or changed since last time while it did not.
    */
-  private chooseTails({ order }: Plan): void {
+  private chooseTails(plan: Plan): void {
     if (!this.fuse) return;
     const changed = (u: PlannedUnit) => !isSameKey(this.lastKeys.get(u.unit.vertex), u);
-    for (let i = order.length - 1; i >= 0; i--) {
-      const planned = order[i];
+    const { elements } = plan.outline;
+    for (let i = elements.length - 1; i >= 0; i--) {
+      const planned = plan.unit(elements[i].index);
       const { asked, users, sources } = planned.outlined;
-      if (asked !== 0 || users.length === 0 || !isElementUnit(planned.outlined)) continue;
-      const tailOf = (u: OutlinedUnit) => order[u.index].tail;
+      if (asked !== 0 || users.length === 0) continue;
+      const tailOf = (u: OutlinedUnit) => plan.unit(u.index).tail;
       const tail = tailOf(users[0].unit);
       if (!users.every((m) => readsLane(m.unit, m.port) && tailOf(m.unit) === tail)) continue;
       if (users.some((m) => m.unit.sources !== sources)) continue;
-      if (!changed(planned) && users.some((m) => changed(order[m.unit.index]))) continue;
+      if (!changed(planned) && users.some((m) => changed(plan.unit(m.unit.index)))) continue;
       planned.tail = tail;
     }
   }
@@ -239,44 +242,36 @@ export class Evaluator {
 /**
  * Walks from what is wanted towards its inputs, stopping where everything needed is kept already. Light units are
  * always worked out, so that there is something to tell of those before a node that is kept.
+ * @returns how many units have to be run
  */
-function findNeeded({ order }: Plan, store: Store): void {
-  for (let i = order.length - 1; i >= 0; i--) {
-    const planned = order[i];
-    if (planned.outlined.isLight) planned.wanted ||= EVERY_PORT;
-    if (planned.wanted === 0 && !planned.outlined.loop) continue;
-    const entry = store.get(planned);
-    if (entry && planned.isMetBy(entry)) {
-      planned.entry = entry;
-      continue;
+function findNeeded(plan: Plan, store: Store): number {
+  const { wanted, isNeeded, light, flat } = plan;
+  const { isLight, hasLoop, needs, needBits } = flat;
+  let count = 0;
+  for (let i = plan.count - 1; i >= 0; i--) {
+    if (isLight[i] && wanted[i] === 0) wanted[i] = EVERY_PORT;
+    if ((wanted[i] === 0 && !hasLoop[i]) || light.hasMade(i)) continue;
+    if (!isLight[i] || light.entry(i)) {
+      const planned = plan.unit(i);
+      const entry = store.get(planned);
+      if (entry && planned.isMetBy(entry)) {
+        planned.entry = entry;
+        continue;
+      }
     }
-    planned.isNeeded = true;
-    for (const { unit, bit } of planned.outlined.needs) order[unit.index].wanted |= bit;
+    isNeeded[i] = 1;
+    count++;
+    for (let k = needs.start[i]; k < needs.start[i + 1]; k++) wanted[needs.items[k]] |= needBits[k];
   }
+  return count;
 }
 
 const EVERY_PORT = -1;
 
-/** Matrices on their way into a kernel. */
-const gathered: Readonly<Matrix>[] = [];
+/** How many light units are worked out between two looks whether the result is still wanted. */
+const LIGHT_STEPS = 64;
 
-/** Goes the short way to the one matrix of a unit; false where there is none. */
-function runKernel({ order }: Plan, planned: PlannedUnit, store: Store): boolean {
-  const { kernel, matricesFrom } = planned.outlined;
-  if (!kernel) return false;
-  for (let i = 0; i < matricesFrom.length; i++) {
-    const { unit, port } = matricesFrom[i];
-    const matrix = store.matrix(order[unit.index], port);
-    if (!matrix) return false;
-    gathered[i] = matrix;
-  }
-  const made = kernel.run(gathered);
-  if (!made || !areFinite(made)) return false;
-  store.keepMatrix(planned, made);
-  return true;
-}
-
-function evaluationOf(plan: Plan, context: EvaluationContext, computed: readonly string[]): Evaluation {
+function evaluationOf(plan: Plan, context: EvaluationContext): Evaluation {
   const { store } = context;
   let reports: ReadonlyMap<string, NodeReport> | undefined;
   return {
@@ -288,13 +283,21 @@ function evaluationOf(plan: Plan, context: EvaluationContext, computed: readonly
     get reports() {
       return (reports ??= reportsOf(plan, store));
     },
-    computed,
+    get computed() {
+      return plan.outline.order.filter((u) => plan.isNeeded[u.index]).map((u) => u.unit.node.record.id);
+    },
     frame: plan.moments[0].frame,
   };
 }
 
-/** Outlines remembered: those of what is shown, and of what is asked beside it. */
-const OUTLINES = 4;
+/** An outline with what its light units made last. */
+interface Remembered {
+  readonly outline: Outline;
+  readonly light: LightResults;
+}
+
+/** How many: those of what is shown, and of what is asked beside it. */
+const REMEMBERED = 4;
 
 const isSameKey = (a: Key | undefined, b: Key): boolean => a?.first === b.first && a.second === b.second;
 
@@ -307,7 +310,8 @@ function isSame(a: readonly PortRef[], b: readonly PortRef[]): boolean {
 /** What cards show of the units of a plan; those of one node together. */
 function reportsOf(plan: Plan, store: Store): ReadonlyMap<string, NodeReport> {
   const reports = new Map<string, NodeReport>();
-  for (const planned of plan.order) {
+  for (let i = 0; i < plan.count; i++) {
+    const planned = plan.unit(i);
     const entry = store.get(planned);
     if (!entry) continue;
     const id = planned.unit.node.record.id;

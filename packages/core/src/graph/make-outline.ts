@@ -8,7 +8,7 @@ import { hashStillFacet, isStillFacet, settingsText } from './facet-keys.ts';
 import { facetGraph, facetVertex, type FacetGraph, type Unit, type Vertex } from './facets.ts';
 import {
   bitOf,
-  LastMade,
+  isElementUnit,
   outlinedAt,
   unitsBehind,
   type Moment,
@@ -29,16 +29,17 @@ export function makeOutline(
   const facets = facetGraph(project);
   const placed: Map<Vertex, OutlinedUnit>[] = [new Map()];
   const order: OutlinedUnit[] = [];
+  const elements: OutlinedUnit[] = [];
   const shifts: Shift[] = [];
   const outline: Outline = {
     project,
     wanted,
     facets,
     order,
+    elements,
     placed,
     shifts,
     hasAsset,
-    last: new LastMade(),
     driving: [new Map()],
   };
   const frames = [frame];
@@ -78,6 +79,7 @@ export function makeOutline(
       const outlined = outlineUnit(outline, unit, at, before);
       placed[at].set(v, outlined);
       order.push(outlined);
+      if (isElementUnit(outlined)) elements.push(outlined);
       for (const [port, from] of outlined.inputs) from.unit?.users.push({ unit: outlined, port });
     }
     const asked = outlinedAt(outline, ref, 0);
@@ -106,14 +108,6 @@ export function momentsOf(outline: Outline, frame: number): Moment[] | undefined
     if (!moments[to]) put(to, f);
   }
   return moments;
-}
-
-/** Gives the light units of an outline what they made as part of another, for as long as their keys are the same. */
-export function inheritLast(to: Outline, from: Outline): void {
-  for (const { unit, at, index, isLight } of to.order) {
-    const known = isLight ? from.placed[at]?.get(unit.vertex) : undefined;
-    if (known) to.last.take(index, from.last, known.index, to.order.length);
-  }
 }
 
 /** Units a vertex needs first: those it depends on directly, and those behind the facets it reads. */
@@ -195,7 +189,7 @@ function outlineUnit(outline: Outline, unit: Unit, at: number, before: number): 
     moving,
     sources: [...sources].sort().join('|'),
     readsTime,
-    isStill: !readsTime && moving.length === 0 && !typed.some((t) => t.timed) && needs.every((n) => n.unit.isStill), // prettier-ignore
+    isMoving: readsTime || moving.length > 0 || typed.some((t) => t.timed),
     isLight,
     kernel: matricesFrom.length === short?.inputs.length ? short : undefined,
     matricesFrom,

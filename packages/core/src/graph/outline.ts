@@ -3,8 +3,6 @@ import type { ExpressionScope } from '../expression/index.ts';
 import { SHOWN_PORT } from '../nodes/index.ts';
 import type { InputValue, Project } from '../project/schema.ts';
 import { membersOf, objectsById, type ObjectsById } from '../scene/world.ts';
-import type { Entry, Key } from './cache.ts';
-import type { Matrix } from '../maths/matrix.ts';
 import type { FacetRef, InputPort, MatrixKernel } from './definition.ts';
 import type { FacetGraph, Unit, Vertex } from './facets.ts';
 import type { PortRef } from './resolve.ts';
@@ -51,8 +49,8 @@ export interface OutlinedUnit {
   /** What it depends on outside graphs: object facets, time. */
   readonly sources: string;
   readonly readsTime: boolean;
-  /** Nothing of it can change from frame to frame. */
-  readonly isStill: boolean;
+  /** It reads something itself that can change from frame to frame. */
+  readonly isMoving: boolean;
   /** Quicker to work out than to keep: it is only remembered for the next frame. */
   readonly isLight: boolean;
   /** The short way to its one matrix, and where the matrices it takes come from. */
@@ -62,33 +60,6 @@ export interface OutlinedUnit {
   readonly hash: Hash;
   /** Outputs that are asked for from outside. */
   asked: number;
-}
-
-/** What was made of a light unit: all that a node makes, or the one matrix of its kernel. */
-export type Made = Entry | Readonly<Matrix>;
-
-/** The last that was made of each light unit of an outline, with its key. */
-export class LastMade {
-  private readonly made: (Made | undefined)[] = [];
-  private keys = new Int32Array(0);
-
-  get(index: number, key: Key): Made | undefined {
-    const { keys } = this;
-    return keys[2 * index] === key.first && keys[2 * index + 1] === key.second ? this.made[index] : undefined;
-  }
-
-  /** Takes over what another has of one unit. */
-  take(index: number, from: LastMade, at: number, count: number): void {
-    const made = from.made[at];
-    if (made) this.set(index, { first: from.keys[2 * at], second: from.keys[2 * at + 1] }, made, count);
-  }
-
-  set(index: number, key: Key, made: Made, count: number): void {
-    if (this.keys.length === 0) this.keys = new Int32Array(2 * count);
-    this.keys[2 * index] = key.first;
-    this.keys[2 * index + 1] = key.second;
-    this.made[index] = made;
-  }
 }
 
 /** A unit that drives parts of an object, and which. */
@@ -104,13 +75,14 @@ export interface Outline {
   readonly facets: FacetGraph;
   /** Dependencies first. */
   readonly order: readonly OutlinedUnit[];
+  /** Those of them that are run chunk by chunk. */
+  readonly elements: readonly OutlinedUnit[];
   /** By moment and vertex. */
   readonly placed: readonly ReadonlyMap<Vertex, OutlinedUnit>[];
   /** How the frame of each moment but the first follows from another's. */
   readonly shifts: readonly Shift[];
   /** Whether the mesh of an asset is at hand. */
   hasAsset(id: string): boolean;
-  readonly last: LastMade;
   /** Kept answers of `drivingUnits`, by moment and object. */
   readonly driving: Map<string, readonly Driving[]>[];
 }
@@ -123,6 +95,10 @@ export interface Shift {
 
 /** The bit of an output in sets of outputs; those after the thirtieth share one. */
 export const bitOf = (unit: Unit, port: string): number => 1 << Math.min(30, unit.ports.indexOf(port));
+
+/** Whether a unit is run chunk by chunk: per element, not skipped, not in a loop. */
+export const isElementUnit = ({ unit, loop }: OutlinedUnit): boolean =>
+  unit.node.definition?.elements !== undefined && !unit.node.record.skip && !loop;
 
 /** The unit of an output at a moment, when it is in the outline. */
 export function outlinedAt(

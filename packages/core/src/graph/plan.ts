@@ -2,12 +2,21 @@ import { Hash } from '../hash.ts';
 import { ExpressionError, type ExpressionScope } from '../expression/index.ts';
 import type { InputValue, NumberSource } from '../project/schema.ts';
 import { animatedAt } from '../scene/channels.ts';
-import type { Matrix } from '../maths/matrix.ts';
 import type { Entry, Key } from './cache.ts';
 import type { InputPort } from './definition.ts';
 import { hashFacet } from './facet-keys.ts';
 import type { Unit } from './facets.ts';
-import { bitOf, outlinedAt, type Moment, type Outline, type OutlinedUnit, type Wired } from './outline.ts';
+import { flatOutline, type FlatOutline } from './flat-outline.ts';
+import { LightResults } from './light-results.ts';
+import {
+  bitOf,
+  isElementUnit,
+  outlinedAt,
+  type Moment,
+  type Outline,
+  type OutlinedUnit,
+  type Wired,
+} from './outline.ts';
 import type { Problem } from './problems.ts';
 import type { PortRef } from './resolve.ts';
 import type { UnitRun } from './run-unit.ts';
@@ -18,37 +27,83 @@ export interface TypedNumbers {
   readonly problem?: Problem;
 }
 
+/** What is asked for at a frame, in the order it is to be evaluated: everything by a unit's number in the outline. */
+export class Plan {
+  /** Two halves of the key of each unit. */
+  readonly keys: Int32Array;
+  /** Outputs somebody needs, as bits. */
+  readonly wanted: Int32Array;
+  /** 1 where a unit has to be run. */
+  readonly isNeeded: Uint8Array;
+  readonly light: LightResults;
+  readonly flat: FlatOutline;
+  private readonly units: PlannedUnit[] = [];
+
+  constructor(
+    readonly outline: Outline,
+    /** By number; the first is that of the frame asked for. */
+    readonly moments: readonly Moment[],
+  ) {
+    const flat = flatOutline(outline);
+    this.flat = flat;
+    this.keys = new Int32Array(2 * flat.count);
+    this.wanted = flat.asked.slice();
+    this.isNeeded = new Uint8Array(flat.count);
+    this.light = new LightResults(flat, this.keys);
+  }
+
+  get count(): number {
+    return this.flat.count;
+  }
+
+  /** All that is known of a unit; made when it is asked for, since most units of large rigs only have a matrix. */
+  unit(index: number): PlannedUnit {
+    return (this.units[index] ??= new PlannedUnit(this, this.outline.order[index]));
+  }
+}
+
 /** A unit to be evaluated at a moment, with its key and how it is to be run. */
 export class PlannedUnit implements Key {
-  /** Outputs somebody needs, as bits. */
-  wanted: number;
   /** The last link of the chain it is fused into; itself when it keeps its columns. */
   tail: PlannedUnit = this;
   /** What it made: now, or earlier with the same key. */
   entry: Entry | undefined = undefined;
-  /** The one matrix its kernel made, from which its entry is made when it is asked for. */
-  matrix: Readonly<Matrix> | undefined = undefined;
-  /** Whether it has to be run, and by what, once it is. */
-  isNeeded = false;
+  /** What runs it, once it is run. */
   run: UnitRun | undefined = undefined;
 
   constructor(
+    private readonly plan: Plan,
     readonly outlined: OutlinedUnit,
-    readonly moment: Moment,
-    /** Halves of its key. */
-    readonly first: number,
-    readonly second: number,
-  ) {
-    this.wanted = outlined.asked;
+  ) {}
+
+  get index(): number {
+    return this.outlined.index;
   }
 
   get unit(): Unit {
     return this.outlined.unit;
   }
 
+  get moment(): Moment {
+    return this.plan.moments[this.outlined.at];
+  }
+
+  /** Halves of its key. */
+  get first(): number {
+    return this.plan.keys[2 * this.index];
+  }
+
+  get second(): number {
+    return this.plan.keys[2 * this.index + 1];
+  }
+
+  get isNeeded(): boolean {
+    return this.plan.isNeeded[this.index] === 1;
+  }
+
   /** Whether an output is needed. */
   wants(port: string): boolean {
-    return (this.wanted & bitOf(this.unit, port)) !== 0;
+    return (this.plan.wanted[this.index] & bitOf(this.unit, port)) !== 0;
   }
 
   /** Whether something made with its key has all that is needed. */
@@ -66,53 +121,59 @@ export class PlannedUnit implements Key {
   }
 }
 
-/** What is asked for at a frame, in the order it is to be evaluated. */
-export interface Plan {
-  readonly outline: Outline;
-  /** By number; the first is that of the frame asked for. */
-  readonly moments: readonly Moment[];
-  /** As the outline's order. */
-  readonly order: readonly PlannedUnit[];
-}
-
 /**
  * Gives every unit of an outline its key at a frame (DECISIONS 9): hash of type, version, settings, typed inputs at
  * this frame, keys of inputs, and the facets it reads.
  */
 export function makePlan(outline: Outline, moments: readonly Moment[]): Plan {
-  const order: PlannedUnit[] = [];
-  const plan: Plan = { outline, moments, order };
+  const plan = new Plan(outline, moments);
+  const { keys } = plan;
+  const { count, hashes, wired, isMoving } = plan.flat;
   const hash = new Hash();
-  const addKey = (u: OutlinedUnit) => {
-    const { first, second } = order[u.index];
-    hash.word(first).word(second);
-  };
-  for (const outlined of outline.order) {
-    const moment = moments[outlined.at];
-    hash.from(outlined.hash);
-    for (const from of outlined.inputs.values()) if (from.unit) addKey(from.unit);
-    if (!outlined.isStill) {
-      for (const { port, value, timed } of outlined.typed) {
+  const addKey = (u: number) => void hash.word(keys[2 * u]).word(keys[2 * u + 1]);
+  for (let i = 0; i < count; i++) {
+    hash.resume(hashes, 2 * i);
+    for (let k = wired.start[i]; k < wired.start[i + 1]; k++) addKey(wired.items[k]);
+    if (isMoving[i]) {
+      const { typed, moving, readsTime, at } = outline.order[i];
+      const moment = moments[at];
+      for (const { port, value, timed } of typed) {
         if (!timed) continue;
         const { numbers, problem } = typedNumbers(port, value, moment.scope);
         hash.numbers(numbers).word(problem ? 1 : 0);
       }
-      for (const read of outlined.moving) hashFacet(hash, outline, read, moment, addKey);
-      if (outlined.readsTime) hash.number(moment.frame);
+      for (const read of moving) hashFacet(hash, outline, read, moment, (u) => addKey(u.index));
+      if (readsTime) hash.number(moment.frame);
     }
-    order.push(new PlannedUnit(outlined, moment, hash.first, hash.second));
+    keys[2 * i] = hash.first;
+    keys[2 * i + 1] = hash.second;
   }
   return plan;
 }
 
+/** Takes what the light units of an earlier evaluation made, where the keys are the same. */
+export function inheritLight(plan: Plan, from: { outline: Outline; light: LightResults }): void {
+  const { outline, light } = plan;
+  const isSame = outline === from.outline;
+  for (let i = 0; i < plan.count; i++) {
+    if (!plan.flat.isLight[i]) continue;
+    if (isSame) light.take(i, from.light, i);
+    else {
+      const { unit, at } = outline.order[i];
+      const known = from.outline.placed[at]?.get(unit.vertex);
+      if (known) light.take(i, from.light, known.index);
+    }
+  }
+}
+
 /** The planned unit that a wire comes from. */
 export const plannedFrom = (plan: Plan, from: Wired): PlannedUnit | undefined =>
-  from.unit && plan.order[from.unit.index];
+  from.unit && plan.unit(from.unit.index);
 
 /** The unit of an output at the frame asked for, when it is in the plan. */
 export function plannedAt(plan: Plan, ref: PortRef): PlannedUnit | undefined {
   const outlined = outlinedAt(plan.outline, ref, 0);
-  return outlined && plan.order[outlined.index];
+  return outlined && plan.unit(outlined.index);
 }
 
 /** Numbers of a typed input at a frame. */
@@ -141,10 +202,6 @@ export function typedNumbers(port: InputPort, value: InputValue, scope: Expressi
   }
   return { numbers };
 }
-
-/** Whether a unit is run chunk by chunk: per element, not skipped, not in a loop. */
-export const isElementUnit = ({ unit, loop }: OutlinedUnit): boolean =>
-  unit.node.definition?.elements !== undefined && !unit.node.record.skip && !loop;
 
 /** Whether a consumer reads an input lane by lane (so that it may be fused), not as a whole value. */
 export function readsLane(consumer: OutlinedUnit, port: string): boolean {

@@ -1,28 +1,21 @@
 import type { Matrix } from '../maths/matrix.ts';
 import { Entry, type Cache } from './cache.ts';
-import type { Made, Outline } from './outline.ts';
-import type { PlannedUnit } from './plan.ts';
+import type { Plan, PlannedUnit } from './plan.ts';
 
 /** What was made of units: in this evaluation, or earlier with the same key. */
 export class Store {
   constructor(
-    private readonly outline: Outline,
+    private readonly plan: Plan,
     private readonly cache: Cache,
   ) {}
 
   get(u: PlannedUnit): Entry | undefined {
     if (u.entry) return u.entry;
     if (!u.outlined.isLight) return this.cache.get(u);
-    const made = u.matrix ?? this.outline.last.get(u.outlined.index, u);
-    if (made === undefined || made instanceof Entry) return made;
-    return (u.entry = entryOf(u, made));
-  }
-
-  /** The single matrix at an output, without an entry being made for it. */
-  matrix(u: PlannedUnit, port: string): Readonly<Matrix> | undefined {
-    if (u.matrix) return u.matrix;
-    const value = this.get(u)?.values.get(port);
-    return value?.form === 'single' && value.kind === 'matrix' ? value.data : undefined;
+    const { light } = this.plan;
+    const entry = light.entry(u.index);
+    if (entry) return entry;
+    return light.hasMade(u.index) ? (u.entry = entryOf(u, light.made(u.index))) : undefined;
   }
 
   /** Takes what a unit made, with what was made of it before. */
@@ -30,18 +23,38 @@ export class Store {
     const known = this.get(u);
     if (known) entry.takeOver(known);
     u.entry = entry;
-    if (u.outlined.isLight) this.remember(u, entry);
+    if (u.outlined.isLight) this.plan.light.keep(u.index, entry);
     else this.cache.set(u, entry);
   }
 
-  /** Takes the one matrix that a kernel made. */
-  keepMatrix(u: PlannedUnit, matrix: Readonly<Matrix>): void {
-    u.matrix = matrix;
-    this.remember(u, matrix);
+  /** Goes the short way to the one matrix of a unit; false where there is none, or it is not finite. */
+  runKernel(unit: number): boolean {
+    const { light, outline, flat } = this.plan;
+    const { makes, takes } = flat;
+    const to = makes[unit];
+    if (to < 0) return false;
+    const first = takes.start[unit];
+    for (let k = first; k < takes.start[unit + 1]; k++) if (!this.bringIn(takes.items[k])) return false;
+    const { sheet } = light;
+    if (!outline.order[unit].kernel?.run(sheet, to, takes.items, first)) return false;
+    let sum = 0;
+    for (let i = to; i < to + 16; i++) sum += sheet[i] * 0;
+    if (sum !== 0) return false;
+    light.keepAt(to);
+    return true;
   }
 
-  private remember(u: PlannedUnit, made: Made): void {
-    this.outline.last.set(u.outlined.index, u, made, this.outline.order.length);
+  /** Sees that a matrix is in the sheet; false where no single one was made. */
+  private bringIn(place: number): boolean {
+    const { light, flat } = this.plan;
+    if (light.hasAt(place)) return true;
+    const { brought, matrices } = flat;
+    const from = brought[(place >> 4) - (matrices - brought.length)] as (typeof brought)[number] | undefined;
+    const value = from && this.get(this.plan.unit(from.unit))?.values.get(from.port);
+    if (value?.form !== 'single' || value.kind !== 'matrix') return false;
+    light.sheet.set(value.data, place);
+    light.keepAt(place);
+    return true;
   }
 }
 

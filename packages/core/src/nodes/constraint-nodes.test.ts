@@ -9,6 +9,7 @@ import {
   compose,
   identity,
   multiply,
+  multiplyPacked,
   positionOf,
   product,
   transformPoint,
@@ -29,7 +30,7 @@ import { objectsById, parentMatrix, worldMatrix } from '../scene/world.ts';
 import { graph, meshOf, node, project } from '../testing/build.ts';
 import { drivingNodes } from '../graph/facets.ts';
 import { SHOWN_PORT } from './index.ts';
-import { multiplyMatrices, multiplyPacked } from './matrices/multiply-matrices.ts';
+import { multiplyMatrices } from './matrices/multiply-matrices.ts';
 
 /** Matrix and constraint nodes, through the evaluator. */
 
@@ -88,9 +89,12 @@ describe('matrix nodes', () => {
     for (let k = 0; k < 50; k++) {
       const [a, b, c] = [some(), some(), some()];
       const packed = new Float64Array(16);
-      multiplyPacked(packed, { data: b, step: 16 }, { data: a, step: 16 }, 0, 1);
-      multiplyPacked(packed, { data: c, step: 0 }, { data: packed, step: 16 }, 0, 1);
-      expect(multiplyMatrices.kernel?.({ rows: 3 }, project([]))?.run([a, b, c])).toEqual(packed);
+      multiplyPacked(packed, 0, b, 0, 16, a, 0, 16, 1);
+      multiplyPacked(packed, 0, c, 0, 0, packed, 0, 16, 1);
+      const sheet = Float64Array.from([...a, ...b, ...c, ...new Array(16).fill(0)]);
+      const kernel = multiplyMatrices.kernel?.({ rows: 3 }, project([]));
+      expect(kernel?.run(sheet, 48, Int32Array.of(7, 0, 16, 32), 1)).toBe(true);
+      expect(sheet.subarray(48)).toEqual(packed);
     }
     // Nodes with a short way say the same as without: cost, problems and values are there for every node.
     const g = graph([node('a', 'build-matrix', { inputs: { translate: [1, 2, 3] } }), node('back', 'invert-matrix'), node('both', 'multiply-matrices')], ['a.matrix > back.matrix', 'a.matrix > both.a', 'back.matrix > both.b']); // prettier-ignore

@@ -1,7 +1,7 @@
 import type { NodeDefinition } from '../../graph/definition.ts';
 import { matrixValue } from '../../graph/values.ts';
-import { identity, invert, newMatrix } from '../../maths/matrix.ts';
-import { matrixAt, matrixLanes, matrixOutput, matrixPort, matrixResult } from './lanes.ts';
+import { identity, invertAt } from '../../maths/matrix.ts';
+import { matrixLanes, matrixOutput, matrixPort, matrixResult } from './lanes.ts';
 
 export const invertMatrix: NodeDefinition = {
   id: 'invert-matrix',
@@ -17,10 +17,7 @@ export const invertMatrix: NodeDefinition = {
   light: true,
   kernel: () => ({
     inputs: ['matrix'],
-    run(m) {
-      const out = newMatrix();
-      return invert(out, m[0]) ? out : undefined;
-    },
+    run: (sheet, to, from, first) => invertAt(sheet, to, sheet, from[first]),
     values: (made) => ({ matrix: matrixValue(made) }),
   }),
   evaluate(context) {
@@ -28,14 +25,11 @@ export const invertMatrix: NodeDefinition = {
     const out = new Float64Array(count * 16);
     const [{ data, step }] = lanes;
     let bad = 0;
-    const one = identity();
     for (let i = 0; i < count; i++) {
       if ((i & 1023) === 0) context.checkpoint();
-      if (invert(one, matrixAt(data, step === 0 ? 0 : i))) out.set(one, i * 16);
-      else {
-        bad++;
-        out.set(identity(), i * 16);
-      }
+      if (invertAt(out, i * 16, data, i * step)) continue;
+      bad++;
+      out.set(identity(), i * 16);
     }
     if (bad > 0)
       context.report({ code: 'matrix-flat', what: count === 1 ? 'The matrix' : `${bad} of ${count} matrices`, severity: 'warning' }); // prettier-ignore

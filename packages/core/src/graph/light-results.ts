@@ -1,0 +1,69 @@
+import { newMatrix, type Matrix } from '../maths/matrix.ts';
+import type { Entry } from './cache.ts';
+import type { FlatOutline } from './flat-outline.ts';
+
+/**
+ * What light units made at a frame: all that a node makes, or the one matrix of its kernel. Nothing of it is changed
+ * once the evaluation is over, so the next one may take what has the same key.
+ */
+export class LightResults {
+  private readonly entries: (Entry | undefined)[] = [];
+  /** What kernels make and take, sixteen numbers each. */
+  readonly sheet: Float64Array;
+  /** 1 where a matrix is in the sheet. */
+  private readonly has: Uint8Array;
+
+  /** @param keys two words for each unit */
+  constructor(
+    private readonly flat: FlatOutline,
+    private readonly keys: Int32Array,
+  ) {
+    this.sheet = new Float64Array(16 * flat.matrices);
+    this.has = new Uint8Array(flat.matrices);
+  }
+
+  entry(unit: number): Entry | undefined {
+    return this.entries[unit];
+  }
+
+  keep(unit: number, entry: Entry): void {
+    this.entries[unit] = entry;
+  }
+
+  /** Whether a place in the sheet has its matrix. */
+  hasAt(place: number): boolean {
+    return this.has[place >> 4] === 1;
+  }
+
+  /** Notes that it has. */
+  keepAt(place: number): void {
+    this.has[place >> 4] = 1;
+  }
+
+  /** Whether the kernel of a unit has made its matrix. */
+  hasMade(unit: number): boolean {
+    const place = this.flat.makes[unit];
+    return place >= 0 && this.hasAt(place);
+  }
+
+  /** The matrix that the kernel of a unit made, by itself: a view would hold the whole sheet. */
+  made(unit: number): Matrix {
+    const out = newMatrix();
+    const place = this.flat.makes[unit];
+    for (let i = 0; i < 16; i++) out[i] = this.sheet[place + i];
+    return out;
+  }
+
+  /** Takes over what others have of a unit, where the key is the same. */
+  take(unit: number, from: LightResults, at: number): void {
+    const { keys } = this;
+    if (keys[2 * unit] !== from.keys[2 * at] || keys[2 * unit + 1] !== from.keys[2 * at + 1]) return;
+    const entry = from.entries[at];
+    if (entry) this.entries[unit] = entry;
+    const to = this.flat.makes[unit];
+    if (to < 0 || !from.hasMade(at)) return;
+    const place = from.flat.makes[at];
+    for (let i = 0; i < 16; i++) this.sheet[to + i] = from.sheet[place + i];
+    this.keepAt(to);
+  }
+}
