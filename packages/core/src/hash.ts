@@ -5,7 +5,11 @@
 const hex = (a: number, b: number) =>
   (a >>> 0).toString(16).padStart(8, '0') + (b >>> 0).toString(16).padStart(8, '0');
 
-const finish = (h: number): number => {
+/** A word added to the first and to the second half of a hash in the making; `finish` ends a half. */
+export const mixFirst = (a: number, w: number): number => Math.imul(a ^ w, 0x01000193) ^ (a >>> 17);
+export const mixSecond = (b: number, w: number): number => Math.imul(b ^ w, 0x5bd1e995) ^ (b >>> 15);
+
+export const finish = (h: number): number => {
   let t = h;
   t = Math.imul(t ^ (t >>> 16), 0x85ebca6b);
   t = Math.imul(t ^ (t >>> 13), 0xc2b2ae35);
@@ -23,8 +27,8 @@ export class Hash {
   ) {}
 
   word(w: number): this {
-    this.a = Math.imul(this.a ^ w, 0x01000193) ^ (this.a >>> 17);
-    this.b = Math.imul(this.b ^ w, 0x5bd1e995) ^ (this.b >>> 15);
+    this.a = mixFirst(this.a, w);
+    this.b = mixSecond(this.b, w);
     return this;
   }
 
@@ -44,16 +48,10 @@ export class Hash {
     return this.word(text.length);
   }
 
-  /** Writes its state to two words of an array, from which `resume` goes on. */
+  /** Writes its state to two words of an array: what a new one can go on from. */
   save(to: Int32Array, at: number): void {
     to[at] = this.a;
     to[at + 1] = this.b;
-  }
-
-  resume(from: Readonly<Int32Array>, at: number): this {
-    this.a = from[at];
-    this.b = from[at + 1];
-    return this;
   }
 
   /** The two halves of the result. */
@@ -80,8 +78,8 @@ export function hashArrays(...arrays: readonly Readonly<Float32Array | Int32Arra
     const words = new Int32Array(array.buffer, array.byteOffset, array.length);
     for (let i = 0; i < words.length; i++) {
       const w = words[i];
-      a = Math.imul(a ^ w, 0x01000193) ^ (a >>> 17);
-      b = Math.imul(b ^ w, 0x5bd1e995) ^ (b >>> 15);
+      a = mixFirst(a, w);
+      b = mixSecond(b, w);
     }
     a ^= words.length;
   }

@@ -258,10 +258,13 @@ export interface MatrixKernel {
   /** The inputs it takes, in order; all must be connected. */
   readonly inputs: readonly string[];
   /**
-   * Writes the matrix to place `to` of a sheet that holds all of them, from those at places `from[first]`,
-   * `from[first + 1]` and so on. False where there is something to say, which `evaluate` does.
+   * Writes the matrix to place `to` of a sheet that holds all of them, from the `count` at places `from[first]`,
+   * `from[first + 1]` and so on. False where there is something to say, which `evaluate` does. The same function for
+   * all nodes of a type: what is called is then close at hand. Left out, the one input is the matrix.
    */
-  run(sheet: Float64Array, to: number, from: Readonly<Int32Array>, first: number): boolean;
+  run?(sheet: Float64Array, to: number, from: Readonly<Int32Array>, first: number, count: number): boolean;
+  /** Whether the matrix is the carrier of the one object that the node drives. */
+  readonly isCarrier?: boolean;
   /** The outputs of the node for what was made. */
   values(made: Readonly<Matrix>): Readonly<Record<string, Value>>;
 }

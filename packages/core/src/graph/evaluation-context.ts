@@ -7,7 +7,7 @@ import { channelValue } from '../scene/channels.ts';
 import { withPointSets } from '../scene/point-sets.ts';
 import { localMatrix, membersOf, parentMatrix, worldMatrix, type Driven } from '../scene/world.ts';
 import type { ObjectView } from './definition.ts';
-import { drivingUnits, resultUnit, type Moment, type OutlinedUnit } from './outline.ts';
+import { drivenOutline, resultUnit, type Moment, type OutlinedUnit } from './outline.ts';
 import type { Plan } from './plan.ts';
 import type { RunContext, RunServices } from './run-unit.ts';
 import type { Store } from './store.ts';
@@ -42,11 +42,13 @@ export class EvaluationContext implements RunContext {
 
   /** What graphs put into an object at a moment, as far as it was made. */
   driven(object: string, moment: Moment): Driven | undefined {
-    const all = drivingUnits(this.plan.outline, object, moment.number);
-    if (all.length === 0) return undefined;
+    const all = drivenOutline(this.plan.outline, object, moment.number);
+    if (!all || all.by.length === 0) return undefined;
+    const { light } = this.plan;
+    if (all.kernel >= 0 && light.hasMade(all.kernel)) return { carrier: light.made(all.kernel) };
     let carrier: Driven['carrier'];
     const channels: Record<string, number> = {};
-    for (const { unit, channels: parts } of all) {
+    for (const { unit, channels: parts } of all.by) {
       const made = this.shown(unit);
       const mine = made?.form === 'driven' ? made.driven.get(object) : undefined;
       for (const part of parts) {

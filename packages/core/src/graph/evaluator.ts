@@ -159,13 +159,10 @@ export class Evaluator {
     this.chooseTails(plan);
     const progress: Progress = { done: 0, all: findNeeded(plan, store) };
     const context = new EvaluationContext(this.services, checkpoint, plan, store, (id) => this.assets.get(id)); // prettier-ignore
-    for (let i = 0; i < plan.count; i++) {
-      if (!plan.isNeeded[i]) continue;
-      const isLight = plan.flat.isLight[i] === 1;
-      if (!isLight || progress.done % LIGHT_STEPS === 0) checkpoint();
-      if (!isLight) yield progress;
+    for (let i = 0; (i = store.runKernels(i, progress, checkpoint)) < plan.count; i++) {
+      checkpoint();
+      if (!plan.flat.isLight[i]) yield progress;
       progress.done++;
-      if (store.runKernel(i)) continue;
       const planned = plan.unit(i);
       const run = new UnitRun(planned, context);
       if (planned.unit.node.definition?.elements) planned.run = run;
@@ -267,9 +264,6 @@ function findNeeded(plan: Plan, store: Store): number {
 }
 
 const EVERY_PORT = -1;
-
-/** How many light units are worked out between two looks whether the result is still wanted. */
-const LIGHT_STEPS = 64;
 
 function evaluationOf(plan: Plan, context: EvaluationContext): Evaluation {
   const { store } = context;

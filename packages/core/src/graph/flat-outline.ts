@@ -1,4 +1,5 @@
 import { memoize } from '../memo.ts';
+import type { MatrixKernel } from './definition.ts';
 import type { Outline, OutlinedUnit } from './outline.ts';
 
 /** Lists of numbers, one for each unit, in one array: those of unit `i` are `items[start[i]]` to `items[start[i + 1] − 1]`. */
@@ -26,14 +27,18 @@ export interface FlatOutline {
   readonly isMoving: Uint8Array;
   readonly isLight: Uint8Array;
   readonly hasLoop: Uint8Array;
-  /** The place in the sheet where its kernel puts its matrix: that of a unit, or −1 without a kernel. */
+  /** The place in the sheet of the matrix that its kernel makes: the n-th is at 16 n; −1 for a unit without a kernel. */
   readonly makes: Int32Array;
-  /** The places in the sheet of what its kernel takes. */
+  /** What its kernel does, where it does anything, and the places in the sheet of what it takes. */
+  readonly runs: readonly (MatrixKernel['run'] | undefined)[];
   readonly takes: Lists;
-  /** The outputs of other units that kernels take, with their places in the sheet, which come after all that kernels make. */
-  readonly brought: readonly { readonly unit: number; readonly port: string }[];
-  /** How many matrices a sheet holds; the place of the n-th is 16 n. */
-  readonly matrices: number;
+  /** For each matrix in the sheet: the output that it comes from, where no kernel makes it. */
+  readonly brought: readonly (Brought | undefined)[];
+}
+
+export interface Brought {
+  readonly unit: number;
+  readonly port: string;
 }
 
 /** The flat arrays of an outline, made once. */
@@ -41,21 +46,23 @@ export const flatOutline = memoize(({ order }: Outline): FlatOutline => {
   const hashes = new Int32Array(2 * order.length);
   order.forEach((u, i) => u.hash.save(hashes, 2 * i));
   const flags = (is: (u: OutlinedUnit) => boolean) => Uint8Array.from(order, (u) => (is(u) ? 1 : 0));
-  let matrices = 0;
-  const makes = Int32Array.from(order, (u) => (u.kernel ? 16 * matrices++ : -1));
-  const brought: { unit: number; port: string }[] = [];
+  const brought: (Brought | undefined)[] = [];
+  const makes = new Int32Array(order.length).fill(-1);
+  const takes: number[][] = [];
   const places = new Map<string, number>();
+  const newPlace = (from?: Brought): number => 16 * (brought.push(from) - 1);
   const placeOf = ({ unit, port }: OutlinedUnit['matricesFrom'][number]): number => {
     if (unit.kernel) return makes[unit.index];
     const name = `${unit.index} ${port}`;
-    let place = places.get(name);
-    if (place === undefined) {
-      places.set(name, (place = 16 * matrices++));
-      brought.push({ unit: unit.index, port });
-    }
+    const place = places.get(name) ?? newPlace({ unit: unit.index, port });
+    places.set(name, place);
     return place;
   };
-  const takes = lists(order.map((u) => (u.kernel ? u.matricesFrom.map(placeOf) : [])));
+  // What a kernel takes comes before it in the order.
+  for (const { kernel, matricesFrom, index } of order) {
+    takes[index] = kernel ? matricesFrom.map(placeOf) : [];
+    if (kernel) makes[index] = kernel.run ? newPlace() : takes[index][0];
+  }
   return {
     count: order.length,
     hashes,
@@ -67,9 +74,9 @@ export const flatOutline = memoize(({ order }: Outline): FlatOutline => {
     isLight: flags((u) => u.isLight),
     hasLoop: flags((u) => u.loop !== undefined),
     makes,
-    takes,
+    runs: order.map((u) => u.kernel?.run),
+    takes: lists(takes),
     brought,
-    matrices,
   };
 });
 

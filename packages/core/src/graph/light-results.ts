@@ -7,19 +7,20 @@ import type { FlatOutline } from './flat-outline.ts';
  * once the evaluation is over, so the next one may take what has the same key.
  */
 export class LightResults {
-  private readonly entries: (Entry | undefined)[] = [];
+  private readonly entries: (Entry | undefined)[];
   /** What kernels make and take, sixteen numbers each. */
   readonly sheet: Float64Array;
   /** 1 where a matrix is in the sheet. */
-  private readonly has: Uint8Array;
+  readonly has: Uint8Array;
 
   /** @param keys two words for each unit */
   constructor(
     private readonly flat: FlatOutline,
     private readonly keys: Int32Array,
   ) {
-    this.sheet = new Float64Array(16 * flat.matrices);
-    this.has = new Uint8Array(flat.matrices);
+    this.entries = new Array<Entry | undefined>(flat.count);
+    this.sheet = new Float64Array(16 * flat.brought.length);
+    this.has = new Uint8Array(flat.brought.length);
   }
 
   entry(unit: number): Entry | undefined {
@@ -30,20 +31,10 @@ export class LightResults {
     this.entries[unit] = entry;
   }
 
-  /** Whether a place in the sheet has its matrix. */
-  hasAt(place: number): boolean {
-    return this.has[place >> 4] === 1;
-  }
-
-  /** Notes that it has. */
-  keepAt(place: number): void {
-    this.has[place >> 4] = 1;
-  }
-
   /** Whether the kernel of a unit has made its matrix. */
   hasMade(unit: number): boolean {
     const place = this.flat.makes[unit];
-    return place >= 0 && this.hasAt(place);
+    return place >= 0 && this.has[place >> 4] === 1;
   }
 
   /** The matrix that the kernel of a unit made, by itself: a view would hold the whole sheet. */
@@ -64,6 +55,6 @@ export class LightResults {
     if (to < 0 || !from.hasMade(at)) return;
     const place = from.flat.makes[at];
     for (let i = 0; i < 16; i++) this.sheet[to + i] = from.sheet[place + i];
-    this.keepAt(to);
+    this.has[to >> 4] = 1;
   }
 }

@@ -68,6 +68,13 @@ export interface Driving {
   readonly channels: readonly (string | undefined)[];
 }
 
+/** All that drives an object. */
+export interface DrivenOutline {
+  readonly by: readonly Driving[];
+  /** The unit whose kernel makes its carrier, where nothing else drives it; else −1. */
+  readonly kernel: number;
+}
+
 /** What is to be evaluated for some outputs, in order, at any frame: made once for a document and used at each. */
 export interface Outline {
   readonly project: Project;
@@ -84,7 +91,7 @@ export interface Outline {
   /** Whether the mesh of an asset is at hand. */
   hasAsset(id: string): boolean;
   /** Kept answers of `drivingUnits`, by moment and object. */
-  readonly driving: Map<string, readonly Driving[]>[];
+  readonly driving: Map<string, DrivenOutline>[];
 }
 
 export interface Shift {
@@ -110,13 +117,20 @@ export function outlinedAt(
   return v === undefined ? undefined : placed[moment].get(v);
 }
 
-/** The units that drive an object; a part that two of them make is made by none. Kept with the outline. */
-export function drivingUnits(outline: Outline, object: string, moment: number): readonly Driving[] {
-  if (!outline.facets.drivers.has(object)) return NOTHING;
-  let known = outline.driving[moment].get(object);
-  if (!known) outline.driving[moment].set(object, (known = findDriving(outline, object, moment)));
-  return known;
+/** What drives an object; a part that two units make is made by none. Kept with the outline. */
+export function drivenOutline(outline: Outline, object: string, moment: number): DrivenOutline | undefined {
+  const known = outline.driving[moment].get(object);
+  if (known || !outline.facets.drivers.has(object)) return known;
+  const by = findDriving(outline, object, moment);
+  const kernel = by.length === 1 && by[0].unit.kernel?.isCarrier ? by[0].unit.index : -1;
+  const found: DrivenOutline = { by, kernel };
+  outline.driving[moment].set(object, found);
+  return found;
 }
+
+/** The units that drive an object. */
+export const drivingUnits = (outline: Outline, object: string, moment: number): readonly Driving[] =>
+  drivenOutline(outline, object, moment)?.by ?? NOTHING;
 
 const NOTHING: readonly Driving[] = [];
 

@@ -1,4 +1,4 @@
-import { Hash } from '../hash.ts';
+import { finish, Hash, mixFirst, mixSecond } from '../hash.ts';
 import { ExpressionError, type ExpressionScope } from '../expression/index.ts';
 import type { InputValue, NumberSource } from '../project/schema.ts';
 import { animatedAt } from '../scene/channels.ts';
@@ -37,7 +37,7 @@ export class Plan {
   readonly isNeeded: Uint8Array;
   readonly light: LightResults;
   readonly flat: FlatOutline;
-  private readonly units: PlannedUnit[] = [];
+  private readonly units: (PlannedUnit | undefined)[];
 
   constructor(
     readonly outline: Outline,
@@ -49,6 +49,7 @@ export class Plan {
     this.keys = new Int32Array(2 * flat.count);
     this.wanted = flat.asked.slice();
     this.isNeeded = new Uint8Array(flat.count);
+    this.units = new Array<PlannedUnit | undefined>(flat.count);
     this.light = new LightResults(flat, this.keys);
   }
 
@@ -129,26 +130,39 @@ export function makePlan(outline: Outline, moments: readonly Moment[]): Plan {
   const plan = new Plan(outline, moments);
   const { keys } = plan;
   const { count, hashes, wired, isMoving } = plan.flat;
-  const hash = new Hash();
-  const addKey = (u: number) => void hash.word(keys[2 * u]).word(keys[2 * u + 1]);
   for (let i = 0; i < count; i++) {
-    hash.resume(hashes, 2 * i);
-    for (let k = wired.start[i]; k < wired.start[i + 1]; k++) addKey(wired.items[k]);
-    if (isMoving[i]) {
-      const { typed, moving, readsTime, at } = outline.order[i];
-      const moment = moments[at];
-      for (const { port, value, timed } of typed) {
-        if (!timed) continue;
-        const { numbers, problem } = typedNumbers(port, value, moment.scope);
-        hash.numbers(numbers).word(problem ? 1 : 0);
-      }
-      for (const read of moving) hashFacet(hash, outline, read, moment, (u) => addKey(u.index));
-      if (readsTime) hash.number(moment.frame);
+    let a = hashes[2 * i];
+    let b = hashes[2 * i + 1];
+    for (let k = wired.start[i]; k < wired.start[i + 1]; k++) {
+      const from = 2 * wired.items[k];
+      a = mixFirst(mixFirst(a, keys[from]), keys[from + 1]);
+      b = mixSecond(mixSecond(b, keys[from]), keys[from + 1]);
     }
-    keys[2 * i] = hash.first;
-    keys[2 * i + 1] = hash.second;
+    if (isMoving[i]) {
+      const hash = new Hash(a, b);
+      hashMoving(hash, plan, outline.order[i]);
+      hash.save(keys, 2 * i);
+      a = keys[2 * i];
+      b = keys[2 * i + 1];
+    }
+    keys[2 * i] = finish(a);
+    keys[2 * i + 1] = finish(b);
   }
   return plan;
+}
+
+/** Adds what a unit reads that changes from frame to frame. */
+function hashMoving(hash: Hash, { outline, moments, keys }: Plan, unit: OutlinedUnit): void {
+  const { typed, moving, readsTime, at } = unit;
+  const moment = moments[at];
+  for (const { port, value, timed } of typed) {
+    if (!timed) continue;
+    const { numbers, problem } = typedNumbers(port, value, moment.scope);
+    hash.numbers(numbers).word(problem ? 1 : 0);
+  }
+  const addKey = ({ index }: OutlinedUnit) => void hash.word(keys[2 * index]).word(keys[2 * index + 1]);
+  for (const read of moving) hashFacet(hash, outline, read, moment, addKey);
+  if (readsTime) hash.number(moment.frame);
 }
 
 /** Takes what the light units of an earlier evaluation made, where the keys are the same. */

@@ -1,3 +1,4 @@
+import { areFinite, isFiniteMatrix } from '../maths/finite.ts';
 import type { Matrix } from '../maths/matrix.ts';
 import { Entry, type Cache } from './cache.ts';
 import type { Plan, PlannedUnit } from './plan.ts';
@@ -27,33 +28,45 @@ export class Store {
     else this.cache.set(u, entry);
   }
 
-  /** Goes the short way to the one matrix of a unit; false where there is none, or it is not finite. */
-  runKernel(unit: number): boolean {
-    const { light, outline, flat } = this.plan;
-    const { makes, takes } = flat;
-    const to = makes[unit];
-    if (to < 0) return false;
-    const first = takes.start[unit];
-    for (let k = first; k < takes.start[unit + 1]; k++) if (!this.bringIn(takes.items[k])) return false;
-    const { sheet } = light;
-    if (!outline.order[unit].kernel?.run(sheet, to, takes.items, first)) return false;
-    let sum = 0;
-    for (let i = to; i < to + 16; i++) sum += sheet[i] * 0;
-    if (sum !== 0) return false;
-    light.keepAt(to);
-    return true;
+  /**
+   * Goes the short way to the matrices of all units that have to be run, from a number on, up to one that has no short
+   * way, or whose matrix is not single, not finite, or cannot be made.
+   * @param done is told of each that was run
+   * @returns the number it stopped at
+   */
+  runKernels(from: number, done: { done: number }, checkpoint: () => void): number {
+    const { light, flat, isNeeded, count } = this.plan;
+    const { sheet, has } = light;
+    const { makes, runs } = flat;
+    const { start, items } = flat.takes;
+    let unit = from;
+    let ran = 0;
+    for (; unit < count; unit++) {
+      if (isNeeded[unit] === 0) continue;
+      const to = makes[unit];
+      if (to < 0) break;
+      const first = start[unit];
+      const end = start[unit + 1];
+      let k = first;
+      while (k < end && (has[items[k] >> 4] === 1 || this.bringIn(items[k]))) k++;
+      if (k < end) break;
+      const run = runs[unit];
+      if ((run && !run(sheet, to, items, first, end - first)) || !isFiniteMatrix(sheet, to)) break;
+      has[to >> 4] = 1;
+      if ((++ran & 63) === 0) checkpoint();
+    }
+    done.done += ran;
+    return unit;
   }
 
-  /** Sees that a matrix is in the sheet; false where no single one was made. */
+  /** Brings a matrix into the sheet that no kernel makes; false where there is no single one, or it is not finite. */
   private bringIn(place: number): boolean {
     const { light, flat } = this.plan;
-    if (light.hasAt(place)) return true;
-    const { brought, matrices } = flat;
-    const from = brought[(place >> 4) - (matrices - brought.length)] as (typeof brought)[number] | undefined;
+    const from = flat.brought[place >> 4];
     const value = from && this.get(this.plan.unit(from.unit))?.values.get(from.port);
-    if (value?.form !== 'single' || value.kind !== 'matrix') return false;
+    if (value?.form !== 'single' || value.kind !== 'matrix' || !areFinite(value.data)) return false;
     light.sheet.set(value.data, place);
-    light.keepAt(place);
+    light.has[place >> 4] = 1;
     return true;
   }
 }

@@ -18,3 +18,15 @@ export function areFinite(data: Readonly<Float64Array>): boolean {
   for (let i = 0; i < data.length; i++) sum += data[i] * 0;
   return sum === 0;
 }
+
+/** Whether the sixteen numbers from a place on are all finite: four sums, that do not wait for each other. */
+export function isFiniteMatrix(data: Readonly<Float64Array>, from: number): boolean {
+  let a = 0, b = 0, c = 0, d = 0; // prettier-ignore
+  for (let i = from; i < from + 16; i += 4) {
+    a += data[i] * 0;
+    b += data[i + 1] * 0;
+    c += data[i + 2] * 0;
+    d += data[i + 3] * 0;
+  }
+  return a + b + c + d === 0;
+}

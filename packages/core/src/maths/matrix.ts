@@ -13,18 +13,19 @@ import type { Vec3 } from './vector.ts';
 export type Matrix = Float64Array;
 
 /** How many matrices are cut from one buffer: an array with a buffer of its own takes four times as long to make. */
-const SHEET = 32;
-let sheet = new Float64Array(SHEET * 16);
+const SHEET = 64;
+const BYTES = 16 * Float64Array.BYTES_PER_ELEMENT;
+let sheet = new ArrayBuffer(SHEET * BYTES);
 let used = 0;
 
 /** A new matrix of zeros. */
 export function newMatrix(): Matrix {
-  if (used === sheet.length) {
-    sheet = new Float64Array(SHEET * 16);
+  if (used === SHEET * BYTES) {
+    sheet = new ArrayBuffer(SHEET * BYTES);
     used = 0;
   }
-  used += 16;
-  return sheet.subarray(used - 16, used);
+  used += BYTES;
+  return new Float64Array(sheet, used - BYTES, 16);
 }
 
 /** A new identity matrix. */

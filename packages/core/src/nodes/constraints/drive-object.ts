@@ -87,10 +87,7 @@ export const driveObject: NodeDefinition = {
     if (settings.is !== 'carrier' || !objectsById(project.objects).has(object)) return undefined;
     return {
       inputs: ['matrix'],
-      run(sheet, to, from, first) {
-        for (let i = 0; i < 16; i++) sheet[to + i] = sheet[from[first] + i];
-        return true;
-      },
+      isCarrier: true,
       values: (carrier) => ({ [SHOWN_PORT]: drivenValue(new Map([[object, { carrier }]])) }),
     };
   },

@@ -1,4 +1,4 @@
-import type { NodeDefinition } from '../../graph/definition.ts';
+import type { MatrixKernel, NodeDefinition } from '../../graph/definition.ts';
 import { matrixValue } from '../../graph/values.ts';
 import { identity, invertAt } from '../../maths/matrix.ts';
 import { matrixLanes, matrixOutput, matrixPort, matrixResult } from './lanes.ts';
@@ -17,7 +17,7 @@ export const invertMatrix: NodeDefinition = {
   light: true,
   kernel: () => ({
     inputs: ['matrix'],
-    run: (sheet, to, from, first) => invertAt(sheet, to, sheet, from[first]),
+    run: invertInSheet,
     values: (made) => ({ matrix: matrixValue(made) }),
   }),
   evaluate(context) {
@@ -36,3 +36,6 @@ export const invertMatrix: NodeDefinition = {
     return { matrix: matrixResult(out, owner) };
   },
 };
+
+const invertInSheet: MatrixKernel['run'] = (sheet, to, from, first) =>
+  invertAt(sheet, to, sheet, from[first]);

@@ -1,4 +1,4 @@
-import type { NodeDefinition, Settings } from '../../graph/definition.ts';
+import type { MatrixKernel, NodeDefinition, Settings } from '../../graph/definition.ts';
 import { matrixValue } from '../../graph/values.ts';
 import { multiplyPacked, newMatrix } from '../../maths/matrix.ts';
 import { matrixLanes, matrixOutput, matrixPort, matrixResult } from './lanes.ts';
@@ -33,19 +33,11 @@ export const multiplyMatrices: NodeDefinition = {
       .map((id, i) => `${ORDINALS[i]} ${c.source?.(id) ?? id}`)
       .join(', '),
   light: true,
-  kernel(settings) {
-    const inputs = rows(settings);
-    return {
-      inputs,
-      run(sheet, to, from, first) {
-        multiplyPacked(sheet, to, sheet, from[first + 1], 0, sheet, from[first], 0, 1);
-        for (let k = 2; k < inputs.length; k++)
-          multiplyPacked(sheet, to, sheet, from[first + k], 0, sheet, to, 0, 1);
-        return true;
-      },
-      values: (made) => ({ matrix: matrixValue(made) }),
-    };
-  },
+  kernel: (settings) => ({
+    inputs: rows(settings),
+    run: multiplyInSheet,
+    values: (made) => ({ matrix: matrixValue(made) }),
+  }),
   evaluate(context) {
     const { lanes, count, owner } = matrixLanes(context, rows(context.settings));
     const out = count === 1 ? newMatrix() : new Float64Array(count * 16);
@@ -59,4 +51,10 @@ export const multiplyMatrices: NodeDefinition = {
     }
     return { matrix: matrixResult(out, owner) };
   },
+};
+
+const multiplyInSheet: MatrixKernel['run'] = (sheet, to, from, first, count) => {
+  multiplyPacked(sheet, to, sheet, from[first + 1], 0, sheet, from[first], 0, 1);
+  for (let k = 2; k < count; k++) multiplyPacked(sheet, to, sheet, from[first + k], 0, sheet, to, 0, 1);
+  return true;
 };
