@@ -244,6 +244,17 @@ test('constraints as one action: the graph is built, nothing moves, one undo tak
   await app.pick('Crate, led', 'Raft');
   await app.command('Hang the picked objects under the last');
   near(await app.standsAt('Crate, led'), crate);
+  // What it hangs under goes; it stays, keyed as it is by now, and one undo brings both back.
+  await app.pick('Crate, led');
+  await app.stage.focus();
+  await page.keyboard.press('k');
+  await app.pick('Raft');
+  await page.keyboard.press('Delete');
+  await expect(app.object('Raft')).toHaveCount(0);
+  near(await app.standsAt('Crate, led'), crate);
+  await page.keyboard.press('Control+z');
+  await expect(app.object('Raft')).toHaveCount(1);
+  near(await app.standsAt('Crate, led'), crate);
   await app.pick('Crate, led');
   await app.command('Motion trail');
   await expect(app.stage).toHaveAttribute('data-trails', '1');

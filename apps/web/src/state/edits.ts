@@ -246,21 +246,36 @@ export const addObject =
   (object: ObjectRecord): Edit =>
   (p) => ({ ...p, objects: [...p.objects, object] });
 
+/** What comes to hang under another when objects are removed: the nearest of their parents that stays. Parents first. */
+export function orphansOf(project: Project, ids: readonly string[]): { id: string; parent: string | null }[] {
+  const parents = new Map(project.objects.map((o) => [o.id, o.parent]));
+  const standing = (parent: string | null): string | null => {
+    let at = parent;
+    while (at !== null && ids.includes(at)) at = parents.get(at) ?? null;
+    return at;
+  };
+  const depth = (id: string): number => {
+    let deep = 0;
+    for (let at = parents.get(id) ?? null; at !== null && deep <= parents.size; deep++)
+      at = parents.get(at) ?? null;
+    return deep;
+  };
+  return project.objects
+    .filter((o) => o.parent !== null && ids.includes(o.parent) && !ids.includes(o.id))
+    .map((o) => ({ id: o.id, parent: standing(o.parent) }))
+    .sort((a, b) => depth(a.id) - depth(b.id));
+}
+
 /** Removes objects; what hung under them hangs under their parent. */
 export const removeObjects =
   (ids: readonly string[]): Edit =>
   (p) => {
-    const parents = new Map(p.objects.map((o) => [o.id, o.parent]));
-    const standing = (parent: string | null): string | null => {
-      let at = parent;
-      while (at !== null && ids.includes(at)) at = parents.get(at) ?? null;
-      return at;
-    };
+    const under = new Map(orphansOf(p, ids).map((o) => [o.id, o.parent]));
     return {
       ...p,
       objects: p.objects
         .filter((o) => !ids.includes(o.id))
-        .map((o) => ({ ...o, parent: standing(o.parent) })),
+        .map((o) => (under.has(o.id) ? { ...o, parent: under.get(o.id) ?? null } : o)),
     };
   };
 

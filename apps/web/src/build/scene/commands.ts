@@ -23,7 +23,7 @@ function hangUnderLast(): void {
   const under = objects[objects.length - 1];
   if (objects.length < 2)
     return void store.dispatch(remarked({ text: 'Pick the objects, then the one they should hang under.', kind: 'wrong' })); // prettier-ignore
-  hangUnder(objects.slice(0, -1), under);
+  void hangUnder(objects.slice(0, -1), under);
 }
 
 function toggleTrails(): void {
@@ -79,7 +79,7 @@ export const poseCommands = (
   { label: 'Hang the picked objects under the last picked', run: hangUnderLast },
   {
     label: 'Hang the picked objects under the world',
-    run: () => hangUnder(store.getState().ui.objects, null),
+    run: () => void hangUnder(store.getState().ui.objects, null),
   },
   { label: 'Zero the channels of what is picked', run: zeroPicked },
   ...(['x', 'y', 'z'] as const).map((axis) => ({

@@ -1,23 +1,22 @@
 import {
-  carrierOf,
   channelsFor,
   channelsMatrix,
-  channelsToStandAt,
+  hungUnder,
   identity,
   switchWithoutPop,
-  parentMatrix,
-  product,
   worldMatrix,
+  type Hung,
   type ObjectRecord,
   type Project,
   type Vec3,
 } from '@umberfish/core';
 import { engine } from '../../engine/index.ts';
 import { poseNow, type Pose } from '../../engine/pose.ts';
-import { mirrorChannels, writeChannels, zeroChannels } from '../../state/channel-edits.ts';
-import { changeObject, removeObjects, type Edit } from '../../state/edits.ts';
+import { mirrorChannels, zeroChannels } from '../../state/channel-edits.ts';
+import { changeObject, orphansOf, removeObjects, type Edit } from '../../state/edits.ts';
 import { applyEdit, store } from '../../state/store.ts';
 import { objectsPicked, remarked } from '../../state/ui-slice.ts';
+import { formatNumber } from '../../ui/format.ts';
 
 /** Commands that need to know where things are: hanging under, removing, pivots. */
 
@@ -29,44 +28,68 @@ export function warnOfShear(residual: number, name: string): void {
     wrong(`"${name}" is sheared by what it hangs under; its channels leave out ${(residual * 100).toPrecision(2)} % of that.`); // prettier-ignore
 }
 
-/** Hangs objects under another, or under the world; they stay where they are. */
-export function hangUnder(ids: readonly string[], parent: string | null): void {
-  const pose = poseNow();
-  if (!pose) return;
-  const { objects, driven, frame } = pose;
-  const above = parent === null ? undefined : objects.get(parent);
-  const edits: Edit[] = [];
-  for (const id of ids) {
-    const object = objects.get(id);
-    if (!object || id === parent) continue;
-    edits.push(changeObject(id, { parent }));
-    // A carrier that a graph makes keeps the place by itself: it knows the parent.
-    if (driven(id)?.carrier) continue;
-    const moved = { ...object, parent };
-    const space = product(
-      parentMatrix(objects, moved, 'channels', driven),
-      carrierOf(object, 'channels', driven) ?? identity(),
-    );
-    const found = channelsToStandAt(object, pose.world(id), space);
-    if (!found)
-      return wrong(
-        `"${above?.name ?? 'The world'}" has a size of 0, so nothing can keep its place under it. Give it a size.`,
-      );
-    warnOfShear(found.residual, object.name);
-    edits.push(writeChannels(id, tidied(found.values), frame, store.getState().ui.autoKey));
+const worldsOf = (p: Project, id: string, frames: readonly number[]) => engine.worlds(p, [id], frames);
+
+/** Applies what is worked out from the project as it stands; anew when that has changed meanwhile. */
+async function applyWorkedOut(
+  label: string,
+  make: (p: Project) => Promise<Project | undefined>,
+): Promise<void> {
+  for (;;) {
+    const { project } = store.getState().project;
+    const made = project && (await make(project));
+    if (!made) return;
+    if (store.getState().project.project === project) return applyEdit(label, () => made);
   }
-  applyEdit('Hang under', (p) => edits.reduce((q, e) => e(q), p));
+}
+
+/** Hangs objects under another, or under the world; they stay where they are. */
+export async function hangUnder(ids: readonly string[], parent: string | null): Promise<void> {
+  const { frame, autoKey } = store.getState().ui;
+  await applyWorkedOut('Hang under', async (project) => {
+    let now = project;
+    for (const id of ids) {
+      if (id === parent) continue;
+      const hung = await hungUnder(now, id, parent, frame, worldsOf, autoKey);
+      const name = (of: string | null) => project.objects.find((o) => o.id === of)?.name ?? 'The world';
+      if (hung === 'flat') {
+        wrong(`"${name(parent)}" has a size of 0, so nothing can keep its place under it. Give it a size.`);
+        return undefined;
+      }
+      if (!hung) continue;
+      warnOfHanging(hung, name(id));
+      now = hung.project;
+    }
+    return now;
+  });
+}
+
+function warnOfHanging({ residual, away }: Hung, name: string): void {
+  warnOfShear(residual, name);
+  if (away > 1e-4)
+    wrong(`"${name}" keeps its place at each of its keys; between them it is up to ${formatNumber(away)} m away from where it was.`); // prettier-ignore
 }
 
 /** Numbers without the dust of computing. */
 export const tidied = (values: Readonly<Record<string, number>>): Record<string, number> =>
   Object.fromEntries(Object.entries(values).map(([c, v]) => [c, Number(v.toFixed(9)) + 0]));
 
-/** Removes objects; nodes that read their place keep it as it was (DECISIONS 10). */
-export function removeFrozen(ids: readonly string[]): void {
-  const pose = poseNow();
-  if (!pose || ids.length === 0) return;
-  applyEdit(ids.length > 1 ? 'Remove objects' : 'Remove object', removingFrozen(pose, ids));
+/** Removes objects; what hung under them stays where it is, and nodes that read their place keep it (DECISIONS 10). */
+export async function removeFrozen(ids: readonly string[]): Promise<void> {
+  const { frame } = store.getState().ui;
+  if (ids.length === 0) return;
+  await applyWorkedOut(ids.length > 1 ? 'Remove objects' : 'Remove object', async (project) => {
+    const pose = poseNow();
+    if (!pose) return undefined;
+    let now = project;
+    for (const { id, parent } of orphansOf(project, ids)) {
+      const hung = await hungUnder(now, id, parent, frame, worldsOf);
+      if (!hung || hung === 'flat') continue;
+      warnOfHanging(hung, pose.objects.get(id)?.name ?? id);
+      now = hung.project;
+    }
+    return removingFrozen(pose, ids)(now);
+  });
   store.dispatch(objectsPicked([]));
 }
 
@@ -160,11 +183,16 @@ export const renameMany =
  * the object where it is.
  */
 export async function keySwitch(child: ObjectRecord, channel: string, to: number): Promise<void> {
-  const { project } = store.getState().project;
   const { frame } = store.getState().ui;
-  if (!project) return;
-  const made = await switchWithoutPop(project, child.id, channel, to, frame, (p, f) => engine.worlds(p, [child.id], f)); // prettier-ignore
-  if (!made) return wrong('The switch could not be worked out: a matrix cannot be inverted.');
-  applyEdit('Key the switch', () => made.project);
-  warnOfShear(made.residual, child.name);
+  await applyWorkedOut('Key the switch', async (project) => {
+    const made = await switchWithoutPop(project, child.id, channel, to, frame, (p, f) =>
+      worldsOf(p, child.id, f),
+    );
+    if (!made) {
+      wrong('The switch could not be worked out: a matrix cannot be inverted.');
+      return undefined;
+    }
+    warnOfShear(made.residual, child.name);
+    return made.project;
+  });
 }

@@ -144,7 +144,7 @@ export function SceneTree({ onImport }: { onImport(files: readonly File[]): void
           if (e.key === 'ArrowDown') step(1);
           else if (e.key === 'ArrowUp') step(-1);
           else if (e.key === 'Delete' && picked.length > 0) {
-            removeFrozen(picked);
+            void removeFrozen(picked);
           } else return;
           e.preventDefault();
         }}

@@ -70,7 +70,7 @@ export function ObjectSettings({ project, object }: { project: Project; object: 
               .filter((o) => !isBelow(project, o.id, object.id))
               .map((o) => ({ value: o.id, label: o.name })),
           ]}
-          onChange={(v) => hangUnder([object.id], v === '-' ? null : v)}
+          onChange={(v) => void hangUnder([object.id], v === '-' ? null : v)}
         />
       </FieldRow>
       <ChannelParts object={object} />
@@ -117,7 +117,7 @@ export function ObjectSettings({ project, object }: { project: Project; object: 
       <CurveSettings object={object} />
       <div className="mt-1 flex flex-wrap gap-1.5">
         {object.mesh !== null && <ReplaceMesh project={project} object={object} />}
-        <Button look="framed" onClick={() => removeFrozen([object.id])}>
+        <Button look="framed" onClick={() => void removeFrozen([object.id])}>
           Remove
         </Button>
       </div>
