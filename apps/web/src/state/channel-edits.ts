@@ -1,7 +1,9 @@
 import {
   animatedAt,
+  channelName,
   channelsOf,
   channelValue,
+  ExpressionError,
   placeOfChannel,
   restingValue,
   timeScope,
@@ -59,17 +61,36 @@ function without<T>(record: Readonly<Record<string, T>>, key: string): Readonly<
   return others;
 }
 
-/** The number of a channel of a record at a frame, keys and expressions worked out. */
+/** What a channel's keys or expression give at a frame: a finite number, or what is wrong with it, in words. */
+function givenAt(project: Project, source: Animated, frame: number): number | string {
+  try {
+    const value = animatedAt(source, timeScope(frame, project.frameRate, project.range));
+    return Number.isFinite(value) ? value : `is not a finite number at frame ${frame}.`;
+  } catch (error) {
+    if (!(error instanceof ExpressionError)) throw error;
+    return error.message;
+  }
+}
+
+/** The number of a channel of a record at a frame; an expression that gives none leaves the typed number. */
 export function numberAt(project: Project, object: ObjectRecord, channel: string, frame: number): number {
   const source = object.animated[channel] as Animated | undefined;
-  if (source) {
-    try {
-      return animatedAt(source, timeScope(frame, project.frameRate, project.range));
-    } catch {
-      // An expression that cannot be worked out leaves the typed number.
-    }
-  }
-  return channelValue(object, channel) ?? 0;
+  const given = source && givenAt(project, source, frame);
+  return typeof given === 'number' ? given : (channelValue(object, channel) ?? 0);
+}
+
+/** What is wrong with the expression of a channel at a frame, in a sentence. */
+export function channelTrouble(
+  project: Project,
+  object: ObjectRecord,
+  channel: string,
+  frame: number,
+): string | undefined {
+  const source = object.animated[channel] as Animated | undefined;
+  const given = source && givenAt(project, source, frame);
+  if (typeof given !== 'string') return undefined;
+  const typed = Number((channelValue(object, channel) ?? 0).toFixed(3));
+  return `The expression of "${channelName(object, channel)}" ${given} The number typed before (${typed}) is used instead.`;
 }
 
 /** Sets a key in each channel at a frame, at its present number. */

@@ -21,6 +21,8 @@ export interface NumberFieldProps {
   placeholder?: string;
   /** Why it cannot be changed; then it only shows the number. */
   locked?: string;
+  /** Somebody else says what is wrong with it, where there is more room. */
+  quiet?: boolean;
 }
 
 const textOf = (v: TypedNumber) => (typeof v === 'number' ? plainNumber(v) : v.expression);
@@ -47,6 +49,7 @@ export function NumberField({
   prefix,
   placeholder,
   locked,
+  quiet = false,
 }: NumberFieldProps) {
   const [text, setText] = useState(textOf(value));
   const [error, setError] = useState<string | null>(null);
@@ -180,7 +183,7 @@ export function NumberField({
         />
         {unit && <span className="number pr-1.5 text-[11px] text-faint select-none">{unit}</span>}
       </div>
-      {error && <p className="mt-1 text-xs leading-snug text-rust">{error}</p>}
+      {error && !quiet && <p className="mt-1 text-xs leading-snug text-rust">{error}</p>}
     </div>
   );
 }

@@ -61,7 +61,8 @@ export const pivotFrame = (s: TakenSnapshot): Matrix => product(s.space, s.child
 /**
  * Hand-Over: the object keeps its place to each driver, and goes from one to another with the weights.
  * `Bᵢ = Dᵢ · Dᵢ₀⁻¹ · A₀`, `C = P⁻¹ · blend(Bᵢ) · A₀⁻¹ · S₀`: blended where the object's pivot is.
- * @param weights one per driver; when all are 0, the object stays as it was in the snapshot.
+ * @param weights one per driver; when all are 0, the object stays as it was in the snapshot. One with a weight must have
+ * a size.
  */
 export function handOver(
   drivers: readonly Readonly<Matrix>[],
@@ -72,9 +73,12 @@ export function handOver(
   const intoParent = inverseOf(parent);
   const frame = pivotFrame(s);
   const fromFrame = inverseOf(frame);
+  const shares = normalisedWeights(weights);
   const places = drivers.map((d, i) => {
     const back = inverseOf(s.drivers[i]);
-    return back && product(d, back, frame);
+    // What has no size has no turn either, that could be mixed with others.
+    const isFlat = shares !== undefined && shares[i] > 0 && !inverseOf(d);
+    return isFlat ? undefined : back && product(d, back, frame);
   });
   if (!intoParent || !fromFrame || places.some((p) => !p)) return undefined;
   const blended = blendMatrices(places as Matrix[], weights) ?? frame;

@@ -82,6 +82,16 @@ describe('matrices', () => {
     expect(invert(identity(), Float64Array.from(identity()).fill(NaN))).toBe(false);
   });
 
+  test('a flat matrix is taken apart into numbers of its own size', () => {
+    // Two axes along one line, up to the dust of computing: no shear without end.
+    const m = Float64Array.of(1, 2, 0, 0, 2, 4 + 1e-15, 0, 0, 0, 0, 1, 0, 5, 6, 7, 1);
+    const d = decompose(m, 'xyz');
+    expect(Math.max(...[...d.scale, ...d.shear].map(Math.abs))).toBeLessThan(5);
+    expect(d.scale[1]).toBe(0);
+    expect(d.translate).toEqual([5, 6, 7]);
+    expect(decompose(new Float64Array(16), 'zyx').scale.map(Math.abs)).toEqual([0, 0, 0]);
+  });
+
   test('compose agrees with gl-matrix, and decompose takes it apart in all six orders', () => {
     fc.assert(
       fc.property(vector(-9, 9), vector(-Math.PI, Math.PI), order, vector(0.1, 9), (t, angles, o, s) => {

@@ -186,7 +186,8 @@ export interface Decomposed extends Omit<Factors, 'rotation'> {
 
 /**
  * Splits `M = T · R · H · S` (H unit upper-triangular: the shear) by Gram–Schmidt on the columns (Thomas,
- * Graphics Gems II, 1991). A negative determinant flips all three scales. An axis of length 0 gives scale 0.
+ * Graphics Gems II, 1991). A negative determinant flips all three scales. An axis of length 0, or one
+ * in the plane of those before it, gives scale 0 (and no shear, which would have no end).
  */
 export function factorise(m: Readonly<Matrix>): Factors {
   const axes: number[][] = [0, 4, 8].map((c) => [m[c], m[c + 1], m[c + 2]]);
@@ -197,12 +198,12 @@ export function factorise(m: Readonly<Matrix>): Factors {
   const x = unit(axes[0], sx, [1, 0, 0]);
   const xy = inner(x, axes[1]);
   const yRaw = take(axes[1], x, xy);
-  const sy = Math.sqrt(inner(yRaw, yRaw));
+  const sy = lengthBeside(yRaw, axes[1]);
   const y = unit(yRaw, sy, perpendicular(x));
   const xz = inner(x, axes[2]);
   const yz = inner(y, axes[2]);
   const zRaw = take(take(axes[2], x, xz), y, yz);
-  const sz = Math.sqrt(inner(zRaw, zRaw));
+  const sz = lengthBeside(zRaw, axes[2]);
   const zPlus = [x[1] * y[2] - x[2] * y[1], x[2] * y[0] - x[0] * y[2], x[0] * y[1] - x[1] * y[0]];
   const flip = inner(zPlus, zRaw) < 0 ? -1 : 1;
   const rotation = new Float64Array(9);
@@ -217,6 +218,12 @@ export function factorise(m: Readonly<Matrix>): Factors {
     scale: [sx * flip, sy * flip, sz * flip],
     shear: [sy > 0 ? xy / sy : 0, sz > 0 ? xz / sz : 0, sz > 0 ? yz / sz : 0],
   };
+}
+
+/** The length of what is left of an axis; 0 when that is only the dust of computing. */
+function lengthBeside(left: readonly number[], axis: readonly number[]): number {
+  const l = Math.hypot(left[0], left[1], left[2]);
+  return l > 1e-13 * Math.hypot(axis[0], axis[1], axis[2]) ? l : 0;
 }
 
 /** `factorise`, with the rotation as three turns in an order. */

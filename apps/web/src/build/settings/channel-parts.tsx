@@ -10,6 +10,7 @@ import {
 } from '@umberfish/core';
 import { usePose } from '../../engine/pose.ts';
 import {
+  channelTrouble,
   detachChannel,
   keyChannels,
   markChannels,
@@ -140,9 +141,17 @@ function Part({
           />
         ))}
       </div>
+      {shown.map((channel) => (
+        <Trouble key={channel} text={channelTrouble(project, object, channel, frame)} />
+      ))}
       <DrivenBy object={object} drivers={drivers} />
     </div>
   );
+}
+
+/** What is wrong with a channel, under it. */
+export function Trouble({ text }: { text: string | undefined }) {
+  return text ? <p className="mt-0.5 text-xs leading-snug text-rust">{text}</p> : null;
 }
 
 /** Says which nodes drive channels, leads there, and frees them. */
@@ -233,6 +242,7 @@ export function ChannelField({
       unit={unit}
       range={range}
       expressions
+      quiet
       locked={locked}
       value={source && 'expression' in source && !driver ? source : now}
       onChange={write}

@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { driversOf, type CustomChannel, type ObjectRecord } from '@umberfish/core';
 import {
   addCustomChannel,
+  channelTrouble,
   changeCustomChannel,
   newCustomChannel,
   removeCustomChannel,
@@ -12,7 +13,7 @@ import { Button } from '../../ui/button.tsx';
 import { Hint } from '../../ui/hint.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
 import { TextField } from '../../ui/text-field.tsx';
-import { ChannelField, DrivenBy } from './channel-parts.tsx';
+import { ChannelField, DrivenBy, Trouble } from './channel-parts.tsx';
 
 /** Numbers of an object's own, which graphs read and animators key. */
 export function CustomChannels({ object }: { object: ObjectRecord }) {
@@ -44,6 +45,7 @@ function Dial({ object, channel }: { object: ObjectRecord; channel: CustomChanne
   const [open, setOpen] = useState(false);
   const change = (to: Partial<CustomChannel>) =>
     applyEdit('Change a dial', changeCustomChannel(object.id, channel.id, to));
+  const frame = useStore((s) => s.ui.frame);
   const drivers = project ? driversOf(project, { object: object.id, channel: channel.id }) : [];
   return (
     <div data-dial={channel.name}>
@@ -67,6 +69,7 @@ function Dial({ object, channel }: { object: ObjectRecord; channel: CustomChanne
           <Settings2 size={13} />
         </button>
       </div>
+      <Trouble text={project ? channelTrouble(project, object, channel.id, frame) : undefined} />
       <DrivenBy object={object} drivers={drivers.map((d) => ({ channel: channel.id, node: d.node }))} />
       {open && (
         <div className="mt-1 flex flex-col gap-1 border-l-2 border-line-strong pl-2">

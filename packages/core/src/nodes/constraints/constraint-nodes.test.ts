@@ -202,6 +202,12 @@ describe('constraints with a snapshot', () => {
     const p = made('follow', {});
     const flat = run(change(p, 'crew', { channels: at([1, 0, 0], [0, 0, 0], [1, 0, 1]) }), []);
     expect(flat.words[0]).toMatch(/cannot be inverted/);
+    // A driver of no size has no turn that could be mixed with another's.
+    const handed = (dial: number) => change(made('hand-over', {}, { dial }), 'mast', { channels: at([8, 3, 1], [10, 0, 20], [1, 0, 1]) }); // prettier-ignore
+    const mixed = run(handed(0.5), []);
+    expect(mixed.words[0]).toMatch(/cannot be inverted .* rest is used/);
+    near(mixed.world('lantern'), plain());
+    expect(run(handed(0), []).words).toEqual([]);
     const gone = { ...p, objects: p.objects.filter((o) => o.id !== 'hook') };
     const { words, world } = run(gone, []);
     expect(words[0]).toBe(
