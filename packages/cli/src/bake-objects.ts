@@ -1,6 +1,6 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { dirname, extname } from 'node:path';
-import { channelsOver, sampleObjects, type Mesh } from '@umberfish/core';
+import { channelsOver, sampleObjects, type Mesh, type ObjectRecord, type Project } from '@umberfish/core';
 import { writeChannelsCsv, writeObjectsGlb } from '@umberfish/formats';
 import { problemsAt } from './bake.ts';
 import { CommandError, evaluatorFor, openProject, parseFrames } from './open.ts';
@@ -23,17 +23,7 @@ export async function bakeObjects(
 ): Promise<boolean> {
   const opened = openProject(path);
   const { project } = opened;
-  const named = options.objects.split(',').map((n) => n.trim());
-  const chosen = named.map((name) => {
-    const found =
-      project.objects.find((o) => o.id === name || o.name === name) ??
-      project.objects.find((o) => o.name.toLowerCase() === name.toLowerCase());
-    if (!found)
-      throw new CommandError(
-        `There is no object "${name}". Objects: ${project.objects.map((o) => o.name).join(', ')}.`,
-      );
-    return found;
-  });
+  const chosen = objectsNamed(project, options.objects);
   const ending = extname(options.out).toLowerCase();
   if (ending !== '.glb' && ending !== '.csv')
     throw new CommandError(`--out "${options.out}": objects are baked to .glb or .csv.`);
@@ -68,3 +58,28 @@ export async function bakeObjects(
   say(options.out);
   return clean;
 }
+
+/**
+ * Objects by names or ids parted by commas. A name may have commas itself: the longest that fits is taken.
+ * @throws CommandError with the names there are
+ */
+function objectsNamed(project: Project, names: string): ObjectRecord[] {
+  const parts = names.split(',');
+  const chosen: ObjectRecord[] = [];
+  for (let from = 0; from < parts.length;) {
+    let to = parts.length;
+    let found: ObjectRecord | undefined;
+    for (; to > from && !found; to--) found = objectNamed(project, parts.slice(from, to).join(',').trim());
+    if (!found) {
+      const known = project.objects.map((o) => `"${o.name}"`).join(', ');
+      throw new CommandError(`There is no object "${parts[from].trim()}". Objects: ${known}.`);
+    }
+    chosen.push(found);
+    from = to + 1;
+  }
+  return chosen;
+}
+
+const objectNamed = ({ objects }: Project, name: string): ObjectRecord | undefined =>
+  objects.find((o) => o.id === name || o.name === name) ??
+  objects.find((o) => o.name.toLowerCase() === name.toLowerCase());

@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { readGltf, readObj } from '@umberfish/formats';
+import { readChannelsCsv, readGltf, readObj } from '@umberfish/formats';
 import { main } from './main.ts';
 
 const DEMO = fileURLToPath(new URL('../../../demo/lantern-quay.json', import.meta.url));
@@ -152,6 +152,10 @@ describe('baking the motion of objects', () => {
     const lines = readFileSync(join(folder, 'l.csv'), 'utf8').trim().split('\n');
     expect(lines.length).toBe(241);
     expect(lines[0]).toContain('object,frame,translate.x');
+    // Names may have commas, in the list and in the table.
+    const led = await run('bake', DEMO, '--objects', 'gull, Crate, led', '--frames', '1', '--out', join(folder, 'led.csv')); // prettier-ignore
+    expect(led).toMatchObject({ code: 0, error: '' });
+    expect(readChannelsCsv(readFileSync(join(folder, 'led.csv'), 'utf8')).map((c) => c.object)).toEqual(['Gull', 'Crate, led']); // prettier-ignore
     const once = await run(
       'bake',
       DEMO,
