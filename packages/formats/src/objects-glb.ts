@@ -6,6 +6,7 @@ import {
   type Mesh,
   type ObjectSamples,
   type Quaternion,
+  largest,
 } from '@umberfish/core';
 import { addMesh, finish } from './gltf-write.ts';
 
@@ -46,7 +47,7 @@ export async function writeObjectsGlb(
     const mesh = meshes.get(object.id);
     if (mesh) node.setMesh(addMesh(document, buffer, object.name, mesh));
     const factors = matrices.map((m) => factorise(m));
-    const shear = Math.max(...factors.flatMap((f) => f.shear.map(Math.abs)));
+    const shear = largest(factors.flatMap((f) => f.shear.map(Math.abs)));
     if (shear > 1e-6) notes.push(`"${object.name}" is sheared by up to ${shear.toPrecision(2)}; GLB has no place for that.`); // prettier-ignore
     const rotations = alongside(factors.map((f) => quaternionFromRotation(f.rotation)));
     node
@@ -114,7 +115,10 @@ function neededSamples(
   values: readonly (readonly number[])[],
   between: Between,
 ): number[] {
-  const size = Math.max(1e-9, ...values.flatMap((v) => v.map(Math.abs)));
+  const size = largest(
+    values.flatMap((v) => v.map(Math.abs)),
+    1e-9,
+  );
   const misses = (from: number, to: number): boolean => {
     for (let i = from + 1; i < to; i++) {
       const way = between(values[from], values[to], (times[i] - times[from]) / (times[to] - times[from]));

@@ -7,3 +7,4 @@ export * from './response.ts';
 export * from './blend.ts';
 export * from './gradient.ts';
 export * from './finite.ts';
+export * from './extremes.ts';

@@ -1,3 +1,4 @@
+import { largest } from '../maths/extremes.ts';
 import { positionOf, type Matrix } from '../maths/matrix.ts';
 import { length, subtract, type Vec3 } from '../maths/vector.ts';
 import type { Animated, Channels, Key, KeyTrack, ObjectRecord, Project } from '../project/schema.ts';
@@ -84,7 +85,7 @@ function withNumbers(object: ObjectRecord, channel: string, rows: Rows, mayKey: 
   const { frames } = rows;
   const to = rows.after.map((r) => tidy(r[channel]));
   const off = to.map((v, i) => v - (channelValue(rows.before[i], channel) ?? 0));
-  const dust = 1e-9 * Math.max(1, ...to.map(Math.abs));
+  const dust = 1e-9 * largest(to.map(Math.abs), 1);
   if (off.every((d) => Math.abs(d) <= dust)) return object;
   const track = trackOfChannel(object, channel);
   const put = (keys: KeyTrack): ObjectRecord => ({ ...object, animated: { ...object.animated, [channel]: { keys } } }); // prettier-ignore

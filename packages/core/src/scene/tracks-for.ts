@@ -1,3 +1,4 @@
+import { largest } from '../maths/extremes.ts';
 import type { Matrix } from '../maths/matrix.ts';
 import type { Animated, Key, ObjectRecord } from '../project/schema.ts';
 import { PLACE_CHANNELS } from './channels.ts';
@@ -32,7 +33,10 @@ export function tracksFor(
 
 /** Without keys that the ones around them say already. */
 export function neededKeys(keys: readonly Key[], shape: 'straight' | 'step'): Key[] {
-  const size = Math.max(1e-9, ...keys.map((k) => Math.abs(k.value)));
+  const size = largest(
+    keys.map((k) => Math.abs(k.value)),
+    1e-9,
+  );
   return keys.filter((k, i) => {
     const [before, after] = [keys[i - 1] as Key | undefined, keys[i + 1] as Key | undefined];
     if (!before || !after) return true;

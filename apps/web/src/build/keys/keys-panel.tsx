@@ -7,6 +7,8 @@ import {
   withoutKeys,
   type Key,
   type KeyTrack,
+  largest,
+  smallest,
 } from '@umberfish/core';
 import { changeTracks, trackRows, type ChosenKeys } from '../../state/key-edits.ts';
 import { applyEdit, selectProject, store, useSend, useStore } from '../../state/store.ts';
@@ -61,7 +63,7 @@ export function KeysPanel() {
       rows.map((r) => [r.key, r.track.keys.filter((k) => chosen.get(r.key)?.includes(k.frame))]),
     );
     const frames = [...keys.values()].flat().map((k) => k.frame);
-    if (frames.length > 0) copied = { first: Math.min(...frames), keys };
+    if (frames.length > 0) copied = { first: smallest(frames), keys };
   };
   const paste = () => {
     if (!copied) return;
@@ -185,5 +187,5 @@ export function keyBeside(direction: 1 | -1): number | undefined {
   const frames = rows
     .flatMap((r) => r.track.keys.map((k) => k.frame))
     .filter((f) => (f - ui.frame) * direction > 0);
-  return frames.length === 0 ? undefined : direction > 0 ? Math.min(...frames) : Math.max(...frames);
+  return frames.length === 0 ? undefined : direction > 0 ? smallest(frames) : largest(frames);
 }

@@ -1,3 +1,4 @@
+import { largest, smallest } from '@umberfish/core';
 import type { TrackRow } from '../../state/key-edits.ts';
 
 /** What of the keys is seen: frames from left to right, and values from bottom to top. */
@@ -29,15 +30,15 @@ export const valueAt = (v: KeysView, box: Box, y: number): number =>
 /** A view that holds all keys of rows (or only the range of the project when there are none), with some room. */
 export function fitted(rows: readonly TrackRow[], range: { first: number; last: number }): KeysView {
   const keys = rows.flatMap((r) => r.track.keys);
-  const frames = keys.length > 0 ? keys.map((k) => k.frame) : [];
-  const from = Math.min(range.first, ...frames);
-  const to = Math.max(range.last, ...frames);
+  const frames = keys.map((k) => k.frame);
+  const from = smallest(frames, range.first);
+  const to = largest(frames, range.last);
   const values = keys.flatMap((k) => [
     k.value,
     ...(k.shape === 'curve' ? [k.value + k.out[1], k.value + k.in[1]] : []),
   ]);
-  const low = values.length > 0 ? Math.min(...values) : 0;
-  const high = values.length > 0 ? Math.max(...values) : 1;
+  const low = values.length > 0 ? smallest(values) : 0;
+  const high = values.length > 0 ? largest(values) : 1;
   const room = high > low ? (high - low) * 0.12 : Math.max(0.5, Math.abs(high) * 0.2);
   const side = Math.max(1, (to - from) * 0.02);
   return { from: from - side, to: to + side, low: low - room, high: high + room };

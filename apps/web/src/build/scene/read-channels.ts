@@ -29,9 +29,10 @@ export async function readChannelsFile(file: File): Promise<void> {
       }),
     };
     applyEdit(`Read ${file.name}`, () => next);
+    const found = read.length - unknown.length;
     const missing =
       unknown.length > 0 ? ` No object is called ${unknown.map((n) => `"${n}"`).join(', ')}.` : '';
-    store.dispatch(remarked({ text: `Read keys for ${read.length - unknown.length} objects from ${file.name}.${missing}`, kind: unknown.length === read.length ? 'wrong' : 'done' })); // prettier-ignore
+    store.dispatch(remarked({ text: `Read keys for ${found === 1 ? 'one object' : `${found} objects`} from ${file.name}.${missing}`, kind: unknown.length === read.length ? 'wrong' : 'done' })); // prettier-ignore
   } catch (error) {
     store.dispatch(remarked({ text: `${file.name}: ${(error as Error).message}`, kind: 'wrong' }));
   }
