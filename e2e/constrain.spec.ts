@@ -310,3 +310,43 @@ test('motion goes out as GLB and CSV, and channels come back in', async ({ page 
   await app.pick('Yoke');
   expect(Number(await page.getByLabel('Move y', { exact: true }).inputValue())).toBeCloseTo(2, 3);
 });
+
+test('what cannot be is said at its place: no size, a loop, an expression without a number, a range of one frame', async ({
+  page,
+}) => {
+  await app.frame(64);
+  const before = await app.standsAt('Hand lantern');
+  await app.pick('Mast');
+  await app.type('Size y', '0');
+  await app.openGraph('Hand-over');
+  await expect(app.card('Hand-Over')).toContainText('cannot be inverted');
+  for (const v of await app.standsAt('Hand lantern')) expect(Math.abs(v)).toBeLessThan(20);
+  await app.pick('Mast');
+  await app.type('Size y', '-1');
+  await expect(app.card('Hand-Over')).not.toContainText('cannot be inverted');
+  await app.type('Size y', '1');
+  near(await app.standsAt('Hand lantern'), before);
+  // Two cannot follow each other; the loop is named.
+  await app.pick('Duck', 'Cask');
+  await app.menu('Constrain', 'Follow');
+  await app.pick('Cask', 'Duck');
+  await app.menu('Constrain', 'Follow');
+  await expect(page.locator('[data-remark]')).toContainText(/"Cask" moves .* a loop: .*Duck.*→.*Cask/);
+  await app.frame(30);
+  await app.pick('Raft');
+  const raft = await app.standsAt('Raft');
+  await app.pick('Raft');
+  await app.type('Move x', '1 / (frame - 30)');
+  await expect(page.locator('[data-part="translate"]')).toContainText('is not a finite number at frame 30');
+  near(await app.standsAt('Raft'), raft);
+  await app.frame(31);
+  await expect(page.locator('[data-part="translate"]')).not.toContainText('finite');
+  // A range of one frame plays, and stays there.
+  await page.getByRole('button', { name: '24 fps' }).click();
+  await app.type('Last frame', '31');
+  await app.type('First frame', '31');
+  await page.getByRole('button', { name: 'Play' }).click();
+  await expect(page.getByRole('button', { name: 'Pause' })).toBeVisible();
+  await page.getByRole('button', { name: 'Pause' }).click();
+  await expect(page.getByRole('textbox', { name: 'Frame', exact: true })).toHaveValue('31');
+});

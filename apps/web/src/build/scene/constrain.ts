@@ -1,6 +1,7 @@
 import {
   carrierOf,
   driversOf,
+  facetGraph,
   identity,
   localMatrix,
   parentMatrix,
@@ -63,7 +64,7 @@ export async function constrain(kind: ConstraintKind): Promise<void> {
   if (kind === 'ride' && drivers[0].mesh === null && !drivers[0].curve)
     return wrong(`"${drivers[0].name}" has no mesh and no curve to ride. Pick one that has.`);
   const made = await build(pose, kind, child, drivers);
-  if (!made) return wrong('The constraint could not be made: one of the objects has no place now.');
+  if (typeof made === 'string') return wrong(made);
   applyEdit(`${rule.title} for ${child.name}`, () => made.project);
   store.dispatch(uiSet({ graph: made.graph, nodes: [made.node], objects: [], port: null }));
   store.dispatch(remarked({ text: `${rule.title} made: "${child.name}" stays where it is.`, kind: 'done' }));
@@ -75,16 +76,18 @@ interface Made {
   node: string;
 }
 
+/** The project with the constraint, or why there can be none, in a sentence. */
 async function build(
   pose: Pose,
   kind: ConstraintKind,
   child: ObjectRecord,
   drivers: readonly ObjectRecord[],
-): Promise<Made | undefined> {
+): Promise<Made | string> {
   const { project, frame } = pose;
   // 1. Where it goes: a graph of its own, or behind what carries the object already.
   const known = driversOf(project, { object: child.id });
-  if (known.length > 1) return undefined;
+  if (known.length > 1)
+    return `Several nodes carry "${child.name}" already. Leave one of them, then constrain it.`;
   const carried = known[0]?.node as (typeof known)[number]['node'] | undefined;
   const isChained = carried?.record.type === 'drive-object';
   const name = nameOf(kind, child, drivers);
@@ -146,9 +149,12 @@ async function build(
     wire(constraint, 'carrier', add('drive-object', x + 240, 0, { object: child.id }), 'matrix');
     next = { ...next, graphs: [...next.graphs, { ...fresh, nodes, wires }] };
   }
+  const { loops, unitOfPort } = facetGraph(next);
+  const loop = loops.get(unitOfPort.get(`${constraint.id}.carrier`) ?? '');
+  if (loop) return `"${child.name}" moves what it would be moved by, which is a loop: ${loop.join(' → ')}.`;
   // 4. Where everything stands now.
   const drivenBy = await engine.snapshot(next, frame, constraint.id);
-  if (!drivenBy) return undefined;
+  if (!drivenBy) return 'The constraint could not be made: one of the objects has no place now.';
   const carrier = carrierOf(child, 'channels', pose.driven) ?? identity();
   const local = localMatrix(child, 'channels', pose.driven);
   const snapshot: Snapshot = {

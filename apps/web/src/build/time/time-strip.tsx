@@ -133,7 +133,13 @@ export function TimeStrip() {
         Keys
       </Button>
       <Keep />
-      <span className="number text-xs text-soft">{project.frameRate} fps</span>
+      <Button
+        className="number !h-6 !px-1.5 text-xs text-soft"
+        hint="Frame rate and range: the settings of the project"
+        onClick={() => send(uiSet({ nodes: [], objects: [], section: null }))}
+      >
+        {project.frameRate} fps
+      </Button>
     </footer>
   );
 }
