@@ -12,19 +12,19 @@ export function clump(): Station {
       [
         node('room', 'make-sphere', [0, 0], {
           title: 'Room for it',
-          inputs: { radius: 0.34, rings: 10, segments: 14 },
+          inputs: { radius: 0.48, rings: 10, segments: 14 },
         }),
-        node('drops', 'scatter-points', [200, 0], { settings: { where: 'inside' }, inputs: { count: 26, spacing: 0.1, seed: 3 } }), // prettier-ignore
+        node('drops', 'scatter-points', [200, 0], { settings: { where: 'inside' }, inputs: { count: 16, spacing: 0.22, seed: 3 } }), // prettier-ignore
         node('drop-values', 'point-values', [400, 100]),
         node('drift', 'noise', [400, 300], { settings: { gives: 'vector', boils: true }, inputs: { frequency: 1.6, octaves: 1, time: { expression: 'seconds / 2' } } }), // prettier-ignore
         node('wander', 'arithmetic', [600, 260], {
           settings: { operation: 'multiply' },
-          inputs: { b: 0.16 },
+          inputs: { b: 0.2 },
           title: 'A little',
         }),
         node('moved', 'move-points', [600, 40]),
-        node('sizes', 'random', [600, 440], { inputs: { low: 0.06, high: 0.13 } }),
-        node('skin', 'skin-over-points', [800, 60], { inputs: { cell: 0.03, blend: 0.12 } }),
+        node('sizes', 'random', [600, 440], { inputs: { low: 0.06, high: 0.11 } }),
+        node('skin', 'skin-over-points', [800, 60], { inputs: { cell: 0.025, blend: 0.2 } }),
         node('foam-place', 'transform', [1000, 60], {
           title: 'On the water',
           inputs: { translate: [2.1, 0.24, 3.4] },

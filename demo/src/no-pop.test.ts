@@ -1,5 +1,13 @@
 import { expect, test } from 'vitest';
-import { Evaluator, pointsOf, SHOWN_PORT, shownResults, type Value } from '@umberfish/core';
+import {
+  Evaluator,
+  indexOf,
+  pointsOf,
+  SHOWN_PORT,
+  shownResults,
+  type Mesh,
+  type Value,
+} from '@umberfish/core';
 import { makeLanternQuay } from './project.ts';
 
 const demo = makeLanternQuay();
@@ -40,7 +48,7 @@ function largestSteps(node: string, frames: readonly number[]): { whole: number;
   return { whole, eighth };
 }
 
-/** Graphs whose results keep their points; the foam's skin makes new ones as it flows. */
+/** Graphs whose results keep their points; the foam's skin makes new ones as it flows, and has a test of its own. */
 const LIVE = ['swim', 'profile', 'kelp', 'loosen', 'net', 'carried'];
 const STILL = ['mooring', 'one-falloff'];
 
@@ -58,4 +66,44 @@ for (const r of shownResults(demo.project).filter((s) => LIVE.includes(s.graph))
 test('what nothing moves stays still', () => {
   for (const r of shownResults(demo.project).filter((s) => STILL.includes(s.graph)))
     expect(largestSteps(r.node, [1, 60]).whole).toBe(0);
+});
+
+/** The farthest that any point of one mesh is from the faces of another, both ways. */
+function apart(a: Mesh, b: Mesh): number {
+  const oneWay = (from: Mesh, to: Mesh) => {
+    const index = indexOf(to, 'faces');
+    let most = 0;
+    for (let i = 0; i < from.positions.length; i += 3) {
+      index.nearest(from.positions[i], from.positions[i + 1], from.positions[i + 2]);
+      most = Math.max(most, index.distanceSquared);
+    }
+    return Math.sqrt(most);
+  };
+  return Math.max(oneWay(a, b), oneWay(b, a));
+}
+
+test('the skin of the foam flows: only where drops meet does it open, as the root of time', () => {
+  const foam = shownResults(demo.project).find((s) => s.graph === 'clump');
+  const ref = { node: foam?.node ?? '', port: SHOWN_PORT };
+  const at = (frame: number): Mesh => {
+    const value = evaluator.evaluate({ project: demo.project, frame, wanted: [ref] }).value(ref);
+    if (value?.form !== 'geometry') throw new Error('The foam shows no mesh.');
+    return value.mesh;
+  };
+  const whole: number[] = [];
+  const eighths: number[] = [];
+  for (let frame = 1; frame < 120; frame += 7) {
+    const first = at(frame);
+    let before = first;
+    for (let k = 1; k <= 8; k++) {
+      const now = at(frame + k / 8);
+      eighths.push(apart(before, now));
+      before = now;
+    }
+    whole.push(apart(first, before));
+  }
+  const largest = Math.max(...whole);
+  expect(eighths.filter((e) => e * 4 > largest).length).toBeLessThanOrEqual(eighths.length * 0.05);
+  // Two sheets that meet open a neck of √t: an eighth of the time is at best a root of eight of the way, 2.8.
+  expect(Math.max(...eighths) * 2).toBeLessThanOrEqual(largest);
 });

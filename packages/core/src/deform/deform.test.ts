@@ -1,3 +1,4 @@
+import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { copiedPoints, copiesToMesh, makeCopies } from '../copies/copies.ts';
 import { scatter } from '../copies/scatter.ts';
@@ -9,6 +10,7 @@ import { compose, transformPacked, type Matrix } from '../maths/matrix.ts';
 import { isClosed, signedDistances } from '../nearest/signed.ts';
 import { bindToCage, followCage } from './cage.ts';
 import { loosenFaces } from './loosen.ts';
+import { sheetsOf, SIDES } from './dual-cells.ts';
 import { skinOver } from './skin-over.ts';
 import { bindToSurface, followSurface } from './surface-bind.ts';
 
@@ -102,7 +104,7 @@ describe('Skin Over Points', () => {
     expect(isClosed(skin.topology)).toBe(true);
     for (let i = 0; i < skin.topology.pointCount; i++) {
       const [x, y, z] = [0, 1, 2].map((axis) => skin.positions[i * 3 + axis] - [0.3, 0.1, -0.2][axis]);
-      expect(Math.abs(Math.hypot(x, y, z) - 0.5)).toBeLessThan(0.012);
+      expect(Math.abs(Math.hypot(x, y, z) - 0.5)).toBeLessThan(5e-5);
     }
     expect(signedDistances(skin, Float32Array.of(0.3, 0.1, -0.2))[0]).toBeLessThan(-0.45);
   });
@@ -113,7 +115,65 @@ describe('Skin Over Points', () => {
     const inside = (gap: number) => signedDistances(two(gap), Float32Array.of(gap / 2, 0, 0))[0] < 0;
     expect([inside(0.62), inside(1.4)]).toEqual([true, false]);
     expect(boundsOf(two(1).positions).high[0]).toBeLessThan(1.5);
+    // Two that stand less than a cell apart, with corners of the grid between, stay on their own spheres.
+    const close = skinOver(Float32Array.of(0.02, 0, 0, 0.66, 0, 0), Float32Array.of(0.3, 0.3), 0.05, 0.001);
+    expect(isClosed(close.topology)).toBe(true);
+    for (let i = 0; i < close.positions.length; i += 3) {
+      const [x, y, z] = close.positions.subarray(i, i + 3);
+      expect(Math.abs(Math.min(Math.hypot(x - 0.02, y, z), Math.hypot(x - 0.66, y, z)) - 0.3)).toBeLessThan(1e-3); // prettier-ignore
+    }
+    expect(signedDistances(close, Float32Array.of(0.34, 0, 0))[0]).toBeGreaterThan(0.015);
     expect(skinOver(new Float32Array(3), Float32Array.of(-1), 0.05, 0.1).topology.pointCount).toBe(0);
+  });
+
+  test('sheets of a cell: every crossed side is on one, and inside and outside see the same ones', () => {
+    expect(sheetsOf(0b10000001, () => false).count).toBe(2);
+    // Two inside corners across a face: one sheet when its middle is inside, two when not.
+    expect([true, false].map((middle) => sheetsOf(0b00001001, () => middle).count)).toEqual([1, 2]);
+    for (let inside = 0; inside < 256; inside++) {
+      for (const salt of [0, 1, 2, 3]) {
+        const middle = (corners: readonly number[]) => ((corners.reduce((sum, c) => sum + c * c, salt) * 7) & 2) > 0; // prettier-ignore
+        const { of, count } = sheetsOf(inside, middle);
+        SIDES.forEach(([a, b], s) => expect(of[s] >= 0).toBe(((inside >> a) & 1) !== ((inside >> b) & 1)));
+        for (let sheet = 0; sheet < count; sheet++) expect(of.filter((n) => n === sheet).length).toBeGreaterThan(2); // prettier-ignore
+        expect(sheetsOf(255 - inside, (c) => !middle(c))).toEqual({ of, count });
+      }
+    }
+  });
+
+  test('round any spheres it is closed, and its points are where the field says', () => {
+    const coordinate = fc.double({ min: -0.4, max: 0.4, noNaN: true });
+    const sphere = fc.tuple(
+      coordinate,
+      coordinate,
+      coordinate,
+      fc.double({ min: 0.03, max: 0.25, noNaN: true }),
+    );
+    fc.assert(
+      fc.property(
+        fc.array(sphere, { minLength: 1, maxLength: 9 }),
+        fc.constantFrom(0.05, 0.2, 0.4),
+        (spheres, blend) => {
+          const positions = Float32Array.from(spheres.flatMap(([x, y, z]) => [x, y, z]));
+          const radii = Float32Array.from(spheres.map((s) => s[3]));
+          const skin = skinOver(positions, radii, 0.04, blend);
+          expect(isClosed(skin.topology)).toBe(true);
+          // The field by itself: the smooth minimum, plainly summed.
+          const k = blend / 4;
+          let off = 0;
+          for (let p = 0; p < skin.positions.length; p += 3) {
+            const sum = spheres.reduce((all, [x, y, z], i) => {
+              const d = Math.hypot(skin.positions[p] - Math.fround(x), skin.positions[p + 1] - Math.fround(y), skin.positions[p + 2] - Math.fround(z)) - radii[i]; // prettier-ignore
+              return all + (d < 7 * k ? Math.exp(-d / k) - Math.exp(-7) : 0);
+            }, 0);
+            if (Math.abs(k * Math.log(sum)) > 0.002) off++;
+          }
+          // All but a few, at saddles finer than a cell.
+          expect(off).toBeLessThanOrEqual(skin.topology.pointCount * 0.02);
+        },
+      ),
+      { numRuns: 60 },
+    );
   });
 });
 
