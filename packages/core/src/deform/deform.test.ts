@@ -10,7 +10,7 @@ import { compose, transformPacked, type Matrix } from '../maths/matrix.ts';
 import { isClosed, signedDistances } from '../nearest/signed.ts';
 import { bindToCage, followCage } from './cage.ts';
 import { loosenFaces } from './loosen.ts';
-import { sheetsOf, SIDES } from './dual-cells.ts';
+import { sheetsOf, SIDES } from '../geometry/dual-cells.ts';
 import { skinOver } from './skin-over.ts';
 import { bindToSurface, followSurface } from './surface-bind.ts';
 

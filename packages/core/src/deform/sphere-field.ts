@@ -1,29 +1,21 @@
+import { BLOCK, blocksOf, type Field, type Grid } from '../geometry/level-set.ts';
+
 /** How many k's beyond its surface a sphere still counts. */
 const REACH = 7;
 const LEAST = Math.exp(-REACH);
-/** Grid cells along a side of a block. */
-export const BLOCK = 4;
-
-/** Where a field of spheres is looked at: a grid of corners, xyz, the first at `low`. */
-export interface Grid {
-  readonly low: readonly number[];
-  readonly size: readonly number[];
-  readonly cell: number;
-}
 
 /**
  * The smooth minimum of the distances to spheres, −k·ln Σ (e^(−dᵢ/k) − e^−7) (Quilez 2013, ended without a step where a
  * sphere's part is e^−7 of the surface's): 0 on the surface, negative inside. Spheres are listed by blocks of the grid.
  */
-export class SphereField {
+export class SphereField implements Field {
   private readonly reach: Float64Array;
-  /** Blocks along each axis. */
-  readonly blocks: readonly number[];
+  private readonly blocks: readonly number[];
   /** Spheres that reach into each block, block by block. */
   private readonly start: Int32Array;
   private readonly listed: Int32Array;
 
-  /** Of the last `at`: the direction in which the field grows, per metre. */
+  /** Of the last `withGradient`: the direction in which the field grows, per metre. */
   gradientX = 0;
   gradientY = 0;
   gradientZ = 0;
@@ -36,7 +28,7 @@ export class SphereField {
     private readonly grid: Grid,
   ) {
     this.reach = Float64Array.from(radii, (r) => (r > 0 ? r + REACH * k : -1));
-    this.blocks = grid.size.map((n) => Math.ceil(n / BLOCK));
+    this.blocks = blocksOf(grid);
     const counts = new Int32Array(this.blocks[0] * this.blocks[1] * this.blocks[2] + 1);
     this.eachReached((block) => counts[block + 1]++);
     for (let i = 1; i < counts.length; i++) counts[i] += counts[i - 1];
@@ -68,50 +60,19 @@ export class SphereField {
     }
   }
 
-  /**
-   * Σ at every corner of the grid (above 1 inside), and whether the surface may pass each block. Where it cannot, Σ only
-   * tells the side: without the ends of its parts the field changes by at most its length of way (it is 1-Lipschitz), so
-   * a block whose middle is further inside or outside than its half diagonal is not looked into.
-   */
-  sums(checkpoint: () => void): { sums: Float32Array; passed: Uint8Array } {
-    const [bx, by, bz] = this.blocks;
-    const [nx, ny, nz] = this.grid.size;
-    const sums = new Float32Array(nx * ny * nz);
-    const passed = new Uint8Array(bx * by * bz);
-    for (let k = 0, block = 0; k < bz; k++) {
-      checkpoint();
-      for (let j = 0; j < by; j++) {
-        for (let i = 0; i < bx; i++, block++) {
-          if (this.start[block + 1] === this.start[block]) continue;
-          if (this.fill(sums, block, BLOCK, i * BLOCK, j * BLOCK, k * BLOCK)) passed[block] = 1;
-        }
-      }
-    }
-    return { sums, passed };
+  value(x: number, y: number, z: number, block: number): number {
+    const { k } = this;
+    const sum = this.sumAt(block, x, y, z, REACH * k, LEAST);
+    return sum > 1e-30 ? -k * Math.log(sum) : 30 * k;
   }
 
-  /** Fills part of a block, from a corner on; whether the surface may pass it. What it passes is halved once more. */
-  private fill(sums: Float32Array, block: number, wide: number, x: number, y: number, z: number): boolean {
-    const { low, size, cell } = this.grid;
-    const [nx, ny, nz] = size;
-    const half = (wide / 2) * cell;
-    const [px, py, pz] = [low[0] + x * cell, low[1] + y * cell, low[2] + z * cell];
+  /** Without the ends of its parts the field changes by no more than the way (it is 1-Lipschitz). */
+  side(x: number, y: number, z: number, block: number, way: number): -1 | 0 | 1 {
     const spheres = this.start[block + 1] - this.start[block];
-    const middle = -this.k * Math.log(this.sumAt(block, px + half, py + half, pz + half, Infinity, 0));
-    const diagonal = half * Math.sqrt(3);
-    if (middle > diagonal) return false;
-    const isInside = middle < -diagonal - this.k * Math.log(1 + spheres * LEAST);
-    if (!isInside && wide > 2) {
-      const w = wide / 2;
-      for (let c = 0; c < 8; c++)
-        this.fill(sums, block, w, x + (c & 1) * w, y + ((c >> 1) & 1) * w, z + (c >> 2) * w);
-      return true;
-    }
-    for (let w = z; w < Math.min(z + wide, nz); w++)
-      for (let v = y; v < Math.min(y + wide, ny); v++)
-        for (let u = x, o = u + nx * (v + ny * w); u < Math.min(x + wide, nx); u++, o++)
-          sums[o] = isInside ? 2 : this.sumAt(block, low[0] + u * cell, low[1] + v * cell, low[2] + w * cell, REACH * this.k, LEAST); // prettier-ignore
-    return !isInside;
+    if (spheres === 0) return 1;
+    const middle = -this.k * Math.log(this.sumAt(block, x, y, z, Infinity, 0));
+    if (middle > way) return 1;
+    return middle < -way - this.k * Math.log(1 + spheres * LEAST) ? -1 : 0;
   }
 
   /** The sum of the parts, each less `least`, of the spheres of a block that are nearer than `within`. */
@@ -128,7 +89,7 @@ export class SphereField {
   }
 
   /** The field at a place, metres, and its gradient. Far from everything it is 30 k. */
-  at(x: number, y: number, z: number): number {
+  withGradient(x: number, y: number, z: number): number {
     const { positions, radii, k, start, listed } = this;
     this.gradientX = this.gradientY = this.gradientZ = 0;
     const block = this.blockAt(x, 0) + this.blocks[0] * (this.blockAt(y, 1) + this.blocks[1] * this.blockAt(z, 2)); // prettier-ignore

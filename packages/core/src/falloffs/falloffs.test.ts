@@ -4,6 +4,7 @@ import { makeCurves } from '../curves/curves.ts';
 import { makeSphere } from '../geometry/primitives.ts';
 import { compose, identity, invert } from '../maths/matrix.ts';
 import { compileResponse, respond, RESPONSE_PRESETS } from '../maths/response.ts';
+import { distanceOf, type DistanceFalloff } from './distance.ts';
 import { FALLOFF_SHAPES, falloffWords, gaugeAt, MIX_WAYS, outlineOf, weigh, weightAt, type Falloff, type FalloffShape } from './index.ts'; // prettier-ignore
 
 const number = fc.double({ min: -3, max: 3, noNaN: true });
@@ -81,6 +82,45 @@ describe('shapes', () => {
       expect(Math.min(...at(soft(0.301, 0.5), inner))).toBe(1);
       expect(Math.max(...at(soft(0.3, 0.899), outer))).toBe(0);
     }
+  });
+
+  test('the drawn boundaries of distances to geometry are at those distances', () => {
+    const fade = { inner: 0.15, outer: 0.5, invert: false };
+    const ball = makeSphere(1, 12, 16);
+    const bent = makeCurves([{ type: 'poly', closed: false, positions: Float32Array.of(0, 0, 0, 1, 0, 0, 1, 2, 0), width: Float32Array.of(1, 1, 2) }]); // prettier-ignore
+    const cases: [DistanceFalloff, number][] = [
+      [{ type: 'surface', mesh: ball, on: 'faces', signed: false, fade }, 1e-4],
+      [{ type: 'surface', mesh: ball, on: 'faces', signed: true, fade: { ...fade, inner: -0.4 } }, 1e-4],
+      [{ type: 'surface', mesh: ball, on: 'edges', signed: false, fade }, 1e-3],
+      [{ type: 'surface', mesh: ball, on: 'points', signed: false, fade }, 1e-3],
+      [{ type: 'curve', curves: bent, useWidth: false, fade }, 1e-4],
+      [{ type: 'curve', curves: bent, useWidth: true, fade }, 1e-3],
+    ];
+    for (const [f, by] of cases) {
+      const outline = outlineOf(f);
+      for (const end of ['inner', 'outer'] as const) {
+        const lines = outline[end];
+        expect(lines.length, `${f.type} ${end}`).toBeGreaterThan(300);
+        const distance = distanceOf(f);
+        const off = Array.from({ length: lines.length / 3 }, (_, i) => Math.abs(distance(lines[3 * i], lines[3 * i + 1], lines[3 * i + 2], Infinity) - f.fade[end])); // prettier-ignore
+        // Where two parts of the geometry are as near, the surface has an edge, which lines may cut off by a little.
+        off.sort((a, b) => a - b);
+        expect(off[Math.floor(off.length * 0.95)], `${f.type} ${end}`).toBeLessThan(by);
+        // Where the width of the nearest place jumps, so does the boundary.
+        expect(off[off.length - 1], `${f.type} ${end}`).toBeLessThan(
+          f.type === 'curve' && f.useWidth ? 0.2 : 0.02,
+        );
+      }
+    }
+    // Nothing is at distance 0 from a surface but itself.
+    const flat: Falloff = {
+      type: 'surface',
+      mesh: ball,
+      on: 'faces',
+      signed: false,
+      fade: { ...fade, inner: 0 },
+    };
+    expect(outlineOf(flat).inner.length).toBe(0);
   });
 
   test('ends in one place make a step; inverted is one minus; places that are no numbers weigh nothing', () => {

@@ -1,4 +1,7 @@
 import { transformPoint } from '../maths/matrix.ts';
+import { memoize } from '../memo.ts';
+import { contoursAt } from './contours.ts';
+import type { DistanceFalloff } from './distance.ts';
 import { partsOf, type Falloff } from './falloff.ts';
 import { gaugeAt, type FalloffShape } from './gauge.ts';
 
@@ -9,14 +12,19 @@ export interface Outline {
 }
 
 /**
- * The boundaries of every shape in a falloff, as it really is: lines on the unit boundary, grown to the inner and the
- * outer end and taken through the locator's whole matrix. Falloffs by distance to geometry have none; the geometry
- * itself shows where they are.
+ * The boundaries of every part of a falloff, as they really are. Of a shape: lines on the unit boundary, grown to the
+ * inner and the outer end and taken through the locator's whole matrix. By distance to geometry: cuts through the
+ * surfaces of those distances.
  */
 export function outlineOf(falloff: Falloff): Outline {
   const inner: number[] = [];
   const outer: number[] = [];
   for (const part of partsOf(falloff)) {
+    if (part.type === 'surface' || part.type === 'curve') {
+      const known = contoursOf(part);
+      for (const v of known.inner) inner.push(v);
+      for (const v of known.outer) outer.push(v);
+    }
     if (part.type !== 'shape') continue;
     const lines = unitLines(part.shape, part.rounding);
     for (const [out, size] of [
@@ -32,6 +40,12 @@ export function outlineOf(falloff: Falloff): Outline {
   }
   return { inner: Float32Array.from(inner), outer: Float32Array.from(outer) };
 }
+
+/** Worked out once: drawn again and again while something else is done. */
+const contoursOf = memoize((part: DistanceFalloff) => ({
+  inner: contoursAt(part, part.fade.inner),
+  outer: contoursAt(part, part.fade.outer),
+}));
 
 type Place = readonly [number, number, number];
 const STEPS = 48;

@@ -1,12 +1,9 @@
-import { tracksOf } from '../curves/track.ts';
 import { fractalNoise3, makeNoise } from '../maths/noise.ts';
 import { compileResponse, respond } from '../maths/response.ts';
 import { memoize } from '../memo.ts';
 import { indexOf } from '../nearest/shared.ts';
-import { isClosed, makeSign } from '../nearest/signed.ts';
-import { SpatialIndex } from '../nearest/spatial-index.ts';
-import type { Curves } from '../curves/curves.ts';
 import type { Falloff, Fade, MixWay } from './falloff.ts';
+import { distanceOf, type DistanceFalloff } from './distance.ts';
 import { gaugeAt } from './gauge.ts';
 
 /** Points that are weighed at a time; their weights between the parts of a falloff stay in the fastest memory. */
@@ -50,9 +47,8 @@ const compileFalloff = memoize((f: Falloff): Weigher => {
     case 'shape':
       return weighShape(f);
     case 'surface':
-      return weighSurface(f);
     case 'curve':
-      return weighCurve(f);
+      return weighDistance(f);
     case 'attribute':
       return weighAttribute(f);
     case 'noise':
@@ -111,61 +107,16 @@ function weighShape({ shape, rounding, inverse: m, fade }: Of<'shape'>): Weigher
   };
 }
 
-function weighSurface({ mesh, on, signed, fade }: Of<'surface'>): Weigher {
-  const index = indexOf(mesh, on);
+function weighDistance(f: DistanceFalloff): Weigher {
+  const { fade } = f;
   const fading = compileFade(fade);
   const way = wayOf(fade);
-  const sign = signed && on === 'faces' && isClosed(mesh.topology) ? makeSign(mesh, index) : undefined;
-  // Beyond the outer end everything is as far: only a signed distance has to be known further away.
-  const within = sign ? Infinity : Math.max(fade.outer, fade.inner);
+  // Beyond the outer end everything is as far.
+  const within = Math.max(fade.outer, fade.inner);
+  const distance = distanceOf(f);
   return (out, p, first, count) => {
-    let last = -1;
-    for (let k = 0, o = first * 3; k < count; k++, o += 3) {
-      const found = index.nearest(p[o], p[o + 1], p[o + 2], within, last);
-      last = found;
-      const d = found < 0 ? Infinity : Math.sqrt(index.distanceSquared);
-      out[k] = way(sign && found >= 0 && sign(found, p[o], p[o + 1], p[o + 2]) < 0 ? -d : d);
-    }
-    fading(out, count);
-  };
-}
-
-/** The samples of curves as segments, to be near to, with the width at both ends of each. */
-const segmentsOf = memoize((curves: Curves) => {
-  const tracks = tracksOf(curves);
-  const samples = tracks.reduce((n, t) => n + t.count, 0);
-  const positions = new Float32Array(samples * 3);
-  const width = new Float32Array(samples);
-  const corners: number[] = [];
-  let at = 0;
-  for (const t of tracks) {
-    positions.set(t.positions, at * 3);
-    width.set(t.width, at);
-    for (let i = 0; i + 1 < t.count; i++) corners.push(at + i, at + i + 1);
-    if (t.count === 1) corners.push(at, at);
-    at += t.count;
-  }
-  const ends = Int32Array.from(corners);
-  return { index: new SpatialIndex(positions, 2, ends), ends, width };
-});
-
-function weighCurve({ curves, useWidth, fade }: Of<'curve'>): Weigher {
-  const { index, ends, width } = segmentsOf(curves);
-  const fading = compileFade(fade);
-  const way = wayOf(fade);
-  return (out, p, first, count) => {
-    let last = -1;
-    for (let k = 0, o = first * 3; k < count; k++, o += 3) {
-      const found = index.nearest(p[o], p[o + 1], p[o + 2], Infinity, last);
-      last = found;
-      let d = found < 0 ? Infinity : Math.sqrt(index.distanceSquared);
-      if (useWidth && found >= 0) {
-        const [a, b] = [width[ends[found * 2]], width[ends[found * 2 + 1]]];
-        const w = a + (b - a) * index.weightB;
-        d = w > 0 ? d / w : Infinity;
-      }
-      out[k] = way(d);
-    }
+    for (let k = 0, o = first * 3; k < count; k++, o += 3)
+      out[k] = way(distance(p[o], p[o + 1], p[o + 2], within));
     fading(out, count);
   };
 }

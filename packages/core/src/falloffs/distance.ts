@@ -1,0 +1,68 @@
+import type { Curves } from '../curves/curves.ts';
+import { tracksOf } from '../curves/track.ts';
+import { memoize } from '../memo.ts';
+import { indexOf } from '../nearest/shared.ts';
+import { isClosed, makeSign } from '../nearest/signed.ts';
+import { SpatialIndex } from '../nearest/spatial-index.ts';
+import type { Falloff } from './falloff.ts';
+
+/** A falloff by the distance to geometry. */
+export type DistanceFalloff = Extract<Falloff, { type: 'surface' | 'curve' }>;
+
+/** How far a place is; what is farther than `within` may be given as Infinity, where that is quicker. */
+export type Distance = (x: number, y: number, z: number, within: number) => number;
+
+/**
+ * How far places are from the geometry of a falloff, metres, as its fade counts it: negative inside a closed surface
+ * when it is signed, in widths of a curve when those count. Infinity where nothing is near.
+ */
+export function distanceOf(f: DistanceFalloff): Distance {
+  let last = -1;
+  if (f.type === 'surface') {
+    const index = indexOf(f.mesh, f.on);
+    const sign = f.signed && f.on === 'faces' && isClosed(f.mesh.topology) ? makeSign(f.mesh, index) : undefined; // prettier-ignore
+    return (x, y, z, within) => {
+      // Which side a place is on is known by what it is nearest to, however far.
+      const found = index.nearest(x, y, z, sign ? Infinity : within, last);
+      last = found;
+      const d = found < 0 ? Infinity : Math.sqrt(index.distanceSquared);
+      return sign && found >= 0 && sign(found, x, y, z) < 0 ? -d : d;
+    };
+  }
+  const { index, ends, width } = segmentsOf(f.curves);
+  return (x, y, z) => {
+    const found = index.nearest(x, y, z, Infinity, last);
+    last = found;
+    const d = found < 0 ? Infinity : Math.sqrt(index.distanceSquared);
+    if (!f.useWidth || found < 0) return d;
+    const [a, b] = [width[ends[found * 2]], width[ends[found * 2 + 1]]];
+    const w = a + (b - a) * index.weightB;
+    return w > 0 ? d / w : Infinity;
+  };
+}
+
+/** The places that a distance falloff is about, packed; and the largest width that counts, 1 where none does. */
+export function placesOf(f: DistanceFalloff): { positions: Readonly<Float32Array>; widest: number } {
+  if (f.type === 'surface') return { positions: f.mesh.positions, widest: 1 };
+  const { positions, width } = segmentsOf(f.curves);
+  return { positions, widest: f.useWidth ? width.reduce((a, b) => Math.max(a, b), 0) : 1 };
+}
+
+/** The samples of curves as segments, to be near to, with the width at both ends of each. */
+const segmentsOf = memoize((curves: Curves) => {
+  const tracks = tracksOf(curves);
+  const samples = tracks.reduce((n, t) => n + t.count, 0);
+  const positions = new Float32Array(samples * 3);
+  const width = new Float32Array(samples);
+  const corners: number[] = [];
+  let at = 0;
+  for (const t of tracks) {
+    positions.set(t.positions, at * 3);
+    width.set(t.width, at);
+    for (let i = 0; i + 1 < t.count; i++) corners.push(at + i, at + i + 1);
+    if (t.count === 1) corners.push(at, at);
+    at += t.count;
+  }
+  const ends = Int32Array.from(corners);
+  return { index: new SpatialIndex(positions, 2, ends), positions, ends, width };
+});
