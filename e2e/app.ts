@@ -243,7 +243,7 @@ export class App {
     return text
       .split(/\s+/)
       .slice(1)
-      .map((t) => Number(t.replace('−', '-')));
+      .map((t) => Number(t.replaceAll('−', '-')));
   }
 
   async saved(): Promise<void> {

@@ -40,10 +40,11 @@ export function PaletteDialog({ commands }: { commands: readonly PageCommand[] }
       }
     };
     window.addEventListener(PALETTE_EVENT, open);
-    window.addEventListener('keydown', key);
+    // Before fields see it: they keep their keys to themselves, but the palette opens from everywhere.
+    window.addEventListener('keydown', key, true);
     return () => {
       window.removeEventListener(PALETTE_EVENT, open);
-      window.removeEventListener('keydown', key);
+      window.removeEventListener('keydown', key, true);
     };
   }, []);
 

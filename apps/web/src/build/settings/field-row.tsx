@@ -15,8 +15,8 @@ export function FieldRow({ label, help, children, onReset }: Props) {
   return (
     <div className="flex min-h-7 items-start gap-2">
       <Hint text={help} side="left">
-        <span className="flex h-7 w-[60px] shrink-0 items-center text-soft">
-          <span className="truncate">{label}</span>
+        <span className="flex min-h-7 w-[60px] shrink-0 items-center leading-4 text-soft">
+          <span className="wrap-anywhere">{label}</span>
         </span>
       </Hint>
       <div className="flex min-w-0 flex-1 items-center">{children}</div>
