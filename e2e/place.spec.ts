@@ -1,4 +1,14 @@
+import { readFileSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
+import {
+  indexOf,
+  objectsById,
+  readProjectFile,
+  transformPacked,
+  withPositions,
+  worldMatrix,
+  type ObjectRecord,
+} from '@umberfish/core';
 import { App } from './app.ts';
 
 /** Curves, falloffs, nearness and copies, as a rigging TD works with them. */
@@ -32,7 +42,15 @@ test('a curve is drawn and edited in the stage: points, handles, type, ends, rol
   await app.dragUp(taken, 60);
   expect(await length()).toBeGreaterThan(before + 0.05);
   // Its two handles can be taken hold of now: 4 points and 2 handles.
-  expect(await app.curveHolds()).toHaveLength(6);
+  const holds = await app.curveHolds();
+  expect(holds).toHaveLength(6);
+  const straight = await length();
+  await page.mouse.click(holds[5].x, holds[5].y);
+  await app.dragUp(await app.markedPoint(), 50);
+  expect(Math.abs((await length()) - straight)).toBeGreaterThan(0.01);
+  await page.keyboard.press('Control+z');
+  expect(await length()).toBeCloseTo(straight, 3);
+  await page.mouse.click(holds[1].x, holds[1].y);
   await app.type('Point roll', '30');
   await page.getByRole('button', { name: 'Insert' }).click();
   await expect(bar).toHaveAttribute('data-curve-bar', '5');
@@ -51,6 +69,36 @@ test('a curve is drawn and edited in the stage: points, handles, type, ends, rol
   expect(await length()).toBeCloseTo(withOneMore, 3);
   for (let i = 0; i < 3; i++) await undo.click();
   expect(await length()).toBeCloseTo(before, 3);
+  expect(app.errors).toEqual([]);
+});
+
+test('points of a curve snap to the surface under the mouse', async ({ page }) => {
+  const app = new App(page);
+  await app.openPart('bell-tower');
+  await app.menu('Add to the scene', /Curve/);
+  await app.choose('Snap points', 'To surfaces');
+  await app.stage.focus();
+  await page.keyboard.press('Escape');
+  await app.frameObject('Yoke');
+  await app.object('Curve').first().click();
+  await page.getByRole('button', { name: 'Draw points' }).click();
+  const canvas = (await app.stage.locator('canvas').boundingBox())!;
+  for (const x of [0.2, 0.27, 0.34]) await app.andDrawn(() => page.mouse.click(canvas.x + x * canvas.width, canvas.y + 0.48 * canvas.height)); // prettier-ignore
+  await page.keyboard.press('Escape');
+  const { objects } = (await app.stored()) as unknown as { objects: ObjectRecord[] };
+  const points = objects.find((o) => o.name === 'Curve')?.curve?.splines[0].points.map((p) => p.at) ?? [];
+  expect(points.length).toBe(3);
+  // Each is on it, which stands where the demo has it.
+  const { project, assets } = readProjectFile(readFileSync(new URL('../demo/lantern-quay.json', import.meta.url), 'utf8')); // prettier-ignore
+  const frame = project.objects.find((o) => o.name === 'Yoke')!;
+  const mesh = assets.get(frame.mesh!)!;
+  const world = worldMatrix(objectsById(project.objects), frame.id);
+  const there = withPositions(mesh, transformPacked(new Float32Array(mesh.positions.length), mesh.positions, world, 'position')); // prettier-ignore
+  const index = indexOf(there, 'faces');
+  for (const [x, y, z] of points) {
+    index.nearest(x, y, z);
+    expect(Math.sqrt(index.distanceSquared)).toBeLessThan(1e-3);
+  }
   expect(app.errors).toEqual([]);
 });
 
