@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { expect, type Locator, type Page } from '@playwright/test';
-import { readProjectFile, writeProjectFile } from '@umberfish/core';
+import { readProjectFile, writeProjectFile, type Mesh, type Project } from '@umberfish/core';
 
 /** Graphs of the demo that most tests are about: a swelling, water, barnacles, attributes, stretch. */
 export const FIRST = ['swell', 'water-graph', 'barnacles', 'lead', 'tears'];
@@ -43,7 +43,12 @@ export class App {
     const inGroup = (id: string) => above(id).some((up) => named.has(up) && (up === id || byId.get(up)?.type === 'group')); // prettier-ignore
     const wanted = new Set(project.objects.filter((o) => inGroup(o.id)).flatMap((o) => above(o.id)));
     const objects = project.objects.filter((o) => wanted.has(o.id));
-    const text = writeProjectFile({ ...project, id: 'part', objects, graphs: kept }, assets);
+    await this.openProject({ ...project, id: 'part', objects, graphs: kept }, assets);
+  }
+
+  /** Opens a project from a file. */
+  async openProject(project: Project, assets: ReadonlyMap<string, Mesh> = new Map()): Promise<void> {
+    const text = writeProjectFile(project, assets);
     await this.openShelf();
     await this.page.locator('[data-picker="shelf"]').setInputFiles({ name: 'part.json', mimeType: 'application/json', buffer: Buffer.from(text) }); // prettier-ignore
     await this.drawn();
