@@ -55,7 +55,7 @@ test('a tube is tapered, bulged and waved; a curve through its points; a ray mee
   const nodes = [
     node('tube', 'make-tube', [0, 0]),
     node('taper', 'taper', [200, 0], { inputs: { start: 0.7 } }),
-    node('bulge', 'bulge', [400, 0]),
+    node('bulge', 'bulge', [400, 0], { inputs: { radius: 3 } }),
     node('waves', 'ring-waves', [600, 0]),
     node('show', 'show-mesh', [800, 0]),
     node('through', 'curve-from-points', [400, 300]),

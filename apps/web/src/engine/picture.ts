@@ -17,10 +17,11 @@ import {
   type Column,
   type Copies,
   type Curves,
+  type Evaluation,
   type Falloff,
   type Mesh,
 } from '@umberfish/core';
-import type { Paint, PictureLines, PictureMesh, PictureTopology } from './protocol.ts';
+import type { Paint, PictureLines, PictureMesh, PictureRequest, PictureTopology } from './protocol.ts';
 
 /** Identity of what the card needs to know of a mesh besides positions. */
 export function pictureTopologyId(mesh: Mesh): string {
@@ -201,7 +202,7 @@ export function paintFalloff(
 }
 
 /** Splines as lines through their samples. */
-export function curveLines(key: string, curves: Curves): PictureLines {
+function curveLines(key: string, curves: Curves): PictureLines {
   const tracks = tracksOf(curves);
   const data = new Float32Array(tracks.reduce((n, t) => n + Math.max(0, t.count - 1), 0) * 6);
   let o = 0;
@@ -212,7 +213,7 @@ export function curveLines(key: string, curves: Curves): PictureLines {
 }
 
 /** Where a falloff begins and ends, as lines. */
-export function falloffLines(key: string, falloff: Falloff): PictureLines[] {
+function falloffLines(key: string, falloff: Falloff): PictureLines[] {
   const { inner, outer } = outlineOf(falloff);
   return [
     { key: `${key} inner`, as: 'inner', data: inner },
@@ -245,4 +246,23 @@ export function instancesOf(
     else readGradient(colours, k * 3, GRADIENT, range.to > range.from ? (numbers[i] - range.from) / (range.to - range.from) : 0.5); // prettier-ignore
   });
   return { matrices, colours };
+}
+
+/** Curves that are shown, and the boundaries of falloffs that are looked at. */
+export function linesOf(request: PictureRequest, evaluation: Evaluation): PictureLines[] {
+  const curves = request.shown.flatMap(({ key, ref }) => {
+    const value = evaluation.value(ref);
+    return value?.form === 'curves' ? [curveLines(key, value.curves)] : [];
+  });
+  const falloffs = request.falloffs.flatMap((ref) => {
+    const value = evaluation.value(ref);
+    return value?.form === 'falloff' ? falloffLines(ref.node, value.falloff) : [];
+  });
+  return [...curves, ...falloffs];
+}
+
+/** The memory of pictures, to be handed over instead of copied. */
+export function buffersOf(meshes: readonly PictureMesh[]): ArrayBuffer[] {
+  const all = meshes.flatMap((m) => [m.positions, m.normals, m.colours?.data, m.needles?.data]);
+  return all.filter((a) => a !== undefined).map((a) => a.buffer as ArrayBuffer);
 }

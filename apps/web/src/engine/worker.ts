@@ -6,7 +6,6 @@ import {
   growPoints,
   invertPoints,
   shrinkPoints,
-  facetGraph,
   objectsAt,
   SHOWN_PORT,
   statisticsOf,
@@ -22,9 +21,9 @@ import {
   type Vec3,
 } from '@umberfish/core';
 import {
-  curveLines,
-  falloffLines,
+  buffersOf,
   instancesOf,
+  linesOf,
   makePictureTopology,
   needlesBetween,
   onPoints,
@@ -35,16 +34,14 @@ import {
   vertexNormals,
   vertexPositions,
 } from './picture.ts';
-import { RestingLook, worldsOver, writeMotion } from './objects-desk.ts';
+import { drivenOf, RestingLook, worldsOver, writeMotion } from './objects-desk.ts';
 import { addToHistory, overRange, type History } from './range.ts';
 import { COMPARE_KEYS } from './request.ts';
 import { sideValue, TableDesk, type Sort } from './table-desk.ts';
 import {
   CONTROL,
-  type DrivenParts,
   partKey,
   type Picture,
-  type PictureLines,
   type PictureMesh,
   type PictureRequest,
   type Side,
@@ -380,36 +377,6 @@ class Studio {
 
 /** Without anything else to show, a mesh that has colours is shown in them. */
 const OWN_COLOUR = { name: 'colour', as: 'rgb', unsaid: true } as const;
-
-/** Curves that are shown, and the boundaries of falloffs that are looked at. */
-function linesOf(request: PictureRequest, evaluation: Evaluation): PictureLines[] {
-  const curves = request.shown.flatMap(({ key, ref }) => {
-    const value = evaluation.value(ref);
-    return value?.form === 'curves' ? [curveLines(key, value.curves)] : [];
-  });
-  const falloffs = request.falloffs.flatMap((ref) => {
-    const value = evaluation.value(ref);
-    return value?.form === 'falloff' ? falloffLines(ref.node, value.falloff) : [];
-  });
-  return [...curves, ...falloffs];
-}
-
-/** What graphs put into objects, as plain numbers. */
-function drivenOf(project: Project, evaluation: Evaluation): Picture['driven'] {
-  const out: Record<string, DrivenParts> = {};
-  for (const object of facetGraph(project).drivers.keys()) {
-    const parts = evaluation.driven(object);
-    if (!parts) continue;
-    const carrier = parts.carrier && Array.from(parts.carrier);
-    out[object] = { channels: parts.channels, ...(carrier ? { carrier } : {}) };
-  }
-  return out;
-}
-
-function buffersOf(meshes: readonly PictureMesh[]): ArrayBuffer[] {
-  const all = meshes.flatMap((m) => [m.positions, m.normals, m.colours?.data, m.needles?.data]);
-  return all.filter((a) => a !== undefined).map((a) => a.buffer as ArrayBuffer);
-}
 
 export type StudioApi = Studio;
 
