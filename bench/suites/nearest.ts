@@ -63,7 +63,7 @@ export function nearestSuite(): Result[] {
   const coherent = ask(near, true);
   const named = `nearest face, ${count.toLocaleString('en')} triangles`;
   return [
-    compare(`${named}, random places, queries per second ÷ three-mesh-bvh's`, scattered.ours, scattered.theirs, 'higher', 3.5, 10), // prettier-ignore
+    compare(`${named}, random places, queries per second ÷ three-mesh-bvh's`, scattered.ours, scattered.theirs, 'higher', 3.5, 20), // prettier-ignore
     compare(
       `${named}, places near the surface in mesh order`,
       coherent.ours,

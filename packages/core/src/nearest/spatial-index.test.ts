@@ -47,7 +47,7 @@ describe('the spatial index', () => {
               const found = index.nearest(place[0], place[1], place[2]);
               expect([found, index.distanceSquared]).toEqual([known.at, known.squared]);
               // A hint, good or bad, changes nothing.
-              for (const hint of [known.at, 0, primitives.length - 1])
+              for (const hint of [known.at, 0, primitives.length - 1, primitives.length + 7])
                 expect(index.nearest(place[0], place[1], place[2], Infinity, hint)).toBe(known.at);
               const numbers = new Int32Array(4);
               const squared = new Float64Array(4);
@@ -57,7 +57,8 @@ describe('the spatial index', () => {
               expect(Array.from(numbers.slice(0, many))).toEqual(all.slice(0, 4).map((a) => a.i));
               const within = Math.sqrt(known.squared);
               expect(index.nearest(place[0], place[1], place[2], within * 1.001 + 1e-9)).toBe(known.at);
-              if (within > 1e-3) expect(index.nearest(place[0], place[1], place[2], within * 0.999)).toBe(-1);
+              for (const hint of within > 1e-3 ? [-1, 0, known.at] : [])
+                expect(index.nearest(place[0], place[1], place[2], within * 0.999, hint)).toBe(-1);
             }
           },
         ),

@@ -1,4 +1,6 @@
 import { closest, toPoint, toSegment, toTriangle } from './closest.ts';
+import { largest } from '../maths/extremes.ts';
+import { memoize } from '../memo.ts';
 import { buildTree, finiteBoxes, leafCount, leafStart, type Tree } from './tree.ts';
 
 /** Points, edges or triangles. */
@@ -11,6 +13,27 @@ const RECORD = 16;
 export const LINKS = 12;
 /** Leads nowhere: it is neither a record nor a leaf. */
 const NOWHERE = 0x7fffffff;
+
+/** Slots: a place among the two children of a record, as the record's first word and, in its lowest bit, left or right. */
+interface Slots {
+  /** The slot of each record, −1 for the first. */
+  readonly nodes: Int32Array;
+  /** The slot of the leaf that each primitive is in, −1 where it is in none. */
+  readonly primitives: Int32Array;
+}
+
+/** Where everything hangs in a tree, for going up; made for trees that are asked with hints. */
+const slotsOf = memoize(({ links, order }: Tree): Slots => {
+  const nodes = new Int32Array(links.length / 2).fill(-1);
+  const primitives = new Int32Array(largest(order, -1) + 1).fill(-1);
+  links.forEach((link, i) => {
+    const slot = (i >> 1) * RECORD + (i & 1);
+    if (link >= 0) nodes[link] = slot;
+    else for (let k = leafStart(link), n = leafCount(link); n > 0; n--, k++) primitives[order[k]] = slot;
+  });
+  return { nodes, primitives };
+});
+const NO_SLOTS = new Int32Array(0);
 
 /**
  * A tree of boxes over points, edges or triangles, laid out flat. Nearest queries are exact; ties go to the lowest
@@ -28,8 +51,8 @@ export class SpatialIndex {
   readonly packed: Float32Array;
   private readonly stackNode = new Int32Array(STACK);
   private readonly stackSquared = new Float64Array(STACK);
-  /** Where each primitive is in `packed`, when it was asked for. */
-  private places: Int32Array | undefined;
+  /** For hints, when one was given. */
+  private slots: Slots | undefined;
   /** Area of the inner boxes when the tree was built, as a share of the outermost. */
   private readonly builtArea: number;
 
@@ -131,13 +154,11 @@ export class SpatialIndex {
     if (records.length === 0 || !(x - x === 0 && y - y === 0 && z - z === 0)) return -1;
     let top = 0;
     let node = 0;
-    const place = hint >= 0 ? this.placeOf(hint) : -1;
-    if (place >= 0) {
-      // As a leaf of its own, before all else.
-      stackNode[top] = node;
-      stackSquared[top++] = 0;
-      node = ~(place * 8 + 1);
-    }
+    // With a hint from its leaf upwards: at each box above, its sibling is next. Else from the top down.
+    const slots = hint >= 0 ? (this.slots ??= slotsOf(this.tree)) : undefined;
+    let up = slots?.primitives[hint] ?? -1;
+    const above = slots ? slots.nodes : NO_SLOTS;
+    if (up >= 0) node = links[(up & ~(RECORD - 1)) + LINKS + (up & 1)];
     for (;;) {
       // Down to a leaf: the nearer child is gone into, the other waits.
       while (node >= 0) {
@@ -227,16 +248,33 @@ export class SpatialIndex {
           weightB = closest.b;
         }
       }
-      do {
-        if (top === 0) {
+      for (;;) {
+        if (top > 0) {
+          node = stackNode[--top];
+          if (stackSquared[top] <= bestSquared) break;
+          continue;
+        }
+        if (up < 0) {
           if (best < 0) return -1;
           this.distanceSquared = bestSquared;
           this.weightB = weightB;
           this.weightC = weightC;
           return best;
         }
-        node = stackNode[--top];
-      } while (stackSquared[top] > bestSquared);
+        const parent = up & ~(RECORD - 1);
+        const side = 1 - (up & 1);
+        up = above[parent / RECORD];
+        const o = parent + side * 6;
+        const lx = records[o], ly = records[o + 1], lz = records[o + 2]; // prettier-ignore
+        const hx = records[o + 3], hy = records[o + 4], hz = records[o + 5]; // prettier-ignore
+        const dx = x < lx ? lx - x : x > hx ? x - hx : 0;
+        const dy = y < ly ? ly - y : y > hy ? y - hy : 0;
+        const dz = z < lz ? lz - z : z > hz ? z - hz : 0;
+        if (dx * dx + dy * dy + dz * dz <= bestSquared) {
+          node = links[parent + LINKS + side];
+          break;
+        }
+      }
     }
   }
 
@@ -292,19 +330,6 @@ export class SpatialIndex {
       }
     }
     return found;
-  }
-
-  /** Where a primitive is in `packed`; −1 when it is not in the tree. */
-  private placeOf(primitive: number): number {
-    if (!this.places) {
-      const { order } = this.tree;
-      const count = this.corners
-        ? this.corners.length / this.size
-        : order.reduce((m, v) => Math.max(m, v), 0) + 1;
-      this.places = new Int32Array(count).fill(-1);
-      for (let i = 0; i < order.length; i++) this.places[order[i]] = i;
-    }
-    return this.places[primitive] ?? -1;
   }
 
   /** Area of all boxes but the outermost, as a share of that one (which is what both children of the root span). */
