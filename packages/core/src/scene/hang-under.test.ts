@@ -81,6 +81,13 @@ describe('hanging under another', () => {
     expect(Object.keys(lanternOf(made.project).animated)).toContain('translate.x');
   });
 
+  test('a single key is moved; channels without keys keep none', async () => {
+    const p = scene(CREW, BOAT, { ...LANTERN, animated: { 'rotate.y': keys([5, 20]) } });
+    const made = await hang(p, 'boat', 9);
+    await same(p, made.project, 5);
+    expect(Object.keys(lanternOf(made.project).animated)).toEqual(['rotate.y']);
+  });
+
   test('what has no size keeps nobody in place, and nothing is changed', async () => {
     const p = scene(CREW, { ...BOAT, channels: at([0, 0, 0], [0, 0, 0], [1, 0, 1]) }, LANTERN);
     expect(await hungUnder(p, 'lantern', 'boat', 1, worlds)).toBe('flat');

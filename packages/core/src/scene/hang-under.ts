@@ -64,7 +64,7 @@ export async function hungUnder(
     rows.before.push(now);
     rows.after.push(found.values);
   }
-  const moved = PLACE_CHANNELS.reduce((o, c) => withNumbers(o, c, rows, own.length > 0 || autoKey), { ...object, parent, rest: restUnder(project, object, parent) }); // prettier-ignore
+  const moved = PLACE_CHANNELS.reduce((o, c) => withNumbers(o, c, rows, autoKey), { ...object, parent, rest: restUnder(project, object, parent) }); // prettier-ignore
   const made = replaced(moved);
   return {
     project: made,
@@ -80,8 +80,8 @@ interface Rows {
   readonly after: Readonly<Record<string, number>>[];
 }
 
-/** Puts the numbers of one channel into an object: as keys at the frames, where they change or there are some already. */
-function withNumbers(object: ObjectRecord, channel: string, rows: Rows, mayKey: boolean): ObjectRecord {
+/** Puts the numbers of one channel into an object: as keys at the frames where it changes or has some, else as one number. */
+function withNumbers(object: ObjectRecord, channel: string, rows: Rows, autoKey: boolean): ObjectRecord {
   const { frames } = rows;
   const to = rows.after.map((r) => tidy(r[channel]));
   const off = to.map((v, i) => v - (channelValue(rows.before[i], channel) ?? 0));
@@ -91,7 +91,7 @@ function withNumbers(object: ObjectRecord, channel: string, rows: Rows, mayKey: 
   const put = (keys: KeyTrack): ObjectRecord => ({ ...object, animated: { ...object.animated, [channel]: { keys } } }); // prettier-ignore
   const isShift = off.every((d) => Math.abs(d - off[0]) <= dust);
   if (track && isShift) return put({ ...track, keys: track.keys.map((k) => ({ ...k, value: tidy(k.value + off[0]) })) }); // prettier-ignore
-  if (mayKey && (track || !isShift || frames.length === 1)) {
+  if (track || autoKey || !isShift) {
     const keyAt = (i: number): Key => {
       const other = PLACE_CHANNELS.map((c) => keyOf(object, c, frames[i])).find((k) => k !== undefined);
       return { ...makeKey(frames[i], to[i], { shape: other?.shape ?? 'curve' }), ...keyOf(object, channel, frames[i]), value: to[i] }; // prettier-ignore
@@ -116,9 +116,8 @@ async function awayBetween(
   for (let f = first; f <= last; f += step) frames.push(f);
   const [a, b] = [await worlds(from, id, frames), await worlds(to, id, frames)];
   if (!a || !b) return 0;
-  return Math.max(
-    0,
-    ...frames.map((_, i) => length(subtract(positionOf(matrixAt(a, i)), positionOf(matrixAt(b, i))))),
+  return largest(
+    frames.map((_, i) => length(subtract(positionOf(matrixAt(a, i)), positionOf(matrixAt(b, i))))),
   );
 }
 
