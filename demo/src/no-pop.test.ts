@@ -92,7 +92,7 @@ test('the skin of the foam flows: only where drops meet does it open, as the roo
   };
   const whole: number[] = [];
   const eighths: number[] = [];
-  for (let frame = 1; frame < 120; frame += 7) {
+  for (let frame = 1; frame < 120; frame += 10) {
     const first = at(frame);
     let before = first;
     for (let k = 1; k <= 8; k++) {
