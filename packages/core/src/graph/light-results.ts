@@ -1,4 +1,4 @@
-import { newMatrix, type Matrix } from '../maths/matrix.ts';
+import type { Matrix } from '../maths/matrix.ts';
 import type { Entry } from './cache.ts';
 import type { FlatOutline } from './flat-outline.ts';
 
@@ -37,12 +37,9 @@ export class LightResults {
     return place >= 0 && this.has[place >> 4] === 1;
   }
 
-  /** The matrix that the kernel of a unit made, by itself: a view would hold the whole sheet. */
-  made(unit: number): Matrix {
-    const out = newMatrix();
-    const place = this.flat.makes[unit];
-    for (let i = 0; i < 16; i++) out[i] = this.sheet[place + i];
-    return out;
+  /** The matrix that the kernel of a unit made: a view, since nothing in the sheet is changed any more. */
+  made(unit: number): Readonly<Matrix> {
+    return new Float64Array(this.sheet.buffer, 8 * this.flat.makes[unit], 16);
   }
 
   /** Takes over what others have of a unit, where the key is the same. */

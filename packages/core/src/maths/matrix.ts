@@ -46,7 +46,44 @@ export function translation(t: Vec3): Matrix {
 
 /** `out = A × B` (B is applied first). `out` may be `a` or `b`. Returns `out`. */
 export function multiply(out: Matrix, a: Readonly<Matrix>, b: Readonly<Matrix>): Matrix {
-  multiplyPacked(out, 0, a, 0, 0, b, 0, 0, 1);
+  const a0 = a[0],
+    a1 = a[1],
+    a2 = a[2],
+    a3 = a[3],
+    a4 = a[4],
+    a5 = a[5],
+    a6 = a[6],
+    a7 = a[7];
+  const a8 = a[8], a9 = a[9], a10 = a[10], a11 = a[11], a12 = a[12], a13 = a[13], a14 = a[14], a15 = a[15]; // prettier-ignore
+  let b0 = b[0], b1 = b[1], b2 = b[2], b3 = b[3]; // prettier-ignore
+  out[0] = a0 * b0 + a4 * b1 + a8 * b2 + a12 * b3;
+  out[1] = a1 * b0 + a5 * b1 + a9 * b2 + a13 * b3;
+  out[2] = a2 * b0 + a6 * b1 + a10 * b2 + a14 * b3;
+  out[3] = a3 * b0 + a7 * b1 + a11 * b2 + a15 * b3;
+  b0 = b[4];
+  b1 = b[5];
+  b2 = b[6];
+  b3 = b[7];
+  out[4] = a0 * b0 + a4 * b1 + a8 * b2 + a12 * b3;
+  out[5] = a1 * b0 + a5 * b1 + a9 * b2 + a13 * b3;
+  out[6] = a2 * b0 + a6 * b1 + a10 * b2 + a14 * b3;
+  out[7] = a3 * b0 + a7 * b1 + a11 * b2 + a15 * b3;
+  b0 = b[8];
+  b1 = b[9];
+  b2 = b[10];
+  b3 = b[11];
+  out[8] = a0 * b0 + a4 * b1 + a8 * b2 + a12 * b3;
+  out[9] = a1 * b0 + a5 * b1 + a9 * b2 + a13 * b3;
+  out[10] = a2 * b0 + a6 * b1 + a10 * b2 + a14 * b3;
+  out[11] = a3 * b0 + a7 * b1 + a11 * b2 + a15 * b3;
+  b0 = b[12];
+  b1 = b[13];
+  b2 = b[14];
+  b3 = b[15];
+  out[12] = a0 * b0 + a4 * b1 + a8 * b2 + a12 * b3;
+  out[13] = a1 * b0 + a5 * b1 + a9 * b2 + a13 * b3;
+  out[14] = a2 * b0 + a6 * b1 + a10 * b2 + a14 * b3;
+  out[15] = a3 * b0 + a7 * b1 + a11 * b2 + a15 * b3;
   return out;
 }
 
