@@ -1,5 +1,6 @@
 import type { Curves } from '../curves/curves.ts';
 import { tracksOf } from '../curves/track.ts';
+import { largest } from '../maths/extremes.ts';
 import { memoize } from '../memo.ts';
 import { indexOf } from '../nearest/shared.ts';
 import { isClosed, makeSign } from '../nearest/signed.ts';
@@ -45,7 +46,7 @@ export function distanceOf(f: DistanceFalloff): Distance {
 export function placesOf(f: DistanceFalloff): { positions: Readonly<Float32Array>; widest: number } {
   if (f.type === 'surface') return { positions: f.mesh.positions, widest: 1 };
   const { positions, width } = segmentsOf(f.curves);
-  return { positions, widest: f.useWidth ? width.reduce((a, b) => Math.max(a, b), 0) : 1 };
+  return { positions, widest: f.useWidth ? largest(width, 0) : 1 };
 }
 
 /** The samples of curves as segments, to be near to, with the width at both ends of each. */

@@ -28,6 +28,10 @@ export function newMatrix(): Matrix {
   return new Float64Array(sheet, used - BYTES, 16);
 }
 
+/** One of packed matrices, without copying it. */
+export const matrixAt = (packed: Readonly<Float64Array>, i: number): Matrix =>
+  (packed as Float64Array).subarray(i * 16, i * 16 + 16);
+
 /** A new identity matrix. */
 export function identity(): Matrix {
   const out = newMatrix();

@@ -1,9 +1,9 @@
 import { largest } from '../maths/extremes.ts';
-import { positionOf, type Matrix } from '../maths/matrix.ts';
+import { matrixAt, positionOf } from '../maths/matrix.ts';
 import { length, subtract, type Vec3 } from '../maths/vector.ts';
 import type { Animated, Channels, Key, KeyTrack, ObjectRecord, Project } from '../project/schema.ts';
 import { channelValue, objectsAt, PLACE_CHANNELS, placeOfChannel, withChannels } from './channels.ts';
-import { channelsToStandAt } from './keep-pose.ts';
+import { channelsToStandAt, tidy } from './keep-pose.ts';
 import { makeKey, smoothedKeys, trackOf } from './keys.ts';
 import { objectsById, parentSpace, worldMatrix } from './world.ts';
 
@@ -157,9 +157,3 @@ const keyFrames = (object: ObjectRecord): number[] =>
 const inOrder = (frames: readonly number[]): number[] => [...new Set(frames)].sort((a, b) => a - b);
 
 const turnsOf = (v: Readonly<Record<string, number>>): Vec3 => [v['rotate.x'], v['rotate.y'], v['rotate.z']];
-
-const matrixAt = (packed: Readonly<Float64Array>, i: number): Matrix =>
-  (packed as Float64Array).subarray(16 * i, 16 * i + 16);
-
-/** A number without the dust of computing. */
-const tidy = (v: number): number => Number(v.toFixed(9)) + 0;

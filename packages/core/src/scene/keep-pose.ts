@@ -40,6 +40,9 @@ export function channelsFor(
   return { values, residual: residual < 1e-9 ? 0 : residual };
 }
 
+/** A number without the dust of computing. */
+export const tidy = (v: number): number => Number(v.toFixed(9)) + 0;
+
 /** The same rotation by turns nearest to others: whole turns added, or the other way round the middle axis. */
 export function unrolled(degrees: Vec3, near: Vec3, order: string): Vec3 {
   const middle = 'xyz'.indexOf(order[1]);

@@ -4,6 +4,7 @@ import {
   hungUnder,
   identity,
   switchWithoutPop,
+  tidy,
   worldMatrix,
   type Hung,
   type ObjectRecord,
@@ -72,7 +73,7 @@ function warnOfHanging({ residual, away }: Hung, name: string): void {
 
 /** Numbers without the dust of computing. */
 export const tidied = (values: Readonly<Record<string, number>>): Record<string, number> =>
-  Object.fromEntries(Object.entries(values).map(([c, v]) => [c, Number(v.toFixed(9)) + 0]));
+  Object.fromEntries(Object.entries(values).map(([c, v]) => [c, tidy(v)]));
 
 /** Removes objects; what hung under them stays where it is, and nodes that read their place keep it (DECISIONS 10). */
 export async function removeFrozen(ids: readonly string[]): Promise<void> {

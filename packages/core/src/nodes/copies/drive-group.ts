@@ -10,11 +10,12 @@ import {
   positionOf,
   translation,
   type Matrix,
+  matrixAt,
 } from '../../maths/matrix.ts';
 import type { Driven } from '../../scene/world.ts';
 import { scale } from '../../maths/vector.ts';
 import { carrierFrom, MATRIX_IS } from '../constraints/carrier-kind.ts';
-import { matrixAt, matrixLanes, matrixPort } from '../matrices/lanes.ts';
+import { matrixLanes, matrixPort } from '../matrices/lanes.ts';
 import { SHOWN_PORT } from '../flow/show-mesh.ts';
 import { choiceSetting, singleVector, text, WEIGHT_IN } from '../ports.ts';
 

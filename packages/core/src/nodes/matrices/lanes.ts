@@ -80,7 +80,3 @@ export function matrixLanes(
 /** Matrices as one value: a single one where nothing came as many. */
 export const matrixResult = (data: Float64Array, owner: string | undefined): Value =>
   owner === undefined ? matrixValue(data) : matricesValue(data, owner);
-
-/** One of many, without copying it. */
-export const matrixAt = (data: Readonly<Float64Array>, i: number): Matrix =>
-  (data as Float64Array).subarray(i * 16, i * 16 + 16);

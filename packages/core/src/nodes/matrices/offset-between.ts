@@ -1,7 +1,7 @@
 import type { NodeDefinition } from '../../graph/definition.ts';
 import { NodeError } from '../../graph/problems.ts';
-import { identity, invert, multiply } from '../../maths/matrix.ts';
-import { matrixAt, matrixLanes, matrixOutput, matrixPort, matrixResult } from './lanes.ts';
+import { identity, invert, multiply, matrixAt } from '../../maths/matrix.ts';
+import { matrixLanes, matrixOutput, matrixPort, matrixResult } from './lanes.ts';
 
 export const offsetBetween: NodeDefinition = {
   id: 'offset-between',
