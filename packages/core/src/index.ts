@@ -3,6 +3,7 @@ export * from './geometry/index.ts';
 export * from './expression/index.ts';
 export * from './graph/index.ts';
 export * from './scene/world.ts';
+export * from './scene/packed-driven.ts';
 export * from './scene/channels.ts';
 export * from './scene/keys.ts';
 export * from './scene/keep-pose.ts';

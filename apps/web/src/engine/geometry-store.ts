@@ -1,3 +1,4 @@
+import { NOTHING_DRIVEN } from '@umberfish/core';
 import type { Picture, PictureLines, PictureMesh, PictureTopology, TableHeader } from './protocol.ts';
 
 /** A geometry ready to be drawn. */
@@ -26,7 +27,7 @@ const EMPTY: DrawnPicture = {
   frame: 0,
   meshes: new Map(),
   lines: [],
-  driven: {},
+  driven: NOTHING_DRIVEN,
   painted: {},
   table: null,
 };

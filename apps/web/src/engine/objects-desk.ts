@@ -1,6 +1,5 @@
 import {
   channelsOver,
-  facetGraph,
   restProblems,
   sampleObjects,
   worldsAt,
@@ -9,7 +8,7 @@ import {
   type Mesh,
   type Project,
 } from '@umberfish/core';
-import type { DrivenParts, Picture, WrittenMotion } from './protocol.ts';
+import type { Picture, WrittenMotion } from './protocol.ts';
 
 /** World matrices of objects over frames, sixteen numbers each, one object after the other for every frame. */
 export async function worldsOver(
@@ -77,16 +76,4 @@ export class RestingLook {
     }
     return reports;
   }
-}
-
-/** What graphs put into objects, as plain numbers. */
-export function drivenOf(project: Project, evaluation: Evaluation): Picture['driven'] {
-  const out: Record<string, DrivenParts> = {};
-  for (const object of facetGraph(project).drivers.keys()) {
-    const parts = evaluation.driven(object);
-    if (!parts) continue;
-    const carrier = parts.carrier && Array.from(parts.carrier);
-    out[object] = { channels: parts.channels, ...(carrier ? { carrier } : {}) };
-  }
-  return out;
 }

@@ -1,5 +1,6 @@
 import { useMemo, useSyncExternalStore } from 'react';
 import {
+  drivenIn,
   objectsAt,
   worldMatrix,
   type DrivenBy,
@@ -8,7 +9,6 @@ import {
   type Project,
 } from '@umberfish/core';
 import { selectProject, store, useStore } from '../state/store.ts';
-import { drivenBy } from './protocol.ts';
 import { engine } from './index.ts';
 
 /** Where everything is at the frame that is shown: keys worked out, and what graphs put into objects. */
@@ -28,7 +28,7 @@ function poseOf(project: Project, frame: number, driven: DrivenBy): Pose {
 /** The pose of the last picture, for things done once. */
 export function poseNow(): Pose | null {
   const { project, ui } = store.getState();
-  return project.project && poseOf(project.project, ui.frame, drivenBy(engine.geometry.get().driven));
+  return project.project && poseOf(project.project, ui.frame, drivenIn(engine.geometry.get().driven));
 }
 
 /** The pose, followed. */
@@ -36,5 +36,5 @@ export function usePose(): Pose | null {
   const project = useStore(selectProject);
   const frame = useStore((s) => s.ui.frame);
   const { driven } = useSyncExternalStore(engine.geometry.subscribe, engine.geometry.get);
-  return useMemo(() => project && poseOf(project, frame, drivenBy(driven)), [project, frame, driven]);
+  return useMemo(() => project && poseOf(project, frame, drivenIn(driven)), [project, frame, driven]);
 }

@@ -1,7 +1,7 @@
 import type {
   AttributePlace,
   ColumnPlace,
-  DrivenBy,
+  PackedDriven,
   NodeReport,
   PortRef,
   Project,
@@ -126,29 +126,12 @@ export interface Picture {
   readonly lines: readonly PictureLines[];
   /** Colours of objects that are drawn as they are, where a falloff paints them. */
   readonly painted: Readonly<Record<string, NonNullable<PictureMesh['colours']>>>;
-  /** What graphs put into objects: carriers of sixteen numbers, and numbers of channels. */
-  readonly driven: Readonly<Record<string, DrivenParts>>;
+  readonly driven: PackedDriven;
   readonly reports: Record<string, NodeReport>;
   readonly statistics: Record<string, Statistics>;
   readonly table: TableHeader | null;
   readonly costInMs: number;
 }
-
-/** What graphs put into one object. */
-export interface DrivenParts {
-  readonly carrier?: readonly number[];
-  readonly channels?: Readonly<Record<string, number>>;
-}
-
-/** What a picture says is driven, in the form that world matrices are asked with. */
-export const drivenBy =
-  (driven: Picture['driven']): DrivenBy =>
-  (object) => {
-    const parts = driven[object];
-    if (!parts) return undefined;
-    const { carrier, channels } = parts;
-    return { channels, ...(carrier ? { carrier: Float64Array.from(carrier) } : {}) };
-  };
 
 /** A result to be written to a file. */
 export interface WriteRequest {

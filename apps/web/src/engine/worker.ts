@@ -34,7 +34,7 @@ import {
   vertexNormals,
   vertexPositions,
 } from './picture.ts';
-import { drivenOf, RestingLook, worldsOver, writeMotion } from './objects-desk.ts';
+import { RestingLook, worldsOver, writeMotion } from './objects-desk.ts';
 import { addToHistory, overRange, type History } from './range.ts';
 import { COMPARE_KEYS } from './request.ts';
 import { sideValue, TableDesk, type Sort } from './table-desk.ts';
@@ -140,7 +140,7 @@ class Studio {
         frame: request.frame,
         meshes,
         lines: linesOf(request, evaluation),
-        driven: drivenOf(this.project, evaluation),
+        driven: evaluation.allDriven(),
         painted: this.paintedOf(request, evaluation),
         reports: this.resting.reports(this.evaluator, this.project, evaluation),
         statistics: this.statisticsOf(request, evaluation),

@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { makeObject, makeProject, type Project } from '@umberfish/core';
+import { makeObject, makeProject, NOTHING_DRIVEN, type Project } from '@umberfish/core';
 import { drawnItems } from '../build/stage/drawn-items.ts';
 import { fittingPort, looseEnd, offered } from '../build/bench/catalogue.ts';
 import { copyNodes, readCopied } from '../build/bench/clipboard.ts';
@@ -271,7 +271,7 @@ describe('pictures', () => {
     statistics: {},
     table: null,
     lines: [],
-    driven: {},
+    driven: NOTHING_DRIVEN,
     painted: {},
     costInMs: 0,
     meshes: [{ key: 's', topologyId: 't', ...mesh }],
@@ -299,7 +299,7 @@ describe('pictures', () => {
       objects: [makeObject('m', 'M', 'mesh', { mesh: 'asset' })],
     };
     const mesh = { key: 's', topology, positions: new Float32Array(3), normals: new Float32Array(3) };
-    const drawn = { request: 1, frame: 1, table: null, lines: [], driven: {}, painted: {}, meshes: new Map([['s', mesh], ['asset asset', mesh]]) }; // prettier-ignore
+    const drawn = { request: 1, frame: 1, table: null, lines: [], driven: NOTHING_DRIVEN, painted: {}, meshes: new Map([['s', mesh], ['asset asset', mesh]]) }; // prettier-ignore
     expect(drawnItems(p, drawn, 'g', true).map((i) => [i.id, i.ghost])).toEqual([['s', false], ['object m', true]]); // prettier-ignore
     expect(drawnItems(p, drawn, 'g', false).length).toBe(1);
   });

@@ -36,6 +36,11 @@ export class PortValues {
     } else (this.more ??= new Map()).set(port, value);
   }
 
+  remove(port: string): void {
+    if (port === this.port) this.port = undefined;
+    else this.more?.delete(port);
+  }
+
   *[Symbol.iterator](): Generator<[string, Value]> {
     if (this.port !== undefined) yield [this.port, this.value as Value];
     if (this.more) yield* this.more;
@@ -47,7 +52,7 @@ const NONE: readonly Problem[] = [];
 /** What came of evaluating a unit with one key. */
 export class Entry {
   readonly values = new PortValues();
-  /** Outputs that were computed as part of a chain and not kept. */
+  /** Outputs that were computed and not kept: as part of a chain, or written over by the only one to read them. */
   passing: Map<string, PortSummary> | undefined;
   problems: readonly Problem[] = NONE;
   /** Time it took, ms; within a chain its share of the chain's. */
@@ -60,6 +65,12 @@ export class Entry {
   add(problem: Problem): void {
     if (this.problems === NONE) this.problems = [problem];
     else (this.problems as Problem[]).push(problem);
+  }
+
+  /** Keeps of an output only what cards say of it. */
+  giveUp(port: string, summary: PortSummary): void {
+    this.values.remove(port);
+    (this.passing ??= new Map()).set(port, summary);
   }
 
   /** Takes over the outputs of an earlier run with the same key that this one did not make. */
@@ -121,6 +132,13 @@ export class Cache {
       this.sizes.set(buffer, size);
     }
     this.evict(place);
+  }
+
+  /** Takes an entry out again; false, and nothing done, where somebody has asked for it since it was added. */
+  withdraw(key: Key, entry: Entry): boolean {
+    if (this.used.has(entry)) return false;
+    if (this.peek(key) === entry) this.remove(placeOf(key));
+    return true;
   }
 
   /**

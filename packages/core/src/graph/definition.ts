@@ -190,6 +190,8 @@ export interface NodeContext {
   wants(port: string): boolean;
   /** The value at an input: from its wire, its expression, or typed; undefined when an optional one is empty. */
   input(port: string): Value | undefined;
+  /** Matrices that nobody else reads, to write the result into; undefined where there are none to be had. */
+  takeOver(port: string): Float64Array | undefined;
   mesh(port: string): Mesh;
   curves(port: string): Curves;
   copies(port: string): Copies;

@@ -5,9 +5,10 @@ import { SHOWN_PORT } from '../nodes/index.ts';
 import type { ObjectRecord } from '../project/schema.ts';
 import { channelValue } from '../scene/channels.ts';
 import { withPointSets } from '../scene/point-sets.ts';
+import type { PackedDriven } from '../scene/packed-driven.ts';
 import { localMatrix, membersOf, parentMatrix, worldMatrix, type Driven } from '../scene/world.ts';
 import type { ObjectView } from './definition.ts';
-import { drivenOutline, resultUnit, type Moment, type OutlinedUnit } from './outline.ts';
+import { drivenObjects, drivenOutline, resultUnit, type Moment, type OutlinedUnit } from './outline.ts';
 import type { Plan } from './plan.ts';
 import type { RunContext, RunServices } from './run-unit.ts';
 import type { Store } from './store.ts';
@@ -57,6 +58,30 @@ export class EvaluationContext implements RunContext {
       }
     }
     return { ...(carrier ? { carrier } : {}), channels };
+  }
+
+  /** What graphs put into all objects at the frame asked for, as far as it was made. */
+  allDriven(): PackedDriven {
+    const { outline, light, moments } = this.plan;
+    const { objects, kernels } = drivenObjects(outline);
+    const carriers = new Float64Array(16 * objects.length);
+    const carried: string[] = [];
+    const channels: [string, Record<string, number>][] = [];
+    for (let i = 0; i < objects.length; i++) {
+      const object = objects[i];
+      const at = 16 * carried.length;
+      if (kernels[i] >= 0 && light.copyMade(kernels[i], carriers, at)) {
+        carried.push(object);
+        continue;
+      }
+      const parts = this.driven(object, moments[0]);
+      if (parts?.carrier) {
+        carriers.set(parts.carrier, at);
+        carried.push(object);
+      }
+      if (parts?.channels && Object.keys(parts.channels).length > 0) channels.push([object, parts.channels]);
+    }
+    return { carried, carriers: carriers.subarray(0, 16 * carried.length), channels: new Map(channels) };
   }
 }
 

@@ -1,5 +1,6 @@
 import type { Mesh } from '../geometry/mesh.ts';
 import type { Project } from '../project/schema.ts';
+import type { PackedDriven } from '../scene/packed-driven.ts';
 import type { Driven } from '../scene/world.ts';
 import { Cache, type Key, type PortSummary } from './cache.ts';
 import { Store } from './store.ts';
@@ -65,6 +66,8 @@ export interface Evaluation {
   value(ref: PortRef): Value | undefined;
   /** What graphs put into an object, as far as the nodes that do were wanted. */
   driven(object: string): Driven | undefined;
+  /** The same of all objects at once. */
+  allDriven(): PackedDriven;
   readonly reports: ReadonlyMap<string, NodeReport>;
   /** Units computed now, by node id, in order. */
   readonly computed: readonly string[];
@@ -274,6 +277,7 @@ function evaluationOf(plan: Plan, context: EvaluationContext): Evaluation {
       return planned && store.get(planned)?.values.get(ref.port);
     },
     driven: (object) => context.driven(object, plan.moments[0]),
+    allDriven: () => context.allDriven(),
     get reports() {
       return (reports ??= reportsOf(plan, store));
     },

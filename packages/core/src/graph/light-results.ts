@@ -1,4 +1,4 @@
-import type { Matrix } from '../maths/matrix.ts';
+import { copyMatrix, type Matrix } from '../maths/matrix.ts';
 import type { Entry } from './cache.ts';
 import type { FlatOutline } from './flat-outline.ts';
 
@@ -42,6 +42,13 @@ export class LightResults {
     return new Float64Array(this.sheet.buffer, 8 * this.flat.makes[unit], 16);
   }
 
+  /** Copies the matrix that the kernel of a unit made, if it has. */
+  copyMade(unit: number, to: Float64Array, at: number): boolean {
+    if (!this.hasMade(unit)) return false;
+    copyMatrix(to, at, this.sheet, this.flat.makes[unit]);
+    return true;
+  }
+
   /** Takes over what others have of a unit, where the key is the same. */
   take(unit: number, from: LightResults, at: number): void {
     const { keys } = this;
@@ -50,8 +57,7 @@ export class LightResults {
     if (entry) this.entries[unit] = entry;
     const to = this.flat.makes[unit];
     if (to < 0 || !from.hasMade(at)) return;
-    const place = from.flat.makes[at];
-    for (let i = 0; i < 16; i++) this.sheet[to + i] = from.sheet[place + i];
+    copyMatrix(this.sheet, to, from.sheet, from.flat.makes[at]);
     this.has[to >> 4] = 1;
   }
 }

@@ -6,6 +6,7 @@ import type { PlannedUnit } from './plan.ts';
 import { pointsOf } from './points-of.ts';
 import { NodeError, type Origins, type Problem } from './problems.ts';
 import { originsOf } from './resolve.ts';
+import type { Store } from './store.ts';
 import { isNumbers, type Value } from './values.ts';
 
 /** What a node's context is made of. */
@@ -16,6 +17,7 @@ export interface NodeAccess {
     integers(count: number): Int32Array;
     checkpoint(): void;
     view(object: string, moment: Moment): ObjectView | undefined;
+    readonly store: Pick<Store, 'takeOver'>;
   };
   /** The checked value at an input; columns of a chain only reach nodes that run chunk by chunk. @throws NodeError */
   inputAt(port: string): { readonly form: string } | undefined;
@@ -60,6 +62,10 @@ export class EvaluatedNode implements NodeContext {
 
   input(port: string) {
     return inputOf(this.access, port);
+  }
+
+  takeOver(port: string) {
+    return this.access.context.store.takeOver(this.access.planned, port);
   }
 
   mesh(port: string) {

@@ -1,4 +1,5 @@
 import type { Hash } from '../hash.ts';
+import { memoize } from '../memo.ts';
 import type { ExpressionScope } from '../expression/index.ts';
 import { SHOWN_PORT } from '../nodes/index.ts';
 import type { InputValue, Project } from '../project/schema.ts';
@@ -127,6 +128,13 @@ export function drivenOutline(outline: Outline, object: string, moment: number):
   outline.driving[moment].set(object, found);
   return found;
 }
+
+/** Every object that is driven at the frame asked for, and the `kernel` of what drives it. */
+export const drivenObjects = memoize((outline: Outline) => {
+  const objects = [...outline.facets.drivers.keys()];
+  const kernels = Int32Array.from(objects, (object) => drivenOutline(outline, object, 0)?.kernel ?? -1);
+  return { objects, kernels };
+});
 
 /** The units that drive an object. */
 export const drivingUnits = (outline: Outline, object: string, moment: number): readonly Driving[] =>

@@ -29,6 +29,27 @@ export class Store {
   }
 
   /**
+   * The packed matrices at an input as an array to write into, where nobody else is to read them: a node of products or
+   * inverses made them just now for this unit alone, and had to, as they change whenever its own result does. Cards
+   * still tell of them; the numbers are gone.
+   */
+  takeOver({ outlined }: PlannedUnit, port: string): Float64Array | undefined {
+    const from = outlined.inputs.get(port);
+    const unit = from?.unit;
+    if (!unit || unit.asked !== 0 || unit.users.length !== 1 || unit.sources !== outlined.sources)
+      return undefined;
+    const { definition, record } = unit.unit.node;
+    if (!definition?.kernel || record.skip || unit.loop || unit.isLight) return undefined;
+    const before = this.plan.unit(unit.index);
+    const { entry, isNeeded } = before;
+    const value = isNeeded ? entry?.values.get(from.port) : undefined;
+    if (!entry || value?.form !== 'matrices' || !this.cache.withdraw(before, entry)) return undefined;
+    entry.giveUp(from.port, { form: 'matrices', kind: 'matrix', count: value.count });
+    this.cache.set(before, entry);
+    return value.data as Float64Array;
+  }
+
+  /**
    * Goes the short way to the matrices of all units that have to be run, from a number on, up to one that has no short
    * way, or whose matrix is not single, not finite, or cannot be made.
    * @param done is told of each that was run

@@ -7,6 +7,7 @@ import type { Single } from '../graph/values.ts';
 import { SHOWN_PORT } from '../nodes/index.ts';
 import { makeObject, type Channels, type Project } from '../project/schema.ts';
 import { objectsAt } from '../scene/channels.ts';
+import { drivenIn } from '../scene/packed-driven.ts';
 import { worldMatrix } from '../scene/world.ts';
 import { node } from './build.ts';
 
@@ -25,6 +26,11 @@ export const run = (p: Project, wanted: string[], frame = 1, evaluator = new Eva
   const refs = wanted.map((w) => ({ node: w.split('.')[0], port: w.split('.')[1] }));
   const drivers = drivingNodes(p).map((id) => ({ node: id, port: SHOWN_PORT }));
   const evaluation = evaluator.evaluate({ project: p, frame, wanted: [...refs, ...drivers] });
+  const packed = drivenIn(evaluation.allDriven());
+  for (const { id } of p.objects) {
+    const [all, one] = [packed(id), evaluation.driven(id)];
+    expect([all?.carrier, all?.channels ?? {}]).toEqual([one?.carrier, one?.channels ?? {}]);
+  }
   const words = [...evaluation.reports.values()].flatMap((r) => r.problems.map(problemWords));
   const world = (id: string) => worldMatrix(objectsAt(p, frame), id, 'channels', evaluation.driven);
   return { values: refs.map((r) => evaluation.value(r)), words, world, evaluation };

@@ -1,6 +1,14 @@
-import { SHOWN_PORT, shownResults, objectsAt, worldMatrix, type Matrix, type Project } from '@umberfish/core';
+import {
+  drivenIn,
+  SHOWN_PORT,
+  shownResults,
+  objectsAt,
+  worldMatrix,
+  type Matrix,
+  type Project,
+} from '@umberfish/core';
 import { COMPARE_KEYS, isVisible, PREVIEW_KEY } from '../../engine/request.ts';
-import { drivenBy, partKey } from '../../engine/protocol.ts';
+import { partKey } from '../../engine/protocol.ts';
 import type { DrawnMesh, DrawnPicture } from '../../engine/geometry-store.ts';
 
 /** One thing on the stage. */
@@ -27,7 +35,7 @@ export function drawnItems(
   const items: DrawnItem[] = [];
   const objects = objectsAt(project, picture.frame);
   const replaced = new Set<string>();
-  const driven = drivenBy(picture.driven);
+  const driven = drivenIn(picture.driven);
   for (const r of shownResults(project)) {
     const parts = partsOf(picture, r.node);
     if (parts.length === 0) continue;

@@ -11,9 +11,8 @@ import {
   type RefObject,
 } from 'react';
 import { Box3, Color, Vector3, type Object3D } from 'three';
-import { objectsAt, SHOWN_PORT, transformPoint, worldMatrix } from '@umberfish/core';
+import { drivenIn, objectsAt, SHOWN_PORT, transformPoint, worldMatrix } from '@umberfish/core';
 import { engine } from '../../engine/index.ts';
-import { drivenBy } from '../../engine/protocol.ts';
 import { isVisible, PREVIEW_KEY } from '../../engine/request.ts';
 import { selectGraph, selectProject, useSend, useStore } from '../../state/store.ts';
 import { nodesPicked, objectsPicked, portPicked, uiSet } from '../../state/ui-slice.ts';
@@ -86,7 +85,7 @@ export default function Stage() {
     [project, picture.frame],
   );
   const matrixOf = useCallback(
-    (id: string) => worldMatrix(byId, id, 'channels', drivenBy(picture.driven)),
+    (id: string) => worldMatrix(byId, id, 'channels', drivenIn(picture.driven)),
     [byId, picture],
   );
 

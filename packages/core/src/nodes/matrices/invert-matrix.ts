@@ -22,7 +22,7 @@ export const invertMatrix: NodeDefinition = {
   }),
   evaluate(context) {
     const { lanes, count, owner } = matrixLanes(context, ['matrix']);
-    const out = new Float64Array(count * 16);
+    const out = context.takeOver('matrix') ?? new Float64Array(count * 16);
     const [{ data, step }] = lanes;
     let bad = 0;
     for (let i = 0; i < count; i++) {

@@ -5,6 +5,7 @@ import { makeObject, type ObjectRecord } from '../../project/schema.ts';
 import { randomFrom } from '../../maths/random.ts';
 import { channelsMatrix, objectsById, worldMatrix } from '../../scene/world.ts';
 import { graph, meshOf, node, project } from '../../testing/build.ts';
+import type { MatricesValue } from '../../graph/values.ts';
 import { multiplyMatrices } from './multiply-matrices.ts';
 import { at, CREW, HOOK, locator, MAST, near, run, single } from '../../testing/quay.ts';
 
@@ -222,4 +223,37 @@ test('matrices of a group go through packed and come back onto its objects', () 
     const rest = worldMatrix(loose, o.id);
     near(world(o.id), multiply(identity(), compose([0, 3, 0], [0, 0, 0], 'xyz', [1, 1, 1]), rest), 8);
   }
+});
+
+test('packed matrices of single use are written over, and nobody can tell', () => {
+  const props = Array.from({ length: 40 }, (_, i) => makeObject(`p${i}`, `P${i}`, 'prop', { parent: 'crew', channels: at([i, 1, 0], [0, i * 10, 5]) })); // prettier-ignore
+  const chain = ['group', 'first', 'back', 'second', 'third'];
+  const p = project(
+    [
+      graph(
+        [node('group', 'scene-group', { settings: { object: 'crew' } }), node('move', 'build-matrix', { inputs: { translate: [{ expression: 'frame' }, 2, 0], rotate: [0, 30, 0] } }), node('first', 'multiply-matrices'), node('back', 'invert-matrix'), node('second', 'multiply-matrices'), node('third', 'multiply-matrices')], // prettier-ignore
+        ['group.rests > first.a', 'move.matrix > first.b', 'first.matrix > back.matrix', 'back.matrix > second.b', 'move.matrix > second.a', 'second.matrix > third.a', 'second.matrix > third.b'], // prettier-ignore
+      ),
+    ],
+    [0, 0, 0],
+    [CREW, ...props],
+  );
+  const evaluator = new Evaluator();
+  const data = (e: Evaluator, node: string, frame: number) => {
+    const { evaluation } = run(p, [`${node}.matrix`], frame, e);
+    expect(evaluation.reports.get('first')?.outputs.matrix).toEqual({ form: 'matrices', kind: 'matrix', count: 40 }); // prettier-ignore
+    return (evaluation.value({ node, port: 'matrix' }) as MatricesValue).data;
+  };
+  // What was asked for stays as it was while others are asked for, at this frame and at the next.
+  const found = [1, 2, 1].flatMap((frame) => ['third', 'first', 'second', 'back'].map((id) => ({ frame, id, data: data(evaluator, id, frame) }))); // prettier-ignore
+  for (const { frame, id, data: mine } of found) {
+    const whole = run(p, chain.slice(1).map((n) => `${n}.matrix`), frame); // prettier-ignore
+    expect(mine).toEqual((whole.evaluation.value({ node: id, port: 'matrix' }) as MatricesValue).data);
+  }
+  // In one array of 40 matrices, but for the product that two rows read.
+  const alone = new Evaluator();
+  data(alone, 'third', 1);
+  expect(alone.keptBytes).toBe(3 * 40 * 128);
+  alone.setBudget(0);
+  expect(alone.keptBytes).toBe(0);
 });

@@ -40,7 +40,7 @@ export const multiplyMatrices: NodeDefinition = {
   }),
   evaluate(context) {
     const { lanes, count, owner } = matrixLanes(context, rows(context.settings));
-    const out = count === 1 ? newMatrix() : new Float64Array(count * 16);
+    const out = count === 1 ? newMatrix() : (context.takeOver('a') ?? context.takeOver('b') ?? new Float64Array(count * 16)); // prettier-ignore
     for (let from = 0; from < count; from += STEP) {
       context.checkpoint();
       const many = Math.min(STEP, count - from);
