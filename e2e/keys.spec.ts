@@ -1,4 +1,4 @@
-import { expect, test } from '@playwright/test';
+import { expect, test, type Locator } from '@playwright/test';
 import { App } from './app.ts';
 
 /** Keys of channels, set and changed as an animator does. */
@@ -9,6 +9,15 @@ test.beforeEach(async ({ page }) => {
   await app.openPart('by-hand', 'props');
 });
 test.afterEach(() => expect(app.errors).toEqual([]));
+
+const drag = async (what: Locator, x: number, y: number) => {
+  const { page } = app;
+  const box = (await what.boundingBox())!;
+  await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(box.x + box.width / 2 + x, box.y + box.height / 2 + y, { steps: 4 });
+  await page.mouse.up();
+};
 
 test('keys: auto-key, the panel as rows and as curves, moving, shaping and deleting them', async ({
   page,
@@ -31,18 +40,22 @@ test('keys: auto-key, the panel as rows and as curves, moving, shaping and delet
   await page.keyboard.press('k');
   await page.getByRole('button', { name: 'Keys', exact: true }).click();
   const panel = page.locator('[data-keys-panel]');
-  expect(Number(await panel.getAttribute('data-rows'))).toBeGreaterThan(5);
+  // Rows that do not fit are scrolled to, and the panel can be made higher.
+  await expect(panel).toHaveAttribute('data-rows', '9');
+  const last = panel.locator('[data-key][data-row$="scale.z"]');
+  await expect(last.first()).not.toBeInViewport();
+  await panel.getByRole('button', { name: 'Raft size z' }).scrollIntoViewIfNeeded();
+  await expect(last.first()).toBeInViewport();
+  const height = async () => (await panel.boundingBox())!.height;
+  const low = await height();
+  await drag(page.getByRole('separator').last(), 0, -80);
+  expect(await height()).toBeCloseTo(low + 80, -1);
   await page.keyboard.press('Control+z');
   await expect(panel).toHaveAttribute('data-rows', '1');
   // Drag the second key four frames later.
   const key = panel.locator('[data-key][data-frame="30"]');
-  const box = (await key.boundingBox())!;
   const first = (await panel.locator('[data-key][data-frame="10"]').boundingBox())!;
-  const perFrame = (box.x - first.x) / 20;
-  await page.mouse.move(box.x + 4, box.y + 4);
-  await page.mouse.down();
-  await page.mouse.move(box.x + 4 + perFrame * 4, box.y + 4, { steps: 4 });
-  await page.mouse.up();
+  await drag(key, (4 / 20) * ((await key.boundingBox())!.x - first.x), 0);
   await expect(panel.locator('[data-key][data-frame="34"]')).toHaveCount(1);
   await expect(panel.locator('[data-key]')).toHaveCount(2);
   // As curves: the first key holds its value.
@@ -91,6 +104,27 @@ test('keys are copied, stretched by numbers, and repeated; a handle bends the cu
   await page.getByRole('button', { name: 'Stretch', exact: true }).click();
   await app.frame(70);
   expect(await value()).toBeCloseTo(0.5, 9);
+  // And half as far again, by the side of the box round them.
+  const key = panel.locator('[data-key][data-frame="70"]');
+  const edge = (await key.boundingBox())!.x;
+  const perFrame = (edge - (await panel.locator('[data-key][data-frame="40"]').boundingBox())!.x) / 30;
+  await drag(panel.locator('[data-grip="last"]'), -15 * perFrame, 0);
+  await expect(panel.locator('[data-key][data-frame="55"][data-on="true"]')).toHaveCount(1);
+  await app.frame(55);
+  expect(await value()).toBeCloseTo(0.5, 9);
+  // In value, about the lowest: from 0.35 over 0.2 to 0.5 over it.
+  await panel.getByRole('button', { name: 'Curves' }).click();
+  await panel.focus();
+  await page.keyboard.press('f');
+  const height = (await panel.locator('[data-stretch-box]').boundingBox())!.height - 18;
+  await drag(panel.locator('[data-grip="high"]'), 0, -height);
+  await app.settled();
+  expect(await value()).toBeCloseTo(0.8, 1);
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
+  await app.settled();
+  await panel.getByRole('button', { name: 'Rows' }).click();
+  await expect(key).toHaveCount(1);
   // After its keys the track begins again.
   await panel.getByRole('button', { name: /^after:/ }).click();
   await page.getByRole('menuitem', { name: 'begin again', exact: true }).click();
@@ -101,11 +135,7 @@ test('keys are copied, stretched by numbers, and repeated; a handle bends the cu
   await app.frame(30);
   const before = await value();
   await panel.locator('[data-key][data-frame="20"]').click();
-  const handle = (await panel.locator('[data-side="out"]').boundingBox())!;
-  await page.mouse.move(handle.x + 4, handle.y + 4);
-  await page.mouse.down();
-  await page.mouse.move(handle.x + 4, handle.y - 30, { steps: 4 });
-  await page.mouse.up();
+  await drag(panel.locator('[data-side="out"]'), 0, -34);
   await app.settled();
   expect(await value()).toBeGreaterThan(before + 0.02);
 });

@@ -41,6 +41,7 @@ export default function BuildPage() {
   const picker = useRef<HTMLInputElement>(null);
   const channelPicker = useRef<HTMLInputElement>(null);
   const settled = useStore((s) => s.evaluation.settled);
+  const hasKeys = useStore((s) => s.ui.keys !== 'off');
   const left = usePanelRef();
   const right = usePanelRef();
   const open = project?.id === id;
@@ -175,52 +176,63 @@ export default function BuildPage() {
         onDrop={drop}
       >
         <TopBar onExport={() => setExporting(true)} onImport={() => picker.current?.click()} />
-        <Group orientation="horizontal" className="min-h-0 flex-1">
-          <Panel
-            panelRef={left}
-            defaultSize="212px"
-            minSize="180px"
-            collapsible
-            collapsedSize="0px"
-            className="border-r border-line"
-          >
-            <Group orientation="vertical">
-              <Panel defaultSize="36%" minSize="90px">
-                <SceneTree onImport={bring} />
+        <Group orientation="vertical" className="min-h-0 flex-1">
+          <Panel id="work" minSize="200px">
+            <Group orientation="horizontal">
+              <Panel
+                panelRef={left}
+                defaultSize="212px"
+                minSize="180px"
+                collapsible
+                collapsedSize="0px"
+                className="border-r border-line"
+              >
+                <Group orientation="vertical">
+                  <Panel defaultSize="36%" minSize="90px">
+                    <SceneTree onImport={bring} />
+                  </Panel>
+                  <Divider horizontal />
+                  <Panel minSize="120px">
+                    <Settings />
+                  </Panel>
+                </Group>
               </Panel>
-              <Divider horizontal />
-              <Panel minSize="120px">
-                <Settings />
+              <Divider onFold={() => fold(left.current)} />
+              <Panel minSize="240px">
+                <Bench />
+              </Panel>
+              <Divider onFold={() => fold(right.current)} />
+              <Panel
+                panelRef={right}
+                defaultSize="384px"
+                minSize="260px"
+                collapsible
+                collapsedSize="0px"
+                className="border-l border-line"
+              >
+                <Group orientation="vertical">
+                  <Panel defaultSize="58%" minSize="120px">
+                    <Suspense fallback={<p className="p-4 text-soft">Opening the stage…</p>}>
+                      <Stage />
+                    </Suspense>
+                  </Panel>
+                  <Divider horizontal />
+                  <Panel minSize="90px">
+                    <Readout />
+                  </Panel>
+                </Group>
               </Panel>
             </Group>
           </Panel>
-          <Divider onFold={() => fold(left.current)} />
-          <Panel minSize="240px">
-            <Bench />
-          </Panel>
-          <Divider onFold={() => fold(right.current)} />
-          <Panel
-            panelRef={right}
-            defaultSize="384px"
-            minSize="260px"
-            collapsible
-            collapsedSize="0px"
-            className="border-l border-line"
-          >
-            <Group orientation="vertical">
-              <Panel defaultSize="58%" minSize="120px">
-                <Suspense fallback={<p className="p-4 text-soft">Opening the stage…</p>}>
-                  <Stage />
-                </Suspense>
+          {hasKeys && (
+            <>
+              <Divider horizontal onFold={() => store.dispatch(uiSet({ keys: 'off' }))} />
+              <Panel id="keys" defaultSize="212px" minSize="96px">
+                <KeysPanel />
               </Panel>
-              <Divider horizontal />
-              <Panel minSize="90px">
-                <Readout />
-              </Panel>
-            </Group>
-          </Panel>
+            </>
+          )}
         </Group>
-        <KeysPanel />
         <TimeStrip />
         {over && (
           <div className="pointer-events-none fixed inset-3 z-40 grid place-content-center rounded-md border-2 border-dashed border-pick bg-pick-wash/70 font-serif text-xl">

@@ -1,12 +1,16 @@
-import { useEffect, useLayoutEffect, useRef, useState, type PointerEvent } from 'react';
-import { movedKeys, trackAt, type Key } from '@umberfish/core';
+import { useEffect, useLayoutEffect, useMemo, useRef, useState, type PointerEvent } from 'react';
+import { movedKeys, stretchedKeys, type Key } from '@umberfish/core';
 import { changeTracks, type ChosenKeys, type TrackRow } from '../../state/key-edits.ts';
 import { gestureEnded } from '../../state/project-slice.ts';
 import { applyEdit, selectProject, store, useStore } from '../../state/store.ts';
-import { frameAt, ROW, RULER, stepFor, valueAt, xOf, yOf, zoomed, type Box, type KeysView } from './view.ts';
+import { curveOf, FrameLines, KeyMark, Ruler, seenKeys, Values } from './keys-drawing.tsx';
+import { boundsOf, StretchBox, stretchTo, type Bounds, type Side } from './stretch-box.tsx';
+import { frameAt, ROW, RULER, valueAt, xOf, yOf, zoomed, type Box, type KeysView } from './view.ts';
 
 interface Props {
   rows: readonly TrackRow[];
+  /** Inks of the curves, by row. */
+  inks: ReadonlyMap<string, string>;
   mode: 'rows' | 'curves';
   view: KeysView;
   onView(v: KeysView): void;
@@ -15,6 +19,9 @@ interface Props {
   frame: number;
   onFrame(f: number): void;
   onFocus(): void;
+  /** Pixels that rows are scrolled by, and what scrolls them. */
+  top: number;
+  onScroll(pixels: number): void;
 }
 
 /** What is being dragged. */
@@ -31,14 +38,32 @@ type Drag =
       copies: boolean;
       moved: boolean;
     }
+  | {
+      kind: 'stretch';
+      from: [number, number];
+      side: Side;
+      bounds: Bounds;
+      rows: readonly TrackRow[];
+      chosen: ChosenKeys;
+      gesture: string;
+    }
   | { kind: 'handle'; row: TrackRow; key: Key; side: 'in' | 'out'; gesture: string };
 
-/** Inks of the page, so that curves can be told from the paper by day and by night. */
-const LINE = ['var(--rust)', 'var(--moss)', 'var(--sea)', 'var(--clay)', 'var(--pick)', 'var(--ink)'];
-const MANY = 400;
-
 /** Keys over frames: squares in rows, or curves with their handles. */
-export function KeysArea({ rows, mode, view, onView, chosen, onChosen, frame, onFrame, onFocus }: Props) {
+export function KeysArea({
+  rows,
+  inks,
+  mode,
+  view,
+  onView,
+  chosen,
+  onChosen,
+  frame,
+  onFrame,
+  onFocus,
+  top,
+  onScroll,
+}: Props) {
   const svg = useRef<SVGSVGElement>(null);
   const [box, setBox] = useState<Box>({ width: 600, height: 170 });
   const [drag, setDrag] = useState<Drag | null>(null);
@@ -62,17 +87,23 @@ export function KeysArea({ rows, mode, view, onView, chosen, onChosen, frame, on
     const onWheel = (e: WheelEvent) => {
       e.preventDefault();
       const at = element.getBoundingClientRect();
-      if (e.shiftKey && mode === 'curves') {
+      // Some systems turn a wheel sideways while Shift is held.
+      const turned = e.deltaY || e.deltaX;
+      if (e.shiftKey && mode === 'rows') onScroll(turned);
+      else if (e.shiftKey) {
         const about = valueAt(view, box, e.clientY - at.top);
-        const f = Math.exp(e.deltaY * 0.0015);
+        const f = Math.exp(turned * 0.0015);
         onView({ ...view, low: about + (view.low - about) * f, high: about + (view.high - about) * f });
       } else onView(zoomed(view, Math.exp(e.deltaY * 0.0015), frameAt(view, box, e.clientX - at.left)));
     };
     element.addEventListener('wheel', onWheel, { passive: false });
     return () => element.removeEventListener('wheel', onWheel);
-  }, [view, box, mode, onView]);
+  }, [view, box, mode, onView, onScroll]);
 
-  const y = (_row: TrackRow, i: number, key: Key) => (mode === 'curves' ? yOf(view, box, key.value) : RULER + i * ROW + ROW / 2); // prettier-ignore
+  const y = (_row: TrackRow, i: number, key: Key) => (mode === 'curves' ? yOf(view, box, key.value) : RULER + i * ROW + ROW / 2 - top); // prettier-ignore
+  const isSeen = (i: number) =>
+    mode === 'curves' || ((i + 1) * ROW > top && RULER + i * ROW - top < box.height);
+  const bounds = useMemo(() => boundsOf(rows, chosen), [rows, chosen]);
   const isChosen = (row: TrackRow, key: Key) => chosen.get(row.key)?.includes(key.frame) ?? false;
   const local = (e: PointerEvent): [number, number] => {
     const at = svg.current?.getBoundingClientRect();
@@ -87,6 +118,16 @@ export function KeysArea({ rows, mode, view, onView, chosen, onChosen, frame, on
     if (e.button !== 0) return;
     const gesture = `keys ${performance.now()}`;
     const target = e.target as SVGElement;
+    if (target.dataset.grip && bounds)
+      return setDrag({
+        kind: 'stretch',
+        from: [px, py],
+        side: target.dataset.grip as Side,
+        bounds,
+        rows,
+        chosen,
+        gesture,
+      });
     const row = rows.find((r) => r.key === target.dataset.row);
     const key = row?.track.keys.find((k) => k.frame === Number(target.dataset.frame));
     if (row && key && target.dataset.side) {
@@ -140,6 +181,12 @@ export function KeysArea({ rows, mode, view, onView, chosen, onChosen, frame, on
         drag.gesture,
       );
       onChosen(new Map([...drag.chosen].map(([row, f]) => [row, f.map((x) => x + frames)])));
+    } else if (drag.kind === 'stretch') {
+      const frames = frameAt(view, box, px) - frameAt(view, box, drag.from[0]);
+      const values = valueAt(view, box, py) - valueAt(view, box, drag.from[1]);
+      const { about, by } = stretchTo(drag.bounds, drag.side, frames, values);
+      applyEdit('Stretch keys', changeTracks(drag.rows, drag.chosen, (t, f) => stretchedKeys(t, f, about, by)), drag.gesture); // prettier-ignore
+      onChosen(new Map([...drag.chosen].map(([row, f]) => [row, f.map((x) => Math.round(about.frame + (x - about.frame) * by.time))]))); // prettier-ignore
     } else {
       const { row, key, side } = drag;
       const dx = frameAt(view, box, px) - key.frame;
@@ -194,52 +241,64 @@ export function KeysArea({ rows, mode, view, onView, chosen, onChosen, frame, on
           height={box.height}
           fill="var(--paper-raised)"
         />
-        <Ruler view={view} box={box} />
+        <FrameLines view={view} box={box} />
         {mode === 'curves' && <Values view={view} box={box} />}
+        {mode === 'rows'
+          ? rows.map((r, i) => (
+              <line
+                key={r.key}
+                x1={0}
+                x2={box.width}
+                y1={RULER + (i + 1) * ROW - top}
+                y2={RULER + (i + 1) * ROW - top}
+                stroke="var(--line)"
+              />
+            ))
+          : rows.map((r) => (
+              <path
+                key={r.key}
+                d={curveOf(r, view, box)}
+                fill="none"
+                stroke={inks.get(r.key)}
+                strokeWidth={1.5}
+                data-curve={r.key}
+              />
+            ))}
+        <FrameLine x={xOf(view, box, frame)} from={RULER} to={box.height} />
         {rows.map((r, i) =>
-          mode === 'rows' ? (
-            <line
-              key={r.key}
-              x1={0}
-              x2={box.width}
-              y1={RULER + (i + 1) * ROW}
-              y2={RULER + (i + 1) * ROW}
-              stroke="var(--line)"
-            />
-          ) : (
-            <path
-              key={r.key}
-              d={curveOf(r, view, box)}
-              fill="none"
-              stroke={LINE[i % LINE.length]}
-              strokeWidth={1.5}
-              data-curve={r.key}
-            />
-          ),
+          !isSeen(i)
+            ? null
+            : seenKeys(r, view).map((k) => (
+                <KeyMark
+                  key={`${r.key} ${k.frame}`}
+                  row={r}
+                  k={k}
+                  x={xOf(view, box, k.frame)}
+                  y={y(r, i, k)}
+                  on={isChosen(r, k)}
+                  handles={mode === 'curves'}
+                  view={view}
+                  box={box}
+                />
+              )),
         )}
-        <line
-          x1={xOf(view, box, frame)}
-          x2={xOf(view, box, frame)}
-          y1={0}
-          y2={box.height}
-          stroke="var(--umber)"
-          strokeWidth={1.5}
-          pointerEvents="none"
-        />
-        {rows.map((r, i) =>
-          seenKeys(r, view).map((k) => (
-            <KeyMark
-              key={`${r.key} ${k.frame}`}
-              row={r}
-              k={k}
-              x={xOf(view, box, k.frame)}
-              y={y(r, i, k)}
-              on={isChosen(r, k)}
-              handles={mode === 'curves'}
-              view={view}
-              box={box}
-            />
-          )),
+        {bounds && mode === 'rows' && (
+          <StretchBox
+            left={xOf(view, box, bounds.first) - 9}
+            right={xOf(view, box, bounds.last) + 9}
+            top={Math.max(RULER, RULER + bounds.top * ROW - top) + 1}
+            bottom={Math.min(box.height, RULER + (bounds.bottom + 1) * ROW - top) - 1}
+            sides={['first', 'last']}
+          />
+        )}
+        {bounds && mode === 'curves' && (
+          <StretchBox
+            left={xOf(view, box, bounds.first) - 9}
+            right={xOf(view, box, bounds.last) + 9}
+            top={yOf(view, box, bounds.high) - 9}
+            bottom={yOf(view, box, bounds.low) + 9}
+            sides={bounds.high > bounds.low ? ['first', 'last', 'low', 'high'] : ['first', 'last']}
+          />
         )}
         {drag?.kind === 'box' && (
           <rect
@@ -253,133 +312,14 @@ export function KeysArea({ rows, mode, view, onView, chosen, onChosen, frame, on
             strokeDasharray="3 2"
           />
         )}
+        <Ruler view={view} box={box} />
+        <FrameLine x={xOf(view, box, frame)} from={0} to={RULER} />
       </svg>
     </div>
   );
 }
 
-/** Keys inside the view; of very many, as many as can be told apart. */
-function seenKeys(row: TrackRow, view: KeysView): readonly Key[] {
-  const inside = row.track.keys.filter((k) => k.frame >= view.from && k.frame <= view.to);
-  if (inside.length <= MANY) return inside;
-  const step = Math.ceil(inside.length / MANY);
-  return inside.filter((_, i) => i % step === 0);
-}
-
-/** A key: a square, told from the others by being filled when it is chosen; with its handles. */
-function KeyMark({
-  row,
-  k,
-  x,
-  y,
-  on,
-  handles,
-  view,
-  box,
-}: {
-  row: TrackRow;
-  k: Key;
-  x: number;
-  y: number;
-  on: boolean;
-  handles: boolean;
-  view: KeysView;
-  box: Box;
-}) {
-  const size = k.shape === 'step' ? 7 : 8;
-  const common = { 'data-row': row.key, 'data-frame': k.frame };
-  const ends = handles && on && k.shape === 'curve' ? (['in', 'out'] as const) : [];
-  return (
-    <>
-      {ends.map((side) => {
-        const [hx, hy] = [xOf(view, box, k.frame + k[side][0]), yOf(view, box, k.value + k[side][1])];
-        return (
-          <g key={side}>
-            <line x1={x} y1={y} x2={hx} y2={hy} stroke="var(--pick)" pointerEvents="none" />
-            <circle
-              cx={hx}
-              cy={hy}
-              r={4}
-              fill="var(--paper-raised)"
-              stroke="var(--pick)"
-              {...common}
-              data-side={side}
-              className="cursor-grab"
-            />
-          </g>
-        );
-      })}
-      <rect
-        x={x - size / 2}
-        y={y - size / 2}
-        width={size}
-        height={size}
-        rx={k.shape === 'curve' ? 4 : 0.5}
-        fill={on ? 'var(--pick)' : 'var(--paper)'}
-        stroke={on ? 'var(--pick)' : 'var(--ink)'}
-        strokeWidth={1.5}
-        className="cursor-pointer"
-        data-key
-        data-on={on}
-        {...common}
-      />
-    </>
-  );
-}
-
-function curveOf(row: TrackRow, view: KeysView, box: Box): string {
-  const steps = Math.min(600, Math.ceil(box.width / 2));
-  const parts: string[] = [];
-  for (let i = 0; i <= steps; i++) {
-    const f = view.from + ((view.to - view.from) * i) / steps;
-    parts.push(
-      `${i === 0 ? 'M' : 'L'}${((box.width * i) / steps).toFixed(1)} ${yOf(view, box, trackAt(row.track, f)).toFixed(1)}`,
-    );
-  }
-  return parts.join('');
-}
-
-function Ruler({ view, box }: { view: KeysView; box: Box }) {
-  const step = Math.max(1, stepFor(view.to - view.from, box.width, 46));
-  const marks: number[] = [];
-  for (let f = Math.ceil(view.from / step) * step; f <= view.to && marks.length < 200; f += step)
-    marks.push(f);
-  return (
-    <g className="number" fontSize={10} fill="var(--ink-faint)" pointerEvents="none">
-      <line x1={0} x2={box.width} y1={RULER} y2={RULER} stroke="var(--line-strong)" />
-      {marks.map((f) => (
-        <g key={f}>
-          <line
-            x1={xOf(view, box, f)}
-            x2={xOf(view, box, f)}
-            y1={RULER - 4}
-            y2={box.height}
-            stroke="var(--line)"
-          />
-          <text x={xOf(view, box, f) + 3} y={RULER - 6}>
-            {f}
-          </text>
-        </g>
-      ))}
-    </g>
-  );
-}
-
-function Values({ view, box }: { view: KeysView; box: Box }) {
-  const step = stepFor(view.high - view.low, box.height - RULER, 28);
-  const marks: number[] = [];
-  for (let v = Math.ceil(view.low / step) * step; v <= view.high && marks.length < 60; v += step)
-    marks.push(v);
-  return (
-    <g className="number" fontSize={10} fill="var(--ink-faint)" pointerEvents="none">
-      {marks.map((v) => (
-        <g key={v}>
-          <line x1={0} x2={box.width} y1={yOf(view, box, v)} y2={yOf(view, box, v)} stroke="var(--line)" />
-          <text x={3} y={yOf(view, box, v) - 2}>
-            {Number(v.toPrecision(6))}
-          </text>
-        </g>
-      ))}
-    </g>
-  );
-}
+/** The frame that is shown. */
+const FrameLine = ({ x, from, to }: { x: number; from: number; to: number }) => (
+  <line x1={x} x2={x} y1={from} y2={to} stroke="var(--umber)" strokeWidth={1.5} pointerEvents="none" />
+);

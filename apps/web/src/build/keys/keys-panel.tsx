@@ -1,4 +1,4 @@
-import { useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
 import {
   movedKeys,
   stretchedKeys,
@@ -14,6 +14,7 @@ import { changeTracks, trackRows, type ChosenKeys } from '../../state/key-edits.
 import { applyEdit, selectProject, store, useSend, useStore } from '../../state/store.ts';
 import { uiSet } from '../../state/ui-slice.ts';
 import { KeysArea } from './keys-area.tsx';
+import { inksOf } from './keys-drawing.tsx';
 import { KeysBar } from './keys-bar.tsx';
 import { fitted, ROW, RULER, type KeysView } from './view.ts';
 
@@ -30,12 +31,16 @@ export function KeysPanel() {
   const send = useSend();
   const [chosen, setChosen] = useState<ChosenKeys>(new Map());
   const [hidden, setHidden] = useState<ReadonlySet<string>>(new Set());
+  const [top, setTop] = useState(0);
   const root = useRef<HTMLElement>(null);
+  const list = useRef<HTMLUListElement>(null);
+  const scroll = useCallback((by: number) => list.current?.scrollBy(0, by), []);
   const rows = useMemo(() => (project ? trackRows(project, objects, nodes) : []), [project, objects, nodes]);
   const seen = useMemo(
     () => (mode === 'curves' ? rows.filter((r) => !hidden.has(r.key)) : rows),
     [mode, rows, hidden],
   );
+  const inks = useMemo(() => inksOf(rows), [rows]);
   const range = project?.range ?? { first: 1, last: 2 };
   const [view, setView] = useState<KeysView>(() => fitted(rows, range));
   const names = rows.map((r) => r.key).join('|');
@@ -114,7 +119,7 @@ export function KeysPanel() {
       data-keys-panel={mode}
       data-rows={rows.length}
       data-chosen={[...chosen.values()].reduce((n, f) => n + f.length, 0)}
-      className="flex h-[212px] shrink-0 flex-col border-t border-line bg-paper outline-none"
+      className="flex h-full flex-col bg-paper outline-none"
     >
       <KeysBar
         rows={rows}
@@ -130,11 +135,19 @@ export function KeysPanel() {
       />
       <div className="flex min-h-0 flex-1">
         <ul
-          className="w-[200px] shrink-0 overflow-hidden border-r border-line text-xs"
-          style={{ paddingTop: RULER }}
+          ref={list}
+          className="w-[200px] shrink-0 overflow-y-auto border-r border-line text-xs"
+          style={{ marginTop: RULER }}
+          onScroll={(e) => setTop(e.currentTarget.scrollTop)}
         >
           {rows.map((r) => (
-            <li key={r.key} className="flex items-center gap-1 px-2" style={{ height: ROW }}>
+            <li key={r.key} className="flex items-center gap-1.5 px-2" style={{ height: ROW }}>
+              {mode === 'curves' && (
+                <span
+                  className={`h-0.5 w-3 shrink-0 ${hidden.has(r.key) ? 'opacity-20' : ''}`}
+                  style={{ background: inks.get(r.key) }}
+                />
+              )}
               <button
                 type="button"
                 data-row={r.key}
@@ -164,6 +177,7 @@ export function KeysPanel() {
         </ul>
         <KeysArea
           rows={seen}
+          inks={inks}
           mode={mode}
           view={view}
           onView={setView}
@@ -172,6 +186,8 @@ export function KeysPanel() {
           frame={frame}
           onFrame={(f) => send(uiSet({ frame: f, playing: false }))}
           onFocus={() => root.current?.focus()}
+          top={top}
+          onScroll={scroll}
         />
       </div>
     </section>
