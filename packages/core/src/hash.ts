@@ -5,11 +5,11 @@
 const hex = (a: number, b: number) =>
   (a >>> 0).toString(16).padStart(8, '0') + (b >>> 0).toString(16).padStart(8, '0');
 
-/** A word added to the first and to the second half of a hash in the making; `finish` ends a half. */
+/** A word added to the first and to the second half of a hash in the making; `finishHalf` ends a half. */
 export const mixFirst = (a: number, w: number): number => Math.imul(a ^ w, 0x01000193) ^ (a >>> 17);
 export const mixSecond = (b: number, w: number): number => Math.imul(b ^ w, 0x5bd1e995) ^ (b >>> 15);
 
-export const finish = (h: number): number => {
+export const finishHalf = (h: number): number => {
   let t = h;
   t = Math.imul(t ^ (t >>> 16), 0x85ebca6b);
   t = Math.imul(t ^ (t >>> 13), 0xc2b2ae35);
@@ -56,11 +56,11 @@ export class Hash {
 
   /** The two halves of the result. */
   get first(): number {
-    return finish(this.a);
+    return finishHalf(this.a);
   }
 
   get second(): number {
-    return finish(this.b);
+    return finishHalf(this.b);
   }
 }
 
@@ -83,5 +83,5 @@ export function hashArrays(...arrays: readonly Readonly<Float32Array | Int32Arra
     }
     a ^= words.length;
   }
-  return hex(finish(a), finish(b));
+  return hex(finishHalf(a), finishHalf(b));
 }

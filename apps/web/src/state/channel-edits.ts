@@ -4,6 +4,7 @@ import {
   channelsOf,
   channelValue,
   ExpressionError,
+  keysIn,
   placeOfChannel,
   restingValue,
   timeScope,
@@ -40,11 +41,10 @@ export const writeChannels = (
     let animated = o.animated;
     const free = Object.entries(values).filter(([c]) => !o.locked.includes(c));
     for (const [channel, value] of free) {
-      const source = animated[channel] as Animated | undefined;
-      const track = source && 'keys' in source ? source.keys : undefined;
+      const track = keysIn(animated[channel]);
       if (track || (autoKey && channelValue(o, channel) !== value))
         animated = { ...animated, [channel]: { keys: withKey(track, frame, value) } };
-      else if (source) animated = without(animated, channel);
+      else if (channel in animated) animated = without(animated, channel);
     }
     return { ...withChannels(o, Object.fromEntries(free)), animated };
   });
@@ -102,12 +102,8 @@ export const keyChannels =
       if (!objectIds.includes(o.id)) return o;
       let animated = o.animated;
       for (const channel of channels.filter((c) => channelsOf(o).includes(c) && !o.locked.includes(c))) {
-        const source = animated[channel] as Animated | undefined;
-        const track = source && 'keys' in source ? source.keys : undefined;
-        animated = {
-          ...animated,
-          [channel]: { keys: withKey(track, frame, numberAt(p, o, channel, frame)) },
-        };
+        const keys = withKey(keysIn(animated[channel]), frame, numberAt(p, o, channel, frame));
+        animated = { ...animated, [channel]: { keys } };
       }
       return animated === o.animated ? o : { ...o, animated };
     }),
@@ -116,14 +112,11 @@ export const keyChannels =
 /** Takes the key at a frame away; the last one leaves its number as the typed one. */
 export const unkeyChannel = (objectId: string, channel: string, frame: number): Edit =>
   change(objectId, (o) => {
-    const source = o.animated[channel] as Animated | undefined;
-    if (!source || !('keys' in source)) return o;
-    const left = withoutKeys(source.keys, [frame]);
+    const track = keysIn(o.animated[channel]);
+    if (!track) return o;
+    const left = withoutKeys(track, [frame]);
     if (left) return { ...o, animated: { ...o.animated, [channel]: { keys: left } } };
-    return withChannels(
-      { ...o, animated: without(o.animated, channel) },
-      { [channel]: source.keys.keys[0].value },
-    );
+    return withChannels({ ...o, animated: without(o.animated, channel) }, { [channel]: track.keys[0].value });
   });
 
 /** Locks, unlocks, hides or shows channels. */

@@ -2,6 +2,7 @@ import {
   channelName,
   channelsOf,
   channelUnit,
+  keysIn,
   resolveGraph,
   nodeTitle,
   type InputValue,
@@ -33,9 +34,6 @@ export interface TrackRow {
   readonly track: KeyTrack;
 }
 
-const trackIn = (v: unknown): KeyTrack | undefined =>
-  typeof v === 'object' && v !== null && 'keys' in v ? (v as { keys: KeyTrack }).keys : undefined;
-
 /** All keys of some objects and nodes; of everything when nothing is given. */
 export function trackRows(
   project: Project,
@@ -47,7 +45,7 @@ export function trackRows(
   for (const o of project.objects) {
     if (!all && !objects.includes(o.id)) continue;
     for (const channel of channelsOf(o)) {
-      const track = trackIn(o.animated[channel]);
+      const track = keysIn(o.animated[channel]);
       if (track)
         rows.push({ key: `${o.id}/${channel}`, ref: { of: 'channel', object: o.id, channel }, owner: o.name, label: channelName(o, channel), unit: channelUnit(o, channel), track }); // prettier-ignore
     }
@@ -58,7 +56,7 @@ export function trackRows(
       for (const [port, value] of Object.entries(n.inputs)) {
         const parts: readonly unknown[] = Array.isArray(value) ? value : [value];
         parts.forEach((part, i) => {
-          const track = trackIn(part);
+          const track = keysIn(part);
           const node = track && resolveGraph(graph).get(n.id);
           const input = node?.inputs.find((p) => p.id === port);
           if (!track || !node || !input) return;

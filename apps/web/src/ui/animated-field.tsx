@@ -1,5 +1,5 @@
 import { KeyRound } from 'lucide-react';
-import { animatedAt, timeScope, withKey, withoutKeys, type NumberSource } from '@umberfish/core';
+import { animatedAt, keysIn, timeScope, withKey, withoutKeys, type NumberSource } from '@umberfish/core';
 import { selectProject, useStore } from '../state/store.ts';
 import { Hint } from './hint.tsx';
 import { NumberField, type NumberFieldProps } from './number-field.tsx';
@@ -34,7 +34,7 @@ export function AnimatedField({
   const frame = useStore((s) => s.ui.frame);
   const autoKey = useStore((s) => s.ui.autoKey);
   const now = useNumberNow(value);
-  const track = typeof value === 'object' && 'keys' in value ? value.keys : undefined;
+  const track = keysIn(value);
   const here = track?.keys.some((k) => k.frame === frame) ?? false;
   const write = (v: NumberSource, gesture: string | null) => {
     if (typeof v === 'number' && (track || (autoKey && keyable)))

@@ -226,6 +226,16 @@ export function ResponseEditor({ value, onChange }: Props) {
           ]}
           onChange={(shape) => point && replace(index, { ...point, shape: shape as ResponseShape }, null)}
         />
+        <Button
+          look="framed"
+          onClick={remove}
+          disabled={points.length <= 1}
+          hint="Remove the picked point (Delete)"
+        >
+          Remove
+        </Button>
+      </div>
+      <div className="flex items-center gap-3">
         <Menu
           trigger={
             <span>
@@ -237,23 +247,15 @@ export function ResponseEditor({ value, onChange }: Props) {
             onSelect: () => onChange({ ...preset, invert: value.invert }, null),
           }))}
         />
-        <Button
-          look="framed"
-          onClick={remove}
-          disabled={points.length <= 1}
-          hint="Remove the picked point (Delete)"
-        >
-          Remove
-        </Button>
+        <label className="flex items-center gap-2 text-soft">
+          <Switch
+            checked={value.invert}
+            onChange={(invert) => onChange({ ...value, invert }, null)}
+            label="Invert the response"
+          />{' '}
+          Invert
+        </label>
       </div>
-      <label className="flex items-center gap-2 text-soft">
-        <Switch
-          checked={value.invert}
-          onChange={(invert) => onChange({ ...value, invert }, null)}
-          label="Invert the response"
-        />{' '}
-        Invert
-      </label>
       <p className="text-xs text-faint">Double-click adds a point. Alt-drag turns one handle alone.</p>
     </div>
   );

@@ -1,4 +1,4 @@
-import { finish, Hash, mixFirst, mixSecond } from '../hash.ts';
+import { finishHalf, Hash, mixFirst, mixSecond } from '../hash.ts';
 import { ExpressionError, type ExpressionScope } from '../expression/index.ts';
 import type { InputValue, NumberSource } from '../project/schema.ts';
 import { animatedAt } from '../scene/channels.ts';
@@ -145,8 +145,8 @@ export function makePlan(outline: Outline, moments: readonly Moment[]): Plan {
       a = keys[2 * i];
       b = keys[2 * i + 1];
     }
-    keys[2 * i] = finish(a);
-    keys[2 * i + 1] = finish(b);
+    keys[2 * i] = finishHalf(a);
+    keys[2 * i + 1] = finishHalf(b);
   }
   return plan;
 }

@@ -1,10 +1,10 @@
 import { largest } from '../maths/extremes.ts';
 import { matrixAt, positionOf } from '../maths/matrix.ts';
 import { length, subtract, type Vec3 } from '../maths/vector.ts';
-import type { Animated, Channels, Key, KeyTrack, ObjectRecord, Project } from '../project/schema.ts';
+import type { Channels, Key, KeyTrack, ObjectRecord, Project } from '../project/schema.ts';
 import { channelValue, objectsAt, PLACE_CHANNELS, placeOfChannel, withChannels } from './channels.ts';
 import { channelsToStandAt, tidy } from './keep-pose.ts';
-import { makeKey, smoothedKeys, trackOf } from './keys.ts';
+import { keysIn, makeKey, smoothedKeys, trackOf } from './keys.ts';
 import { objectsById, parentSpace, worldMatrix } from './world.ts';
 
 /** World matrices of one object at frames, sixteen numbers each, with all that graphs put under it. */
@@ -87,7 +87,7 @@ function withNumbers(object: ObjectRecord, channel: string, rows: Rows, autoKey:
   const off = to.map((v, i) => v - (channelValue(rows.before[i], channel) ?? 0));
   const dust = 1e-9 * largest(to.map(Math.abs), 1);
   if (off.every((d) => Math.abs(d) <= dust)) return object;
-  const track = trackOfChannel(object, channel);
+  const track = keysIn(object.animated[channel]);
   const put = (keys: KeyTrack): ObjectRecord => ({ ...object, animated: { ...object.animated, [channel]: { keys } } }); // prettier-ignore
   const isShift = off.every((d) => Math.abs(d - off[0]) <= dust);
   if (track && isShift) return put({ ...track, keys: track.keys.map((k) => ({ ...k, value: tidy(k.value + off[0]) })) }); // prettier-ignore
@@ -142,17 +142,12 @@ const withoutPlace = ({ channels }: ObjectRecord): Channels => ({
 const withoutPlaceKeys = ({ animated }: ObjectRecord): ObjectRecord['animated'] =>
   Object.fromEntries(Object.entries(animated).filter(([c]) => !placeOfChannel(c)));
 
-const trackOfChannel = (object: ObjectRecord, channel: string): KeyTrack | undefined => {
-  const source = object.animated[channel] as Animated | undefined;
-  return source && 'keys' in source ? source.keys : undefined;
-};
-
 const keyOf = (object: ObjectRecord, channel: string, frame: number): Key | undefined =>
-  trackOfChannel(object, channel)?.keys.find((k) => k.frame === frame);
+  keysIn(object.animated[channel])?.keys.find((k) => k.frame === frame);
 
 /** The frames of all keys of the nine channels, in order. */
 const keyFrames = (object: ObjectRecord): number[] =>
-  inOrder(PLACE_CHANNELS.flatMap((c) => trackOfChannel(object, c)?.keys.map((k) => k.frame) ?? []));
+  inOrder(PLACE_CHANNELS.flatMap((c) => keysIn(object.animated[c])?.keys.map((k) => k.frame) ?? []));
 
 const inOrder = (frames: readonly number[]): number[] => [...new Set(frames)].sort((a, b) => a - b);
 

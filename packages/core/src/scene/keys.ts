@@ -35,6 +35,10 @@ function slopeAt(track: KeyTrack, edge: Key): number {
   return handle[1] / handle[0];
 }
 
+/** The keys that a number comes from, if it comes from keys. */
+export const keysIn = (source: unknown): KeyTrack | undefined =>
+  typeof source === 'object' && source !== null && 'keys' in source ? (source as { keys: KeyTrack }).keys : undefined; // prettier-ignore
+
 /** A key at a frame with level handles. */
 export const makeKey = (frame: number, value: number, extras: Partial<Key> = {}): Key => ({
   frame,

@@ -3,7 +3,7 @@ import { identity, multiply, product, type Matrix } from '../maths/matrix.ts';
 import type { Animated, KeyTrack, Matrices, NodeRecord, ObjectRecord, Project } from '../project/schema.ts';
 import { animatedAt, channelsOf, channelValue, objectsAt, PLACE_CHANNELS } from './channels.ts';
 import { channelsToStandAt } from './keep-pose.ts';
-import { makeKey, trackOf, withKey } from './keys.ts';
+import { keysIn, makeKey, trackOf, withKey } from './keys.ts';
 import { localMatrix } from './world.ts';
 import { timeScope } from '../expression/index.ts';
 
@@ -12,9 +12,6 @@ export interface KeyedSwitch {
   readonly project: Project;
   readonly residual: number;
 }
-
-const keysOf = (source: unknown): KeyTrack | undefined =>
-  typeof source === 'object' && source !== null && 'keys' in source ? (source as { keys: KeyTrack }).keys : undefined; // prettier-ignore
 
 /** Keys by which a number steps at a frame, from what it was in the frame before. */
 function steppedAt(track: KeyTrack | undefined, frame: number, before: number, value: number): KeyTrack {
@@ -47,7 +44,7 @@ export async function switchWithoutPop(
   const world = await worlds(project, [frame]);
   // 1. The dial steps; so do the channels, with the numbers they have.
   const stepping = (o: ObjectRecord, channel: string, value: number): ObjectRecord => {
-    const keys = steppedAt(keysOf(o.animated[channel]), frame, channelValue(before, channel) ?? 0, value);
+    const keys = steppedAt(keysIn(o.animated[channel]), frame, channelValue(before, channel) ?? 0, value);
     return { ...o, animated: { ...o.animated, [channel]: { keys } } };
   };
   const changed = (p: Project, change: (o: ObjectRecord) => ObjectRecord): Project => ({
@@ -87,7 +84,7 @@ function withOffset(project: Project, objectId: string, frame: number, change: M
   const present = known[segmentAt(frame) - 1];
   const offset = present ? product(Float64Array.from(present), change) : change;
   const offsets: Matrices = { matrices: [...known, Array.from(offset)] };
-  const keys = steppedAt(keysOf(typed), frame, segmentAt(frame - 1), offsets.matrices.length);
+  const keys = steppedAt(keysIn(typed), frame, segmentAt(frame - 1), offsets.matrices.length);
   const made: NodeRecord = {
     ...node,
     settings: { ...node.settings, offsets },

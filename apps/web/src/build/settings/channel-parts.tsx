@@ -1,6 +1,7 @@
 import { Ellipsis, KeyRound, Lock } from 'lucide-react';
 import {
   driversOf,
+  keysIn,
   nodeTitle,
   placeOfChannel,
   type Animated,
@@ -224,7 +225,7 @@ export function ChannelField({
   const frame = useStore((s) => s.ui.frame);
   const pose = usePose();
   const source = object.animated[channel] as Animated | undefined;
-  const keys = source && 'keys' in source ? source.keys.keys : undefined;
+  const keys = keysIn(source)?.keys;
   const here = keys?.some((k) => k.frame === frame) ?? false;
   const now = pose
     ? (pose.driven(object.id)?.channels?.[channel] ?? numberAt(pose.project, object, channel, frame))
