@@ -5,6 +5,10 @@ import { readProjectFile, writeProjectFile, type Mesh, type Project } from '@umb
 /** Graphs of the demo that most tests are about: a swelling, water, barnacles, attributes, stretch. */
 export const FIRST = ['swell', 'water-graph', 'barnacles', 'lead', 'tears'];
 
+const readDemo = () => readProjectFile(readFileSync(new URL('../demo/lantern-quay.json', import.meta.url), 'utf8')); // prettier-ignore
+/** The demo, read once for all tests. */
+let demo: ReturnType<typeof readDemo> | undefined;
+
 /** The application as a person uses it: what can be done on its pages, in words. */
 export class App {
   constructor(readonly page: Page) {
@@ -31,7 +35,7 @@ export class App {
    * hang under: it is quicker than all of it. A group may be named beside the graphs.
    */
   async openPart(...names: readonly string[]): Promise<void> {
-    const { project, assets } = readProjectFile(readFileSync(new URL('../demo/lantern-quay.json', import.meta.url), 'utf8')); // prettier-ignore
+    const { project, assets } = (demo ??= readDemo());
     const unknown = names.filter((n) => ![...project.graphs, ...project.objects].some((x) => x.id === n));
     if (unknown.length > 0) throw new Error(`The demo has no ${unknown.join(', ')}.`);
     const kept = project.graphs.filter((g) => names.includes(g.id));

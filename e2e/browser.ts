@@ -5,6 +5,8 @@ export const CHROMIUM = {
     '--no-sandbox',
     '--use-angle=swiftshader',
     '--enable-unsafe-swiftshader',
+    // The page around the stage is drawn quicker without asking SwiftShader for it too.
+    '--disable-gpu-rasterization',
     '--disable-quic',
     '--no-first-run',
     '--disable-background-networking',

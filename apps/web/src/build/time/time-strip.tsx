@@ -188,7 +188,11 @@ function Keep() {
       hint="Evaluate the whole range now, so that it plays at once. Edits drop only what they change."
       onClick={() => void engine.keepRange()}
     >
-      {working ? 'Keeping…' : 'Keep range'} <span className="number text-faint">{kept}</span>
+      {/* As wide whatever it says: the ruler beside it must not move under the pointer. */}
+      <span className="w-[66px] text-left">{working ? 'Keeping…' : 'Keep range'}</span>
+      <span className="number text-right text-faint" style={{ minWidth: `${String(count).length}ch` }}>
+        {kept}
+      </span>
     </Button>
   );
 }
