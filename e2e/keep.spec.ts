@@ -42,10 +42,11 @@ test('everything is there after the tab was closed, and in another profile from 
 
 test('two tabs on one project do not overwrite one another silently', async ({ page }) => {
   const first = new App(page);
-  await first.openDemo();
+  await first.openPart('swell');
   await first.saved();
   const second = new App(await page.context().newPage());
-  await second.openDemo();
+  await second.page.goto(page.url());
+  await second.drawn();
   await second.object('Swell here').click();
   await second.type('Move x', '0.7');
   await second.stored();
@@ -76,7 +77,7 @@ test('a save that fails is said, and the file save still works', async ({ page }
       return put.apply(this, args);
     };
   });
-  await app.openDemo();
+  await app.openPart('swell');
   await page.evaluate(() => ((window as { full?: boolean }).full = true));
   await app.object('Swell here').click();
   await app.type('Move x', '0.25');
@@ -90,7 +91,7 @@ test('a save that fails is said, and the file save still works', async ({ page }
 
 test('the shown result is exported as OBJ and GLB with every point in its place', async ({ page }) => {
   const app = new App(page);
-  await app.openDemo();
+  await app.openPart('swell');
   await app.output('show', 'shown').click();
   const row = await app.row(5);
   const exportAs = async (format: RegExp) => {

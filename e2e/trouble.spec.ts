@@ -7,7 +7,7 @@ const DEMO = readFileSync(fileURLToPath(new URL('../demo/lantern-quay.json', imp
 
 test('nothing freezes while a heavy graph runs, and it can be stopped', async ({ page }) => {
   const app = new App(page);
-  await app.openDemo();
+  await app.openPart('swell', 'water-graph');
   await page.getByRole('button', { name: 'Choose a graph' }).click();
   await page.getByRole('menuitem', { name: 'Harbour water' }).click();
   await app.card('waves').click();
