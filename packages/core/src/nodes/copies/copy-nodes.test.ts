@@ -1,0 +1,83 @@
+import { expect, test } from 'vitest';
+import { pointNormals } from '../../geometry/normals.ts';
+import type { Copies } from '../../copies/copies.ts';
+import { compose } from '../../maths/matrix.ts';
+import { graph, meshOf, node, project } from '../../testing/build.ts';
+import { near, run } from '../../testing/quay.ts';
+
+/** Copies of a small sphere on the points of a ball. */
+function place(
+  settings: object,
+  inputs: object = {},
+  more: ReturnType<typeof node>[] = [],
+  wires: string[] = [],
+) {
+  // prettier-ignore
+  const nodes = [node('ball', 'make-sphere', { inputs: { radius: 2, rings: 6, sides: 8 } }), node('pea', 'make-sphere', { inputs: { radius: 0.1 } }), node('bean', 'make-box'), ...more]; // prettier-ignore
+  const copy = node('copy', 'place-copies', { settings: settings as never, inputs: inputs as never });
+  const from = more.some((n) => n.id === 'points') ? [] : ['ball.mesh > copy.points'];
+  const { values, words } = run(project([graph([...nodes, copy], ['pea.mesh > copy.a', 'bean.mesh > copy.b', ...from, ...wires])]), ['copy.copies', 'ball.mesh']); // prettier-ignore
+  const value = values[0];
+  return { copies: value?.form === 'copies' ? value.copies : (undefined as unknown as Copies), ball: values[1], words }; // prettier-ignore
+}
+const axis = ({ matrices }: Copies, i: number, c: number) => Array.from(matrices.slice(i * 16 + c * 4, i * 16 + c * 4 + 3)); // prettier-ignore
+
+test('copies stand on their points, sized, turned about x, y and z, or with y along the normal', () => {
+  const plain = place({}, { scale: 0.5, turn: [20, 30, 40] });
+  const { positions } = meshOf(plain.ball);
+  const normals = pointNormals(meshOf(plain.ball));
+  expect(plain.copies.count).toBe(positions.length / 3);
+  const radians = [20, 30, 40].map((a) => (a * Math.PI) / 180) as [number, number, number];
+  for (let i = 0; i < plain.copies.count; i++) {
+    const at = Array.from(positions.slice(i * 3, i * 3 + 3)) as [number, number, number];
+    near(plain.copies.matrices.slice(i * 16, i * 16 + 16), compose(at, radians, 'xyz', [0.5, 0.5, 0.5]));
+  }
+  // A random turn is about the copy's own y, which stays along the normal of the ball; the same seed gives the same.
+  const spun = place({ align: 'normal' }, { random: 360, vary: 0.4 });
+  for (let i = 0; i < spun.copies.count; i++) {
+    const up = axis(spun.copies, i, 1);
+    const size = Math.hypot(...up);
+    near(up, Array.from(normals.slice(i * 3, i * 3 + 3), (v) => v * size), 6); // prettier-ignore
+    expect(size).toBeGreaterThanOrEqual(0.6);
+    expect(size).toBeLessThanOrEqual(1.4);
+    const [x, z] = [axis(spun.copies, i, 0), axis(spun.copies, i, 2)];
+    near([x, z].map((a) => Math.hypot(...a)), [size, size]); // prettier-ignore
+    expect(x[0] * z[0] + x[1] * z[1] + x[2] * z[2]).toBeCloseTo(0, 9);
+  }
+  expect(place({ align: 'normal' }, { random: 360, vary: 0.4 }).copies.matrices).toEqual(spun.copies.matrices); // prettier-ignore
+  expect(place({ align: 'normal' }, { random: 360, vary: 0.4, seed: 2 }).copies.matrices).not.toEqual(spun.copies.matrices); // prettier-ignore
+});
+
+test('along a direction, straight down too; along a curve; without a direction it is said', () => {
+  for (const d of [
+    [1, 2, -2],
+    [0, -1, 0],
+    [0, 3, 0],
+  ]) {
+    const { copies } = place({ align: 'direction' }, { direction: d });
+    near(axis(copies, 5, 1), d.map((v) => v / Math.hypot(...d))); // prettier-ignore
+    const [x, y, z] = [0, 1, 2].map((c) => axis(copies, 5, c));
+    // Right-handed and square: z is x × y.
+    near(z, [x[1] * y[2] - x[2] * y[1], x[2] * y[0] - x[0] * y[2], x[0] * y[1] - x[1] * y[0]]);
+  }
+  const ring = place({ align: 'normal' }, {}, [node('points', 'make-ring', { inputs: { radius: 3, points: 8 } })], ['points.curves > copy.points']); // prettier-ignore
+  for (let i = 0; i < 8; i++) {
+    const [up, at] = [axis(ring.copies, i, 1), axis(ring.copies, i, 3)];
+    expect(Math.hypot(...at)).toBeCloseTo(3, 5);
+    expect(up[0] * at[0] + up[2] * at[2]).toBeCloseTo(0, 2);
+  }
+  expect(place({ align: 'direction' }).words.join()).toMatch(/direction/);
+});
+
+test('which mesh is copied: in turn, by an attribute, at random but always so', () => {
+  const which = (settings: object, more: ReturnType<typeof node>[] = [], wires: string[] = []) => place({ count: '2', ...settings }, {}, more, wires); // prettier-ignore
+  const inTurn = which({ which: 'index' }).copies;
+  inTurn.which.forEach((w, i) => expect(w).toBe(i % 2));
+  const random = which({}).copies.which;
+  expect(new Set(random)).toEqual(new Set([0, 1]));
+  expect(which({}).copies.which).toEqual(random);
+  const numbered = [node('at', 'point-values'), node('points', 'write-attribute', { settings: { name: 'kind' } })]; // prettier-ignore
+  const wires = ['ball.mesh > at.mesh', 'ball.mesh > points.mesh', 'at.indices > points.value', 'points.mesh > copy.points']; // prettier-ignore
+  which({ which: 'attribute', name: 'kind' }, numbered, wires).copies.which.forEach((w, i) => expect(w).toBe(i % 2)); // prettier-ignore
+  expect(which({ which: 'attribute', name: 'knd' }, numbered, wires).words.join()).toMatch(/kind/);
+});
