@@ -1,9 +1,8 @@
-import { readFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { dirname, join } from 'node:path';
 import { expect, type Locator, type Page } from '@playwright/test';
 import { readProjectFile, writeProjectFile, type Mesh, type Project } from '@umberfish/core';
-
-/** Graphs of the demo that most tests are about: a swelling, water, barnacles, attributes, stretch. */
-export const FIRST = ['swell', 'water-graph', 'barnacles', 'lead', 'tears'];
 
 const readDemo = () => readProjectFile(readFileSync(new URL('../demo/lantern-quay.json', import.meta.url), 'utf8')); // prettier-ignore
 /** The demo, read once for all tests. */
@@ -52,10 +51,13 @@ export class App {
 
   /** Opens a project from a file. */
   async openProject(project: Project, assets: ReadonlyMap<string, Mesh> = new Map()): Promise<void> {
-    const text = writeProjectFile(project, assets);
+    // From the disk: megabytes that are handed to the page take half a second.
+    const path = join(mkdtempSync(join(tmpdir(), 'umberfish-')), 'part.json');
+    writeFileSync(path, writeProjectFile(project, assets));
     await this.openShelf();
-    await this.page.locator('[data-picker="shelf"]').setInputFiles({ name: 'part.json', mimeType: 'application/json', buffer: Buffer.from(text) }); // prettier-ignore
+    await this.page.locator('[data-picker="shelf"]').setInputFiles(path);
     await this.drawn();
+    rmSync(dirname(path), { recursive: true });
   }
 
   async newProject(): Promise<void> {

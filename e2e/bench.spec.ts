@@ -1,11 +1,11 @@
 import { readFileSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
 import { makeProject, writeProjectFile, type NodeRecord, type WireRecord } from '@umberfish/core';
-import { App, FIRST } from './app.ts';
+import { App } from './app.ts';
 
 test('wires that do not fit are refused with a reason; a wire let go offers what fits', async ({ page }) => {
   const app = new App(page);
-  await app.openPart(...FIRST);
+  await app.openPart('swell');
   await app.wire(['values', 'positions'], ['shape', 'value']);
   await expect(page.locator('[data-remark="wrong"]')).toContainText('Split Vector');
   await page.getByRole('button', { name: 'Close' }).click();
@@ -34,7 +34,7 @@ test('wires that do not fit are refused with a reason; a wire let go offers what
 
 test('copy and paste, delete, skip, rename, tidy, all undone and redone', async ({ page }) => {
   const app = new App(page);
-  await app.openPart(...FIRST);
+  await app.openPart('swell');
   const cards = page.locator('[data-card]');
   const bench = page.locator('[data-bench]');
   await app.card('ratio').locator('header').click();
@@ -173,7 +173,7 @@ test('a table of four million corners scrolls to its last row', async ({ page })
 
 test('arrow keys walk along the wires, and stage and values follow together', async ({ page }) => {
   const app = new App(page);
-  await app.openPart(...FIRST);
+  await app.openPart('swell');
   await app.card('move').locator('header').click();
   await page.locator('[data-bench]').focus();
   await page.keyboard.press('p');
@@ -191,7 +191,7 @@ test('arrow keys walk along the wires, and stage and values follow together', as
 
 test('attributes are named by what is there; a name that is nearly right is offered', async ({ page }) => {
   const app = new App(page);
-  await app.openPart(...FIRST);
+  await app.openPart('barnacles');
   await page.getByRole('button', { name: 'Choose a graph' }).click();
   await page.getByRole('menuitem', { name: 'Barnacles' }).click();
   await app.card('where-stuck').locator('header').click();
@@ -216,7 +216,7 @@ test('attributes are named by what is there; a name that is nearly right is offe
 
 test('a number spread to three axes can be sent to one of them', async ({ page }) => {
   const app = new App(page);
-  await app.openPart(...FIRST);
+  await app.openPart('swell');
   await app.card('offset').locator('[data-note]').click();
   await page.getByRole('menuitem', { name: 'Feed only y' }).click();
   await expect(app.card('Build Vector')).toBeVisible();
@@ -241,7 +241,7 @@ test('a number spread to three axes can be sent to one of them', async ({ page }
 
 test('evaluation can be paused, asked for once, and resumed; what is old is marked', async ({ page }) => {
   const app = new App(page);
-  await app.openPart(...FIRST);
+  await app.openPart('swell');
   await app.output('show', 'shown').click();
   await app.settled();
   const row = await app.row(0);
@@ -268,7 +268,7 @@ test('the dearest nodes are listed and shown as bars; a table is saved as CSV as
   page,
 }) => {
   const app = new App(page);
-  await app.openPart(...FIRST);
+  await app.openPart('swell');
   await expect(app.card('values').locator('[data-heat]')).toBeVisible();
   await page.locator('[data-cost]').click();
   const items = page.getByRole('menuitem');

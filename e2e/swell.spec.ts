@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { App, FIRST } from './app.ts';
+import { App } from './app.ts';
 
 test.describe('the pufferfish swells where the locator is', () => {
   test('dragging the locator in the stage moves the swelling, one step of undo, no new buffers', async ({
@@ -66,7 +66,7 @@ test.describe('the pufferfish swells where the locator is', () => {
 
   test('a number and a response point change the picture at once', async ({ page }) => {
     const app = new App(page);
-    await app.openPart(...FIRST);
+    await app.openPart('swell');
     await app.output('offset', 'result').click();
     await expect(page.locator('[data-row="0"]')).toBeVisible();
     const first = await page.locator('[data-probe="distance.result"] [data-probe-range]').innerText();
@@ -98,7 +98,7 @@ test.describe('the pufferfish swells where the locator is', () => {
     page,
   }) => {
     const app = new App(page);
-    await app.openPart(...FIRST);
+    await app.openPart('swell');
     await app.output('show', 'shown').click();
     const box = (await page.locator('[data-stage] canvas').boundingBox())!;
     await page.mouse.click(box.x + box.width * 0.5, box.y + box.height * 0.52);

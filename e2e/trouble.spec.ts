@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { expect, test } from '@playwright/test';
-import { App, FIRST } from './app.ts';
+import { App } from './app.ts';
 
 const DEMO = readFileSync(fileURLToPath(new URL('../demo/lantern-quay.json', import.meta.url)), 'utf8');
 
@@ -40,7 +40,7 @@ test('nothing freezes while a heavy graph runs, and it can be stopped', async ({
 
 test('a worker that breaks is told and started anew, with the document as it was', async ({ page }) => {
   const app = new App(page);
-  await app.openPart(...FIRST);
+  await app.openPart('swell');
   await app.object('Swell here').click();
   await app.type('Move x', '0.33');
   await app.settled();

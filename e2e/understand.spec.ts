@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { App, FIRST } from './app.ts';
+import { App } from './app.ts';
 
 /*
  * Reading a rig: comparing, attributes, formulas, order in the graph, histories, what acts on a mesh.
@@ -8,7 +8,6 @@ import { App, FIRST } from './app.ts';
 let app: App;
 test.beforeEach(async ({ page }) => {
   app = new App(page);
-  await app.openPart(...FIRST);
 });
 test.afterEach(() => expect(app.errors).toEqual([]));
 
@@ -23,6 +22,7 @@ const cell = (row: number, column: number) => app.page.locator(`[data-row="${row
 test('A and B side by side: columns, changed rows, one switch, ghost, needles; frames and rest', async ({
   page,
 }) => {
+  await app.openPart('lead', 'barnacles');
   await app.openGraph('Lead weight');
   await app.output('weight-rest', 'mesh').click();
   await key('a');
@@ -57,6 +57,7 @@ test('A and B side by side: columns, changed rows, one switch, ghost, needles; f
 test('a point dragged in the stage changes position and not restPosition; undone in one step', async ({
   page,
 }) => {
+  await app.openPart('lead');
   await app.openGraph('Lead weight');
   await app.object('Lead weight').click();
   await app.stage.focus();
@@ -84,6 +85,7 @@ test('a point dragged in the stage changes position and not restPosition; undone
 test('any attribute is shown on the stage; a name that is wrong by a letter is offered right', async ({
   page,
 }) => {
+  await app.openPart('lead');
   await app.openGraph('Lead weight');
   await app.menuIn(page.getByRole('toolbar', { name: 'Stage tools' }).getByText('Attribute'), /^tint/);
   await expect(page.locator('[data-legend]')).toContainText('the stored colour');
@@ -103,6 +105,7 @@ test('any attribute is shown on the stage; a name that is wrong by a letter is o
 test('a formula: completed, underlined, live in the readout, renamed without losing its wires', async ({
   page,
 }) => {
+  await app.openPart('lead');
   await app.openGraph('Lead weight');
   await page.locator('[data-card="tint"] h3').click();
   const editor = page.locator('[data-formula] .cm-content');
@@ -134,6 +137,7 @@ test('a formula: completed, underlined, live in the readout, renamed without los
 test('order in the graph: sections fold and move, wires bend and show their path, things are found', async ({
   page,
 }) => {
+  await app.openPart('lead', 'swell');
   await app.openGraph('Lead weight');
   // 1. A section: folded it is one card; its nodes come back where they were.
   await page.getByRole('button', { name: 'Fold The tint on another mesh' }).click();
@@ -190,6 +194,7 @@ test('order in the graph: sections fold and move, wires bend and show their path
 test('where it tears: stretch as colour with its histogram and its history; kept frames play at once', async ({
   page,
 }) => {
+  await app.openPart('tears');
   await app.openGraph('Where it tears');
   await app.output('change', 'stretch').click();
   await key('p');
@@ -218,6 +223,7 @@ test('where it tears: stretch as colour with its histogram and its history; kept
 test('what acts on a mesh, with its cost, a skip switch and a way there; point sets; replacing the mesh', async ({
   page,
 }) => {
+  await app.openPart('barnacles', 'lead');
   await app.object('Hull, stuck').click();
   await app.settled();
   const list = page.getByRole('region', { name: 'What acts on this mesh' });

@@ -1,9 +1,9 @@
 import { expect, test } from '@playwright/test';
-import { App, FIRST } from './app.ts';
+import { App } from './app.ts';
 
 test('the harbour water plays, and a frame is the same picture however it is reached', async ({ page }) => {
   const app = new App(page);
-  await app.openPart(...FIRST);
+  await app.openPart('water-graph');
   await page.getByRole('button', { name: 'Choose a graph' }).click();
   await page.getByRole('menuitem', { name: 'Harbour water' }).click();
   await app.output('waves', 'result').click();
@@ -39,7 +39,7 @@ test('an expression with an error says where and what was expected, and the rest
   page,
 }) => {
   const app = new App(page);
-  await app.openPart(...FIRST);
+  await app.openPart('water-graph');
   await page.getByRole('button', { name: 'Choose a graph' }).click();
   await page.getByRole('menuitem', { name: 'Harbour water' }).click();
   await app.card('breath').click();

@@ -22,10 +22,10 @@ export function plainNumber(v: number): string {
   return String(Number(v.toFixed(6)));
 }
 
+const GROUPED = new Intl.NumberFormat('en');
+
 /** A count with thin spaces between thousands. */
-export function formatCount(n: number): string {
-  return n.toLocaleString('en').replaceAll(',', '\u2009');
-}
+export const formatCount = (n: number): string => GROUPED.format(n).replaceAll(',', '\u2009');
 
 /** Milliseconds of a cost. */
 export function formatCost(ms: number): string {
