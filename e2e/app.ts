@@ -46,7 +46,7 @@ export class App {
     const inGroup = (id: string) => above(id).some((up) => named.has(up) && (up === id || byId.get(up)?.type === 'group')); // prettier-ignore
     const wanted = new Set(project.objects.filter((o) => inGroup(o.id)).flatMap((o) => above(o.id)));
     const objects = project.objects.filter((o) => wanted.has(o.id));
-    await this.openProject({ ...project, id: 'part', objects, graphs: kept }, assets);
+    await this.openProject({ ...project, id: 'part', name: 'Quay corner', objects, graphs: kept }, assets);
   }
 
   /** Opens a project from a file. */

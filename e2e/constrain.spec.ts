@@ -212,60 +212,58 @@ test('aim, follow a curve, ride, limits and a lag, over the frames', { tag: '@hu
   const [duck] = await at(40, 'Duck');
   const [duckling] = await at(54, 'Duckling');
   near(duckling, duck, 0.01);
+  // Riding the twisting hull, taken where it is.
+  await app.pick('Cask', 'Hull, stuck');
+  const cask = await app.standsAt('Cask');
+  await app.pick('Cask', 'Hull, stuck');
+  await app.menu('Constrain', 'Ride');
+  near(await app.standsAt('Cask'), cask);
 });
 
-test(
-  'constraints as one action: the graph is built, nothing moves, one undo takes it away',
-  { tag: '@hull' },
-  async ({ page }) => {
-    await app.frame(20);
-    const before = await app.standsAt('Duck');
-    await app.pick('Duck', 'Crate, led');
-    await app.menu('Constrain', 'Follow');
-    await expect(page.locator('[data-card][aria-label="Follow"]')).toContainText('Duck follows Crate, led');
-    near(await app.standsAt('Duck'), before);
-    // A second one joins the chain that is there.
-    await app.pick('Duck', 'Raft', 'Gull');
-    await app.menu('Constrain', 'Between');
-    await expect(page.locator('[data-card][aria-label="Multiply Matrices"]')).toHaveCount(1);
-    near(await app.standsAt('Duck'), before);
-    await page.keyboard.press('Control+z');
-    await page.keyboard.press('Control+z');
-    await app.settled();
-    near(await app.standsAt('Duck'), before);
-    // Riding the twisting hull, taken where it is.
-    await app.pick('Cask', 'Hull, stuck');
-    const cask = await app.standsAt('Cask');
-    await app.pick('Cask', 'Hull, stuck');
-    await app.menu('Constrain', 'Ride');
-    near(await app.standsAt('Cask'), cask);
-    // Hanging under another keeps the place; zero and rename work on many.
-    await app.pick('Crate, led', 'Raft');
-    const crate = await app.standsAt('Crate, led');
-    await app.pick('Crate, led', 'Raft');
-    await app.command('Hang the picked objects under the last');
-    near(await app.standsAt('Crate, led'), crate);
-    // What it hangs under goes; it stays, keyed as it is by now, and one undo brings both back.
-    await app.pick('Crate, led');
-    await app.stage.focus();
-    await page.keyboard.press('k');
-    await app.pick('Raft');
-    await page.keyboard.press('Delete');
-    await expect(app.object('Raft')).toHaveCount(0);
-    near(await app.standsAt('Crate, led'), crate);
-    await page.keyboard.press('Control+z');
-    await expect(app.object('Raft')).toHaveCount(1);
-    near(await app.standsAt('Crate, led'), crate);
-    await app.pick('Crate, led');
-    await app.command('Motion trail');
-    await expect(app.stage).toHaveAttribute('data-trails', '1');
-    await app.pick('Yoke', 'Fender');
-    await app.command('Rename what is picked');
-    await page.getByLabel('Name pattern').fill('Post #');
-    await page.getByRole('button', { name: 'Rename', exact: true }).click();
-    await expect(app.object('Post 2')).toHaveCount(1);
-  },
-);
+test('constraints as one action: the graph is built, nothing moves, one undo takes it away', async ({
+  page,
+}) => {
+  await app.frame(20);
+  const before = await app.standsAt('Duck');
+  await app.pick('Duck', 'Crate, led');
+  await app.menu('Constrain', 'Follow');
+  await expect(page.locator('[data-card][aria-label="Follow"]')).toContainText('Duck follows Crate, led');
+  near(await app.standsAt('Duck'), before);
+  // A second one joins the chain that is there.
+  await app.pick('Duck', 'Raft', 'Gull');
+  await app.menu('Constrain', 'Between');
+  await expect(page.locator('[data-card][aria-label="Multiply Matrices"]')).toHaveCount(1);
+  near(await app.standsAt('Duck'), before);
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
+  await app.settled();
+  near(await app.standsAt('Duck'), before);
+  // Hanging under another keeps the place; zero and rename work on many.
+  await app.pick('Crate, led', 'Raft');
+  const crate = await app.standsAt('Crate, led');
+  await app.pick('Crate, led', 'Raft');
+  await app.command('Hang the picked objects under the last');
+  near(await app.standsAt('Crate, led'), crate);
+  // What it hangs under goes; it stays, keyed as it is by now, and one undo brings both back.
+  await app.pick('Crate, led');
+  await app.stage.focus();
+  await page.keyboard.press('k');
+  await app.pick('Raft');
+  await page.keyboard.press('Delete');
+  await expect(app.object('Raft')).toHaveCount(0);
+  near(await app.standsAt('Crate, led'), crate);
+  await page.keyboard.press('Control+z');
+  await expect(app.object('Raft')).toHaveCount(1);
+  near(await app.standsAt('Crate, led'), crate);
+  await app.pick('Crate, led');
+  await app.command('Motion trail');
+  await expect(app.stage).toHaveAttribute('data-trails', '1');
+  await app.pick('Yoke', 'Fender');
+  await app.command('Rename what is picked');
+  await page.getByLabel('Name pattern').fill('Post #');
+  await page.getByRole('button', { name: 'Rename', exact: true }).click();
+  await expect(app.object('Post 2')).toHaveCount(1);
+});
 
 test('aiming and riding a curve as one action; channels are zeroed, mirrored, locked and hidden', async ({
   page,

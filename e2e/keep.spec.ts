@@ -8,7 +8,7 @@ test('everything is there after the tab was closed, and in another profile from 
   browser,
 }) => {
   const app = new App(page);
-  await app.openDemo();
+  await app.openPart('swell');
   await app.object('Swell here').click();
   await app.type('Move x', '0.4321');
   const stored = await app.stored();
@@ -19,11 +19,13 @@ test('everything is there after the tab was closed, and in another profile from 
   await page.keyboard.press('Escape');
   const [file] = await Promise.all([page.waitForEvent('download'), page.keyboard.press('Control+s')]);
   const path = (await file.path())!;
-  expect(file.suggestedFilename()).toBe('lantern-quay.json');
+  expect(file.suggestedFilename()).toBe('quay-corner.json');
 
   await page.close();
   const again = new App(await page.context().newPage());
-  await again.openDemo();
+  await again.openShelf();
+  await again.page.getByRole('button', { name: 'Open Quay corner' }).click();
+  await again.drawn();
   await again.output('show', 'shown').click();
   await expect.poll(() => again.row(2)).toEqual(row);
 

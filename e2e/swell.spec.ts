@@ -6,13 +6,14 @@ test.describe('the pufferfish swells where the locator is', () => {
     page,
   }) => {
     const app = new App(page);
-    await app.openDemo();
+    await app.openPart('swell');
     await app.object('Swell here').click();
     await app.output('show', 'shown').click();
     await app.object('Swell here').click();
     await expect(page.getByLabel('Move y', { exact: true })).toHaveValue('1.72');
     const before = await app.stageData();
     const rowBefore = await app.row(0);
+    await app.frameObject('Swell here');
     const box = (await page.locator('[data-stage] canvas').boundingBox())!;
     // Every picture that is drawn must be newer than the one before.
     await page.evaluate(() => {
@@ -23,15 +24,15 @@ test.describe('the pufferfish swells where the locator is', () => {
         if (drawn !== seen[seen.length - 1]) seen.push(drawn);
       }).observe(stage, { attributeFilter: ['data-drawn'] });
     });
-    // The upright arrow of the handle stands over the locator.
-    const arrow = { x: box.x + box.width * 0.405, y: box.y + 75 };
+    // The upright arrow of the handle stands over the locator, which is in the middle now.
+    const arrow = { x: box.x + box.width / 2, y: box.y + box.height / 2 - 34 };
     await page.mouse.move(arrow.x, arrow.y);
     await page.mouse.down();
-    for (let i = 1; i <= 12; i++) await page.mouse.move(arrow.x, arrow.y + i * 7);
+    for (let i = 1; i <= 12; i++) await page.mouse.move(arrow.x, arrow.y + i * 11);
     await page.mouse.up();
     await expect
       .poll(async () => Number(await page.getByLabel('Move y', { exact: true }).inputValue()))
-      .toBeLessThan(1.5);
+      .toBeLessThan(1.4);
     await app.settled();
     await expect.poll(() => app.row(0)).not.toEqual(rowBefore);
     const seen = await page.evaluate(() => (window as { seen?: number[] }).seen ?? []);
