@@ -105,3 +105,29 @@ test('the boundaries of distances to a surface and to a curve are drawn', async 
   await expect(app.stage).toHaveAttribute('data-lines', '2');
   expect(app.errors).toEqual([]);
 });
+
+test('a bottle takes its drawn outline: from its other end, and on one axis only', async ({ page }) => {
+  const app = new App(page);
+  await app.openPart('profile');
+  const ring = async () => {
+    await app.output('turned', 'mesh').click();
+    await app.settled();
+    const [x, y, z] = await app.row(3);
+    expect(y).toBe(0);
+    return [x, z];
+  };
+  const across = ([x, z]: readonly number[]) => Math.hypot(x, z);
+  // The outline leaves the axis by 0.02 m at the bottom, and by 0.09 m at its mouth; the tube by 0.2 m.
+  const before = await ring();
+  expect(across(before)).toBeCloseTo(0.02, 3);
+  await app.card('turned').locator('header').click();
+  await page.getByRole('switch', { name: 'Flip' }).click();
+  const flipped = await ring();
+  expect(across(flipped)).toBeCloseTo(0.09, 3);
+  await app.card('turned').locator('header').click();
+  await app.choose('Sizes', 'Only the first');
+  const first = await ring();
+  expect(first[1]).toBeCloseTo(flipped[1], 3);
+  expect(first[0]).toBeCloseTo((0.2 * flipped[0]) / 0.09, 3);
+  expect(app.errors).toEqual([]);
+});

@@ -220,7 +220,15 @@ test('the mooring line stays on when a buoy is moved and sized; copies say when 
   await app.type('Move z', '-0.2');
   await app.type('Size x', '1.3');
   await app.settled();
-  expect(await settledPoint()).not.toEqual(before);
+  const resized = await settledPoint();
+  expect(resized).not.toEqual(before);
+  // Another mesh in its place: the rope lies on that one.
+  await app.object('Lumpy buoy 2').click();
+  await page.locator('[data-picker="replace"]').setInputFiles('demo/meshes/buoy.obj');
+  await page.getByRole('button', { name: 'Replace', exact: true }).click();
+  await app.settled();
+  expect(await settledPoint()).not.toEqual(resized);
+  await expect(page.locator('[data-card="settle"] [data-problem]')).toHaveCount(0);
   await app.openGraph('Net');
   await app.card('together').click({ position: { x: 30, y: 8 } });
   await expect(page.locator('[data-settings-of="together"]')).toContainText(
