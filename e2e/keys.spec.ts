@@ -71,6 +71,19 @@ test('keys: auto-key, the panel as rows and as curves, moving, shaping and delet
   await panel.locator('[data-key][data-frame="34"]').click();
   await page.keyboard.press('Delete');
   await expect(panel.locator('[data-key]')).toHaveCount(1);
+  // Numbers of a card are keyed by the same press, and changed by typing.
+  const dial = page.locator('[data-keys]', { has: page.getByLabel('dial', { exact: true }) });
+  await app.card('How much of it').locator('header').click();
+  await app.frame(10);
+  await app.stage.focus();
+  await page.keyboard.press('k');
+  await expect(dial).toHaveAttribute('data-keys', 'here');
+  await app.frame(30);
+  await app.type('dial', '0');
+  await expect(panel).toHaveAttribute('data-rows', '1');
+  await expect(panel.locator('[data-key]')).toHaveCount(2);
+  await app.frame(20);
+  expect(Number(await page.getByLabel('dial', { exact: true }).inputValue())).toBeCloseTo(0.5, 2);
 });
 
 test('keys are copied, stretched by numbers, and repeated; a handle bends the curve', async ({ page }) => {

@@ -5,6 +5,9 @@ import {
   keysIn,
   resolveGraph,
   nodeTitle,
+  trackAt,
+  typedInput,
+  withKey,
   type InputValue,
   type KeyTrack,
   type NumberSource,
@@ -80,6 +83,29 @@ export const setTrack =
     const before = node?.inputs[ref.port];
     const value = ref.axis === null || !Array.isArray(before) ? source : before.map((part: unknown, i) => (i === ref.axis ? source : part)); // prettier-ignore
     return setInput(ref.graph, ref.node, ref.port, value as InputValue)(p);
+  };
+
+/** Keys every number typed into nodes of a graph at a frame, as it is there; expressions and wires stay. */
+export const keyInputs =
+  (graphId: string, nodeIds: readonly string[], frame: number): Edit =>
+  (p) => {
+    const graph = p.graphs.find((g) => g.id === graphId);
+    const nodes = graph ? resolveGraph(graph) : new Map<string, never>();
+    const keyed = (part: NumberSource): NumberSource => {
+      const track = keysIn(part);
+      if (!track && typeof part !== 'number') return part;
+      return { keys: withKey(track, frame, track ? trackAt(track, frame) : (part as number)) };
+    };
+    const free = nodeIds.flatMap((id) => {
+      const node = nodes.get(id);
+      return (node?.inputs ?? []).flatMap((port) => {
+        const value = node && !node.wires.has(port.id) ? typedInput(port, node.record) : undefined;
+        if (value === undefined || typeof value === 'boolean' || typeof value === 'string') return [];
+        const next = Array.isArray(value) ? value.map(keyed) : keyed(value as NumberSource);
+        return [setInput(graphId, id, port.id, next as InputValue)];
+      });
+    });
+    return free.reduce((q, edit) => edit(q), p);
   };
 
 /** Chosen keys: frames, by the key of their row. */

@@ -170,8 +170,8 @@ export function KeysPanel() {
           ))}
           {rows.length === 0 && (
             <li className="p-2 leading-snug text-soft">
-              No keys {objects.length + nodes.length > 0 ? 'on what is picked' : 'yet'}. Pick an object and
-              press K, or click a channel's letter.
+              No keys {objects.length + nodes.length > 0 ? 'on what is picked' : 'yet'}. Pick objects or cards
+              and press K, or click a channel's letter.
             </li>
           )}
         </ul>

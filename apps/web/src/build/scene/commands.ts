@@ -1,16 +1,20 @@
 import { channelsOf, PLACE_CHANNELS } from '@umberfish/core';
+import { keyInputs } from '../../state/key-edits.ts';
 import { keyChannels, numberAt } from '../../state/channel-edits.ts';
 import { engine } from '../../engine/index.ts';
 import { download, fileName } from '../../storage/files.ts';
-import { selectProject, store } from '../../state/store.ts';
+import { applyEdit, selectProject, store } from '../../state/store.ts';
 import { remarked, uiSet } from '../../state/ui-slice.ts';
 import type { PageCommand } from '../palette-dialog.tsx';
 import { constrain, CONSTRAINTS, type ConstraintKind } from './constrain.ts';
 import { hangUnder, keySwitch, mirrorPicked, onPicked, zeroPicked } from './pose-commands.ts';
 
-/** Keys every channel of the picked objects, their dials too. */
+/** Keys every channel of the picked objects, their dials too; or every number typed into the picked nodes. */
 export function keyPicked(): void {
   const project = selectProject(store.getState());
+  const { nodes, objects, graph, frame } = store.getState().ui;
+  if (nodes.length > 0 && objects.length === 0 && graph !== null)
+    return void applyEdit('Set keys', keyInputs(graph, nodes, frame));
   onPicked('Set keys', (ids, frame) => {
     const own = project?.objects.filter((o) => ids.includes(o.id)).flatMap((o) => channelsOf(o)) ?? [];
     return keyChannels(ids, [...new Set([...PLACE_CHANNELS, ...own])], frame);
@@ -74,7 +78,7 @@ export const poseCommands = (
     label: `${CONSTRAINTS[kind].title}: constrain the first picked object by the others`,
     run: () => void constrain(kind),
   })),
-  { label: 'Set keys on all channels of what is picked', keys: 'K', run: keyPicked },
+  { label: 'Set keys on all channels or numbers of what is picked', keys: 'K', run: keyPicked },
   { label: 'Hand over to the next driver here, without a pop', run: switchPicked },
   { label: 'Hang the picked objects under the last picked', run: hangUnderLast },
   {
