@@ -126,6 +126,7 @@ export interface Picture {
   readonly lines: readonly PictureLines[];
   /** Colours of objects that are drawn as they are, where a falloff paints them. */
   readonly painted: Readonly<Record<string, NonNullable<PictureMesh['colours']>>>;
+  /** What graphs put into objects. */
   readonly driven: PackedDriven;
   readonly reports: Record<string, NodeReport>;
   readonly statistics: Record<string, Statistics>;

@@ -111,6 +111,10 @@ export const keyInputs =
 /** Chosen keys: frames, by the key of their row. */
 export type ChosenKeys = ReadonlyMap<string, readonly number[]>;
 
+/** What is chosen after its keys have gone to other frames. */
+export const chosenAt = (chosen: ChosenKeys, to: (frame: number) => number): ChosenKeys =>
+  new Map([...chosen].map(([row, frames]) => [row, frames.map(to)]));
+
 /** Changes the tracks of rows that have chosen keys; `change` gets the frames chosen in each. */
 export const changeTracks =
   (

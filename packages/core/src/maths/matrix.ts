@@ -55,14 +55,7 @@ export function translation(t: Vec3): Matrix {
 
 /** `out = A × B` (B is applied first). `out` may be `a` or `b`. Returns `out`. */
 export function multiply(out: Matrix, a: Readonly<Matrix>, b: Readonly<Matrix>): Matrix {
-  const a0 = a[0],
-    a1 = a[1],
-    a2 = a[2],
-    a3 = a[3],
-    a4 = a[4],
-    a5 = a[5],
-    a6 = a[6],
-    a7 = a[7];
+  const a0 = a[0], a1 = a[1], a2 = a[2], a3 = a[3], a4 = a[4], a5 = a[5], a6 = a[6], a7 = a[7]; // prettier-ignore
   const a8 = a[8], a9 = a[9], a10 = a[10], a11 = a[11], a12 = a[12], a13 = a[13], a14 = a[14], a15 = a[15]; // prettier-ignore
   let b0 = b[0], b1 = b[1], b2 = b[2], b3 = b[3]; // prettier-ignore
   out[0] = a0 * b0 + a4 * b1 + a8 * b2 + a12 * b3;

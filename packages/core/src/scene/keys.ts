@@ -110,6 +110,10 @@ export function movedKeys(
   return trackOf([...others, ...chosen.map((k) => ({ ...k, ...to(k) }))], track);
 }
 
+/** The whole frame that a frame goes to when time is stretched about another. */
+export const stretchedFrame = (frame: number, about: number, time: number): number =>
+  Math.round(about + (frame - about) * time);
+
 /**
  * Stretches keys about a frame and a value, handles and all: `time` −1 turns them round, `value` −1 upside down. Frames
  * are rounded. @throws RangeError when `time` is 0, since all keys would fall together
@@ -128,7 +132,7 @@ export function stretchedKeys(
     return [
       {
         ...k,
-        frame: Math.round(about.frame + (k.frame - about.frame) * by.time),
+        frame: stretchedFrame(k.frame, about.frame, by.time),
         value: about.value + (k.value - about.value) * by.value,
         in: handle(isTurned ? k.out : k.in),
         out: handle(isTurned ? k.in : k.out),

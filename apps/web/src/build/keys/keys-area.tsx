@@ -1,6 +1,6 @@
 import { useEffect, useLayoutEffect, useMemo, useRef, useState, type PointerEvent } from 'react';
-import { movedKeys, stretchedKeys, type Key } from '@umberfish/core';
-import { changeTracks, type ChosenKeys, type TrackRow } from '../../state/key-edits.ts';
+import { movedKeys, stretchedFrame, stretchedKeys, type Key } from '@umberfish/core';
+import { changeTracks, chosenAt, type ChosenKeys, type TrackRow } from '../../state/key-edits.ts';
 import { gestureEnded } from '../../state/project-slice.ts';
 import { applyEdit, selectProject, store, useStore } from '../../state/store.ts';
 import { curveOf, FrameLines, KeyMark, Ruler, seenKeys, Values } from './keys-drawing.tsx';
@@ -100,9 +100,10 @@ export function KeysArea({
     return () => element.removeEventListener('wheel', onWheel);
   }, [view, box, mode, onView, onScroll]);
 
-  const y = (_row: TrackRow, i: number, key: Key) => (mode === 'curves' ? yOf(view, box, key.value) : RULER + i * ROW + ROW / 2 - top); // prettier-ignore
-  const isSeen = (i: number) =>
-    mode === 'curves' || ((i + 1) * ROW > top && RULER + i * ROW - top < box.height);
+  /** Where a row begins. */
+  const rowAt = (i: number) => RULER + i * ROW - top;
+  const y = (i: number, key: Key) => (mode === 'curves' ? yOf(view, box, key.value) : rowAt(i) + ROW / 2);
+  const isSeen = (i: number) => mode === 'curves' || (rowAt(i + 1) > RULER && rowAt(i) < box.height);
   const bounds = useMemo(() => boundsOf(rows, chosen), [rows, chosen]);
   const isChosen = (row: TrackRow, key: Key) => chosen.get(row.key)?.includes(key.frame) ?? false;
   const local = (e: PointerEvent): [number, number] => {
@@ -180,13 +181,13 @@ export function KeysArea({
         changeTracks(drag.rows, drag.chosen, (t, f) => movedKeys(t, f, (k) => ({ frame: k.frame + frames, value: Number((k.value + values).toFixed(6)) }), drag.copies)), // prettier-ignore
         drag.gesture,
       );
-      onChosen(new Map([...drag.chosen].map(([row, f]) => [row, f.map((x) => x + frames)])));
+      onChosen(chosenAt(drag.chosen, (f) => f + frames));
     } else if (drag.kind === 'stretch') {
       const frames = frameAt(view, box, px) - frameAt(view, box, drag.from[0]);
       const values = valueAt(view, box, py) - valueAt(view, box, drag.from[1]);
       const { about, by } = stretchTo(drag.bounds, drag.side, frames, values);
       applyEdit('Stretch keys', changeTracks(drag.rows, drag.chosen, (t, f) => stretchedKeys(t, f, about, by)), drag.gesture); // prettier-ignore
-      onChosen(new Map([...drag.chosen].map(([row, f]) => [row, f.map((x) => Math.round(about.frame + (x - about.frame) * by.time))]))); // prettier-ignore
+      onChosen(chosenAt(drag.chosen, (f) => stretchedFrame(f, about.frame, by.time)));
     } else {
       const { row, key, side } = drag;
       const dx = frameAt(view, box, px) - key.frame;
@@ -209,7 +210,7 @@ export function KeysArea({
         const next = new Map(chosen);
         rows.forEach((r, i) => {
           const inside = r.track.keys.filter((k) => {
-            const [kx, ky] = [xOf(view, box, k.frame), y(r, i, k)];
+            const [kx, ky] = [xOf(view, box, k.frame), y(i, k)];
             return kx >= x0 && kx <= x1 && ky >= y0 && ky <= y1;
           });
           if (inside.length > 0)
@@ -249,8 +250,8 @@ export function KeysArea({
                 key={r.key}
                 x1={0}
                 x2={box.width}
-                y1={RULER + (i + 1) * ROW - top}
-                y2={RULER + (i + 1) * ROW - top}
+                y1={rowAt(i + 1)}
+                y2={rowAt(i + 1)}
                 stroke="var(--line)"
               />
             ))
@@ -274,7 +275,7 @@ export function KeysArea({
                   row={r}
                   k={k}
                   x={xOf(view, box, k.frame)}
-                  y={y(r, i, k)}
+                  y={y(i, k)}
                   on={isChosen(r, k)}
                   handles={mode === 'curves'}
                   view={view}
@@ -282,22 +283,14 @@ export function KeysArea({
                 />
               )),
         )}
-        {bounds && mode === 'rows' && (
+        {bounds && (
           <StretchBox
             left={xOf(view, box, bounds.first) - 9}
             right={xOf(view, box, bounds.last) + 9}
-            top={Math.max(RULER, RULER + bounds.top * ROW - top) + 1}
-            bottom={Math.min(box.height, RULER + (bounds.bottom + 1) * ROW - top) - 1}
-            sides={['first', 'last']}
-          />
-        )}
-        {bounds && mode === 'curves' && (
-          <StretchBox
-            left={xOf(view, box, bounds.first) - 9}
-            right={xOf(view, box, bounds.last) + 9}
-            top={yOf(view, box, bounds.high) - 9}
-            bottom={yOf(view, box, bounds.low) + 9}
-            sides={bounds.high > bounds.low ? ['first', 'last', 'low', 'high'] : ['first', 'last']}
+            {...(mode === 'rows'
+              ? { top: Math.max(RULER, rowAt(bounds.top)) + 1, bottom: Math.min(box.height, rowAt(bounds.bottom + 1)) - 1 } // prettier-ignore
+              : { top: yOf(view, box, bounds.high) - 9, bottom: yOf(view, box, bounds.low) + 9 })}
+            inValue={mode === 'curves' && bounds.high > bounds.low}
           />
         )}
         {drag?.kind === 'box' && (

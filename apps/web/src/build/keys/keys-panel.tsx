@@ -1,6 +1,7 @@
 import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
 import {
   movedKeys,
+  stretchedFrame,
   stretchedKeys,
   trackAt,
   trackOf,
@@ -10,7 +11,7 @@ import {
   largest,
   smallest,
 } from '@umberfish/core';
-import { changeTracks, trackRows, type ChosenKeys } from '../../state/key-edits.ts';
+import { changeTracks, chosenAt, trackRows, type ChosenKeys } from '../../state/key-edits.ts';
 import { applyEdit, selectProject, store, useSend, useStore } from '../../state/store.ts';
 import { uiSet } from '../../state/ui-slice.ts';
 import { KeysArea } from './keys-area.tsx';
@@ -87,13 +88,13 @@ export function KeysPanel() {
     change('Stretch keys', (t, frames) =>
       stretchedKeys(t, frames, { frame, value: trackAt(t, frame) }, { time, value }),
     );
-    setChosen(new Map([...chosen].map(([row, frames]) => [row, frames.map((f) => Math.round(frame + (f - frame) * time))]))); // prettier-ignore
+    setChosen(chosenAt(chosen, (f) => stretchedFrame(f, frame, time)));
   };
   const nudge = (by: number) => {
     change('Move keys', (t, frames) =>
       movedKeys(t, frames, (k) => ({ frame: k.frame + by, value: k.value })),
     );
-    setChosen(new Map([...chosen].map(([row, frames]) => [row, frames.map((f) => f + by)])));
+    setChosen(chosenAt(chosen, (f) => f + by));
   };
   const onKey = (e: KeyboardEvent) => {
     if ((e.target as HTMLElement).closest('input')) return;
@@ -131,7 +132,7 @@ export function KeysPanel() {
         onPaste={paste}
         onStretch={stretch}
         canPaste={copied !== null}
-        onMoved={(by) => setChosen(new Map([...chosen].map(([row, f]) => [row, f.map((x) => x + by)])))}
+        onMoved={(by) => setChosen(chosenAt(chosen, (f) => f + by))}
       />
       <div className="flex min-h-0 flex-1">
         <ul

@@ -48,11 +48,13 @@ interface Props {
   right: number;
   top: number;
   bottom: number;
-  sides: readonly Side[];
+  /** Whether it is also stretched in value. */
+  inValue: boolean;
 }
 
 /** A box round the chosen keys, with a grip at each side that may be dragged. */
-export function StretchBox({ left, right, top, bottom, sides }: Props) {
+export function StretchBox({ left, right, top, bottom, inValue }: Props) {
+  const sides: readonly Side[] = inValue ? ['first', 'last', 'low', 'high'] : ['first', 'last'];
   const [x, y] = [(left + right) / 2, (top + bottom) / 2];
   const grips = { first: [left, y], last: [right, y], high: [x, top], low: [x, bottom] } as const;
   return (
