@@ -68,6 +68,11 @@ test('keys: auto-key, the panel as rows and as curves, moving, shaping and delet
   expect(Number(await page.getByLabel('Move y', { exact: true }).inputValue())).toBeCloseTo(0.3, 6);
   await page.getByRole('button', { name: 'Key after' }).click();
   await expect(page.getByRole('textbox', { name: 'Frame', exact: true })).toHaveValue('34');
+  await app.stage.focus();
+  await page.keyboard.press('h');
+  await expect(page.getByRole('textbox', { name: 'Frame', exact: true })).toHaveValue('10');
+  await page.keyboard.press('j');
+  await expect(page.getByRole('textbox', { name: 'Frame', exact: true })).toHaveValue('34');
   await panel.locator('[data-key][data-frame="34"]').click();
   await page.keyboard.press('Delete');
   await expect(panel.locator('[data-key]')).toHaveCount(1);

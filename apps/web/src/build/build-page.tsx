@@ -90,8 +90,8 @@ export default function BuildPage() {
       )
         store.dispatch(uiSet({ playing: !store.getState().ui.playing }));
       else if (!command && !typing && e.key.toLowerCase() === 'k') keyPicked();
-      else if (!command && !typing && (e.key === ',' || e.key === '.')) {
-        const to = keyBeside(e.key === ',' ? -1 : 1);
+      else if (!command && !typing && ['h', 'j'].includes(e.key.toLowerCase())) {
+        const to = keyBeside(e.key.toLowerCase() === 'h' ? -1 : 1);
         if (to !== undefined) store.dispatch(uiSet({ frame: to }));
       } else return;
       e.preventDefault();

@@ -139,7 +139,7 @@ export function SceneTree({ onImport }: { onImport(files: readonly File[]): void
         role="tree"
         aria-label="Objects"
         tabIndex={0}
-        className="min-h-0 flex-1 overflow-auto pb-2"
+        className="min-h-0 flex-1 overflow-auto pb-2 select-none"
         onKeyDown={(e) => {
           if (e.key === 'ArrowDown') step(1);
           else if (e.key === 'ArrowUp') step(-1);

@@ -146,10 +146,10 @@ export function TimeStrip() {
 
 /** Frame by frame, and key by key. */
 const STEPS = [
-  { label: 'Key before', hint: 'To the key before (,)', Icon: ChevronFirst, to: () => keyBeside(-1) },
+  { label: 'Key before', hint: 'To the key before (H)', Icon: ChevronFirst, to: () => keyBeside(-1) },
   { label: 'Frame before', hint: 'One frame back', Icon: ChevronLeft, to: (f: number) => f - 1 },
   { label: 'Frame after', hint: 'One frame on', Icon: ChevronRight, to: (f: number) => f + 1 },
-  { label: 'Key after', hint: 'To the next key (.)', Icon: ChevronLast, to: () => keyBeside(1) },
+  { label: 'Key after', hint: 'To the next key (J)', Icon: ChevronLast, to: () => keyBeside(1) },
 ];
 
 /** Marks which frames are kept: neighbours as one bar. */

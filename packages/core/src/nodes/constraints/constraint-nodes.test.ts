@@ -156,6 +156,37 @@ describe('constraints with a snapshot', () => {
     }
   });
 
+  test('weights that sum to 0 leave the object where it stood, whatever its drivers do, and say so', () => {
+    const zero = /All weights are 0, so the object stays where it was/;
+    const p = made('hand-over', { by: 'weights' }, { 'weight-a': 0, 'weight-b': 0 });
+    const away = change(p, 'hook', { channels: at([1, 7, 2], [0, 80, 10]) });
+    for (const q of [p, away]) {
+      const { words, world } = run(q, []);
+      expect(words).toEqual([expect.stringMatching(zero)]);
+      near(world('lantern'), plain());
+    }
+    const third = {
+      from: { node: 'hook', port: 'matrix' },
+      to: { node: 'c', port: 'c' },
+      id: 'third',
+      pins: [],
+    };
+    const of = (weight: number) => {
+      const two = made('between', {});
+      const three = { ...two, graphs: two.graphs.map((g) => ({ ...g, wires: [...g.wires, third], nodes: g.nodes.map((n) => (n.id === 'c' ? { ...n, settings: { ...n.settings, drivers: 3 }, inputs: { 'weight-a': weight, 'weight-b': weight, 'weight-c': weight } } : n)) })) }; // prettier-ignore
+      const taken = withSetting(three, 'c', { snapshot: takeSnapshot(new Evaluator(), three, 1, 'c') });
+      return run(change(taken, 'hook', { channels: at([0, 8, 0]) }), []);
+    };
+    expect(of(0).words).toEqual([expect.stringMatching(zero)]);
+    near(of(0).world('lantern'), plain());
+    // Any other sum is taken as shares: two thirds of three metres.
+    expect(of(0.2).words).toEqual([]);
+    near(
+      positionOf(of(0.2).world('lantern')),
+      positionOf(plain()).map((v, i) => v + (i === 1 ? 2 : 0)),
+    );
+  });
+
   test('the lantern keeps its offset to the hook at 0 and to the mast at 1, moved by channels on the way', () => {
     const p = made('hand-over', {});
     const D0 = (id: string) => worldMatrix(objectsById([HOOK, MAST]), id);
