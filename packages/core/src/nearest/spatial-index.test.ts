@@ -1,30 +1,32 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { makeSphere } from '../geometry/primitives.ts';
+import { edgesOf } from '../geometry/edges.ts';
+import { makeGrid, makeSphere } from '../geometry/primitives.ts';
+import { makeBox } from '../geometry/solids.ts';
 import { trianglesOf } from '../geometry/triangles.ts';
 import { closest, toPoint, toSegment, toTriangle } from './closest.ts';
-import { makeMesh, withPositions } from '../geometry/mesh.ts';
+import { makeMesh, withPositions, type Mesh } from '../geometry/mesh.ts';
 import { randomFrom } from '../maths/random.ts';
 import { rayHit } from './ray.ts';
-import { indexOf } from './shared.ts';
+import { cornersOf, indexOf } from './shared.ts';
 import { isClosed, signedDistances } from './signed.ts';
 import { SpatialIndex, type PrimitiveSize } from './spatial-index.ts';
 
 const DISTANCE = { 1: toPoint, 2: toSegment, 3: toTriangle };
 
-/** Every primitive in turn; the first of the nearest. */
+/** Metres within which two distances are of one place; far more than rounding, far less than these tests' coordinates. */
+const SAME = 1e-12;
+
+/** Every primitive in turn; the first of those that are as near as the nearest. */
 function bruteForce(
   p: Float32Array,
   size: PrimitiveSize,
   place: readonly number[],
 ): { at: number; squared: number } {
-  let at = -1;
-  let squared = Infinity;
-  for (let i = 0; i * size * 3 < p.length; i++) {
-    const d = DISTANCE[size](p, i * size * 3, place[0], place[1], place[2]);
-    if (d < squared) [at, squared] = [i, d];
-  }
-  return { at, squared };
+  const all = Array.from({ length: p.length / (size * 3) }, (_, i) => DISTANCE[size](p, i * size * 3, place[0], place[1], place[2])); // prettier-ignore
+  const least = Math.min(...all.filter((d) => !Number.isNaN(d)));
+  const at = all.findIndex((d) => Math.sqrt(d) <= Math.sqrt(least) + SAME);
+  return { at, squared: at < 0 ? Infinity : all[at] };
 }
 
 /** Coordinates on a coarse grid, so that ties, doubles and flat triangles are common. */
@@ -109,6 +111,66 @@ describe('the spatial index', () => {
     }
   });
 
+  test('what is not finite is not found, whichever positions the tree was built from', () => {
+    const mesh = makeSphere(1, 8, 12);
+    const random = randomFrom(11);
+    // Some points are no numbers, others are at no end; each time others.
+    const torn = (share: number) => {
+      const p = Float32Array.from(mesh.positions);
+      for (let i = 0; i < p.length; i++) if (random() < share) p[i] = random() < 0.5 ? NaN : Infinity;
+      return p;
+    };
+    for (const on of ['points', 'edges', 'faces'] as const) {
+      const size = ({ points: 1, edges: 2, faces: 3 } as const)[on];
+      const frames = [0, 0.02, 0.2, 1, 0.05, 0].map((share) => withPositions(mesh, torn(share)));
+      for (const order of [frames, frames.toReversed()]) {
+        // A topology of its own, so that the tree comes from the first of these frames.
+        const own = { ...mesh.topology };
+        for (const frame of order) {
+          const index = indexOf({ ...frame, topology: own }, on);
+          const corners = cornersOf(own, on);
+          const packed = Float32Array.from({ length: (corners ?? mesh.positions).length * (corners ? 3 : 1) }, (_, i) => corners ? frame.positions[corners[Math.floor(i / 3)] * 3 + (i % 3)] : frame.positions[i]); // prettier-ignore
+          for (let k = 0; k < packed.length; k += size * 3)
+            if (!packed.slice(k, k + size * 3).every(Number.isFinite)) packed.fill(NaN, k, k + size * 3);
+          for (let i = 0; i < 40; i++) {
+            const place = [random() * 4 - 2, random() * 4 - 2, random() * 4 - 2];
+            const known = bruteForce(packed, size, place);
+            for (const hint of [-1, 5])
+              expect([index.nearest(place[0], place[1], place[2], Infinity, hint), index.distanceSquared]).toEqual([known.at, known.squared]); // prettier-ignore
+            const found = index.nearestSeveral(new Int32Array(3), new Float64Array(3), place[0], place[1], place[2]); // prettier-ignore
+            expect(found > 0).toBe(known.at >= 0);
+            if (on === 'faces' && known.at >= 0)
+              expect(rayHit(index, place[0], place[1], place[2], 0.3, -1, 0.2)).toBe(bruteRay(packed, place, [0.3, -1, 0.2], false).at); // prettier-ignore
+          }
+        }
+      }
+    }
+  });
+
+  test('places on shared points and edges belong to the lowest of the faces there', () => {
+    const random = randomFrom(2);
+    const ball = makeSphere(1.3, 9, 13);
+    const turned = withPositions(ball, ball.positions.map((v, i) => v + 0.37 * ball.positions[(i * 7) % ball.positions.length])); // prettier-ignore
+    for (const mesh of [ball, turned]) {
+      const { points, count } = trianglesOf(mesh.topology);
+      const index = indexOf(mesh, 'faces');
+      const p = Float32Array.from({ length: points.length * 3 }, (_, i) => mesh.positions[points[Math.floor(i / 3)] * 3 + (i % 3)]); // prettier-ignore
+      for (let t = 0; t < count; t++) {
+        const at = (k: number, axis: number) => p[t * 9 + k * 3 + axis];
+        const s = t % 3 === 0 ? 0.5 : random();
+        // On an edge, and away from it across both faces.
+        for (const away of [0, 1e-3, 0.4]) {
+          const place = [0, 1, 2].map((axis) => (at(0, axis) * (1 - s) + at(1, axis) * s) * (1 + away));
+          const known = bruteForce(p, 3, place);
+          for (const hint of [-1, 0, count - 1])
+            expect(index.nearest(place[0], place[1], place[2], Infinity, hint)).toBe(known.at);
+        }
+        const corner = [0, 1, 2].map((axis) => at(2, axis) * 1.1);
+        expect(index.nearest(corner[0], corner[1], corner[2])).toBe(bruteForce(p, 3, corner).at);
+      }
+    }
+  });
+
   test('a ray hits what it hits by brute force, from both sides or the front only', () => {
     const random = randomFrom(3);
     const number = () => random() * 4 - 2;
@@ -129,6 +191,39 @@ describe('the spatial index', () => {
     }
     expect(hits).toBeGreaterThan(100);
   });
+
+  test('no ray slips out of a closed surface through its edges and points, or between the cells of a grid', () => {
+    const random = randomFrom(8);
+    const between = (a: number[], b: number[], s: number) => a.map((v, i) => v + (b[i] - v) * s);
+    for (const mesh of [makeSphere(1, 12, 17), makeBox([2, 1, 3], [2, 3, 4]), makeSphere(0.01, 5, 7), makeSphere(3000, 24, 48)]) {
+      const index = indexOf(mesh, 'faces');
+      const { points, count } = edgesOf(mesh.topology);
+      const at = (k: number) => Array.from(mesh.positions.slice(points[k] * 3, points[k] * 3 + 3));
+      const size = Math.hypot(...at(0));
+      for (let e = 0; e < count; e++) {
+        const from = [0, 1, 2].map(() => (random() - 0.5) * 0.3 * size);
+        for (const s of [0, 0.5, random(), 1]) {
+          const to = between(at(e * 2), at(e * 2 + 1), s);
+          const d = to.map((v, i) => v - from[i]);
+          const found = rayHit(index, from[0], from[1], from[2], d[0], d[1], d[2]);
+          expect(found).toBeGreaterThanOrEqual(0);
+          // The lowest of all triangles that touch that place.
+          const lowest = trianglesAt(mesh, to, size * 1e-9)[0];
+          expect(found).toBe(lowest);
+          expect(index.rayDistance).toBeCloseTo(1, 9);
+        }
+      }
+    }
+    const grid = makeGrid([3, 3], [30, 30]);
+    const index = indexOf(grid, 'faces');
+    for (let i = 0; i <= 30; i++)
+      for (let j = 0; j <= 30; j++)
+        for (const [x, z] of [[0, 0], [0.05, 0], [0, 0.05], [0.05, 0.05]]) {
+          const place = [Math.min(1.5, i * 0.1 - 1.5 + x), Math.min(1.5, j * 0.1 - 1.5 + z)].map(Math.fround);
+          expect(rayHit(index, place[0], 2, place[1], 0, -1, 0)).toBeGreaterThanOrEqual(0);
+          expect(index.rayDistance).toBe(2);
+        }
+  }); // prettier-ignore
 
   test('signed distances of a cube are those of its closed form; open meshes have no inside', () => {
     const corner = (i: number) => [i & 1 ? 1 : -1, i & 2 ? 1 : -1, i & 4 ? 1 : -1];
@@ -176,6 +271,15 @@ describe('the spatial index', () => {
     expect(new SpatialIndex(new Float32Array(3000), 1).nearest(5, 0, 0)).toBe(0);
   });
 });
+
+/** The triangles of a mesh that touch a place, the lowest first. */
+function trianglesAt(mesh: Mesh, place: readonly number[], within: number): number[] {
+  const { points, count } = trianglesOf(mesh.topology);
+  const packed = Float32Array.from({ length: 9 * count }, (_, i) => mesh.positions[points[Math.floor(i / 3)] * 3 + (i % 3)]); // prettier-ignore
+  return Array.from({ length: count }, (_, t) => t).filter(
+    (t) => toTriangle(packed, t * 9, place[0], place[1], place[2]) <= within * within,
+  );
+}
 
 /** Every triangle against a ray, by solving for the hit and its weights. */
 function bruteRay(p: Float32Array, from: number[], to: number[], front: boolean): { at: number; t: number } {

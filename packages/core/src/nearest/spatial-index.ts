@@ -1,7 +1,9 @@
 import { closest, toPoint, toSegment, toTriangle } from './closest.ts';
 import { largest } from '../maths/extremes.ts';
+import { allFinite } from '../maths/finite.ts';
 import { memoize } from '../memo.ts';
-import { buildTree, finiteBoxes, leafCount, leafStart, type Tree } from './tree.ts';
+import { ROUNDING, Ties } from './ties.ts';
+import { boxesOf, buildTree, isFinitePrimitive, leafCount, leafStart, type Tree } from './tree.ts';
 
 /** Points, edges or triangles. */
 export type PrimitiveSize = 1 | 2 | 3;
@@ -37,7 +39,8 @@ const NO_SLOTS = new Int32Array(0);
 
 /**
  * A tree of boxes over points, edges or triangles, laid out flat. Nearest queries are exact; ties go to the lowest
- * number (DECISIONS 16). Primitives with a coordinate that is not finite are never found.
+ * number (DECISIONS 16), also where distances to the same place differ by rounding. Every primitive is in the tree, and
+ * those with a coordinate that is not finite at the present positions are not found, whatever they were before.
  */
 export class SpatialIndex {
   readonly tree: Tree;
@@ -53,8 +56,11 @@ export class SpatialIndex {
   private readonly stackSquared = new Float64Array(STACK);
   /** For hints, when one was given. */
   private slots: Slots | undefined;
+  readonly ties = new Ties();
   /** Area of the inner boxes when the tree was built, as a share of the outermost. */
   private readonly builtArea: number;
+  /** The largest coordinate, without its sign: what the rounding of distances goes by. */
+  reach = 0;
 
   /** Of the last query: squared distance, and the weights of the second and third corner at the closest point. */
   distanceSquared = Infinity;
@@ -75,7 +81,7 @@ export class SpatialIndex {
     like?: SpatialIndex,
   ) {
     const count = corners ? corners.length / size : positions.length / 3;
-    this.tree = like ? like.tree : buildTree(...finiteBoxes(positions, size, corners, count));
+    this.tree = like ? like.tree : buildTree(boxesOf(positions, size, corners, count));
     this.packed = new Float32Array(this.tree.order.length * size * 3);
     const { links } = this.tree;
     this.records = new Float32Array(links.length * (RECORD / 2));
@@ -86,11 +92,12 @@ export class SpatialIndex {
     this.builtArea = like ? like.builtArea : this.area();
   }
 
-  /** Takes over moved positions; the tree keeps its shape. Positions must be finite where they were. */
+  /** Takes over moved positions; the tree keeps its shape. */
   refit(positions: Readonly<Float32Array>): void {
     const { records, links, packed, size, corners } = this;
     const { order } = this.tree;
     const stride = size * 3;
+    const clean = allFinite(positions, 0, positions.length);
     // From the last box to the first, so that children come before their parents; two boxes in a record.
     for (let box = (records.length / RECORD) * 2 - 1; box >= 0; box--) {
       const record = (box >> 1) * RECORD;
@@ -102,6 +109,10 @@ export class SpatialIndex {
         let out = first * stride;
         for (let i = first, last = first + (~link & 7); i < last; i++) {
           const from = order[i] * size;
+          if (!clean && !isFinitePrimitive(positions, corners, from, size)) {
+            packed.fill(NaN, out, (out += stride));
+            continue;
+          }
           for (let k = from, end = from + size; k < end; k++) {
             const p = (corners ? corners[k] : k) * 3;
             const x = positions[p], y = positions[p + 1], z = positions[p + 2]; // prettier-ignore
@@ -132,11 +143,15 @@ export class SpatialIndex {
       records[o + 4] = hy;
       records[o + 5] = hz;
     }
+    this.reach = 0;
+    for (let o = 0; o < 12 && o < records.length; o++)
+      if (Math.abs(records[o]) < Infinity) this.reach = Math.max(this.reach, Math.abs(records[o]));
   }
 
   /** How much larger the boxes are than when the tree was built: above about 2, building anew pays. */
   get wear(): number {
-    return this.builtArea > 0 ? this.area() / this.builtArea : 1;
+    const area = this.area();
+    return area > 0 ? area / this.builtArea : 1;
   }
 
   /**
@@ -144,14 +159,18 @@ export class SpatialIndex {
    * @param hint a primitive that is probably near, such as the last one found; it never changes the result.
    */
   nearest(x: number, y: number, z: number, within = Infinity, hint = -1): number {
-    const { records, links, packed, stackNode, stackSquared, size } = this;
+    const { records, links, packed, stackNode, stackSquared, size, ties } = this;
     const { order } = this.tree;
+    let { numbers, values } = ties;
+    // The least so far and its number; `limit` is up to where others are as near.
     let best = -1;
-    let bestSquared = within * within;
-    let weightB = 0;
-    let weightC = 0;
+    let least = Infinity;
+    const most = within * within;
+    let limit = most;
     this.distanceSquared = Infinity;
     if (records.length === 0 || !(x - x === 0 && y - y === 0 && z - z === 0)) return -1;
+    const rounding = (this.reach + Math.abs(x) + Math.abs(y) + Math.abs(z)) * ROUNDING;
+    let noted = 0;
     let top = 0;
     let node = 0;
     // With a hint from its leaf upwards: at each box above, its sibling is next. Else from the top down.
@@ -177,11 +196,11 @@ export class SpatialIndex {
         const second = left <= right ? 1 : 0;
         const near = left <= right ? left : right;
         const far = left <= right ? right : left;
-        if (far <= bestSquared) {
+        if (far <= limit) {
           stackNode[top] = links[node + LINKS + second];
           stackSquared[top++] = far;
         }
-        if (near > bestSquared) {
+        if (near > limit) {
           node = NOWHERE;
           break;
         }
@@ -189,10 +208,13 @@ export class SpatialIndex {
       }
       const first = ~node >> 3;
       const last = node === NOWHERE ? first : first + (~node & 7);
-      if (size === 3) {
-        // `toTriangle`, written out: called, it gives back a number on the heap for each triangle, which takes as long
-        // as the rest of the query.
-        for (let i = first; i < last; i++) {
+      for (let i = first; i < last; i++) {
+        let d = 0;
+        let b = 0;
+        let c = 0;
+        if (size === 3) {
+          // `toTriangle`, written out: called, it gives back a number on the heap for each triangle, which takes as long
+          // as the rest of the query.
           const o = i * 9;
           const ax = packed[o], ay = packed[o + 1], az = packed[o + 2]; // prettier-ignore
           const ux = packed[o + 3] - ax, uy = packed[o + 4] - ay, uz = packed[o + 5] - az; // prettier-ignore
@@ -200,8 +222,6 @@ export class SpatialIndex {
           const px = x - ax, py = y - ay, pz = z - az; // prettier-ignore
           const d1 = ux * px + uy * py + uz * pz;
           const d2 = vx * px + vy * py + vz * pz;
-          let b = 0;
-          let c = 0;
           if (d1 > 0 || d2 > 0) {
             const uu = ux * ux + uy * uy + uz * uz;
             const uv = ux * vx + uy * vy + uz * vz;
@@ -227,39 +247,50 @@ export class SpatialIndex {
             }
           }
           const ex = px - ux * b - vx * c, ey = py - uy * b - vy * c, ez = pz - uz * b - vz * c; // prettier-ignore
-          let d = ex * ex + ey * ey + ez * ez;
+          d = ex * ex + ey * ey + ez * ez;
           if (!(b >= 0 && c >= 0)) {
             d = toTriangle(packed, o, x, y, z);
             b = closest.b;
             c = closest.c;
           }
-          if (d > bestSquared || (d === bestSquared && best >= 0 && order[i] > best)) continue;
-          best = order[i];
-          bestSquared = d;
-          weightB = b;
-          weightC = c;
+        } else {
+          d = size === 1 ? toPoint(packed, i * 3, x, y, z) : toSegment(packed, i * 6, x, y, z);
+          b = closest.b;
         }
-      } else {
-        for (let i = first; i < last; i++) {
-          const d = size === 1 ? toPoint(packed, i * 3, x, y, z) : toSegment(packed, i * 6, x, y, z);
-          if (d > bestSquared || (d === bestSquared && best >= 0 && order[i] > best)) continue;
-          best = order[i];
-          bestSquared = d;
-          weightB = closest.b;
+        // What is not finite has no distance, and is not less than anything.
+        if (!(d <= limit)) continue;
+        const number = order[i];
+        if (d < least || (d === least && number < best)) {
+          const edge = Math.sqrt(d) + rounding;
+          const near = edge * edge;
+          if (least > near) noted = 0;
+          best = number;
+          least = d;
+          limit = near < most ? near : most;
+        } else if (number > best) continue;
+        if (noted === numbers.length) {
+          ties.grow();
+          ({ numbers, values } = ties);
         }
+        const o = noted * 3;
+        values[o] = d;
+        values[o + 1] = b;
+        values[o + 2] = c;
+        numbers[noted++] = number;
       }
       for (;;) {
         if (top > 0) {
           node = stackNode[--top];
-          if (stackSquared[top] <= bestSquared) break;
+          if (stackSquared[top] <= limit) break;
           continue;
         }
         if (up < 0) {
-          if (best < 0) return -1;
-          this.distanceSquared = bestSquared;
-          this.weightB = weightB;
-          this.weightC = weightC;
-          return best;
+          const at = ties.lowest(noted, limit);
+          if (at < 0) return -1;
+          this.distanceSquared = values[at * 3];
+          this.weightB = values[at * 3 + 1];
+          this.weightC = values[at * 3 + 2];
+          return numbers[at];
         }
         const parent = up & ~(RECORD - 1);
         const side = 1 - (up & 1);
@@ -270,7 +301,7 @@ export class SpatialIndex {
         const dx = x < lx ? lx - x : x > hx ? x - hx : 0;
         const dy = y < ly ? ly - y : y > hy ? y - hy : 0;
         const dz = z < lz ? lz - z : z > hz ? z - hz : 0;
-        if (dx * dx + dy * dy + dz * dz <= bestSquared) {
+        if (dx * dx + dy * dy + dz * dz <= limit) {
           node = links[parent + LINKS + side];
           break;
         }
@@ -318,7 +349,7 @@ export class SpatialIndex {
         const o = i * size * 3;
         const d = size === 3 ? toTriangle(packed, o, x, y, z) : size === 1 ? toPoint(packed, o, x, y, z) : toSegment(packed, o, x, y, z); // prettier-ignore
         const number = order[i];
-        if (d > limit || (found === most && d === limit && number > out[most - 1])) continue;
+        if (!(d <= limit) || (found === most && d === limit && number > out[most - 1])) continue;
         let k = found < most ? found++ : most - 1;
         for (; k > 0 && (squared[k - 1] > d || (squared[k - 1] === d && out[k - 1] > number)); k--) {
           squared[k] = squared[k - 1];

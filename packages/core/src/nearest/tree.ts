@@ -25,13 +25,13 @@ export const leafCount = (link: number): number => ~link & 7;
 /**
  * Builds a tree by the surface area heuristic on the longest axis with eight bins (Wald 2007); small ranges are parted in
  * the middle, which takes half as long and makes queries no slower that one can measure.
- * @param primitives those that go in, by number. @param boxes low and high of each, in that order.
+ * @param boxes low and high xyz of each primitive.
  */
-export function buildTree(primitives: Readonly<Int32Array>, boxes: Readonly<Float32Array>): Tree {
-  const count = primitives.length;
+export function buildTree(boxes: Readonly<Float32Array>): Tree {
+  const count = boxes.length / 6;
   const links = new Int32Array(2 * count);
-  const places = new Int32Array(count);
-  for (let i = 0; i < count; i++) places[i] = i;
+  const order = new Int32Array(count);
+  for (let i = 0; i < count; i++) order[i] = i;
   // Ranges still to be split: from, to, depth, and which link waits for them (−1 for the first).
   const work = new Int32Array((DEEP + 40) * 4);
   let top = 0;
@@ -54,12 +54,10 @@ export function buildTree(primitives: Readonly<Int32Array>, boxes: Readonly<Floa
     const link = isLeaf ? ~(from * 8 + (to - from)) : inner++;
     if (slot >= 0) links[slot] = link;
     if (isLeaf) continue;
-    const middle = few ? to : split(places, from, to, boxes, depth);
+    const middle = few ? to : split(order, from, to, boxes, depth);
     push(middle, to, depth + 1, link * 2 + 1);
     push(from, middle, depth + 1, link * 2);
   }
-  const order = new Int32Array(count);
-  for (let i = 0; i < count; i++) order[i] = primitives[places[i]];
   return { links: links.slice(0, inner * 2), order };
 }
 
@@ -179,17 +177,33 @@ function sideArea(): number {
   return x >= 0 ? x * y + y * z + z * x : 0;
 }
 
-/** Primitives whose corners are all finite, and the box of each. */
-export function finiteBoxes(
+/** Whether all corners of a primitive are finite; `from` is its first place in `corners`, or its point. */
+export function isFinitePrimitive(
+  positions: Readonly<Float32Array>,
+  corners: Readonly<Int32Array> | undefined,
+  from: number,
+  size: number,
+): boolean {
+  let sum = 0;
+  for (let k = from; k < from + size; k++) {
+    const p = (corners ? corners[k] : k) * 3;
+    sum += (positions[p] + positions[p + 1] + positions[p + 2]) * 0;
+  }
+  return sum === 0;
+}
+
+/**
+ * The box of each primitive: low and high xyz. One that is not finite takes the box of the one before it, near which it
+ * probably is at other times: its place in the tree is then as good a guess as any.
+ */
+export function boxesOf(
   positions: Readonly<Float32Array>,
   size: number,
   corners: Readonly<Int32Array> | undefined,
   count: number,
-): [Int32Array, Float32Array] {
-  const primitives = new Int32Array(count);
+): Float32Array {
   const boxes = new Float32Array(count * 6);
-  let kept = 0;
-  for (let i = 0; i < count; i++) {
+  for (let i = 0, o = 0; i < count; i++, o += 6) {
     let lx = Infinity, ly = Infinity, lz = Infinity, hx = -Infinity, hy = -Infinity, hz = -Infinity; // prettier-ignore
     let bad = 0;
     for (let k = i * size, end = k + size; k < end; k++) {
@@ -203,15 +217,16 @@ export function finiteBoxes(
       if (z < lz) lz = z;
       if (z > hz) hz = z;
     }
-    if (bad !== 0) continue;
-    const o = kept * 6;
+    if (bad !== 0) {
+      if (i > 0) boxes.copyWithin(o, o - 6, o);
+      continue;
+    }
     boxes[o] = lx;
     boxes[o + 1] = ly;
     boxes[o + 2] = lz;
     boxes[o + 3] = hx;
     boxes[o + 4] = hy;
     boxes[o + 5] = hz;
-    primitives[kept++] = i;
   }
-  return [primitives.subarray(0, kept), boxes];
+  return boxes;
 }
