@@ -2,6 +2,7 @@ import { expose, transfer } from 'comlink';
 import {
   Cancelled,
   copiesToMesh,
+  elementsId,
   Evaluator,
   growPoints,
   invertPoints,
@@ -277,7 +278,7 @@ class Studio {
         );
       }
       if (value?.form !== 'geometry') continue;
-      const fits = column?.form === 'column' && column.owner === value.mesh.topology.id;
+      const fits = column?.form === 'column' && column.owner === elementsId(value.mesh.topology, column.on);
       const painted = fits
         ? paint(value.mesh, onPoints(value.mesh, column), colourBy?.label ?? '')
         : falloff

@@ -236,10 +236,10 @@ describe('sweeping', () => {
       trackOf(makeCurves([{ type: 'poly', closed: false, positions: [0, 0, 0, 0, 3, 0] }])),
     );
     const tube = sweepSections([line], [circleSection(0.5, 64)], options);
-    expect(isClosed(tube.topology)).toBe(true);
+    expect(isClosed(tube)).toBe(true);
     expect(volume(tube) / (Math.PI * 0.25 * 3)).toBeCloseTo(1, 2);
     const torus = sweepSections([railOf(trackOf(ring(2)))], [circleSection(0.3, 48)], options);
-    expect(isClosed(torus.topology)).toBe(true);
+    expect(isClosed(torus)).toBe(true);
     expect(volume(torus) / (2 * Math.PI ** 2 * 2 * 0.09)).toBeCloseTo(1, 2);
     expect(volume(makeTube(0.5, 3, 4, 64, true)) / (Math.PI * 0.25 * 3)).toBeCloseTo(1, 2);
   });
@@ -257,7 +257,7 @@ describe('sweeping', () => {
       0.9,
     );
     const rope = sweepSections([railOf(trackOf(ring(2)))], strands, { ...options, rollEnd: 20 * Math.PI });
-    expect(isClosed(rope.topology)).toBe(true);
+    expect(isClosed(rope)).toBe(true);
   });
 });
 

@@ -1,5 +1,5 @@
 import { hashArrays, hashText } from '../hash.ts';
-import { transformPacked, type Matrix } from '../maths/matrix.ts';
+import { isMirroring, transformPacked, type Matrix } from '../maths/matrix.ts';
 import type { CurveRecord } from '../project/schema.ts';
 
 /** How a spline runs between its points: straight, by handles, or drawn towards them. */
@@ -98,12 +98,13 @@ export function curvesOf(record: CurveRecord): Curves {
   );
 }
 
-/** The curves taken through a matrix; roll and width stay. */
+/** The curves taken through a matrix; width stays, roll turns the other way where the matrix mirrors. */
 export function transformCurves(curves: Curves, m: Readonly<Matrix>): Curves {
   return {
     ...curves,
     positions: transformPacked(new Float32Array(curves.positions.length), curves.positions, m, 'position'),
     handles: transformPacked(new Float32Array(curves.handles.length), curves.handles, m, 'direction'),
+    roll: isMirroring(m) ? curves.roll.map((r) => -r) : curves.roll,
   };
 }
 

@@ -28,7 +28,14 @@ describe('Surface Bind', () => {
   const mesh = makeSphere(1.1, 20, 24);
   const bound = bindToSurface(mesh, driver, 4, idle);
   const follow = (now: Float32Array, weight = ones(mesh.topology.pointCount)) =>
-    followSurface(new Float32Array(mesh.positions.length), mesh.positions, bound, driver, now, weight);
+    followSurface(
+      new Float32Array(mesh.positions.length),
+      mesh.positions,
+      bound,
+      driver,
+      withPositions(driver, now),
+      weight,
+    );
 
   test('does nothing while the driver rests, and goes along with a rigid move as a whole', () => {
     expect(most(follow(driver.positions as Float32Array), mesh.positions)).toBeLessThan(1e-5);
@@ -101,7 +108,7 @@ describe('Loosen', () => {
 describe('Skin Over Points', () => {
   test('round one point it is a sphere, closed, facing outwards', () => {
     const skin = skinOver(Float32Array.of(0.3, 0.1, -0.2), Float32Array.of(0.5), 0.04, 0.1);
-    expect(isClosed(skin.topology)).toBe(true);
+    expect(isClosed(skin)).toBe(true);
     for (let i = 0; i < skin.topology.pointCount; i++) {
       const [x, y, z] = [0, 1, 2].map((axis) => skin.positions[i * 3 + axis] - [0.3, 0.1, -0.2][axis]);
       expect(Math.abs(Math.hypot(x, y, z) - 0.5)).toBeLessThan(5e-5);
@@ -117,7 +124,7 @@ describe('Skin Over Points', () => {
     expect(boundsOf(two(1).positions).high[0]).toBeLessThan(1.5);
     // Two that stand less than a cell apart, with corners of the grid between, stay on their own spheres.
     const close = skinOver(Float32Array.of(0.02, 0, 0, 0.66, 0, 0), Float32Array.of(0.3, 0.3), 0.05, 0.001);
-    expect(isClosed(close.topology)).toBe(true);
+    expect(isClosed(close)).toBe(true);
     for (let i = 0; i < close.positions.length; i += 3) {
       const [x, y, z] = close.positions.subarray(i, i + 3);
       expect(Math.abs(Math.min(Math.hypot(x - 0.02, y, z), Math.hypot(x - 0.66, y, z)) - 0.3)).toBeLessThan(1e-3); // prettier-ignore
@@ -157,7 +164,7 @@ describe('Skin Over Points', () => {
           const positions = Float32Array.from(spheres.flatMap(([x, y, z]) => [x, y, z]));
           const radii = Float32Array.from(spheres.map((s) => s[3]));
           const skin = skinOver(positions, radii, 0.04, blend);
-          expect(isClosed(skin.topology)).toBe(true);
+          expect(isClosed(skin)).toBe(true);
           // The field by itself: the smooth minimum, plainly summed.
           const k = blend / 4;
           let off = 0;

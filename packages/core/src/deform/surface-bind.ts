@@ -1,5 +1,6 @@
 import { trianglesOf } from '../geometry/triangles.ts';
 import type { Mesh } from '../geometry/mesh.ts';
+import { isTurned } from '../geometry/turn.ts';
 import { indexOf } from '../nearest/shared.ts';
 
 /** Which triangles of a driver carry each point, and how much; `perPoint` of each per point. */
@@ -64,19 +65,22 @@ export function bindToSurface(
 /**
  * Points carried by their triangles: each triangle moves a point as its own frame (first edge, normal, and the square
  * to both), so that points ride at the same height; the results are mixed by the weights.
- * @param out xyz × points; written. @param source the points as they were bound. @param now the driver's positions.
+ * @param out xyz × points; written. @param source the points as they were bound. @param now the driver, whose
+ * faces may have been turned round since.
  */
 export function followSurface(
   out: Float32Array,
   source: Readonly<Float32Array>,
   bound: SurfaceBinding,
   rest: Mesh,
-  now: Readonly<Float32Array>,
+  now: Mesh,
   weight: Readonly<Float32Array>,
 ): Float32Array {
   const { points, count } = trianglesOf(rest.topology);
   const changes = new Float64Array(count * 12);
-  for (let t = 0; t < count; t++) changeOf(changes, t * 12, rest.positions, now, points, t * 3);
+  const side = isTurned(now.topology, rest.topology) ? -1 : 1;
+  for (let t = 0; t < count; t++)
+    changeOf(changes, t * 12, rest.positions, now.positions, side, points, t * 3);
   const { perPoint, triangles, weights } = bound;
   for (let i = 0, o = 0; i < weight.length; i++, o += 3) {
     const x = source[o], y = source[o + 1], z = source[o + 2]; // prettier-ignore
@@ -107,13 +111,21 @@ function changeOf(
   o: number,
   rest: Readonly<Float32Array>,
   now: Readonly<Float32Array>,
+  side: 1 | -1,
   points: Readonly<Int32Array>,
   t: number,
 ): void {
-  frameOf(before, rest, points, t);
-  frameOf(after, now, points, t);
+  frameOf(before, rest, points, t, 1);
+  frameOf(after, now, points, t, side);
   // R = A · B⁻¹ for B = [edge, edge, unit normal]: exact on the triangle's own plane, rigid off it.
   const inverse = invert3(before);
+  const p = points[t] * 3;
+  // A triangle without an area at rest turns nothing: its points move by what its first corner does.
+  if (!inverse) {
+    for (let k = 0; k < 9; k++) out[o + k] = k % 4 === 0 ? 1 : 0;
+    for (let row = 0; row < 3; row++) out[o + 9 + row] = now[p + row] - rest[p + row];
+    return;
+  }
   for (let column = 0; column < 3; column++) {
     for (let row = 0; row < 3; row++) {
       let sum = 0;
@@ -121,7 +133,6 @@ function changeOf(
       out[o + column * 3 + row] = sum;
     }
   }
-  const p = points[t] * 3;
   for (let row = 0; row < 3; row++) {
     let moved = now[p + row];
     for (let k = 0; k < 3; k++) moved -= out[o + k * 3 + row] * rest[p + k];
@@ -134,6 +145,7 @@ function frameOf(
   p: Readonly<Float32Array>,
   points: Readonly<Int32Array>,
   t: number,
+  side: 1 | -1,
 ): void {
   const a = points[t] * 3;
   for (let k = 0; k < 2; k++) {
@@ -143,17 +155,20 @@ function frameOf(
   const nx = out[1] * out[5] - out[2] * out[4];
   const ny = out[2] * out[3] - out[0] * out[5];
   const nz = out[0] * out[4] - out[1] * out[3];
-  const l = Math.hypot(nx, ny, nz) || 1;
+  const l = side * (Math.hypot(nx, ny, nz) || 1);
   out[6] = nx / l;
   out[7] = ny / l;
   out[8] = nz / l;
 }
 
-/** The inverse of a 3×3 matrix, column by column; that of a flat triangle is 0, so that it holds its points. */
-function invert3(m: Readonly<Float64Array>): Float64Array {
+/** The inverse of a 3×3 matrix, column by column; undefined when it has none. */
+function invert3(m: Readonly<Float64Array>): Float64Array | undefined {
   const c0 = m[4] * m[8] - m[5] * m[7], c1 = m[5] * m[6] - m[3] * m[8], c2 = m[3] * m[7] - m[4] * m[6]; // prettier-ignore
   const determinant = m[0] * c0 + m[1] * c1 + m[2] * c2;
-  const d = Math.abs(determinant) > 1e-30 ? 1 / determinant : 0;
+  // The third column is of length 1, the others are edges: the smallest area against theirs.
+  const edges = Math.hypot(m[0], m[1], m[2]) * Math.hypot(m[3], m[4], m[5]);
+  if (!(Math.abs(determinant) > 1e-7 * edges)) return undefined;
+  const d = 1 / determinant;
   return Float64Array.of(
     c0 * d, (m[2] * m[7] - m[1] * m[8]) * d, (m[1] * m[5] - m[2] * m[4]) * d,
     c1 * d, (m[0] * m[8] - m[2] * m[6]) * d, (m[2] * m[3] - m[0] * m[5]) * d,

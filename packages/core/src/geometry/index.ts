@@ -1,5 +1,7 @@
 export * from './attributes.ts';
 export * from './mesh.ts';
+export * from './turn.ts';
+export * from './places.ts';
 export * from './edges.ts';
 export * from './triangles.ts';
 export * from './normals.ts';

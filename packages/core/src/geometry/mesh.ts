@@ -1,7 +1,8 @@
 import { hashArrays } from '../hash.ts';
-import { transformPacked, type Matrix } from '../maths/matrix.ts';
+import { isMirroring, transformPacked, type Matrix } from '../maths/matrix.ts';
 import { ATTRIBUTE_WIDTH, type Attribute, type AttributePlace } from './attributes.ts';
 import { edgesOf } from './edges.ts';
+import { turnFaces } from './turn.ts';
 
 /**
  * How faces are joined to points; shared by every deformation of a mesh, so that what is derived from it
@@ -19,7 +20,16 @@ export interface Topology {
   readonly cornerPoints: Readonly<Int32Array>;
   /** Positions when the mesh was made: polygons are cut into triangles by these, once (DECISIONS 16). */
   readonly sourcePositions: Readonly<Float32Array>;
+  /** The topology whose faces are turned round in this one; undefined where none were. */
+  readonly turnedFrom?: Topology;
 }
+
+/**
+ * Tells whose elements a column is about (DECISIONS 14): equal for topologies whose elements of that kind are numbered
+ * alike. Turning faces round renumbers corners and edges, but neither points nor faces.
+ */
+export const elementsId = (topology: Topology, on: string): string =>
+  (on === 'corner' || on === 'edge' ? topology : (topology.turnedFrom ?? topology)).id;
 
 /** A surface material: a name and a base colour (linear r, g, b in 0..1). */
 export interface Material {
@@ -162,7 +172,8 @@ export function findAttribute(mesh: Mesh, name: string, on: AttributePlace): Att
 }
 
 /**
- * The mesh taken through a matrix: positions as points, attributes by their role (DECISIONS 7).
+ * The mesh taken through a matrix: positions as points, attributes by their role (DECISIONS 7). A matrix that mirrors
+ * turns the faces round, so that what was outside stays outside (DECISIONS 30).
  * @param allocate gives the arrays for the new values (count of numbers → array).
  */
 export function transformMesh(
@@ -175,5 +186,6 @@ export function transformMesh(
     if (a.role === 'plain' || a.type !== 'vector' || !(a.data instanceof Float32Array)) return a;
     return { ...a, data: transformPacked(allocate(a.data.length), a.data, m, a.role) };
   });
-  return { ...mesh, positions, attributes };
+  const moved = { ...mesh, positions, attributes };
+  return isMirroring(m) ? turnFaces(moved) : moved;
 }

@@ -11,7 +11,7 @@ const BLOCK = 4096;
 /**
  * Normals of points, each the sum of its faces' unit normals weighted by the angle at the corner (Thürmer and
  * Wüthrich 1998), or of their normals times area, brought to length 1. Points without faces, and points whose
- * faces cancel out or are degenerate, get (0, 0, 0), never NaN.
+ * faces cancel out or are degenerate, get (0, 0, 0), never NaN; faces that are not finite do not count.
  *
  * @param out xyz × target count; written.
  * @param cornerTargets the target each corner adds to: `topology.cornerPoints` for points, or shading vertices.
@@ -75,6 +75,7 @@ function addAreas(
       uy = vy;
       uz = vz;
     }
+    if ((nx + ny + nz) * 0 !== 0) continue;
     for (let c = s; c < e; c++) {
       const t = targets[c] * 3;
       out[t] += nx;
@@ -109,7 +110,7 @@ function addAngles(
       nz += ux * vy - uy * vx;
     }
     const l = Math.sqrt(nx * nx + ny * ny + nz * nz);
-    if (!(l > 0)) continue;
+    if (!(l > 0 && l < Infinity)) continue;
     nx /= l;
     ny /= l;
     nz /= l;

@@ -1,5 +1,6 @@
 import { memoize } from '../memo.ts';
 import type { Topology } from './mesh.ts';
+import { turnedCorners } from './turn.ts';
 
 /** Polygons cut into triangles. */
 export interface Triangles {
@@ -16,8 +17,10 @@ export interface Triangles {
  * Triangles of a topology, from its source positions, once (DECISIONS 16): a face of n corners gives n − 2.
  * Quads are cut along the diagonal that keeps both halves facing as the quad does (the shorter where both do);
  * larger polygons by ear clipping in the plane of their normal (Meisters 1975). Degenerate polygons are fanned.
+ * Faces that were turned round are cut as they were before, each triangle turned round.
  */
 export const trianglesOf = memoize((topology: Topology): Triangles => {
+  if (topology.turnedFrom) return turnedRound(trianglesOf(topology.turnedFrom), topology);
   const { faceStarts, cornerPoints, faceCount, cornerCount, sourcePositions: positions } = topology;
   const count = cornerCount - 2 * faceCount;
   const corners = new Int32Array(count * 3);
@@ -48,6 +51,18 @@ export const trianglesOf = memoize((topology: Topology): Triangles => {
   for (let i = 0; i < corners.length; i++) points[i] = cornerPoints[corners[i]];
   return { count, corners, points, faces };
 });
+
+/** The same triangles, their second and third corner exchanged. */
+function turnedRound({ count, corners: before, faces }: Triangles, topology: Topology): Triangles {
+  const now = turnedCorners(topology);
+  const corners = new Int32Array(before.length);
+  for (let i = 0; i < corners.length; i += 3) {
+    corners[i] = now[before[i]];
+    corners[i + 1] = now[before[i + 2]];
+    corners[i + 2] = now[before[i + 1]];
+  }
+  return { count, corners, points: corners.map((c) => topology.cornerPoints[c]), faces };
+}
 
 function cutFirstDiagonal(
   positions: Readonly<Float32Array>,

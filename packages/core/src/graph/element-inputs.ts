@@ -1,6 +1,6 @@
 import type { AttributePlace } from '../geometry/attributes.ts';
 import { weigh } from '../falloffs/weigh.ts';
-import { elementCount, type Mesh } from '../geometry/mesh.ts';
+import { elementCount, elementsId, type Mesh } from '../geometry/mesh.ts';
 import type { Elements, LaneSource, Link } from './links.ts';
 import type { Falloff } from '../falloffs/falloff.ts';
 import type { ElementPlan, InputPort, LaneKind, Uniforms } from './definition.ts';
@@ -122,7 +122,7 @@ const ownerOf = (mesh: Mesh, on: AttributePlace, port: string, id: string): Owne
   id,
   count: elementCount(mesh.topology, on),
   on,
-  owner: mesh.topology.id,
+  owner: elementsId(mesh.topology, on),
   port,
   isMesh: true,
 });

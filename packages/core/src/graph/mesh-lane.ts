@@ -1,5 +1,5 @@
 import { ATTRIBUTE_WIDTH, type AttributePlace } from '../geometry/attributes.ts';
-import { elementCount, findAttribute, type Mesh } from '../geometry/mesh.ts';
+import { elementCount, elementsId, findAttribute, type Mesh } from '../geometry/mesh.ts';
 import { pointNormals } from '../geometry/normals.ts';
 import { moveValues } from '../geometry/spread.ts';
 import { memoize } from '../memo.ts';
@@ -29,7 +29,7 @@ export function meshColumn(mesh: Mesh, name: string, on: AttributePlace): Column
     count: elementCount(mesh.topology, on),
     data,
     on,
-    owner: mesh.topology.id,
+    owner: elementsId(mesh.topology, on),
     role,
   });
   if (name === 'position' || name === 'normal') {

@@ -1,5 +1,5 @@
 import { ATTRIBUTE_WIDTH, type AttributePlace } from '../geometry/attributes.ts';
-import { elementCount, type Mesh } from '../geometry/mesh.ts';
+import { elementCount, elementsId, type Mesh } from '../geometry/mesh.ts';
 import type { GraphRecord } from '../project/schema.ts';
 import { isGeometryKind } from './kinds.ts';
 import { outputKinds, resolveGraph, type PortRef } from './resolve.ts';
@@ -64,7 +64,10 @@ export function makeTable(
   const mine = parts(label, unit, value.data, width, value.kind === 'integer' || value.kind === 'toggle');
   if (value.form === 'single') return { rows: 1, on: 'single', columns: mine };
   const fits =
-    context && value.on !== 'copy' && context.topology.id === value.owner && value.data !== context.positions;
+    context &&
+    value.on !== 'copy' &&
+    elementsId(context.topology, value.on) === value.owner &&
+    value.data !== context.positions;
   return {
     rows: value.count,
     on: value.on,

@@ -2,7 +2,7 @@ import type { AttributePlace, AttributeRole } from '../geometry/attributes.ts';
 import type { Copies } from '../copies/copies.ts';
 import type { Curves } from '../curves/curves.ts';
 import type { Falloff } from '../falloffs/falloff.ts';
-import type { Mesh } from '../geometry/mesh.ts';
+import { elementsId, type Mesh } from '../geometry/mesh.ts';
 import type { Matrix } from '../maths/matrix.ts';
 import type { Driven } from '../scene/world.ts';
 import type { Vec3 } from '../maths/vector.ts';
@@ -170,7 +170,7 @@ export function pointColumn(
     count: mesh.topology.pointCount,
     data,
     on: 'point',
-    owner: mesh.topology.id,
+    owner: elementsId(mesh.topology, 'point'),
     role,
   };
 }

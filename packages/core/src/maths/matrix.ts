@@ -296,6 +296,18 @@ function perpendicular(x: number[]): number[] {
 }
 
 /**
+ * Whether a matrix mirrors: the determinant of its 3×3 part is negative.
+ * @param mix how much of it: what is left of 1 is the identity. @param at where it begins among packed ones.
+ */
+export function isMirroring(m: Readonly<Matrix | Float32Array>, mix = 1, at = 0): boolean {
+  const rest = 1 - mix;
+  const a = m[at] * mix + rest, b = m[at + 1] * mix, c = m[at + 2] * mix; // prettier-ignore
+  const d = m[at + 4] * mix, e = m[at + 5] * mix + rest, f = m[at + 6] * mix; // prettier-ignore
+  const g = m[at + 8] * mix, h = m[at + 9] * mix, i = m[at + 10] * mix + rest; // prettier-ignore
+  return a * (e * i - f * h) - d * (b * i - c * h) + g * (b * f - c * e) < 0;
+}
+
+/**
  * Transforms packed xyz values by `m`. `positions`: as points; `directions`: without translation;
  * `normals`: by the inverse transpose, then to length 1. `out` may be `xyz`. A matrix that cannot be inverted
  * turns normals by its plain 3×3 part.

@@ -346,8 +346,7 @@ export class SpatialIndex {
         continue;
       }
       for (let i = leafStart(node), end = i + leafCount(node); i < end; i++) {
-        const o = i * size * 3;
-        const d = size === 3 ? toTriangle(packed, o, x, y, z) : size === 1 ? toPoint(packed, o, x, y, z) : toSegment(packed, o, x, y, z); // prettier-ignore
+        const d = distanceTo(packed, i, size, x, y, z);
         const number = order[i];
         if (!(d <= limit) || (found === most && d === limit && number > out[most - 1])) continue;
         let k = found < most ? found++ : most - 1;
@@ -359,6 +358,28 @@ export class SpatialIndex {
         out[k] = number;
         if (found === most) limit = squared[most - 1];
       }
+    }
+    return found;
+  }
+
+  /** The primitives at a place, in no order: within a share of the size of the coordinates. */
+  touching(x: number, y: number, z: number, share: number): number[] {
+    const { links, packed, stackNode, size } = this;
+    const found: number[] = [];
+    const limit = ((this.reach + Math.abs(x) + Math.abs(y) + Math.abs(z)) * share) ** 2;
+    if (links.length === 0) return found;
+    let top = 0;
+    stackNode[top++] = 0;
+    while (top > 0) {
+      const node = stackNode[--top];
+      if (node >= 0) {
+        for (let child = 0; child < 2; child++)
+          if (this.boxSquared(node + child * 6, x, y, z) <= limit)
+            stackNode[top++] = links[node + LINKS + child];
+        continue;
+      }
+      for (let i = leafStart(node), end = i + leafCount(node); i < end; i++)
+        if (distanceTo(packed, i, size, x, y, z) <= limit) found.push(this.tree.order[i]);
     }
     return found;
   }
@@ -387,3 +408,16 @@ export class SpatialIndex {
 }
 
 const areaOf = (x: number, y: number, z: number): number => x * y + y * z + z * x;
+
+/** Squared distance of a place to a packed primitive. */
+function distanceTo(
+  p: Readonly<Float32Array>,
+  i: number,
+  size: PrimitiveSize,
+  x: number,
+  y: number,
+  z: number,
+): number {
+  if (size === 3) return toTriangle(p, i * 9, x, y, z);
+  return size === 1 ? toPoint(p, i * 3, x, y, z) : toSegment(p, i * 6, x, y, z);
+}

@@ -1,7 +1,10 @@
-import { findAttribute, withPositions, type Mesh } from '../geometry/mesh.ts';
+import { findAttribute, withPositions, type Mesh, type Topology } from '../geometry/mesh.ts';
+import { pointNormals } from '../geometry/normals.ts';
+import { turnFaces } from '../geometry/turn.ts';
+import type { Attribute } from '../geometry/attributes.ts';
 import type { NodeContext } from '../graph/definition.ts';
 import { NodeError } from '../graph/problems.ts';
-import { REST_POSITION } from './attributes.ts';
+import { REST_NORMAL, REST_POSITION } from './attributes.ts';
 
 /**
  * The rest of a mesh that drives others: what is connected at `rest`, else its own restPosition.
@@ -10,10 +13,29 @@ import { REST_POSITION } from './attributes.ts';
 export function driverAtRest(context: NodeContext, driver: Mesh, what: string): Mesh {
   const given = context.input('rest');
   const stored = findAttribute(driver, REST_POSITION, 'point');
-  const rest =
-    given?.form === 'geometry' ? given.mesh : stored && withPositions(driver, stored.data as Float32Array);
+  const rest = given?.form === 'geometry' ? given.mesh : stored && restMesh(driver, stored);
   if (!rest) throw new NodeError({ code: 'rest-missing', what });
   const [now, then] = [driver.topology.pointCount, rest.topology.pointCount];
   if (now !== then) throw new NodeError({ code: 'rest-count', what, now, rest: then });
+  return rest;
+}
+
+const rests = new WeakMap<Attribute['data'], Map<Topology, Mesh>>();
+
+/**
+ * A mesh at its restPosition, made once for the two. Faces that were turned round since, by a matrix that mirrors, are
+ * turned back: the restNormal tells.
+ */
+function restMesh(mesh: Mesh, { data }: Attribute): Mesh {
+  let known = rests.get(data);
+  if (!known) rests.set(data, (known = new Map()));
+  let rest = known.get(mesh.topology);
+  if (!rest) {
+    rest = withPositions(mesh, data as Float32Array);
+    const normal = findAttribute(mesh, REST_NORMAL, 'point')?.data;
+    const faced = normal && pointNormals(rest).reduce((sum, v, i) => sum + (v * normal[i] || 0), 0);
+    if (faced !== undefined && faced < 0) rest = turnFaces(rest);
+    known.set(mesh.topology, rest);
+  }
   return rest;
 }

@@ -1,4 +1,5 @@
 import { useThree } from '@react-three/fiber';
+import { isMirroring } from '@umberfish/core';
 import { useEffect, useLayoutEffect, useMemo } from 'react';
 import {
   BufferAttribute,
@@ -136,8 +137,15 @@ export function Geometry({ item, shading, picked, register }: Props) {
   useLayoutEffect(() => invalidate(), [matrix, shading, picked, materials, invalidate]);
 
   if (mesh.instances) {
-    const { instances } = mesh;
-    return <Instances key={instances.matrices.length} id={item.id} surface={buffers.surface} material={materials[0]} {...instances} register={register} />; // prettier-ignore
+    return (
+      <Instances
+        id={item.id}
+        surface={buffers.surface}
+        material={materials[0]}
+        instances={mesh.instances}
+        register={register}
+      />
+    );
   }
   if (item.ghost) {
     return (
@@ -176,22 +184,58 @@ export function Geometry({ item, shading, picked, register }: Props) {
   );
 }
 
-/** Copies: one draw for all of them. */
+type CopySet = NonNullable<DrawnMesh['instances']>;
+
+/** Copies: one draw for all that are as they were made, one for all that are mirrored, whose faces turn round. */
 function Instances({
   id,
   surface,
   material,
-  matrices,
-  colours,
+  instances,
   register,
 }: {
   id: string;
   surface: BufferGeometry;
   material: MeshStandardMaterial;
-  matrices: Float32Array;
-  colours?: Float32Array;
+  instances: CopySet;
   register(id: string, object: Object3D | null): void;
 }) {
+  const sets = useMemo(() => [false, true].map((mirrored) => copiesThat(instances, mirrored)), [instances]);
+  return (
+    <group ref={(o) => register(id, o)}>
+      {sets.map(
+        (set, i) =>
+          set.matrices.length > 0 && (
+            <group key={i} scale-x={i === 1 ? -1 : 1}>
+              <InstanceSet key={set.matrices.length} surface={surface} material={material} {...set} />
+            </group>
+          ),
+      )}
+    </group>
+  );
+}
+
+/** The copies that mirror, or do not. Those that do are drawn in a mirrored space, where they do not any more. */
+function copiesThat({ matrices, colours }: CopySet, mirrored: boolean): CopySet {
+  const mine: number[] = [];
+  for (let i = 0; i * 16 < matrices.length; i++)
+    if (isMirroring(matrices, 1, i * 16) === mirrored) mine.push(i);
+  if (mine.length * 16 === matrices.length && !mirrored) return { matrices, colours };
+  const out = new Float32Array(mine.length * 16);
+  mine.forEach((i, k) => {
+    out.set(matrices.subarray(i * 16, i * 16 + 16), k * 16);
+    if (mirrored) for (let o = k * 16; o < k * 16 + 16; o += 4) out[o] = -out[o];
+  });
+  if (!colours) return { matrices: out };
+  return { matrices: out, colours: Float32Array.from({ length: mine.length * 3 }, (_, k) => colours[mine[Math.floor(k / 3)] * 3 + (k % 3)]) }; // prettier-ignore
+}
+
+function InstanceSet({
+  surface,
+  material,
+  matrices,
+  colours,
+}: CopySet & { surface: BufferGeometry; material: MeshStandardMaterial }) {
   const invalidate = useThree((s) => s.invalidate);
   const count = matrices.length / 16;
   // A material of its own, since colours of copies multiply it.
@@ -207,13 +251,7 @@ function Instances({
     mesh.frustumCulled = false;
     return mesh;
   }, [surface, own, count]);
-  useEffect(() => {
-    register(id, object);
-    return () => {
-      register(id, null);
-      object.dispose();
-    };
-  }, [id, object, register]);
+  useEffect(() => () => void object.dispose(), [object]);
   useLayoutEffect(() => {
     replace(object.instanceMatrix, matrices);
     if (!colours) object.instanceColor = null;

@@ -58,7 +58,7 @@ function surfaceAt({ items, meshes }: StageThings, ray: Raycaster, everything: b
   for (const item of items) {
     const object = meshes.get(item.id) as ThreeMesh | undefined;
     if (!object || item.ghost || (!everything && item.mesh.topology.faceCount > HOVER_FACES)) continue;
-    const hit = ray.intersectObject(object, false)[0];
+    const hit = ray.intersectObject(object, true)[0];
     if (hit?.face && (!best || hit.distance < best.distance))
       best = { distance: hit.distance, item, face: hit.face, place: hit.point, object };
   }

@@ -1,4 +1,5 @@
 import { findAttribute, type Mesh } from '../../geometry/mesh.ts';
+import { isTurned } from '../../geometry/turn.ts';
 import { trianglesOf } from '../../geometry/triangles.ts';
 import { inverseOf, rotationMatrix } from '../../constraints/index.ts';
 import type { NodeDefinition } from '../../graph/definition.ts';
@@ -12,16 +13,20 @@ import { driverAtRest } from '../driver-rest.ts';
 import { matrixOutput } from '../matrices/lanes.ts';
 import { vectorPort, singleVector } from '../ports.ts';
 
-/** The frame of a place on a triangle: x along its first edge, y its normal; undefined for one without an area. */
+/**
+ * The frame of a place on a triangle: x along its first edge, y its normal; undefined for one without an area.
+ * @param turned the corners are those of the face turned round.
+ */
 function frameOn(
   p: Readonly<Float32Array>,
   corners: readonly number[],
   b: number,
   c: number,
+  turned = false,
 ): Matrix | undefined {
   const [i, j, k] = corners.map((n): Vec3 => [p[n * 3], p[n * 3 + 1], p[n * 3 + 2]]);
   const [u, v] = [subtract(j, i), subtract(k, i)];
-  const normal = cross(u, v);
+  const normal = turned ? cross(v, u) : cross(u, v);
   if (!(length(normal) > 0)) return undefined;
   const [x, y] = [normalize(u), normalize(normal)];
   const rotation = rotationMatrix(Float64Array.from([...x, ...y, ...cross(x, y)]));
@@ -60,10 +65,10 @@ export const rideSurface: NodeDefinition = {
     const index = indexOf(rest, 'faces');
     const found = index.nearest(...singleVector(context, 'place'));
     if (found < 0) throw new NodeError({ code: 'target-empty', what: '"mesh"' });
-    const { points, faces } = trianglesOf(mesh.topology);
+    const { points, faces } = trianglesOf(rest.topology);
     const corners = [0, 1, 2].map((k) => points[found * 3 + k]);
     const [b, c] = [index.weightB, index.weightC];
-    const now = frameOn(mesh.positions, corners, b, c);
+    const now = frameOn(mesh.positions, corners, b, c, isTurned(mesh.topology, rest.topology));
     const then = frameOn(rest.positions, corners, b, c);
     const back = then && inverseOf(then);
     if (!now || !back) throw new NodeError({ code: 'face-flat', face: faces[found] });

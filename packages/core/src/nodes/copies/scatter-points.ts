@@ -41,7 +41,7 @@ export const scatterPoints: NodeDefinition = {
     const count = Math.max(0, context.integer('count'));
     if (count > MOST) throw new NodeError({ code: 'limit', what: 'The scattered points', count, most: MOST });
     if (mesh.topology.faceCount === 0) throw new NodeError({ code: 'no-elements', on: 'face' });
-    if (inside && !isClosed(mesh.topology)) throw new NodeError({ code: 'not-closed', what: 'The mesh' });
+    if (inside && !isClosed(mesh)) throw new NodeError({ code: 'not-closed', what: 'The mesh' });
     const { positions, normals } = scatter(mesh, count, context.integer('seed'), Math.max(0, context.number('spacing')), inside, context.checkpoint); // prettier-ignore
     if (positions.length < count * 3 && context.number('spacing') > 0)
       context.report({ code: 'no-room', placed: positions.length / 3, count, severity: 'note' }); // prettier-ignore

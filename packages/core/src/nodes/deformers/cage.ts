@@ -28,7 +28,7 @@ export const cage: NodeDefinition = {
     const mesh = context.mesh('mesh');
     const now = context.mesh('cage');
     const rest = driverAtRest(context, now, 'cage');
-    if (!isClosed(rest.topology)) throw new NodeError({ code: 'not-closed', what: 'The cage' });
+    if (!isClosed(rest)) throw new NodeError({ code: 'not-closed', what: 'The cage' });
     const count = rest.topology.pointCount * mesh.topology.pointCount;
     if (count > MOST_CAGE_WEIGHTS)
       throw new NodeError({ code: 'limit', what: 'The weights of the cage', count, most: MOST_CAGE_WEIGHTS });

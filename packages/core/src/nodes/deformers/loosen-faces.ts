@@ -1,5 +1,6 @@
 import { faceCentres, loosenFaces as loosen } from '../../deform/loosen.ts';
 import { weigh } from '../../falloffs/weigh.ts';
+import { elementsId } from '../../geometry/mesh.ts';
 import { moveValues } from '../../geometry/spread.ts';
 import type { NodeDefinition } from '../../graph/definition.ts';
 import { NodeError } from '../../graph/problems.ts';
@@ -62,7 +63,7 @@ export const loosenFaces: NodeDefinition = {
     else {
       const value = given as Single | Column;
       if (value.form === 'single') weight = new Float32Array(topology.faceCount).fill(value.data[0]);
-      else if (value.owner !== topology.id || value.on === 'copy')
+      else if (value.owner !== elementsId(topology, value.on) || value.on === 'copy')
         throw new NodeError({ code: 'column-fit', port: 'weight', count: value.count, points: topology.faceCount, on: 'face' }); // prettier-ignore
       else weight = Float32Array.from(value.on === 'face' ? value.data : moveValues(topology, value.data, 1, value.on, 'face')); // prettier-ignore
     }

@@ -1,10 +1,9 @@
 import { edgesOf } from '../../geometry/edges.ts';
-import { findAttribute } from '../../geometry/mesh.ts';
+import { elementsId, findAttribute, type Mesh } from '../../geometry/mesh.ts';
 import { moveValues } from '../../geometry/spread.ts';
 import { subdivide as subdivideMesh } from '../../geometry/subdivide.ts';
 import { weigh } from '../../falloffs/weigh.ts';
 import type { NodeContext, NodeDefinition } from '../../graph/definition.ts';
-import type { Mesh } from '../../geometry/mesh.ts';
 import { meshValue, type Column, type Single } from '../../graph/values.ts';
 import { NodeError } from '../../graph/problems.ts';
 import { MESH_IN, MESH_OUT, numberPort, typedWords } from '../ports.ts';
@@ -50,7 +49,7 @@ function creasesOf(context: NodeContext, mesh: Mesh): Float32Array | undefined {
   else {
     const value = given as Single | Column;
     if (value.form === 'single') values = new Float32Array(count).fill(value.data[0]);
-    else if (value.owner !== topology.id || value.on === 'copy')
+    else if (value.owner !== elementsId(topology, value.on) || value.on === 'copy')
       throw new NodeError({
         code: 'column-fit',
         port: 'crease',

@@ -1,8 +1,16 @@
 import { inverseOf } from '../../constraints/index.ts';
 import type { NodeDefinition } from '../../graph/definition.ts';
-import { meshValue, vectorValue } from '../../graph/values.ts';
-import { withPositions } from '../../geometry/mesh.ts';
-import { compose, product, transformPacked, translation, type Matrix } from '../../maths/matrix.ts';
+import { meshValue, vectorValue, type Value } from '../../graph/values.ts';
+import { withPositions, type Mesh } from '../../geometry/mesh.ts';
+import { turnFaces } from '../../geometry/turn.ts';
+import {
+  compose,
+  isMirroring,
+  product,
+  transformPacked,
+  translation,
+  type Matrix,
+} from '../../maths/matrix.ts';
 import { RADIANS_PER_DEGREE, type RotationOrder } from '../../maths/rotation.ts';
 import { ONE, scale, ZERO, type Vec3 } from '../../maths/vector.ts';
 import { pivotInputs, pivotOf, PIVOT_SETTINGS, pivotWords, readsPivot } from '../pivots.ts';
@@ -114,22 +122,32 @@ export const transform: NodeDefinition = {
     const out = context.floats(source.length);
     const weightInput = context.input('weight');
     if (weightInput?.form === 'single' && weightInput.data[0] === 1) {
-      transformPacked(out, source, at(1), 'position');
-      return { mesh: meshValue(withPositions(mesh, out)), pivot: vectorValue(pivot) };
+      const m = at(1);
+      transformPacked(out, source, m, 'position');
+      return { mesh: moved(mesh, out, isMirroring(m)), pivot: vectorValue(pivot) };
     }
     const weight = context.lane('weight', 'number', mesh.topology.pointCount);
     const straight = context.settings.mix === 'straight';
     let m = at(1);
+    let mirrored = 0;
     for (let i = 0, o = 0; i < weight.length; i++, o += 3) {
       if (i % 4096 === 0) context.checkpoint();
       const w = weight[i];
       if (!straight) m = at(w);
       const mix = straight ? w : 1;
+      if (isMirroring(m, mix)) mirrored++;
       const x = source[o], y = source[o + 1], z = source[o + 2]; // prettier-ignore
       out[o] = x + mix * (m[0] * x + m[4] * y + m[8] * z + m[12] - x);
       out[o + 1] = y + mix * (m[1] * x + m[5] * y + m[9] * z + m[13] - y);
       out[o + 2] = z + mix * (m[2] * x + m[6] * y + m[10] * z + m[14] - z);
     }
-    return { mesh: meshValue(withPositions(mesh, out)), pivot: vectorValue(pivot) };
+    const all = weight.length > 0 && mirrored === weight.length;
+    return { mesh: moved(mesh, out, all), pivot: vectorValue(pivot) };
   },
 };
+
+/** A mesh at other places; mirrored as a whole, its faces are turned round so that its outside stays outside. */
+function moved(mesh: Mesh, positions: Float32Array, mirrored: boolean): Value {
+  const there = withPositions(mesh, positions);
+  return meshValue(mirrored ? turnFaces(there) : there);
+}

@@ -20,7 +20,7 @@ export const surfaceFalloff: NodeDefinition = {
     const on = onOf(context.settings);
     const mesh = needTarget(context, on);
     const wanted = yes(context.settings, 'inside') && on === 'faces';
-    const signed = wanted && isClosed(mesh.topology);
+    const signed = wanted && isClosed(mesh);
     if (wanted && !signed) context.report({ code: 'not-closed', what: 'The target', severity: 'note' });
     return { falloff: falloffValue({ type: 'surface', mesh, on, signed, fade: readFade(context) }) };
   },

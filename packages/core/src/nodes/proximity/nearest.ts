@@ -75,7 +75,7 @@ function searchAll(context: NodeContext, mesh: Mesh, on: NearestOn): Record<stri
   const typed = context.number('within');
   const within = typed > 0 ? typed : Infinity;
   const wantsSign = context.wants('signed');
-  const sign = wantsSign && on === 'faces' && isClosed(mesh.topology) ? makeSign(mesh, index) : undefined;
+  const sign = wantsSign && on === 'faces' && isClosed(mesh) ? makeSign(mesh, index) : undefined;
   if (wantsSign && !sign)
     context.report({
       code: 'not-closed',

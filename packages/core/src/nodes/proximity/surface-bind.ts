@@ -42,7 +42,7 @@ export const surfaceBind: NodeDefinition = {
       mesh.positions,
       bound,
       rest,
-      driver.positions,
+      driver,
       weight,
     );
     return { mesh: meshValue(withPositions(mesh, out)) };

@@ -1,5 +1,5 @@
 import { ATTRIBUTE_WIDTH, type AttributePlace } from '../../geometry/attributes.ts';
-import { elementCount } from '../../geometry/mesh.ts';
+import { elementCount, elementsId } from '../../geometry/mesh.ts';
 import { moveValues } from '../../geometry/spread.ts';
 import type { NodeDefinition } from '../../graph/definition.ts';
 import type { ElementKind } from '../../graph/values.ts';
@@ -60,6 +60,8 @@ export const readAttribute: NodeDefinition = {
         i % 3 === 2 ? 0 : data[Math.floor(i / 3) * 2 + (i % 3)],
       );
     const count = elementCount(mesh.topology, on);
-    return { values: { form: 'column', kind, count, data, on, owner: mesh.topology.id, role: a.role } };
+    return {
+      values: { form: 'column', kind, count, data, on, owner: elementsId(mesh.topology, on), role: a.role },
+    };
   },
 };

@@ -1,5 +1,5 @@
 import type { Attribute, AttributePlace, AttributeRole, AttributeType } from '../../geometry/attributes.ts';
-import { elementCount, withAttribute } from '../../geometry/mesh.ts';
+import { elementCount, elementsId, withAttribute } from '../../geometry/mesh.ts';
 import { moveValues } from '../../geometry/spread.ts';
 import type { NodeDefinition } from '../../graph/definition.ts';
 import { NodeError } from '../../graph/problems.ts';
@@ -55,7 +55,7 @@ export const writeAttribute: NodeDefinition = {
       data = whole ? context.integers(count) : context.floats(count * width);
       for (let i = 0; i < data.length; i++) data[i] = value.data[i % width];
     } else if (value.on === on && value.count === count) data = value.data as Float32Array;
-    else if (value.owner === mesh.topology.id && value.on !== 'copy') {
+    else if (value.owner === elementsId(mesh.topology, value.on) && value.on !== 'copy') {
       data = moveValues(mesh.topology, value.data, width, value.on, on);
       whole = false;
     } else throw new NodeError({ code: 'attribute-count', name, count: value.count, on, elements: count });
