@@ -6,6 +6,7 @@ import {
   compose,
   Evaluator,
   identity,
+  isMirroring,
   makeBox,
   makeKey,
   makeObject,
@@ -13,14 +14,30 @@ import {
   multiply,
   sampleObjects,
   trackOf,
+  transformMesh,
+  trianglesOf,
   worldsAt,
   type Matrix,
+  type Mesh,
   type Project,
 } from '@umberfish/core';
 import { FormatError, METRES_Y_UP } from './imported.ts';
 import { importMeshes } from './import.ts';
 import { readChannelsCsv, writeChannelsCsv } from './channels-csv.ts';
+import { writeGlb } from './gltf-write.ts';
+import { writeObj } from './obj-write.ts';
 import { writeObjectsGlb } from './objects-glb.ts';
+
+/** Volume by the divergence theorem: positive when faces look outwards. */
+function volumeOf({ topology, positions: p }: Mesh): number {
+  const { points } = trianglesOf(topology);
+  let sum = 0;
+  for (let i = 0; i < points.length; i += 3) {
+    const [a, b, c] = [points[i] * 3, points[i + 1] * 3, points[i + 2] * 3];
+    sum += p[a] * (p[b + 1] * p[c + 2] - p[b + 2] * p[c + 1]) + p[a + 1] * (p[b + 2] * p[c] - p[b] * p[c + 2]) + p[a + 2] * (p[b] * p[c + 1] - p[b + 1] * p[c]); // prettier-ignore
+  }
+  return sum / 6;
+}
 
 const linear = (...pairs: [number, number][]) => ({ keys: trackOf(pairs.map(([f, v]) => makeKey(f, v, { shape: 'straight' }))) }); // prettier-ignore
 const smooth = (...pairs: [number, number][]) => ({ keys: trackOf(pairs.map(([f, v]) => makeKey(f, v, { in: [-4, 0], out: [4, 0] }))) }); // prettier-ignore
@@ -62,6 +79,24 @@ describe('objects in motion as GLB', () => {
     // A straight line is two samples, however many frames it has.
     expect(objects?.[0].motion?.seconds.length).toBe(2);
     expect(objects?.[1].motion?.seconds.length).toBeGreaterThan(30);
+  });
+
+  test('a mirrored object keeps its outside: its node mirrors, and the format turns the faces round itself', async () => {
+    const { bytes } = await writeObjectsGlb(samples, frames, 24, new Map([['lamp', makeBox([1, 2, 1], [1, 1, 1])]])); // prettier-ignore
+    const { objects, meshes } = await importMeshes([{ name: 'a.glb', bytes }], METRES_Y_UP);
+    const lamp = objects?.[2];
+    const last = lamp?.motion?.matrices.at(-1) as Matrix;
+    expect(isMirroring(lamp?.matrix as Matrix)).toBe(false);
+    expect(isMirroring(last)).toBe(true);
+    // In the file the mesh is as it is in its own space; in ours the world has its outside outside, by the same rule.
+    expect(volumeOf(meshes[0].mesh)).toBeCloseTo(2, 5);
+    expect(volumeOf(transformMesh(meshes[0].mesh, last, (n) => new Float32Array(n)))).toBeCloseTo(4, 4);
+    // Made points of instead, and with that written in the world: the faces are turned in the file.
+    const world = transformMesh(makeBox([1, 2, 1], [1, 1, 1]), last, (n) => new Float32Array(n));
+    const flat = await importMeshes([{ name: 'b.glb', bytes: await writeGlb([{ name: 'Lamp', mesh: world }]) }], METRES_Y_UP); // prettier-ignore
+    expect(volumeOf(flat.meshes[0].mesh)).toBeCloseTo(4, 4);
+    const obj = await importMeshes([{ name: 'b.obj', bytes: new TextEncoder().encode(writeObj([{ name: 'Lamp', mesh: world }])) }], METRES_Y_UP); // prettier-ignore
+    expect(volumeOf(obj.meshes[0].mesh)).toBeCloseTo(4, 4);
   });
 
   test('a file that was cut or changed is refused in a sentence or read, never worse', async () => {
