@@ -1,15 +1,25 @@
 import type { Vec3 } from '../maths/vector.ts';
 import type { Track } from './track.ts';
+import { angleAbout, carryAlong, square, turnAbout, turnOnto } from './transport.ts';
+import { beside, closingAngle, upTwist } from './up-twist.ts';
 
-/** Two directions square to the tangent at each sample of a track: normal, and binormal = tangent × normal; unit. */
+/**
+ * How a cross-section lies at each sample of a track: its first axis along the normal, its second along the binormal,
+ * turned by the twist. Both are of length 1 and square to the tangent; at corners they are drawn out into the plane that
+ * halves the corner (a mitre), so that what is swept keeps its thickness.
+ */
 export interface Frames {
   readonly normals: Float64Array;
   readonly binormals: Float64Array;
+  /** Radians at each sample, on top of the roll; between samples it goes straight. Undefined is none. */
+  readonly twist: Float64Array | undefined;
+  /** Whether a turn could as well have gone the other way round, since it is half a turn. */
+  readonly isArbitrary: boolean;
 }
 
 /** How the frames of a track are chosen. */
 export interface FrameOptions {
-  /** `turning least`: from the first on they turn only as the curve does. `up`: each is turned towards `up`. */
+  /** `least`: from the first on they turn only as the curve does. `up`: each is turned towards `up`. */
   readonly by: 'least' | 'up';
   /** Where normals point, or the first of them. */
   readonly up: Vec3;
@@ -17,28 +27,49 @@ export interface FrameOptions {
   readonly turns?: number;
   /** The curve at rest, with its frames: then the first normal is that of rest, turned as little as can be. */
   readonly rest?: { readonly track: Track; readonly frames: Frames };
+  /** `piece`: up to a corner frames belong to the piece before, and after it to the next. Else both share one there. */
+  readonly corners?: 'shared' | 'piece';
 }
 
+/** Corners whose half angle has a larger tangent (about 150°) are cut off. */
+const SHARPEST = 3.8;
+
 /**
- * Rotation-minimising frames by double reflection (Wang, Jüttler, Zheng and Liu 2008). On a closed track the angle that
- * is missing where it meets itself is spread over the length; with a rest curve, each rest frame is turned onto the
- * tangent of now by the least angle instead (DECISIONS 22), which depends on nothing but the two curves.
+ * Rotation-minimising frames. On a closed track the angle that is missing where it meets itself is spread over the length;
+ * with a rest curve, each rest frame is turned onto the tangent of now by the least angle instead (DECISIONS 22), which
+ * depends on nothing but the two curves. Frames towards up are these, turned: where the curve itself goes up or down
+ * they turn on evenly from where up begins to tell nothing to where it tells something again (DECISIONS 32).
  */
 export function framesOf(track: Track, options: FrameOptions): Frames {
-  const { count, tangents } = track;
+  const { count, tangents, corners } = track;
   const normals = new Float64Array(count * 3);
-  const binormals = new Float64Array(count * 3);
   const { rest } = options;
-  if (rest && track.closed && rest.track.count > 0) followRest(normals, track, rest);
+  const isBound = rest !== undefined && track.closed && rest.track.count > 0;
+  // Where a twist follows, it is on top of the same carried normals as at rest, so that an unchanged curve has equal frames.
+  if (rest) normals.set(isBound || options.by === 'up' ? carriedNormal(rest, 0) : restNormal(rest, 0));
+  if (rest) turnOnto(normals, 0, rest.track.tangents, 0, tangents, 0);
+  if (!rest || !square(normals, 0, tangents, 0)) startUp(normals, tangents, options.up);
+  carryAlong(normals, track);
+  let twist: Float64Array | undefined;
+  let isArbitrary = false;
+  if (isBound) twist = restTwist(normals, track, rest);
   else {
-    if (rest) startLikeRest(normals, track, rest);
-    else startUp(normals, tangents, options.up);
-    if (options.by === 'up') allUp(normals, track, options.up);
-    else reflect(normals, track);
-    if (track.closed && options.by === 'least')
-      spread(normals, track, closingAngle(normals, tangents, count));
+    const up = options.by === 'up' ? upTwist(track, normals, options.up) : undefined;
+    if (up) ({ twist, isArbitrary } = up);
+    else if (track.closed) twist = evenTwist(track, closingAngle(normals, track));
   }
-  if (options.turns) spread(normals, track, options.turns * 2 * Math.PI);
+  if (options.turns) {
+    const more = evenTwist(track, options.turns * 2 * Math.PI);
+    twist = twist ? twist.map((a, i) => a + more[i]) : more;
+  }
+  // A twist that grows slowly is put into the normals themselves, which saves turning every point of a section.
+  if (twist && !corners && isSlow(twist)) {
+    for (let i = 0; i < count; i++) turnAbout(normals, i * 3, tangents, i * 3, twist[i]);
+    twist = undefined;
+  }
+  if (twist && corners && options.corners !== 'piece')
+    shareCorners(twist, track, closingAngle(normals, track));
+  const binormals = new Float64Array(count * 3);
   for (let i = 0; i < count * 3; i += 3) {
     const tx = tangents[i], ty = tangents[i + 1], tz = tangents[i + 2]; // prettier-ignore
     const nx = normals[i], ny = normals[i + 1], nz = normals[i + 2]; // prettier-ignore
@@ -46,22 +77,8 @@ export function framesOf(track: Track, options: FrameOptions): Frames {
     binormals[i + 1] = tz * nx - tx * nz;
     binormals[i + 2] = tx * ny - ty * nx;
   }
-  return { normals, binormals };
-}
-
-/** Takes the part of a normal along the tangent away and brings it to length 1; false when nothing is left. */
-function square(normals: Float64Array, o: number, tangents: Readonly<Float64Array>, t: number): boolean {
-  const along =
-    normals[o] * tangents[t] + normals[o + 1] * tangents[t + 1] + normals[o + 2] * tangents[t + 2];
-  const x = normals[o] - along * tangents[t];
-  const y = normals[o + 1] - along * tangents[t + 1];
-  const z = normals[o + 2] - along * tangents[t + 2];
-  const l = Math.sqrt(x * x + y * y + z * z);
-  if (!(l > 1e-9)) return false;
-  normals[o] = x / l;
-  normals[o + 1] = y / l;
-  normals[o + 2] = z / l;
-  return true;
+  if (corners && options.corners !== 'piece') mitre(normals, binormals, track);
+  return { normals, binormals, twist, isArbitrary };
 }
 
 /** The first normal: up, made square. Straight up itself it is x, and along x it is z: the same at every frame. */
@@ -72,120 +89,156 @@ function startUp(normals: Float64Array, tangents: Readonly<Float64Array>, up: Ve
   }
 }
 
-function startLikeRest(normals: Float64Array, track: Track, rest: { track: Track; frames: Frames }): void {
-  normals.set(rest.frames.normals.subarray(0, 3), 0);
-  turnOnto(normals, 0, rest.track.tangents, 0, track.tangents, 0);
-  if (!square(normals, 0, track.tangents, 0)) startUp(normals, track.tangents, [0, 1, 0]);
+/** The normal of a frame at a sample, not drawn out to a mitre. */
+function carriedNormal({ track, frames }: { track: Track; frames: Frames }, i: number): Float64Array {
+  const n = frames.normals.slice(i * 3, i * 3 + 3);
+  square(n, 0, track.tangents, i * 3);
+  return n;
 }
 
-/** Turns a vector by the least rotation that takes the tangent `a` onto `b`; opposite ones leave it. */
-function turnOnto(
-  v: Float64Array,
-  o: number,
-  from: Readonly<Float64Array>,
-  a: number,
-  to: Readonly<Float64Array>,
-  b: number,
-): void {
-  const ax = from[a], ay = from[a + 1], az = from[a + 2]; // prettier-ignore
-  const bx = to[b], by = to[b + 1], bz = to[b + 2]; // prettier-ignore
-  const cosine = ax * bx + ay * by + az * bz;
-  if (!(cosine > -1 + 1e-12)) return;
-  const cx = ay * bz - az * by, cy = az * bx - ax * bz, cz = ax * by - ay * bx; // prettier-ignore
-  const x = v[o], y = v[o + 1], z = v[o + 2]; // prettier-ignore
-  const f = (cx * x + cy * y + cz * z) / (1 + cosine);
-  v[o] = x * cosine + (cy * z - cz * y) + cx * f;
-  v[o + 1] = y * cosine + (cz * x - cx * z) + cy * f;
-  v[o + 2] = z * cosine + (cx * y - cy * x) + cz * f;
+/** The same, turned by the twist. */
+function restNormal(rest: { track: Track; frames: Frames }, i: number): Float64Array {
+  const n = carriedNormal(rest, i);
+  const { track, frames } = rest;
+  if (frames.twist) turnAbout(n, 0, track.tangents, i * 3, frames.twist[i]);
+  return n;
 }
 
-function followRest(normals: Float64Array, track: Track, rest: { track: Track; frames: Frames }): void {
-  const { count } = track;
-  for (let i = 0; i < count; i++) {
-    // Curves with as many samples match one to one; others by their share.
-    const j = count > 1 ? Math.round((i / (count - 1)) * (rest.track.count - 1)) : 0;
-    for (let axis = 0; axis < 3; axis++) normals[i * 3 + axis] = rest.frames.normals[j * 3 + axis];
-    turnOnto(normals, i * 3, rest.track.tangents, j * 3, track.tangents, i * 3);
-    if (!square(normals, i * 3, track.tangents, i * 3) && i > 0) normals.copyWithin(i * 3, i * 3 - 3, i * 3);
-  }
-}
-
-/** Carries the first normal along: reflected by the step, then by the change of tangent. */
-function reflect(normals: Float64Array, track: Track): void {
-  const { count, positions: p, tangents: t } = track;
-  for (let i = 0, o = 0; i + 1 < count; i++, o += 3) {
-    const q = o + 3;
-    const vx = p[q] - p[o], vy = p[q + 1] - p[o + 1], vz = p[q + 2] - p[o + 2]; // prettier-ignore
-    const c1 = vx * vx + vy * vy + vz * vz;
-    let nx = normals[o], ny = normals[o + 1], nz = normals[o + 2]; // prettier-ignore
-    let sx = t[o], sy = t[o + 1], sz = t[o + 2]; // prettier-ignore
-    if (c1 > 0) {
-      const twice = 2 / c1;
-      const fn = twice * (vx * nx + vy * ny + vz * nz);
-      const ft = twice * (vx * sx + vy * sy + vz * sz);
-      nx -= fn * vx;
-      ny -= fn * vy;
-      nz -= fn * vz;
-      sx -= ft * vx;
-      sy -= ft * vy;
-      sz -= ft * vz;
-    }
-    const wx = t[q] - sx, wy = t[q + 1] - sy, wz = t[q + 2] - sz; // prettier-ignore
-    const c2 = wx * wx + wy * wy + wz * wz;
-    if (c2 > 0) {
-      const f = (2 / c2) * (wx * nx + wy * ny + wz * nz);
-      nx -= f * wx;
-      ny -= f * wy;
-      nz -= f * wz;
-    }
-    // Square to the tangent and of length 1, as it is already but for rounding.
-    const along = nx * t[q] + ny * t[q + 1] + nz * t[q + 2];
-    nx -= along * t[q];
-    ny -= along * t[q + 1];
-    nz -= along * t[q + 2]; // prettier-ignore
-    const l = Math.sqrt(nx * nx + ny * ny + nz * nz);
-    if (l > 1e-9) {
-      const one = 1 / l;
-      normals[q] = nx * one;
-      normals[q + 1] = ny * one;
-      normals[q + 2] = nz * one;
+/** The sample of a rest track that belongs to one of now: the same of the same segment; else by share of the samples. */
+function restSamples(now: Track, rest: Track): Int32Array {
+  const out = new Int32Array(now.count);
+  const segments = now.knots.length - 1;
+  const alike = segments === rest.knots.length - 1;
+  for (let i = 0, g = 0; i < now.count; i++) {
+    if (!alike) {
+      out[i] = now.count > 1 ? Math.round((i / (now.count - 1)) * (rest.count - 1)) : 0;
       continue;
     }
-    // Where the curve turns straight back there is no least turn: the normal before is kept.
-    normals.copyWithin(q, o, o + 3);
-    square(normals, q, t, q);
+    while (g + 1 < segments && i >= now.knots[g + 1]) g++;
+    const end = g + 1 < segments ? rest.knots[g + 1] - 1 : rest.count - 1;
+    out[i] = Math.min(rest.knots[g] + i - now.knots[g], Math.max(end, rest.knots[g]));
+  }
+  return out;
+}
+
+/** The twist that takes carried normals to those of rest, each turned onto the tangent of now. */
+function restTwist(
+  normals: Readonly<Float64Array>,
+  track: Track,
+  rest: { track: Track; frames: Frames },
+): Float64Array {
+  const from = restSamples(track, rest.track);
+  const twist = new Float64Array(track.count);
+  for (let i = 0; i < track.count; i++) {
+    const n = restNormal(rest, from[i]);
+    turnOnto(n, 0, rest.track.tangents, from[i] * 3, track.tangents, i * 3);
+    const angle = square(n, 0, track.tangents, i * 3)
+      ? angleAbout(normals, i * 3, n, 0, track.tangents, i * 3)
+      : 0;
+    twist[i] = i > 0 ? beside(twist[i - 1], angle) : angle;
+  }
+  return twist;
+}
+
+/** A twist that grows with the length to an angle. */
+function evenTwist({ count, lengths, length }: Track, angle: number): Float64Array {
+  const out = new Float64Array(count);
+  for (let i = 0; i < count; i++)
+    out[i] = angle * (length > 0 ? lengths[i] / length : i / Math.max(1, count - 1));
+  return out;
+}
+
+/** Whether neighbours differ by less than what a straight line between their normals still tells well. */
+function isSlow(twist: Readonly<Float64Array>): boolean {
+  for (let i = 1; i < twist.length; i++) if (Math.abs(twist[i] - twist[i - 1]) > 0.25) return false;
+  return true;
+}
+
+/** Gives both sides of each corner the mean of their twists. @param closing what normals miss where a closed track meets itself */
+function shareCorners(twist: Float64Array, track: Track, closing: number): void {
+  for (let i = 0; i < track.count; i++) {
+    const j = otherSide(track, i);
+    if (j < 0) continue;
+    const half = (beside(twist[i], twist[j] + (j < i ? closing : 0)) - twist[i]) / 2;
+    twist[i] += half;
+    twist[j] -= half;
   }
 }
 
-function allUp(normals: Float64Array, track: Track, up: Vec3): void {
-  const { count, tangents } = track;
+/** The other side of a corner that a sample is the first side of, −1 for none: on a closed track also its first sample. */
+export function otherSide({ count, corners, closed, lengths }: Track, i: number): number {
+  if (!corners?.[i]) return -1;
+  const j = i + 1 < count ? i + 1 : 0;
+  return corners[j] && (j === 0 ? closed : lengths[j] === lengths[i]) ? j : -1;
+}
+
+/** How a track turns at a corner: `axis` of the turn, the middle of both tangents, and the tangent of half the angle. */
+interface Corner {
+  readonly axis: readonly number[];
+  readonly middle: readonly number[];
+  readonly half: number;
+}
+
+/** Undefined where a track goes straight on, or straight back: then no plane lies between. */
+function cornerAt({ tangents: t }: Track, i: number, j: number): Corner | undefined {
+  const [a, b] = [t.subarray(i * 3, i * 3 + 3), t.subarray(j * 3, j * 3 + 3)];
+  const axis = [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]];
+  const middle = [a[0] + b[0], a[1] + b[1], a[2] + b[2]];
+  const [sine, twice] = [Math.hypot(...axis), Math.hypot(...middle)];
+  if (!(sine > 1e-12 && twice > 1e-6)) return undefined;
+  return { axis: axis.map((v) => v / sine), middle: middle.map((v) => v / twice), half: sine / (twice * twice / 2) }; // prettier-ignore
+}
+
+/**
+ * Draws frames out along their tangents into the plane that halves their corner. The part square to the tangent stays, so
+ * that a section keeps its thickness; at corners that are too sharp the two sides part again.
+ */
+function mitre(normals: Float64Array, binormals: Float64Array, track: Track): void {
+  const { count, tangents: t, lengths, corners } = track;
   for (let i = 0; i < count; i++) {
-    normals.set(up, i * 3);
-    if (square(normals, i * 3, tangents, i * 3) || i === 0) continue;
-    normals.copyWithin(i * 3, i * 3 - 3, i * 3);
-    square(normals, i * 3, tangents, i * 3);
+    const j = otherSide(track, i);
+    const corner = j < 0 ? undefined : cornerAt(track, i, j);
+    if (!corner) continue;
+    const { axis, half } = corner;
+    const by = half <= SHARPEST ? half : SHARPEST ** 2 / half;
+    for (const at of [i, j]) {
+      const o = at * 3;
+      // Across the axis, square to the tangent: what is on the outside is drawn out, what is on the inside in.
+      const e = [axis[1] * t[o + 2] - axis[2] * t[o + 1], axis[2] * t[o] - axis[0] * t[o + 2], axis[0] * t[o + 1] - axis[1] * t[o]]; // prettier-ignore
+      for (const v of [normals, binormals]) {
+        const along = (v[o] * e[0] + v[o + 1] * e[1] + v[o + 2] * e[2]) * by * (at === i ? -1 : 1);
+        for (let k = 0; k < 3; k++) v[o + k] += along * t[o + k];
+      }
+    }
+    // Doubled points there lie as it does.
+    for (let k = i; k > 0 && lengths[k - 1] === lengths[i] && !corners?.[k - 1]; k--)
+      for (const v of [normals, binormals]) v.copyWithin(k * 3 - 3, k * 3, k * 3 + 3);
   }
-  if (count > 0 && !square(normals, 0, tangents, 0)) startUp(normals, tangents, [1, 0, 0]);
 }
 
-/** The angle about the tangent from the last normal to the first. */
-function closingAngle(n: Readonly<Float64Array>, t: Readonly<Float64Array>, count: number): number {
-  const l = (count - 1) * 3;
-  const cosine = n[0] * n[l] + n[1] * n[l + 1] + n[2] * n[l + 2];
-  const cx = n[l + 1] * n[2] - n[l + 2] * n[1], cy = n[l + 2] * n[0] - n[l] * n[2], cz = n[l] * n[1] - n[l + 1] * n[0]; // prettier-ignore
-  return Math.atan2(cx * t[0] + cy * t[1] + cz * t[2], cosine);
-}
-
-/** Turns normals about their tangents by an angle that grows with the length to `angle`. */
-function spread(normals: Float64Array, track: Track, angle: number): void {
-  const { count, tangents: t, lengths, length } = track;
-  for (let i = 0, o = 0; i < count; i++, o += 3) {
-    const a = angle * (length > 0 ? lengths[i] / length : i / Math.max(1, count - 1));
-    const c = Math.cos(a);
-    const s = Math.sin(a);
-    const x = normals[o], y = normals[o + 1], z = normals[o + 2]; // prettier-ignore
-    normals[o] = x * c + (t[o + 1] * z - t[o + 2] * y) * s;
-    normals[o + 1] = y * c + (t[o + 2] * x - t[o] * z) * s;
-    normals[o + 2] = z * c + (t[o] * y - t[o + 1] * x) * s;
+/** Normal and binormal of the one ring that a sweep has at a sample: at a corner in the plane that halves it. */
+export function ringFrame(
+  track: Track,
+  { normals, binormals }: Frames,
+  i: number,
+): [Float64Array, Float64Array] {
+  const frame: [Float64Array, Float64Array] = [
+    normals.slice(i * 3, i * 3 + 3),
+    binormals.slice(i * 3, i * 3 + 3),
+  ];
+  const j = otherSide(track, i);
+  const corner = j < 0 ? undefined : cornerAt(track, i, j);
+  if (!corner || corner.half <= SHARPEST) return frame;
+  // Sharper ones are cut off at a length.
+  const { axis, middle: m } = corner;
+  const t = track.tangents.subarray(i * 3, i * 3 + 3);
+  const across = (d: ArrayLike<number>) => [axis[1] * d[2] - axis[2] * d[1], axis[2] * d[0] - axis[0] * d[2], axis[0] * d[1] - axis[1] * d[0]]; // prettier-ignore
+  const [before, between] = [across(t), across(m)];
+  const longest = Math.hypot(1, SHARPEST);
+  for (const v of frame) {
+    const along = v[0] * axis[0] + v[1] * axis[1] + v[2] * axis[2];
+    const out = (v[0] * before[0] + v[1] * before[1] + v[2] * before[2]) * longest;
+    for (let k = 0; k < 3; k++) v[k] = axis[k] * along + between[k] * out;
   }
+  return frame;
 }

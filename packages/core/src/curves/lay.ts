@@ -1,6 +1,6 @@
 import { respond, type CompiledResponse } from '../maths/response.ts';
 import type { Frames } from './frames.ts';
-import { sampleBefore, type Track } from './track.ts';
+import { beginAgain, sampleBefore, type Track } from './track.ts';
 
 /** What becomes of places before the start and after the end of a curve. */
 export type Overshoot = 'clamp' | 'extend' | 'wrap';
@@ -29,7 +29,7 @@ export interface LayOptions {
   /** Radians at the two ends of the mesh. */
   readonly rollStart: number;
   readonly rollEnd: number;
-  /** Factor of the cross-section along the mesh; none is 1. */
+  /** Factor of the cross-section along the mesh; none is 1. With a rest curve it is at rest what it is now, so it is none. */
   readonly width?: CompiledResponse;
   readonly keepVolume: boolean;
 }
@@ -40,7 +40,8 @@ const PARTS = 1024;
 /**
  * Bends points along a curve: the axis of the mesh becomes the curve, cross-sections ride on its frames. With a rest
  * curve, a point keeps its place relative to the frame it had at rest, `F · F₀⁻¹ · p` (DECISIONS 23), so nothing moves
- * while the curve is at rest.
+ * while the curve is at rest: roll, width and what lies beyond the ends count as they were then. Where the rest curve has
+ * no width, that of now is not followed.
  * @param out xyz × points; written, may be `positions`. @param weight one per point: how much of it is applied.
  */
 export function layAlong(
@@ -54,7 +55,7 @@ export function layAlong(
 ): Float32Array {
   const { axis, low, span, flip, middle, overshoot, rollStart, rollEnd, width } = options;
   const { track, frames } = now;
-  const { positions: p, tangents: t, lengths, width: widths, roll: rolls, length, count, smooth } = track;
+  const { positions: p, tangents: t, lengths, width: widths, length, count, corners } = track;
   const { normals: n, binormals: b } = frames;
   const u = (axis + 1) % 3;
   const v = (axis + 2) % 3;
@@ -63,7 +64,9 @@ export function layAlong(
   const begin = options.start * length;
   const volume = options.keepVolume && scale > 0 ? 1 / Math.sqrt(scale) : 1;
   const along = rest ? restPlaces(rest.track, axis, low, span, flip) : undefined;
-  const rolled = rollStart !== 0 || rollEnd !== 0 || rolls.some((r) => r !== 0);
+  const turns = turnsOf(now);
+  const restTurns = rest && turnsOf(rest);
+  const rolled = rollStart !== 0 || rollEnd !== 0 || turns !== undefined || restTurns !== undefined;
   const sign = flip ? -1 : 1;
   for (let i = 0, o = 0; o < positions.length; i++, o += 3) {
     if ((i & 16383) === 0) checkpoint();
@@ -85,28 +88,37 @@ export function layAlong(
       before = along[g] + (along[g + 1] - along[g]) * (fraction * PARTS - g);
     }
     let s = before * scale + begin;
-    // 2. The place against the frame at rest: along, normal, binormal.
+    // 2. The place against the frame at rest: along, normal, binormal. What lies beyond its ends there stays beyond by
+    // as much, unless the curve is carried on anyway.
+    let beyond = 0;
     let la = 0;
     let ln = positions[o + u] - middle[0];
     let lb = (positions[o + v] - middle[1]) * sign;
     let restWidth = 1;
+    let restTurn = 0;
     if (rest) {
       const r = rest.track;
-      const at = before < 0 ? 0 : before > r.length ? r.length : before;
+      const goesRound = overshoot === 'wrap' && r.closed;
+      const at = goesRound ? beginAgain(r, before) : before < 0 ? 0 : before > r.length ? r.length : before;
+      const over = goesRound ? 0 : before - at;
+      if (overshoot !== 'extend') {
+        s = at * scale + begin;
+        beyond = over * scale;
+      }
       const k = sampleBefore(r, at);
       const q = k + 1 < r.count ? k + 1 : k;
       const step = r.lengths[q] - r.lengths[k];
       const f = step > 0 ? (at - r.lengths[k]) / step : 0;
-      local(r, rest.frames, k * 3, q * 3, f, step, before - at, x, y, z);
+      local(rest, k, q, f, step, over, x, y, z);
       la = place.a;
       ln = place.n;
       lb = place.b;
-      restWidth = r.width[k] + (r.width[q] - r.width[k]) * f;
+      restWidth = r.width[k] * (1 - f) + r.width[q] * f;
+      if (restTurns) restTurn = restTurns[k] * (1 - f) + restTurns[q] * f;
     }
     // 3. The frame of the curve there.
-    let beyond = 0;
     if (s < 0 || s > length) {
-      if (overshoot === 'wrap' && length > 0) s -= Math.floor(s / length) * length;
+      if (overshoot === 'wrap') s = beginAgain(track, s);
       else {
         const end = s < 0 ? 0 : length;
         if (overshoot === 'extend') beyond = s - end;
@@ -120,30 +132,26 @@ export function layAlong(
     const e = 1 - f;
     const ko = k * 3;
     const qo = q * 3;
-    let cx: number, cy: number, cz: number; // prettier-ignore
-    if (smooth) {
-      const dx = p[qo] - p[ko], dy = p[qo + 1] - p[ko + 1], dz = p[qo + 2] - p[ko + 2]; // prettier-ignore
-      const h1 = f * f * (3 - 2 * f), h2 = f * e * e * step, h3 = f * f * e * step; // prettier-ignore
-      cx = p[ko] + dx * h1 + t[ko] * h2 - t[qo] * h3;
-      cy = p[ko + 1] + dy * h1 + t[ko + 1] * h2 - t[qo + 1] * h3;
-      cz = p[ko + 2] + dz * h1 + t[ko + 2] * h2 - t[qo + 2] * h3;
-    } else {
-      cx = p[ko] * e + p[qo] * f;
-      cy = p[ko + 1] * e + p[qo + 1] * f;
-      cz = p[ko + 2] * e + p[qo + 2] * f;
-    }
+    const dx = p[qo] - p[ko], dy = p[qo + 1] - p[ko + 1], dz = p[qo + 2] - p[ko + 2]; // prettier-ignore
+    const h1 = f * f * (3 - 2 * f), h2 = f * e * e * step, h3 = f * f * e * step; // prettier-ignore
+    let cx = p[ko] + dx * h1 + t[ko] * h2 - t[qo] * h3;
+    let cy = p[ko + 1] + dy * h1 + t[ko + 1] * h2 - t[qo + 1] * h3;
+    let cz = p[ko + 2] + dz * h1 + t[ko + 2] * h2 - t[qo + 2] * h3;
     let nx = n[ko] * e + n[qo] * f, ny = n[ko + 1] * e + n[qo + 1] * f, nz = n[ko + 2] * e + n[qo + 2] * f; // prettier-ignore
     let bx = b[ko] * e + b[qo] * f, by = b[ko + 1] * e + b[qo + 1] * f, bz = b[ko + 2] * e + b[qo + 2] * f; // prettier-ignore
-    // One step of Newton's rule for 1/√: between unit vectors this close, length 1 to the fourth order of the angle.
-    const fn = 1.5 - 0.5 * (nx * nx + ny * ny + nz * nz);
-    const fb = 1.5 - 0.5 * (bx * bx + by * by + bz * bz);
+    // One step of Newton's rule for 1/√: between unit vectors this close, length 1 to the fourth order of the angle. At
+    // corners they are longer, and what lies between is on straight lines.
+    const isPlain = corners !== undefined && (corners[k] | corners[q]) !== 0;
+    const fn = isPlain ? 1 : 1.5 - 0.5 * (nx * nx + ny * ny + nz * nz);
+    const fb = isPlain ? 1 : 1.5 - 0.5 * (bx * bx + by * by + bz * bz);
     // 4. The cross-section: its size and its roll.
-    let size = (volume * (widths[k] * e + widths[q] * f)) / restWidth;
-    if (width) size *= respond(width, fraction);
+    let size = volume * (restWidth !== 0 ? (widths[k] * e + widths[q] * f) / restWidth : 1);
+    if (width && !rest) size *= respond(width, fraction);
     ln *= size;
     lb *= size;
     if (rolled) {
-      const angle = rollStart + (rollEnd - rollStart) * fraction + rolls[k] * e + rolls[q] * f;
+      const turn = turns ? turns[k] * e + turns[q] * f : 0;
+      const angle = rollStart + (rollEnd - rollStart) * fraction + turn - restTurn;
       const cosine = Math.cos(angle);
       const sine = Math.sin(angle);
       const turned = ln * cosine - lb * sine;
@@ -169,15 +177,20 @@ export function layAlong(
   return out;
 }
 
+/** By how much the section is turned at each sample of a rail, by its roll and the twist of its frames; undefined is not. */
+function turnsOf({ track, frames: { twist } }: Rail): Float64Array | undefined {
+  if (!twist) return track.roll.some((r) => r !== 0) ? track.roll : undefined;
+  return track.roll.map((r, i) => r + twist[i]);
+}
+
 /** What `local` found. */
 const place = { a: 0, n: 0, b: 0 };
 
 /** A point against the frame of a rest curve between two samples, put into `place`. */
 function local(
-  track: Track,
-  frames: Frames,
-  ko: number,
-  qo: number,
+  { track, frames }: Rail,
+  sample: number,
+  next: number,
   f: number,
   step: number,
   beyond: number,
@@ -185,12 +198,13 @@ function local(
   y: number,
   z: number,
 ): void {
-  const { positions: p, tangents: t, smooth } = track;
+  const { positions: p, tangents: t, corners } = track;
   const { normals, binormals } = frames;
+  const [ko, qo] = [sample * 3, next * 3];
   const e = 1 - f;
-  const h1 = smooth ? f * f * (3 - 2 * f) : f;
-  const h2 = smooth ? f * e * e * step : 0;
-  const h3 = smooth ? f * f * e * step : 0;
+  const h1 = f * f * (3 - 2 * f);
+  const h2 = f * e * e * step;
+  const h3 = f * f * e * step;
   let [nn, bb] = [0, 0];
   for (let axis = 0; axis < 3; axis++) {
     const k = ko + axis;
@@ -206,7 +220,8 @@ function local(
   }
   // The very frame that step 3 makes, solved by Cramer's rule: between samples it is not quite square, and an unchanged
   // curve has to move nothing.
-  for (let axis = 0; axis < 3; axis++) {
+  const isPlain = corners !== undefined && (corners[sample] | corners[next]) !== 0;
+  for (let axis = 0; axis < 3 && !isPlain; axis++) {
     frame[3 + axis] *= 1.5 - 0.5 * nn;
     frame[6 + axis] *= 1.5 - 0.5 * bb;
   }
@@ -237,7 +252,8 @@ function restPlaces(track: Track, axis: number, low: number, span: number, flip:
   const out = new Float64Array(PARTS + 1);
   const coordinate = (i: number) => (flip ? low + span - p[i * 3 + axis] : p[i * 3 + axis] - low);
   let rising = count > 1 && !track.closed;
-  for (let i = 0; i + 1 < count; i++) if (!(coordinate(i + 1) > coordinate(i))) rising = false;
+  for (let i = 0; i + 1 < count; i++)
+    if (lengths[i + 1] > lengths[i] && !(coordinate(i + 1) > coordinate(i))) rising = false;
   let i = 0;
   for (let g = 0; g <= PARTS; g++) {
     const at = (g / PARTS) * span;

@@ -1,5 +1,7 @@
 import { makeMesh, emptyMesh, type Mesh } from '../geometry/mesh.ts';
 import { respond, type CompiledResponse } from '../maths/response.ts';
+import { memoize } from '../memo.ts';
+import { otherSide, ringFrame } from './frames.ts';
 import type { Rail } from './lay.ts';
 
 /** A cross-section: xy pairs in order round it. */
@@ -66,7 +68,7 @@ export function sweepSections(
     const rings = ringsOf(rail);
     for (const section of sections) {
       options.checkpoint?.();
-      addTube(positions, base, rail, rings, section, options);
+      addTube(positions, base, rail, section, options);
       addFaces(base, rail, rings, section, options, starts, corners, uv);
       base += rings * (section.points.length / 2);
     }
@@ -76,31 +78,34 @@ export function sweepSections(
   });
 }
 
-/** Rings of a tube: a closed one does not repeat its first. */
-const ringsOf = ({ track }: Rail) => (track.count < 2 ? 0 : track.closed ? track.count - 1 : track.count);
+/** Samples of a rail that get a ring: a corner one for both its sides, and a closed rail does not repeat its first. */
+const ringSamples = memoize(({ track }: Rail): number[] => {
+  const { count, closed } = track;
+  if (count < 2) return [];
+  const isSecond = (j: number) => j > 0 && otherSide(track, j - 1) === j;
+  return Array.from({ length: closed ? count - 1 : count }, (_, j) => j).filter((j) => !isSecond(j));
+});
+const ringsOf = (rail: Rail) => ringSamples(rail).length;
 
-function addTube(
-  out: Float32Array,
-  base: number,
-  rail: Rail,
-  rings: number,
-  section: Section,
-  options: SweepOptions,
-): void {
+function addTube(out: Float32Array, base: number, rail: Rail, section: Section, options: SweepOptions): void {
   const { track, frames } = rail;
-  const { normals: n, binormals: b } = frames;
   const across = section.points.length / 2;
-  for (let j = 0, o = base * 3; j < rings; j++) {
+  const samples = ringSamples(rail);
+  for (let ring = 0, o = base * 3; ring < samples.length; ring++) {
+    const j = samples[ring];
     const fraction = track.length > 0 ? track.lengths[j] / track.length : 0;
-    const angle = options.rollStart + (options.rollEnd - options.rollStart) * fraction + track.roll[j];
+    const twist = frames.twist ? frames.twist[j] : 0;
+    const angle =
+      options.rollStart + (options.rollEnd - options.rollStart) * fraction + track.roll[j] + twist;
     const size = track.width[j] * (options.width ? respond(options.width, fraction) : 1);
+    const [n, b] = ringFrame(track, frames, j);
     const cosine = Math.cos(angle) * size;
     const sine = Math.sin(angle) * size;
     for (let k = 0; k < across; k++) {
       const x = section.points[k * 2] * cosine - section.points[k * 2 + 1] * sine;
       const y = section.points[k * 2] * sine + section.points[k * 2 + 1] * cosine;
       for (let axis = 0; axis < 3; axis++, o++)
-        out[o] = track.positions[j * 3 + axis] + n[j * 3 + axis] * x + b[j * 3 + axis] * y;
+        out[o] = track.positions[j * 3 + axis] + n[axis] * x + b[axis] * y;
     }
   }
 }
@@ -119,7 +124,8 @@ function addFaces(
   const across = section.points.length / 2;
   const around = section.closed ? across : across - 1;
   const turns = areaOf(section) < 0;
-  const lengthAt = (j: number) => track.lengths[j];
+  const samples = ringSamples(rail);
+  const lengthAt = (ring: number) => (ring < rings ? track.lengths[samples[ring]] : track.length);
   const face = (points: number[], where: number[]) => {
     corners.push(...(turns ? points.reverse() : points));
     if (turns) for (let i = where.length - 2; i >= 0; i -= 2) uv.push(where[i], where[i + 1]);

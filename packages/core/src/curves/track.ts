@@ -5,15 +5,14 @@ import type { Curves } from './curves.ts';
 export const STEPS = 16;
 
 /**
- * A spline sampled closely, with its length along the way. Between samples it is a cubic (Hermite) over the tangents
- * where it is smooth, so that places are right to the fourth order of the step.
+ * A spline sampled closely, with its length along the way. Between samples it is a cubic (Hermite) over their tangents,
+ * so that places are right to the fourth order of the step, and straight pieces are straight. A corner is two samples at
+ * one place: the end of the piece before, and the beginning of the piece after, each with the tangent of its own piece.
  */
 export interface Track {
   /** Samples; both ends are among them, and a closed track ends where it began. */
   readonly count: number;
   readonly closed: boolean;
-  /** Curved between samples; a poly is straight there. */
-  readonly smooth: boolean;
   /** Metres. */
   readonly length: number;
   /** xyz × count. */
@@ -25,6 +24,12 @@ export interface Track {
   /** Radians. */
   readonly roll: Float64Array;
   readonly width: Float64Array;
+  /** Number of its first control point. */
+  readonly first: number;
+  /** The sample at which each segment begins, and the last one. */
+  readonly knots: Int32Array;
+  /** 1 at samples that are a side of a corner; undefined where there is none. */
+  readonly corners: Uint8Array | undefined;
   /** For each of `guide.length` equal parts of the length, the sample before it. */
   readonly guide: Int32Array;
 }
@@ -53,9 +58,12 @@ function speedAt(
   return Math.sqrt(x * x + y * y + z * z);
 } // prettier-ignore
 
+/** Tangents that differ by more than this (1 − cosine; a hundredth of a degree) make a corner. */
+const CORNER = 1e-8;
+
 /**
- * Samples one spline. Lengths are integrated by Lobatto's four-point rule in each step, whose ends are the samples: the relative error
- * of a quarter circle drawn by one segment is below 1e-9. A single point gives a track of length 0.
+ * Samples one spline. Lengths are integrated by Lobatto's four-point rule in each step, whose ends are the samples: the
+ * relative error of a quarter circle drawn by one segment is below 1e-9. A single point gives a track of length 0.
  */
 function makeTrack(curves: Curves, s: number): Track {
   const { shape, positions: p, handles: h } = curves;
@@ -66,21 +74,40 @@ function makeTrack(curves: Curves, s: number): Track {
   const segments = Math.max(0, closed ? points : points - 1);
   const steps = type === 'poly' ? 1 : STEPS;
   const step = 1 / steps;
-  const count = segments * steps + 1;
-  const track = {
-    positions: new Float64Array(count * 3),
-    tangents: new Float64Array(count * 3),
-    lengths: new Float64Array(count),
-    roll: new Float64Array(count),
-    width: new Float64Array(count).fill(1),
-  };
+  // With room for a corner at the beginning of each segment, and for a cusp within.
+  const room = segments * (steps + 3) + 1;
+  const positions = new Float64Array(room * 3);
+  const tangents = new Float64Array(room * 3);
+  const lengths = new Float64Array(room);
+  const roll = new Float64Array(room);
+  const width = new Float64Array(room);
+  const knots = new Int32Array(segments + 1);
+  const pairs: number[] = [];
   const at = (i: number) => first + (closed ? ((i % points) + points) % points : i);
-  // Coefficients of a segment's places and of its velocity, by powers of t, xyz each.
+  // Coefficients of a segment's places and of its velocity, by powers of t, xyz each; and a direction.
   const c = new Float64Array(12);
   const v = new Float64Array(9);
-  const { positions, tangents, lengths, roll, width } = track;
+  const d = new Float64Array(3);
+  let n = 0;
   let along = 0;
-  let standsStill = segments === 0;
+  // Whether it has gone anywhere yet: before that it has no tangent.
+  let moved = false;
+  for (let axis = 0; axis < 3; axis++) positions[axis] = p[first * 3 + axis];
+  roll[0] = curves.roll[first];
+  width[0] = curves.width[first];
+  /** A second sample at the place of the last one, with another tangent. */
+  const corner = () => {
+    pairs.push(n++);
+    positions.copyWithin(n * 3, n * 3 - 3, n * 3);
+    lengths[n] = lengths[n - 1];
+    roll[n] = roll[n - 1];
+    width[n] = width[n - 1];
+    tangents.set(d, n * 3);
+  };
+  const turns = () => {
+    const o = n * 3;
+    return 1 - (tangents[o] * d[0] + tangents[o + 1] * d[1] + tangents[o + 2] * d[2]) > CORNER;
+  };
   for (let g = 0; g < segments; g++) {
     segmentOf(c, type, p, h, at, g, closed, points);
     powersOf(c, v);
@@ -90,51 +117,104 @@ function makeTrack(curves: Curves, s: number): Track {
     const x0 = c[0], y0 = c[1], z0 = c[2], x1 = c[3], y1 = c[4], z1 = c[5]; // prettier-ignore
     const x2 = c[6], y2 = c[7], z2 = c[8], x3 = c[9], y3 = c[10], z3 = c[11]; // prettier-ignore
     const ax = v[0], ay = v[1], az = v[2], bx = v[3], by = v[4], bz = v[5], cx = v[6], cy = v[7], cz = v[8]; // prettier-ignore
-    // A tangent that is lost in rounding beside what it is made of is none.
-    const still = 1e-9 * Math.max(Math.abs(ax), Math.abs(ay), Math.abs(az), Math.abs(bx), Math.abs(by), Math.abs(bz), Math.abs(cx), Math.abs(cy), Math.abs(cz)); // prettier-ignore
+    const still = stillness(c, v);
     let before = Math.sqrt(ax * ax + ay * ay + az * az);
-    for (let k = g === 0 ? 0 : 1; k <= steps; k++) {
+    // 1. It begins in the sample where the one before ended, or beside it at a corner.
+    if (directionAt(d, v, 0, 1, still)) {
+      if (!moved) for (let k = 0; k <= n; k++) tangents.set(d, k * 3);
+      else if (turns()) corner();
+      moved = true;
+    }
+    if (g === 0) {
+      positions[0] = x0;
+      positions[1] = y0;
+      positions[2] = z0;
+    }
+    knots[g] = n;
+    // 2. Samples by even steps of t.
+    for (let k = 1; k <= steps; k++) {
       const t = k * step;
-      const n = g * steps + k;
+      n++;
       const o = n * 3;
       positions[o] = x0 + t * (x1 + t * (x2 + t * x3));
       positions[o + 1] = y0 + t * (y1 + t * (y2 + t * y3));
       positions[o + 2] = z0 + t * (z1 + t * (z2 + t * z3));
       const tx = ax + t * (bx + t * cx), ty = ay + t * (by + t * cy), tz = az + t * (bz + t * cz); // prettier-ignore
       const speed = Math.sqrt(tx * tx + ty * ty + tz * tz);
+      const a = speedAt(ax, ay, az, bx, by, bz, cx, cy, cz, (k - 1 + INSIDE) * step);
+      const b = speedAt(ax, ay, az, bx, by, bz, cx, cy, cz, (k - INSIDE) * step);
+      along += (END * (before + speed) + INNER * (a + b)) * step;
+      lengths[n] = along;
+      before = speed;
+      const ease = type === 'poly' ? t : t * t * (3 - 2 * t);
+      roll[n] = curves.roll[i] + rollStep * ease;
+      width[n] = curves.width[i] + widthStep * ease;
       if (speed > still) {
         const one = 1 / speed;
         tangents[o] = tx * one;
         tangents[o + 1] = ty * one;
         tangents[o + 2] = tz * one;
-      } else standsStill = true;
-      if (k > 0) {
-        const a = speedAt(ax, ay, az, bx, by, bz, cx, cy, cz, (k - 1 + INSIDE) * step);
-        const b = speedAt(ax, ay, az, bx, by, bz, cx, cy, cz, (k - INSIDE) * step);
-        along += (END * (before + speed) + INNER * (a + b)) * step;
-        lengths[n] = along;
+        continue;
       }
-      before = speed;
-      const ease = type === 'poly' ? t : t * t * (3 - 2 * t);
-      roll[n] = curves.roll[i] + rollStep * ease;
-      width[n] = curves.width[i] + widthStep * ease;
+      // 3. Where it stands still for a moment (a cusp) it comes from one side and goes on to another.
+      if (directionAt(d, v, t, -1, still)) tangents.set(d, o);
+      else tangents.copyWithin(o, o - 3, o);
+      if (k < steps && directionAt(d, v, t, 1, still) && turns()) corner();
     }
     // The end of a segment is the point itself, to the last digit.
     if (type !== 'b-spline' || (!closed && g === segments - 1))
-      for (let axis = 0; axis < 3; axis++) positions[(g + 1) * steps * 3 + axis] = p[j * 3 + axis];
+      for (let axis = 0; axis < 3; axis++) positions[n * 3 + axis] = p[j * 3 + axis];
   }
-  if (segments === 0) {
-    for (let axis = 0; axis < 3; axis++) track.positions[axis] = p[first * 3 + axis];
-    track.roll[0] = curves.roll[first];
-    track.width[0] = curves.width[first];
+  if (!moved) for (let k = 0; k <= n; k++) tangents[k * 3] = 1;
+  const count = n + 1;
+  knots[segments] = n;
+  if (closed) {
+    d.set(tangents.subarray(0, 3));
+    if (turns()) pairs.push(n);
+    else tangents.copyWithin(n * 3, 0, 3);
   }
-  if (type === 'poly') mitre(track.tangents, track.positions, count, closed);
-  if (type === 'poly' || standsStill) mendTangents(track.tangents, track.positions, count);
-  // A closed track has one tangent where it begins and ends.
-  if (closed && count > 1)
-    for (let axis = 0; axis < 3; axis++) tangents[(count - 1) * 3 + axis] = tangents[axis];
-  const length = track.lengths[count - 1];
-  return { count, closed, smooth: type !== 'poly', length, ...track, guide: guideOf(track.lengths, count) };
+  const samples = {
+    positions: positions.subarray(0, count * 3),
+    tangents: tangents.subarray(0, count * 3),
+    lengths: lengths.subarray(0, count),
+    roll: roll.subarray(0, count),
+    width: width.subarray(0, count),
+  };
+  const corners = pairs.length > 0 ? new Uint8Array(count) : undefined;
+  for (const k of pairs) if (corners) corners[k] = corners[k + 1 < count ? k + 1 : 0] = 1;
+  return { count, closed, first, length: along, ...samples, knots, corners, guide: guideOf(lengths, count) };
+}
+
+/** Speeds up to this are none: what rounding leaves of it beside what the velocity and the places are made of. */
+function stillness(c: Readonly<Float64Array>, v: Readonly<Float64Array>): number {
+  let most = 0;
+  for (let k = 0; k < 9; k++) if (Math.abs(v[k]) > most) most = Math.abs(v[k]);
+  const places = Math.max(Math.abs(c[0]), Math.abs(c[1]), Math.abs(c[2]));
+  return Math.max(1e-9 * most, 1e-14 * places);
+}
+
+/**
+ * The direction in which a segment leaves the place at t (`side` 1), or arrives there (−1), of length 1: that of its
+ * velocity, or where that is nothing, of the first of its derivatives that is something. False where all are nothing.
+ */
+function directionAt(
+  out: Float64Array,
+  v: Readonly<Float64Array>,
+  t: number,
+  side: 1 | -1,
+  still: number,
+): boolean {
+  for (let order = 0; order < 3; order++) {
+    for (let axis = 0; axis < 3; axis++) {
+      const [a, b, c] = [v[axis], v[3 + axis], v[6 + axis]];
+      out[axis] = order === 0 ? a + t * (b + t * c) : order === 1 ? (b + 2 * t * c) * side : c;
+    }
+    const size = Math.hypot(out[0], out[1], out[2]);
+    if (!(size > still)) continue;
+    for (let axis = 0; axis < 3; axis++) out[axis] /= size;
+    return true;
+  }
+  return false;
 }
 
 /** Control points of a segment as a Bézier cubic: four times xyz into `c`. */
@@ -186,38 +266,6 @@ function powersOf(c: Float64Array, v: Float64Array): void {
   }
 }
 
-/** At the corners of a poly the tangent halves the angle. */
-function mitre(tangents: Float64Array, p: Float64Array, count: number, closed: boolean): void {
-  const side = (i: number) => {
-    const d = [p[i * 3 + 3] - p[i * 3], p[i * 3 + 4] - p[i * 3 + 1], p[i * 3 + 5] - p[i * 3 + 2]];
-    const l = Math.hypot(...d);
-    return d.map((v) => (l > 0 ? v / l : 0));
-  };
-  for (let i = 0; i < count; i++) {
-    const before = i > 0 ? side(i - 1) : closed ? side(count - 2) : [0, 0, 0];
-    const after = i < count - 1 ? side(i) : closed ? side(0) : [0, 0, 0];
-    for (let axis = 0; axis < 3; axis++) tangents[i * 3 + axis] = before[axis] + after[axis];
-  }
-}
-
-/** Brings tangents to length 1; where a curve stands still (a cusp, a doubled point) it takes the way to where it goes on. */
-function mendTangents(tangents: Float64Array, p: Float64Array, count: number): void {
-  const away = (i: number, step: 1 | -1) => {
-    for (let j = i + step; j >= 0 && j < count; j += step) {
-      const d = [p[j * 3] - p[i * 3], p[j * 3 + 1] - p[i * 3 + 1], p[j * 3 + 2] - p[i * 3 + 2]];
-      const l = Math.hypot(...d);
-      if (l > 0) return d.map((v) => (v / l) * step);
-    }
-    return undefined;
-  };
-  for (let i = 0; i < count; i++) {
-    const x = tangents[i * 3], y = tangents[i * 3 + 1], z = tangents[i * 3 + 2]; // prettier-ignore
-    const l = Math.sqrt(x * x + y * y + z * z);
-    const mended = l > 1e-9 ? [x / l, y / l, z / l] : (away(i, 1) ?? away(i, -1) ?? [1, 0, 0]);
-    for (let axis = 0; axis < 3; axis++) tangents[i * 3 + axis] = mended[axis];
-  }
-}
-
 function guideOf(lengths: Readonly<Float64Array>, count: number): Int32Array {
   const parts = Math.max(1, count * 2);
   const guide = new Int32Array(parts);
@@ -242,6 +290,22 @@ export function sampleBefore(track: Track, along: number): number {
   return i;
 }
 
+/** A share of its length by which one may be beyond the end of a track and still count as at it: rounding of Float32. */
+const AT_END = 1e-6;
+
+/**
+ * Where on a track `along` metres are when it begins again beyond its ends. The end of an open track is its end, and so is
+ * twice as far; a closed one has the same place at both ends (DECISIONS 31).
+ */
+export function beginAgain({ length, closed }: Track, along: number): number {
+  if (!(length > 0)) return 0;
+  const turns = along / length;
+  const part = turns - Math.floor(turns);
+  if (!closed && part < AT_END && turns >= 1) return length;
+  if (!closed && turns < 0 && turns > -AT_END) return 0;
+  return part * length;
+}
+
 /** A place on a track. */
 export interface TrackPlace {
   readonly position: [number, number, number];
@@ -261,19 +325,19 @@ export const placeOn = (track: Track, along: number): TrackPlace => placeInto(em
 
 /** The same, put into a place that is there already: for many of them. */
 export function placeInto(out: TrackPlace, track: Track, along: number): TrackPlace {
-  const { positions: p, tangents: t, lengths, roll, width, smooth } = track;
-  const at = along > 0 ? (along < track.length ? along : track.length) : 0;
+  const { positions: p, tangents: t, lengths, roll, width } = track;
+  // A closed track ends where it begins.
+  const at = along > 0 && !(track.closed && along >= track.length) ? (along < track.length ? along : track.length) : 0; // prettier-ignore
   const sample = sampleBefore(track, at);
   const next = sample + 1 < track.count ? sample + 1 : sample;
   const step = lengths[next] - lengths[sample];
   const part = step > 0 ? Math.min(1, (at - lengths[sample]) / step) : 0;
   const i = sample * 3;
   const j = next * 3;
-  // Hermite's cubic where the track is smooth, else a straight line.
   const e = 1 - part;
-  const h1 = smooth ? part * part * (3 - 2 * part) : part;
-  const h2 = smooth ? part * e * e * step : 0;
-  const h3 = smooth ? part * part * e * step : 0;
+  const h1 = part * part * (3 - 2 * part);
+  const h2 = part * e * e * step;
+  const h3 = part * part * e * step;
   const tx = t[i] * e + t[j] * part, ty = t[i + 1] * e + t[j + 1] * part, tz = t[i + 2] * e + t[j + 2] * part; // prettier-ignore
   const one = 1 / (Math.sqrt(tx * tx + ty * ty + tz * tz) || 1);
   const { position, tangent } = out;

@@ -55,6 +55,8 @@ export type ProblemData =
   | { code: 'copies-made-points'; copies: number; points: number }
   | { code: 'curve-missing'; object: string }
   | { code: 'curve-short'; what: string }
+  | { code: 'frames-arbitrary' }
+  | { code: 'rest-width' }
   | { code: 'not-closed'; what: string }
   | { code: 'group-empty'; group: string }
   | { code: 'target-empty'; what: string }
@@ -187,6 +189,10 @@ export function problemWords(p: ProblemData): string {
       return `"${p.object}" has no curve. Choose a curve object, or draw one in the stage.`;
     case 'curve-short':
       return `${p.what} needs a curve with a length: at least two points in different places. Draw another point.`;
+    case 'frames-arbitrary':
+      return 'The curve runs straight up or down and comes out on the other side, so its frames turn half round there; that could as well be the other way round. Choose another up, or frames that turn as little as they can.';
+    case 'rest-width':
+      return 'With a rest curve only the change of the curve is applied, so the width in the settings does nothing. Set the width of the curve itself, or leave the rest curve open.';
     case 'not-closed':
       return `${p.what} is open somewhere, so nothing is inside it. Close its holes, or use plain distance.`;
     case 'group-empty':

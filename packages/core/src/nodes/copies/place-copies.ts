@@ -92,13 +92,17 @@ function upsOf(context: NodeContext, from: Value, count: number): Readonly<Float
   // Of a curve: along it.
   const out = new Float32Array(count * 3);
   const { curves } = from;
-  tracksOf(curves).forEach((track, s) => {
-    const first = curves.shape.starts[s];
-    const many = curves.shape.starts[s + 1] - first;
-    const steps = Math.max(1, Math.round((track.count - 1) / Math.max(1, track.closed ? many : many - 1)));
-    for (let i = 0; i < many; i++)
-      for (let axis = 0; axis < 3; axis++) out[(first + i) * 3 + axis] = track.tangents[Math.min(track.count - 1, i * steps) * 3 + axis]; // prettier-ignore
-  });
+  for (const track of tracksOf(curves)) {
+    const { first } = track;
+    const many = track.knots.length - (track.closed ? 1 : 0);
+    // At a corner the middle of both sides.
+    for (let i = 0; i < many; i++) {
+      const k = track.knots[i];
+      const before = i > 0 ? track.knots[i] - 1 : track.count - 1;
+      const isCorner = track.corners?.[k] === 1 && (i > 0 || track.closed);
+      for (let axis = 0; axis < 3; axis++) out[(first + i) * 3 + axis] = track.tangents[k * 3 + axis] + (isCorner ? track.tangents[before * 3 + axis] : 0); // prettier-ignore
+    }
+  }
   return out;
 }
 

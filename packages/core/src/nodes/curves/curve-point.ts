@@ -1,8 +1,8 @@
-import { emptyPlace, framesOf, placeInto, placeOn } from '../../curves/index.ts';
+import { beginAgain, emptyPlace, placeInto } from '../../curves/index.ts';
 import type { NodeDefinition } from '../../graph/definition.ts';
 import { matrixValue, valuesLike, type Column, type Single, type Value } from '../../graph/values.ts';
 import { choiceSetting, CURVES_IN, numberPort, toggleSetting, yes, typedWords } from '../ports.ts';
-import { FRAME_SETTINGS, frameOptions, needTrack } from './frame-settings.ts';
+import { FRAME_SETTINGS, needTrack, pieceFrames } from './frame-settings.ts';
 import { frameAt } from './follow-curve.ts';
 
 export const curvePoint: NodeDefinition = {
@@ -42,7 +42,7 @@ export const curvePoint: NodeDefinition = {
   evaluate(context) {
     const { settings } = context;
     const track = needTrack(context.curves('curves'), 'Curve Point');
-    const rail = { track, frames: framesOf(track, frameOptions(settings)) };
+    const rail = { track, frames: pieceFrames(context, track) };
     const from = context.input('at') as Single | Column;
     const count = from.form === 'column' ? from.count : 1;
     const at = context.lane('at', 'number', count);
@@ -55,9 +55,7 @@ export const curvePoint: NodeDefinition = {
     const place = emptyPlace();
     for (let i = 0; i < count; i++) {
       if ((i & 1023) === 0) context.checkpoint();
-      let along = at[i] * scale;
-      if (yes(settings, 'wrap')) along -= Math.floor(along / track.length) * track.length;
-      placeInto(place, track, along);
+      placeInto(place, track, yes(settings, 'wrap') ? beginAgain(track, at[i] * scale) : at[i] * scale);
       const m = frameAt(rail, place);
       position.set(place.position, i * 3);
       tangent.set(place.tangent, i * 3);
@@ -73,7 +71,7 @@ export const curvePoint: NodeDefinition = {
       width: valuesLike(from, 'number', width),
       length: { form: 'single', kind: 'number', data: Float64Array.of(track.length) },
     };
-    if (from.form === 'single') out.matrix = matrixValue(frameAt(rail, placeOn(track, at[0] * scale)));
+    if (from.form === 'single') out.matrix = matrixValue(frameAt(rail, place));
     return out;
   },
 };

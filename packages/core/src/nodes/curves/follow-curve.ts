@@ -1,9 +1,9 @@
-import { framesOf, placeOn, type Rail, type TrackPlace } from '../../curves/index.ts';
+import { beginAgain, placeOn, type Rail, type TrackPlace } from '../../curves/index.ts';
 import type { NodeDefinition } from '../../graph/definition.ts';
 import { matrixValue } from '../../graph/values.ts';
 import { identity, type Matrix } from '../../maths/matrix.ts';
 import { choiceSetting, CURVES_IN, numberPort, text, toggleSetting, yes } from '../ports.ts';
-import { FRAME_SETTINGS, frameOptions, needTrack } from './frame-settings.ts';
+import { FRAME_SETTINGS, needTrack, pieceFrames } from './frame-settings.ts';
 
 /** The frame of a rail at a place: x along the curve, y the normal turned by the roll, z square to both. */
 export function frameAt({ track, frames }: Rail, place: TrackPlace, extraRollInRadians = 0): Matrix {
@@ -15,10 +15,11 @@ export function frameAt({ track, frames }: Rail, place: TrackPlace, extraRollInR
   );
   const along = n[0] * t[0] + n[1] * t[1] + n[2] * t[2];
   for (let axis = 0; axis < 3; axis++) n[axis] -= along * t[axis];
-  const l = Math.hypot(n[0], n[1], n[2]) || 1;
+  const l = Math.hypot(n[0], n[1], n[2]);
   for (let axis = 0; axis < 3; axis++) n[axis] /= l;
   const b = [t[1] * n[2] - t[2] * n[1], t[2] * n[0] - t[0] * n[2], t[0] * n[1] - t[1] * n[0]];
-  const angle = place.roll + extraRollInRadians;
+  const { twist } = frames;
+  const angle = place.roll + extraRollInRadians + (twist ? twist[i] * (1 - part) + twist[j] * part : 0);
   const [c, s] = [Math.cos(angle), Math.sin(angle)];
   const m = identity();
   for (let axis = 0; axis < 3; axis++) {
@@ -54,12 +55,12 @@ export const followCurve: NodeDefinition = {
   evaluate(context) {
     const { settings } = context;
     const track = needTrack(context.curves('curves'), 'Follow Curve');
-    let fraction = context.number('fraction');
-    if (yes(settings, 'wrap')) fraction -= Math.floor(fraction);
-    const rail = { track, frames: framesOf(track, frameOptions(settings)) };
+    const fraction = context.number('fraction');
+    const along = fraction * track.length;
+    const rail = { track, frames: pieceFrames(context, track) };
     const m = frameAt(
       rail,
-      placeOn(track, fraction * track.length),
+      placeOn(track, yes(settings, 'wrap') ? beginAgain(track, along) : along),
       (context.number('roll') * Math.PI) / 180,
     );
     if (settings.aim === 'x') return { matrix: matrixValue(m) };

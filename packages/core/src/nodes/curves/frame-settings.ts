@@ -1,4 +1,4 @@
-import { framesOf, type FrameOptions, type Rail } from '../../curves/index.ts';
+import { framesOf, type FrameOptions, type Frames, type Rail } from '../../curves/index.ts';
 import { tracksOf, type Curves, type Track } from '../../curves/index.ts';
 import type { NodeContext, Setting, Settings } from '../../graph/definition.ts';
 import { NodeError } from '../../graph/problems.ts';
@@ -8,7 +8,7 @@ import { choiceSetting, text } from '../ports.ts';
 
 /** How frames run along a curve. */
 export const FRAME_SETTINGS: readonly Setting[] = [
-  choiceSetting('frames', 'Frames', [['least', 'Turn as little as they can'], ['up', 'Always towards up']], 'As little: no twist of their own. Always up: level, but they flip where the curve runs straight up.'), // prettier-ignore
+  choiceSetting('frames', 'Frames', [['least', 'Turn as little as they can'], ['up', 'Always towards up']], 'As little: no twist of their own. Always up: level; where the curve itself runs up or down they turn on evenly.'), // prettier-ignore
   choiceSetting(
     'up',
     'Up',
@@ -23,7 +23,7 @@ export const FRAME_SETTINGS: readonly Setting[] = [
 
 const UPS: Record<string, Vec3> = { x: [1, 0, 0], y: [0, 1, 0], z: [0, 0, 1] };
 
-export const frameOptions = (s: Settings, extra: Partial<FrameOptions> = {}): FrameOptions => ({
+const frameOptions = (s: Settings, extra: Partial<FrameOptions> = {}): FrameOptions => ({
   by: s.frames === 'up' ? 'up' : 'least',
   up: UPS[text(s, 'up')] ?? UPS.y,
   ...extra,
@@ -36,6 +36,17 @@ export function needTrack(curves: Curves, what: string): Track {
   return track;
 }
 
+/** Frames of a track as a node's settings ask for; where a half turn could go either way round, that is said. */
+export function framesFor(context: NodeContext, track: Track, extra: Partial<FrameOptions> = {}): Frames {
+  const frames = framesOf(track, frameOptions(context.settings, extra));
+  if (frames.isArbitrary) context.report({ code: 'frames-arbitrary', severity: 'note' });
+  return frames;
+}
+
+/** Frames for things on a curve, which belong to one piece of it or the other at a corner. */
+export const pieceFrames = (context: NodeContext, track: Track): Frames =>
+  framesFor(context, track, { corners: 'piece' });
+
 /** All splines that have a length, with frames. @throws NodeError when none has */
 export function railsOf(
   context: NodeContext,
@@ -45,7 +56,7 @@ export function railsOf(
 ): Rail[] {
   const tracks = tracksOf(curves).filter((t) => t.length > 0);
   if (tracks.length === 0) throw new NodeError({ code: 'curve-short', what });
-  return tracks.map((track) => ({ track, frames: framesOf(track, frameOptions(context.settings, extra)) }));
+  return tracks.map((track) => ({ track, frames: framesFor(context, track, extra) }));
 }
 
 /** Size of the section from one end to the other; plain is 1 all along. */

@@ -1,11 +1,11 @@
 import { boundsOf } from '../../geometry/bounds.ts';
 import { findAttribute, withPositions } from '../../geometry/mesh.ts';
-import { framesOf, layAlong, type Overshoot } from '../../curves/index.ts';
+import { layAlong, type Overshoot } from '../../curves/index.ts';
 import type { NodeDefinition } from '../../graph/definition.ts';
 import { meshValue } from '../../graph/values.ts';
 import { REST_POSITION } from '../attributes.ts';
 import { axisOf, axisSetting, choiceSetting, CURVES_IN, MESH_IN, MESH_OUT, numberPort, text, toggleSetting, WEIGHT_IN, yes } from '../ports.ts'; // prettier-ignore
-import { FRAME_SETTINGS, frameOptions, needTrack, readWidth, widthSetting } from './frame-settings.ts';
+import { FRAME_SETTINGS, framesFor, needTrack, readWidth, widthSetting } from './frame-settings.ts';
 
 export const layAlongCurve: NodeDefinition = {
   id: 'lay-along-curve',
@@ -37,7 +37,9 @@ export const layAlongCurve: NodeDefinition = {
     choiceSetting('length', 'Length', [['keep', 'Keep the mesh’s'], ['fit', 'Fit the curve’s']], 'Keep: a metre stays a metre. Fit: the mesh is as long as the curve.'), // prettier-ignore
     choiceSetting('overshoot', 'Beyond the ends', [['extend', 'Go on straight'], ['clamp', 'Stay at the end'], ['wrap', 'Begin again']], 'What happens where the mesh reaches beyond the curve. On a closed curve, begin again to run round and round.'), // prettier-ignore
     toggleSetting('volume', 'Keep volume', false, 'Thinner when stretched, thicker when squeezed.'),
-    widthSetting('Size of the cross-section from the mesh’s beginning to its end.'),
+    widthSetting(
+      'Size of the cross-section from the mesh’s beginning to its end; with a rest curve it is at rest what it is now, so it changes nothing.',
+    ),
     ...FRAME_SETTINGS,
   ],
   sentence: (s, c) => `along ${text(s, 'axis')}, ${s.length === 'fit' ? 'fitted' : 'keeping its length'}${c.connected('rest') ? ', only the change' : ''}`, // prettier-ignore
@@ -48,8 +50,10 @@ export const layAlongCurve: NodeDefinition = {
     const track = needTrack(context.curves('curves'), 'Lay Along Curve');
     const given = context.input('rest');
     const restTrack = given?.form === 'curves' ? needTrack(given.curves, 'The rest curve') : undefined;
-    const atRest = restTrack && { track: restTrack, frames: framesOf(restTrack, frameOptions(settings)) };
-    const now = { track, frames: framesOf(track, frameOptions(settings, atRest ? { rest: atRest } : {})) };
+    const atRest = restTrack && { track: restTrack, frames: framesFor(context, restTrack) };
+    const now = { track, frames: framesFor(context, track, atRest ? { rest: atRest } : {}) };
+    const width = readWidth(settings);
+    if (width && atRest) context.report({ code: 'rest-width', severity: 'note' });
     const stored = findAttribute(mesh, REST_POSITION, 'point');
     const { low, high } = boundsOf((stored?.data as Float32Array | undefined) ?? mesh.positions);
     const axis = axisOf(settings);
@@ -73,7 +77,7 @@ export const layAlongCurve: NodeDefinition = {
         overshoot: settings.overshoot as Overshoot,
         rollStart: (context.number('rollStart') * Math.PI) / 180,
         rollEnd: (context.number('rollEnd') * Math.PI) / 180,
-        width: readWidth(settings),
+        width,
         keepVolume: yes(settings, 'volume'),
       },
       whole ? undefined : context.lane('weight', 'number', mesh.topology.pointCount),
