@@ -65,7 +65,7 @@ const CORNER = 1e-8;
  * Samples one spline. Lengths are integrated by Lobatto's four-point rule in each step, whose ends are the samples: the
  * relative error of a quarter circle drawn by one segment is below 1e-9. A single point gives a track of length 0.
  */
-function makeTrack(curves: Curves, s: number): Track {
+function makeTrack(curves: Curves, s: number, hasCorners = curves.shape.types[s] === 'poly'): Track {
   const { shape, positions: p, handles: h } = curves;
   const type = shape.types[s];
   const first = shape.starts[s];
@@ -74,13 +74,14 @@ function makeTrack(curves: Curves, s: number): Track {
   const segments = Math.max(0, closed ? points : points - 1);
   const steps = type === 'poly' ? 1 : STEPS;
   const step = 1 / steps;
-  // With room for a corner at the beginning of each segment, and for a cusp within.
-  const room = segments * (steps + 3) + 1;
+  // Where there are corners, there is room for one at the beginning of each segment and for cusps within.
+  const room = segments * (hasCorners ? steps + 3 : steps) + 1;
   const positions = new Float64Array(room * 3);
   const tangents = new Float64Array(room * 3);
   const lengths = new Float64Array(room);
   const roll = new Float64Array(room);
   const width = new Float64Array(room);
+  const samples = { positions, tangents, lengths, roll, width };
   const knots = new Int32Array(segments + 1);
   const pairs: number[] = [];
   const at = (i: number) => first + (closed ? ((i % points) + points) % points : i);
@@ -95,19 +96,6 @@ function makeTrack(curves: Curves, s: number): Track {
   for (let axis = 0; axis < 3; axis++) positions[axis] = p[first * 3 + axis];
   roll[0] = curves.roll[first];
   width[0] = curves.width[first];
-  /** A second sample at the place of the last one, with another tangent. */
-  const corner = () => {
-    pairs.push(n++);
-    positions.copyWithin(n * 3, n * 3 - 3, n * 3);
-    lengths[n] = lengths[n - 1];
-    roll[n] = roll[n - 1];
-    width[n] = width[n - 1];
-    tangents.set(d, n * 3);
-  };
-  const turns = () => {
-    const o = n * 3;
-    return 1 - (tangents[o] * d[0] + tangents[o + 1] * d[1] + tangents[o + 2] * d[2]) > CORNER;
-  };
   for (let g = 0; g < segments; g++) {
     segmentOf(c, type, p, h, at, g, closed, points);
     powersOf(c, v);
@@ -122,7 +110,10 @@ function makeTrack(curves: Curves, s: number): Track {
     // 1. It begins in the sample where the one before ended, or beside it at a corner.
     if (directionAt(d, v, 0, 1, still)) {
       if (!moved) for (let k = 0; k <= n; k++) tangents.set(d, k * 3);
-      else if (turns()) corner();
+      else if (turnsTo(tangents, n, d)) {
+        if (!hasCorners) return makeTrack(curves, s, true);
+        pairs.push(addCorner(samples, n++, d));
+      }
       moved = true;
     }
     if (g === 0) {
@@ -159,7 +150,10 @@ function makeTrack(curves: Curves, s: number): Track {
       // 3. Where it stands still for a moment (a cusp) it comes from one side and goes on to another.
       if (directionAt(d, v, t, -1, still)) tangents.set(d, o);
       else tangents.copyWithin(o, o - 3, o);
-      if (k < steps && directionAt(d, v, t, 1, still) && turns()) corner();
+      if (k < steps && directionAt(d, v, t, 1, still) && turnsTo(tangents, n, d)) {
+        if (!hasCorners) return makeTrack(curves, s, true);
+        pairs.push(addCorner(samples, n++, d));
+      }
     }
     // The end of a segment is the point itself, to the last digit.
     if (type !== 'b-spline' || (!closed && g === segments - 1))
@@ -170,19 +164,39 @@ function makeTrack(curves: Curves, s: number): Track {
   knots[segments] = n;
   if (closed) {
     d.set(tangents.subarray(0, 3));
-    if (turns()) pairs.push(n);
+    if (turnsTo(tangents, n, d)) pairs.push(n);
     else tangents.copyWithin(n * 3, 0, 3);
   }
-  const samples = {
-    positions: positions.subarray(0, count * 3),
-    tangents: tangents.subarray(0, count * 3),
-    lengths: lengths.subarray(0, count),
-    roll: roll.subarray(0, count),
-    width: width.subarray(0, count),
-  };
   const corners = pairs.length > 0 ? new Uint8Array(count) : undefined;
   for (const k of pairs) if (corners) corners[k] = corners[k + 1 < count ? k + 1 : 0] = 1;
-  return { count, closed, first, length: along, ...samples, knots, corners, guide: guideOf(lengths, count) };
+  return {
+    count, closed, first, length: along, knots, corners,
+    positions: positions.subarray(0, count * 3), tangents: tangents.subarray(0, count * 3),
+    lengths: lengths.subarray(0, count), roll: roll.subarray(0, count), width: width.subarray(0, count),
+    guide: guideOf(lengths, count),
+  }; // prettier-ignore
+}
+
+type Samples = Pick<Track, 'positions' | 'tangents' | 'lengths' | 'roll' | 'width'>;
+
+/** Whether a direction makes a corner with the tangent of a sample. */
+function turnsTo(tangents: Readonly<Float64Array>, n: number, d: Readonly<Float64Array>): boolean {
+  const o = n * 3;
+  return 1 - (tangents[o] * d[0] + tangents[o + 1] * d[1] + tangents[o + 2] * d[2]) > CORNER;
+}
+
+/** A second sample at the place of the last one, with another tangent. @returns the number of the first */
+function addCorner(
+  { positions, tangents, lengths, roll, width }: Samples,
+  n: number,
+  d: Float64Array,
+): number {
+  positions.copyWithin(n * 3 + 3, n * 3, n * 3 + 3);
+  lengths[n + 1] = lengths[n];
+  roll[n + 1] = roll[n];
+  width[n + 1] = width[n];
+  tangents.set(d, n * 3 + 3);
+  return n;
 }
 
 /** Speeds up to this are none: what rounding leaves of it beside what the velocity and the places are made of. */
@@ -209,7 +223,7 @@ function directionAt(
       const [a, b, c] = [v[axis], v[3 + axis], v[6 + axis]];
       out[axis] = order === 0 ? a + t * (b + t * c) : order === 1 ? (b + 2 * t * c) * side : c;
     }
-    const size = Math.hypot(out[0], out[1], out[2]);
+    const size = Math.sqrt(out[0] * out[0] + out[1] * out[1] + out[2] * out[2]);
     if (!(size > still)) continue;
     for (let axis = 0; axis < 3; axis++) out[axis] /= size;
     return true;

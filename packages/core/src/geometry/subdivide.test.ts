@@ -1,4 +1,5 @@
 import { describe, expect, test } from 'vitest';
+import { randomFrom } from '../maths/random.ts';
 import { boundsOf } from './bounds.ts';
 import { edgesOf } from './edges.ts';
 import { findAttribute, makeMesh, withAttribute, withPositions } from './mesh.ts';
@@ -40,6 +41,55 @@ describe('Catmull–Clark', () => {
     const [soft, half] = [subdivide(cube, 1), subdivide(cube, 1, all(0.5))];
     expect(half.positions[0]).toBeCloseTo((soft.positions[0] + cube.positions[0]) / 2, 6);
   }); // prettier-ignore
+
+  test('whatever an edge meets, a crease of almost nothing is almost the smooth rule', () => {
+    // A grid that is no plane, with borders, and inner points of which any number of edges are sharp.
+    const grid = makeGrid([4, 4], [4, 4]);
+    const bent = withPositions(grid, grid.positions.map((v, i) => v + 0.4 * Math.sin(i * 1.7)));
+    const { count } = edgesOf(grid.topology);
+    const random = randomFrom(6);
+    for (let round = 0; round < 60; round++) {
+      const creases = Float32Array.from({ length: count }, () => [0, 0, 0.3, 1][Math.floor(random() * 4)]);
+      const edge = Math.floor(random() * count);
+      for (const from of [0, 0.3, creases[(edge + 5) % count], 1 - 1e-4]) {
+        const [a, b] = [from, from + 1e-4].map((s) => {
+          const mine = creases.slice();
+          mine[edge] = s;
+          return subdivide(bent, 2, mine).positions;
+        });
+        expect(Math.max(...a.map((v, i) => Math.abs(v - b[i])))).toBeLessThan(2e-4);
+      }
+    }
+    // All a little sharp: almost smooth.
+    const [none, little] = [subdivide(bent, 3).positions, subdivide(bent, 3, new Float32Array(count).fill(1e-4)).positions]; // prettier-ignore
+    expect(Math.max(...none.map((v, i) => Math.abs(v - little[i])))).toBeLessThan(3e-4);
+  }); // prettier-ignore
+
+  test('points on one sharp line follow it by 6 : 1 : 1, at its ends they are smooth, where three meet they stay', () => {
+    const grid = makeGrid([4, 4], [4, 4]);
+    const mesh = withPositions(
+      grid,
+      grid.positions.map((v, i) => v + 0.3 * Math.sin(i * 2.3)),
+    );
+    const { points, count } = edgesOf(grid.topology);
+    const edge = (a: number, b: number) => Array.from({ length: count }, (_, e) => e).find((e) => points[e * 2] === a && points[e * 2 + 1] === b) as number; // prettier-ignore
+    const sharp = (s: number, ...pairs: [number, number][]) => {
+      const creases = new Float32Array(count);
+      for (const [a, b] of pairs) creases[edge(a, b)] = s;
+      return subdivide(mesh, 1, creases).positions;
+    };
+    const p = mesh.positions;
+    const smooth = subdivide(mesh, 1).positions;
+    const line: [number, number][] = [[6, 7], [7, 8], [8, 13]]; // prettier-ignore
+    for (const s of [0.25, 1]) {
+      const lined = sharp(s, ...line);
+      at(lined, 7).forEach((v, k) => expect(v).toBeCloseTo(((6 * p[21 + k] + p[18 + k] + p[24 + k]) / 8) * s + smooth[21 + k] * (1 - s), 5)); // prettier-ignore
+      for (const end of [6, 13])
+        at(lined, end).forEach((v, k) => expect(v).toBeCloseTo(smooth[end * 3 + k], 5));
+      const star = sharp(s, ...line, [7, 12]);
+      at(star, 7).forEach((v, k) => expect(v).toBeCloseTo(p[21 + k] * s + smooth[21 + k] * (1 - s), 5));
+    }
+  });
 
   test('the rim of an open mesh becomes the same curve as without its inside; flat stays flat', () => {
     const grid = makeGrid([4, 4], [4, 4]);

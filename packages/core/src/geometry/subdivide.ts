@@ -69,8 +69,9 @@ function invertList(pointCount: number, list: Readonly<Int32Array>, width: numbe
 
 /**
  * One level of Catmull and Clark's subdivision (1978) with creases between 0 and 1 (after DeRose, Kass and Truong 1998):
- * a crease of 1 is sharp, less mixes both rules. Borders, and edges of more than two faces, are sharp; points where
- * more than two sharp edges meet stay.
+ * a crease of 1 is sharp, less mixes both rules. Borders, and edges of more than two faces, are sharp. A point on a crease
+ * follows it, where three sharp edges meet it stays: the one by as much as its second sharpest edge is sharper than its
+ * third, the other by the third, so that nothing jumps when an edge becomes a little sharp (DECISIONS 33).
  * @param p xyz × points. @param creases one per edge; none are 0.
  * @returns xyz of the old points, one per face and one per edge.
  */
@@ -114,9 +115,9 @@ function subdividePoints(
     const from = edgeStarts[i];
     const to = edgeStarts[i + 1];
     const n = to - from;
-    let sharpEdges = 0;
-    let sharpness = 0;
-    let sx = 0, sy = 0, sz = 0, mx = 0, my = 0, mz = 0; // prettier-ignore
+    // The three sharpest edges, and where the first two lead.
+    let first = 0, second = 0, third = 0, firstTo = 0, secondTo = 0; // prettier-ignore
+    let mx = 0, my = 0, mz = 0; // prettier-ignore
     for (let k = from; k < to; k++) {
       const e = pointEdges[k];
       const other = (edgePoints[e * 2] + edgePoints[e * 2 + 1] - i) * 3;
@@ -125,11 +126,17 @@ function subdividePoints(
       my += p[other + 1];
       mz += p[other + 2];
       if (!(sharp > 0)) continue;
-      sharpEdges++;
-      sharpness += sharp;
-      sx += p[other];
-      sy += p[other + 1];
-      sz += p[other + 2];
+      if (sharp > first) {
+        third = second;
+        second = first;
+        secondTo = firstTo;
+        first = sharp;
+        firstTo = other;
+      } else if (sharp > second) {
+        third = second;
+        second = sharp;
+        secondTo = other;
+      } else if (sharp > third) third = sharp;
     }
     const x = p[o], y = p[o + 1], z = p[o + 2]; // prettier-ignore
     const faces = faceStartsOfPoint[i + 1] - faceStartsOfPoint[i];
@@ -151,17 +158,17 @@ function subdividePoints(
       qy = fy * ofFaces + my * ofOthers + y * own;
       qz = fz * ofFaces + mz * ofOthers + z * own;
     }
-    if (sharpEdges < 2) {
+    if (!(second > 0)) {
       out[o] = qx;
       out[o + 1] = qy;
       out[o + 2] = qz;
       continue;
     }
-    const mix = Math.min(1, sharpness / sharpEdges);
-    const crease = sharpEdges === 2;
-    out[o] = qx + ((crease ? (6 * x + sx) / 8 : x) - qx) * mix;
-    out[o + 1] = qy + ((crease ? (6 * y + sy) / 8 : y) - qy) * mix;
-    out[o + 2] = qz + ((crease ? (6 * z + sz) / 8 : z) - qz) * mix;
+    const smooth = 1 - second;
+    const crease = second - third;
+    out[o] = qx * smooth + ((6 * x + p[firstTo] + p[secondTo]) / 8) * crease + x * third;
+    out[o + 1] = qy * smooth + ((6 * y + p[firstTo + 1] + p[secondTo + 1]) / 8) * crease + y * third;
+    out[o + 2] = qz * smooth + ((6 * z + p[firstTo + 2] + p[secondTo + 2]) / 8) * crease + z * third;
   }
   return out;
 }

@@ -1,23 +1,11 @@
 import { expect, test } from 'vitest';
-import { trianglesOf } from '../../geometry/triangles.ts';
-import type { Mesh } from '../../geometry/mesh.ts';
 import type { Curves } from '../../curves/curves.ts';
 import type { Value } from '../../graph/values.ts';
 import { graph, meshOf, node, project } from '../../testing/build.ts';
 import { near, run, single } from '../../testing/quay.ts';
+import { volumeOf } from '../../testing/surface.ts';
 
 const curvesIn = (v: Value | undefined) => (v as { curves: Curves }).curves;
-
-/** The volume inside a closed mesh, by the divergence theorem. */
-function volumeOf({ positions: p, topology }: Mesh): number {
-  const { points } = trianglesOf(topology);
-  let six = 0;
-  for (let i = 0; i < points.length; i += 3) {
-    const [a, b, c] = [points[i] * 3, points[i + 1] * 3, points[i + 2] * 3];
-    six += p[a] * (p[b + 1] * p[c + 2] - p[b + 2] * p[c + 1]) - p[a + 1] * (p[b] * p[c + 2] - p[b + 2] * p[c]) + p[a + 2] * (p[b] * p[c + 1] - p[b + 1] * p[c]); // prettier-ignore
-  }
-  return six / 6;
-}
 
 test('a spiral winds about its axis by the closed form', () => {
   for (const [k, axis] of ['x', 'y', 'z'].entries()) {
@@ -84,4 +72,59 @@ test('a thing travels along a circle: upright, with x or z along it; beyond the 
   near(follow('x', 1.3), along, 6);
   near(follow('x', -0.7), along, 6);
   near(follow('none', 1.3, false), follow('none', 1, false));
+});
+
+test('Curve Point and Follow Curve give one place in all outputs, at the ends and beyond', () => {
+  const line = node('line', 'make-line', { inputs: { from: [0, 0, 0], to: [2, 0, 0], points: 3 } });
+  const ring = node('ring', 'make-ring', { settings: { axis: 'y' }, inputs: { radius: 2, points: 16 } });
+  const at = (curve: typeof line, fraction: number, wrap: boolean, by = 'fraction') => {
+    const nodes = [curve, node('at', 'curve-point', { settings: { wrap, by }, inputs: { at: fraction } }), node('go', 'follow-curve', { settings: { wrap }, inputs: { fraction } })]; // prettier-ignore
+    const { values, words } = run(project([graph(nodes, [`${curve.id}.curves > at.curves`, `${curve.id}.curves > go.curves`])]), ['at.position', 'at.matrix', 'at.tangent', 'at.normal', 'go.matrix']); // prettier-ignore
+    expect(words).toEqual([]);
+    const [position, matrix, tangent, normal, go] = values.map(single);
+    near(position, matrix.slice(12, 15), 5);
+    near(tangent, matrix.slice(0, 3), 5);
+    near(normal, matrix.slice(4, 7), 5);
+    if (by === 'fraction') near(go, matrix, 5);
+    return position;
+  };
+  for (const [fraction, again, stay] of [
+    [0, 0, 0],
+    [0.25, 0.5, 0.5],
+    [1, 2, 2],
+    [1.25, 0.5, 2],
+    [2, 2, 2],
+    [-0.25, 1.5, 0],
+  ]) {
+    // prettier-ignore
+    near(at(line, fraction, true), [again, 0, 0], 6);
+    near(at(line, fraction, false), [stay, 0, 0], 6);
+    near(at(line, fraction * 2, true, 'length'), [again, 0, 0], 6);
+  }
+  // On a closed one the end is the start, whichever is chosen.
+  for (const wrap of [true, false]) near(at(ring, 1, wrap), at(ring, 0, wrap), 5);
+  near(at(ring, 1.3, true), at(ring, 0.3, true), 5);
+});
+
+test('half a turn that could go either way is told; a width that does nothing beside a rest is told', () => {
+  // Up, over and down again in one plane.
+  const arch = node('arch', 'make-ring', { settings: { axis: 'z' }, inputs: { radius: 1, points: 12 } });
+  const words = (frames: string, up: string) => run(project([graph([arch, node('sweep', 'sweep-profile', { settings: { frames, up } })], ['arch.curves > sweep.curves'])]), ['sweep.mesh']).words; // prettier-ignore
+  expect(words('up', 'y')).toEqual([expect.stringMatching(/could as well be the other way/)]);
+  expect(words('up', 'z')).toEqual([]);
+  expect(words('least', 'y')).toEqual([]);
+  const width = { points: [0, 1].map((at) => ({ at, value: at, in: [-0.3, 0], out: [0.3, 0], shape: 'curve' })), invert: false }; // prettier-ignore
+  const lay = (rest: boolean) => {
+    const nodes = [node('line', 'make-line', {}), node('ball', 'make-sphere', {}), node('lay', 'lay-along-curve', { settings: { width: width as never } })]; // prettier-ignore
+    const wires = [
+      'line.curves > lay.curves',
+      'ball.mesh > lay.mesh',
+      ...(rest ? ['line.curves > lay.rest'] : []),
+    ];
+    const { values, words: said } = run(project([graph(nodes, wires)]), ['lay.mesh', 'ball.mesh']);
+    if (rest) near(meshOf(values[0]).positions, meshOf(values[1]).positions, 5);
+    return said;
+  };
+  expect(lay(true)).toEqual([expect.stringMatching(/only the change of the curve is applied/)]);
+  expect(lay(false)).toEqual([]);
 });
