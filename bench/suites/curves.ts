@@ -125,7 +125,9 @@ export function frameTwist(): { ours: number; theirs: number } {
   const track: Track = {
     count,
     closed: false,
-    smooth: true,
+    first: 0,
+    knots: Int32Array.of(0, count - 1),
+    corners: undefined,
     length: step,
     positions: samples((t) => helix.getPoint(t)),
     tangents: samples((t) => helix.getTangent(t)),

@@ -1,5 +1,8 @@
-import { shownResults } from '@umberfish/core';
+import { several, shownResults } from '@umberfish/core';
 import { openProject } from './open.ts';
+
+/** Plain digits, for other programs to read. */
+const many = (n: number, noun: string) => `${n} ${n === 1 ? noun : several(noun)}`;
 
 /** `umberfish info`: what is in a project, as lines of text. */
 export function info(path: string): string[] {
@@ -11,10 +14,12 @@ export function info(path: string): string[] {
     ...project.objects.map((o) => `  ${o.type.padEnd(8)}${o.name}`),
     '',
     `Meshes: ${project.assets.length}`,
-    ...project.assets.map((a) => `  ${a.name}: ${a.points} points, ${a.faces} faces`),
+    ...project.assets.map((a) => `  ${a.name}: ${many(a.points, 'point')}, ${many(a.faces, 'face')}`),
     '',
     `Graphs: ${project.graphs.length}`,
-    ...project.graphs.map((g) => `  ${g.name}: ${g.nodes.length} nodes, ${g.wires.length} wires`),
+    ...project.graphs.map(
+      (g) => `  ${g.name}: ${many(g.nodes.length, 'node')}, ${many(g.wires.length, 'wire')}`,
+    ),
     '',
     `Results: ${shownResults(project).length}`,
     ...shownResults(project).map((r) => `  ${r.name}`),

@@ -1,3 +1,4 @@
+export * from './words.ts';
 export * from './maths/index.ts';
 export * from './geometry/index.ts';
 export * from './expression/index.ts';

@@ -1,4 +1,4 @@
-import { PLACE_CHANNELS, type ChannelSamples } from '@umberfish/core';
+import { counted, PLACE_CHANNELS, type ChannelSamples } from '@umberfish/core';
 import { FormatError } from './imported.ts';
 
 /** Most rows of a file of channels. */
@@ -40,7 +40,9 @@ export function readChannelsCsv(text: string): ReadChannels[] {
     if (lines[n].trim() === '') continue;
     const row = cells(lines[n], n + 1);
     if (row.length !== header.length)
-      throw new FormatError(`Line ${n + 1} has ${row.length} cells, the header has ${header.length}.`);
+      throw new FormatError(
+        `Line ${n + 1} has ${counted(row.length, 'cell')}, the header has ${header.length}.`,
+      );
     const frame = numberOf(row[frameAt], 'frame', n + 1);
     const name = row[objectAt].trim();
     if (!name) throw new FormatError(`Line ${n + 1} names no object.`);

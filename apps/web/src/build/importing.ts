@@ -1,6 +1,7 @@
 import { wrap } from 'comlink';
 import {
   channelsFor,
+  counted,
   makeObject,
   tracksFor,
   withChannels,
@@ -58,7 +59,7 @@ export async function importIntoProject(files: readonly File[], units: ImportUni
   applyEdit(`Import ${origin}`, () => next);
   store.dispatch(objectsPicked(added));
   const count = imported.meshes.reduce((n, m) => n + m.mesh.topology.pointCount, 0);
-  const told = [`Imported ${origin}: ${count} points.`, ...imported.notes].join(' ');
+  const told = [`Imported ${origin}: ${counted(count, 'point')}.`, ...imported.notes].join(' ');
   store.dispatch(remarked({ text: told, kind: 'done' }));
 }
 

@@ -1,3 +1,5 @@
+import { grouped } from '@umberfish/core';
+
 /** A number for reading: as many digits as matter, never an endless tail. */
 export function formatNumber(v: number, digits = 3): string {
   if (Number.isNaN(v)) return 'NaN';
@@ -22,10 +24,8 @@ export function plainNumber(v: number): string {
   return String(Number(v.toFixed(6)));
 }
 
-const GROUPED = new Intl.NumberFormat('en');
-
-/** A count with thin spaces between thousands. */
-export const formatCount = (n: number): string => GROUPED.format(n).replaceAll(',', '\u2009');
+/** A count with thin spaces between thousands, at which no line breaks. */
+export const formatCount = grouped;
 
 /** Milliseconds of a cost. */
 export function formatCost(ms: number): string {

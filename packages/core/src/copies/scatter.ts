@@ -9,9 +9,14 @@ import { makeSign } from '../nearest/signed.ts';
 export interface Scattered {
   readonly positions: Float32Array;
   readonly normals: Float32Array;
+  /** Why there are fewer than asked for: no area or room inside was found, or no room at the spacing. */
+  readonly lacks?: 'place' | 'spacing';
 }
 
-/** How often a place is tried again for a spacing or an inside before it is given up. */
+/** Gives a place and its normal, six numbers; undefined when it finds none. */
+type Draw = () => readonly number[] | undefined;
+
+/** How often a place is tried again for a spacing before it is given up. */
 const TRIES = 30;
 
 /**
@@ -29,7 +34,7 @@ export function scatter(
   checkpoint: () => void = () => {},
 ): Scattered {
   const random = randomFrom(seed);
-  const draw = inside ? drawInside(mesh, random) : drawOnFaces(mesh, random);
+  const draw = inside ? drawInside(mesh, random, checkpoint) : drawOnFaces(mesh, random);
   const positions: number[] = [];
   const normals: number[] = [];
   const taken = spacing > 0 ? new Map<string, number[]>() : undefined;
@@ -49,26 +54,28 @@ export function scatter(
     }
     return true;
   };
-  for (let i = 0; i < count; i++) {
+  let lacks: Scattered['lacks'];
+  for (let i = 0; i < count && !lacks; i++) {
     if ((i & 1023) === 0) checkpoint();
     let place: readonly number[] | undefined;
-    for (let t = 0; t < TRIES && !place; t++) {
+    for (let t = 0; t < TRIES && !place && !lacks; t++) {
       const drawn = draw();
-      if (drawn && (!taken || isFree(drawn))) place = drawn;
+      if (!drawn) lacks = 'place';
+      else if (!taken || isFree(drawn)) place = drawn;
     }
     if (!place) {
-      if (taken) break;
-      continue;
+      lacks ??= 'spacing';
+      break;
     }
     if (taken) taken.set(key(place), [...(taken.get(key(place)) ?? []), positions.length / 3]);
     positions.push(place[0], place[1], place[2]);
     normals.push(place[3], place[4], place[5]);
   }
-  return { positions: Float32Array.from(positions), normals: Float32Array.from(normals) };
+  return { positions: Float32Array.from(positions), normals: Float32Array.from(normals), lacks };
 }
 
 /** A place and normal on a face, chosen by area. */
-function drawOnFaces(mesh: Mesh, random: () => number): () => readonly number[] {
+function drawOnFaces(mesh: Mesh, random: () => number): Draw {
   const { points, count } = trianglesOf(mesh.topology);
   const p = mesh.positions;
   const sums = new Float64Array(count + 1);
@@ -78,7 +85,8 @@ function drawOnFaces(mesh: Mesh, random: () => number): () => readonly number[] 
     const [vx, vy, vz] = [0, 1, 2].map((axis) => p[c + axis] - p[a + axis]);
     return [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx];
   };
-  for (let t = 0; t < count; t++) sums[t + 1] = sums[t] + (Math.hypot(...cross(t)) || 0);
+  for (let t = 0; t < count; t++) sums[t + 1] = sums[t] + areaOf(cross(t));
+  if (!(sums[count] > 0)) return () => undefined;
   return () => {
     const at = random() * sums[count];
     let [low, high] = [0, count - 1];
@@ -99,13 +107,80 @@ function drawOnFaces(mesh: Mesh, random: () => number): () => readonly number[] 
   };
 }
 
-function drawInside(mesh: Mesh, random: () => number): () => readonly number[] | undefined {
+/** Twice the area of a triangle by the product of its sides; one that is not finite has none. */
+function areaOf(product: readonly number[]): number {
+  const area = Math.hypot(...product);
+  return area < Infinity ? area : 0;
+}
+
+/** How often a place in the bounds is tried before it is looked for where there is an inside. */
+const BLIND = 30;
+/** How often one is tried there. */
+const AIMED = 20_000;
+
+/** A place inside, anywhere with the same chance: tried in the bounds, and for thin meshes in boxes that hold all of its inside. */
+function drawInside(mesh: Mesh, random: () => number, checkpoint: () => void): Draw {
   const index = indexOf(mesh, 'faces');
   const sign = makeSign(mesh, index);
   const { low, high } = boundsOf(mesh.positions);
-  return () => {
-    const place = low.map((v, axis) => v + (high[axis] - v) * random());
+  const isInside = (place: readonly number[]) => {
     const found = index.nearest(place[0], place[1], place[2]);
-    return found >= 0 && sign(found, place[0], place[1], place[2]) < 0 ? [...place, 0, 0, 0] : undefined;
+    return found >= 0 && sign(found, place[0], place[1], place[2]) < 0;
   };
+  const within = (from: readonly number[], size: readonly number[]) =>
+    from.map((v, axis) => v + size[axis] * random());
+  const whole = high.map((v, axis) => v - low[axis]);
+  let boxes: readonly Box[] | undefined;
+  return () => {
+    for (let t = 0; t < BLIND; t++) {
+      const place = within(low, whole);
+      if (isInside(place)) return [...place, 0, 0, 0];
+    }
+    boxes ??= boxesInside(low, whole, (p) => signedAt(p));
+    if (boxes.length === 0) return undefined;
+    for (let t = 0; t < AIMED; t++) {
+      if ((t & 255) === 0) checkpoint();
+      const box = boxes[Math.floor(random() * boxes.length)];
+      const place = within(box.low, box.size);
+      if (isInside(place)) return [...place, 0, 0, 0];
+    }
+    return undefined;
+  };
+
+  function signedAt(p: readonly number[]): number {
+    const found = index.nearest(p[0], p[1], p[2]);
+    return found < 0 ? Infinity : Math.sqrt(index.distanceSquared) * sign(found, p[0], p[1], p[2]);
+  }
+}
+
+interface Box {
+  readonly low: readonly number[];
+  readonly size: readonly number[];
+}
+
+/** Most boxes that the bounds are cut into. */
+const MOST_BOXES = 40_000;
+
+/** Boxes of one size that together hold all of the inside: those that the surface keeps out of are left out, halving by halving. */
+function boxesInside(
+  low: readonly number[],
+  whole: readonly number[],
+  signed: (p: readonly number[]) => number,
+): Box[] {
+  let boxes: Box[] = [{ low, size: whole }];
+  for (let level = 0; level < 30 && boxes.length > 0 && boxes.length * 2 <= MOST_BOXES; level++) {
+    const next: Box[] = [];
+    for (const box of boxes) {
+      // Across the longest side.
+      const axis = box.size.indexOf(Math.max(...box.size));
+      const size = box.size.map((v, k) => (k === axis ? v / 2 : v));
+      for (const half of [0, 1]) {
+        const from = box.low.map((v, k) => (k === axis ? v + size[k] * half : v));
+        if (signed(from.map((v, k) => v + size[k] / 2)) <= Math.hypot(...size) / 2)
+          next.push({ low: from, size });
+      }
+    }
+    boxes = next;
+  }
+  return boxes;
 }

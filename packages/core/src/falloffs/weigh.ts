@@ -1,3 +1,4 @@
+import { allFinite } from '../maths/finite.ts';
 import { fractalNoise3, makeNoise } from '../maths/noise.ts';
 import { compileResponse, respond } from '../maths/response.ts';
 import { memoize } from '../memo.ts';
@@ -31,6 +32,11 @@ export function weigh(
     const many = Math.min(CHUNK, count - first);
     weigher(chunk, positions, first, many);
     for (let k = 0; k < many; k++) out[first + k] = chunk[k];
+    // What is nowhere has no weight, however a falloff is turned round.
+    const from = first * 3;
+    if (allFinite(positions, from, from + many * 3)) continue;
+    for (let k = 0, o = from; k < many; k++, o += 3)
+      if ((positions[o] + positions[o + 1] + positions[o + 2]) * 0 !== 0) out[first + k] = 0;
   }
   return out;
 }

@@ -6,22 +6,34 @@ export interface Bounds {
   high: Vec3;
 }
 
-/** Bounds of packed xyz positions; values that are not finite are left out. */
+/** Bounds of packed xyz positions; places that are not finite are left out. */
 export function boundsOf(positions: Readonly<Float32Array>): Bounds {
-  const low: [number, number, number] = [Infinity, Infinity, Infinity];
-  const high: [number, number, number] = [-Infinity, -Infinity, -Infinity];
-  for (let axis = 0; axis < 3; axis++) {
-    let l = Infinity;
-    let h = -Infinity;
-    for (let i = axis; i < positions.length; i += 3) {
-      const v = positions[i];
-      if (v < l && v > -Infinity) l = v;
-      if (v > h && v < Infinity) h = v;
-    }
-    low[axis] = l;
-    high[axis] = h;
+  let lx = Infinity, ly = Infinity, lz = Infinity, hx = -Infinity, hy = -Infinity, hz = -Infinity; // prettier-ignore
+  for (let i = 0; i < positions.length; i += 3) {
+    const x = positions[i], y = positions[i + 1], z = positions[i + 2]; // prettier-ignore
+    if ((x + y + z) * 0 !== 0) continue;
+    if (x < lx) lx = x;
+    if (x > hx) hx = x;
+    if (y < ly) ly = y;
+    if (y > hy) hy = y;
+    if (z < lz) lz = z;
+    if (z > hz) hz = z;
   }
-  return { low, high };
+  return { low: [lx, ly, lz], high: [hx, hy, hz] };
+}
+
+/** The mean of packed xyz positions that are finite; undefined when none is. */
+export function averageOf(positions: Readonly<Float32Array>): Vec3 | undefined {
+  let sx = 0, sy = 0, sz = 0, n = 0; // prettier-ignore
+  for (let i = 0; i < positions.length; i += 3) {
+    const x = positions[i], y = positions[i + 1], z = positions[i + 2]; // prettier-ignore
+    if ((x + y + z) * 0 !== 0) continue;
+    sx += x;
+    sy += y;
+    sz += z;
+    n++;
+  }
+  return n > 0 ? [sx / n, sy / n, sz / n] : undefined;
 }
 
 /** Centre of a box; (0, 0, 0) when it is empty. */

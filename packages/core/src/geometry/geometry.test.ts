@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { boundsCentre, boundsOf, boundsSize } from './bounds.ts';
+import { averageOf, boundsCentre, boundsOf, boundsSize } from './bounds.ts';
 import { edgesOf } from './edges.ts';
 import {
   elementCount,
@@ -186,10 +186,11 @@ describe('meshes', () => {
     expect(shadingVertices(hard([0])).count).toBe(8);
   });
 
-  test('bounds leave out what is not finite, and an empty mesh has size 0', () => {
+  test('bounds leave out places that are not finite, and an empty mesh has size 0', () => {
     const b = boundsOf(Float32Array.of(1, 2, 3, NaN, Infinity, -1, -1, 0, 5));
-    expect(b).toEqual({ low: [-1, 0, -1], high: [1, 2, 5] });
-    expect(boundsCentre(b)).toEqual([0, 1, 2]);
+    expect(b).toEqual({ low: [-1, 0, 3], high: [1, 2, 5] });
+    expect(boundsCentre(b)).toEqual([0, 1, 4]);
+    expect(averageOf(Float32Array.of(1, 2, 3, NaN, Infinity, -1, -1, 0, 5))).toEqual([0, 1, 4]);
     expect(boundsSize(boundsOf(new Float32Array(0)))).toEqual([0, 0, 0]);
   });
 

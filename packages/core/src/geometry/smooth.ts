@@ -2,6 +2,9 @@ import { memoize } from '../memo.ts';
 import { edgesOf } from './edges.ts';
 import type { Topology } from './mesh.ts';
 
+/** Most rounds of averaging. */
+export const MOST_ROUNDS = 10_000;
+
 /** Points on edges of one face only: the rim of an open mesh. */
 export const borderPoints = memoize((topology: Topology): Uint8Array => {
   const { count, points, cornerEdges } = edgesOf(topology);

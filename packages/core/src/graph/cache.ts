@@ -1,4 +1,4 @@
-import type { Problem } from './problems.ts';
+import { isSameProblem, type Problem } from './problems.ts';
 import type { Value } from './values.ts';
 
 /** What a card shows of an output without looking at its values. */
@@ -64,7 +64,8 @@ export class Entry {
 
   add(problem: Problem): void {
     if (this.problems === NONE) this.problems = [problem];
-    else (this.problems as Problem[]).push(problem);
+    else if (!this.problems.some((p) => isSameProblem(p, problem)))
+      (this.problems as Problem[]).push(problem);
   }
 
   /** Keeps of an output only what cards say of it. */

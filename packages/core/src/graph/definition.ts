@@ -208,6 +208,8 @@ export interface NodeContext {
   floats(count: number): Float32Array;
   integers(count: number): Int32Array;
   report(problem: Problem): void;
+  /** What an input is called on the card. */
+  label(port: string): string;
   /** Call now and then in long loops: throws `Cancelled` when the result is no longer wanted. */
   checkpoint(): void;
 }

@@ -1,5 +1,6 @@
 import type { Entry, PortSummary } from './cache.ts';
-import { allFinite, areFinite } from '../maths/finite.ts';
+import type { Curves } from '../curves/curves.ts';
+import { allFinite, areFinite, isFiniteMatrix } from '../maths/finite.ts';
 import { falloffWords } from '../falloffs/falloff.ts';
 import { pointsOf } from './points-of.ts';
 import { isNumbers, type Value } from './values.ts';
@@ -9,6 +10,7 @@ export function firstBad(value: Value): { index: number; count: number } | undef
   const data = isNumbers(value) ? value.data : value.form === 'copies' ? undefined : pointsOf(value);
   if (value.form === 'copies') return firstBadCopy(value.copies.matrices);
   if (value.form === 'matrices') return firstBadCopy(value.data);
+  if (value.form === 'curves') return firstBadPoint(value.curves);
   if (!data) return undefined;
   if (data instanceof Int32Array) return undefined;
   if (data instanceof Float32Array ? allFinite(data, 0, data.length) : areFinite(data as Float64Array)) return undefined; // prettier-ignore
@@ -25,26 +27,36 @@ export function firstBad(value: Value): { index: number; count: number } | undef
 
 /** The first copy whose matrix is not finite. */
 function firstBadCopy(matrices: Readonly<Float64Array>): { index: number; count: number } | undefined {
-  let sum = 0;
-  // The diagonal and the place: what is not finite in another entry comes from one of these.
-  for (let o = 0; o < matrices.length; o += 16)
-    sum +=
-      (matrices[o] +
-        matrices[o + 5] +
-        matrices[o + 10] +
-        matrices[o + 12] +
-        matrices[o + 13] +
-        matrices[o + 14]) *
-      0;
-  if (sum === 0) return undefined;
+  let a = 0, b = 0, c = 0, d = 0; // prettier-ignore
+  for (let o = 0; o < matrices.length; o += 4) {
+    a += matrices[o] * 0;
+    b += matrices[o + 1] * 0;
+    c += matrices[o + 2] * 0;
+    d += matrices[o + 3] * 0;
+  }
+  if (a + b + c + d === 0) return undefined;
   let index = -1;
   let count = 0;
   for (let copy = 0; copy < matrices.length / 16; copy++) {
-    if (matrices.subarray(copy * 16, copy * 16 + 16).every(Number.isFinite)) continue;
+    if (isFiniteMatrix(matrices, copy * 16)) continue;
     if (index < 0) index = copy;
     count++;
   }
-  return count > 0 ? { index, count } : undefined;
+  return { index, count };
+}
+
+/** The first control point of which something is not finite: its place, its handles, its roll or its width. */
+function firstBadPoint({
+  positions,
+  handles,
+  roll,
+  width,
+}: Curves): { index: number; count: number } | undefined {
+  const parts = [[positions, 3], [handles, 6], [roll, 1], [width, 1]] as const; // prettier-ignore
+  if (parts.every(([data]) => allFinite(data, 0, data.length))) return undefined;
+  const isBad = (i: number) => parts.some(([data, wide]) => !allFinite(data, i * wide, (i + 1) * wide));
+  const bad = Array.from(roll, (_, i) => i).filter(isBad);
+  return { index: bad[0], count: bad.length };
 }
 
 /** What a card shows of each output. */

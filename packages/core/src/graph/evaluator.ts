@@ -11,7 +11,7 @@ import { makeOutline, momentsOf } from './make-outline.ts';
 import type { Moment, Outline, OutlinedUnit } from './outline.ts';
 import { inheritLight, makePlan, plannedAt, readsLane, type Plan, type PlannedUnit } from './plan.ts';
 import { UnitRun, type RunServices } from './run-unit.ts';
-import { Cancelled, type Problem } from './problems.ts';
+import { Cancelled, isSameProblem, type Problem } from './problems.ts';
 import type { PortRef } from './resolve.ts';
 import type { Value } from './values.ts';
 
@@ -321,9 +321,15 @@ function reportsOf(plan: Plan, store: Store): ReadonlyMap<string, NodeReport> {
       chained: Math.max(before?.chained ?? 1, entry.chained),
       fresh: (before?.fresh ?? false) || planned.isNeeded,
       failed: (before?.failed ?? false) || entry.failed,
-      problems: before ? [...before.problems, ...entry.problems] : entry.problems,
+      problems: before ? joined(before.problems, entry.problems) : entry.problems,
       outputs: before ? { ...before.outputs, ...outputs } : outputs,
     });
   }
   return reports;
 }
+
+/** Problems of two parts of one node; what both say is said once. */
+const joined = (a: readonly Problem[], b: readonly Problem[]): readonly Problem[] => [
+  ...a,
+  ...b.filter((p) => !a.some((q) => isSameProblem(p, q))),
+];

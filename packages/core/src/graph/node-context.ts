@@ -93,7 +93,13 @@ export class EvaluatedNode implements NodeContext {
   }
 
   integer(port: string) {
-    return Math.round(this.number(port));
+    const value = Math.round(this.number(port));
+    if (!Number.isFinite(value)) throw new NodeError({ code: 'input-not-finite', port: this.label(port) });
+    return value;
+  }
+
+  label(port: string) {
+    return this.access.planned.unit.node.inputs.find((p) => p.id === port)?.label ?? port;
   }
 
   toggle(port: string) {

@@ -1,3 +1,5 @@
+import { counted, grouped as whole, several } from '../words.ts';
+
 /** How bad: an error stops a node; a warning and a note do not. */
 export type Severity = 'error' | 'warning' | 'note';
 
@@ -27,7 +29,8 @@ export type ProblemData =
   | { code: 'loop'; path: string[] }
   | { code: 'waits'; on: string }
   | { code: 'not-finite'; port: string; index: number; count: number }
-  | { code: 'matrix-singular'; what: string }
+  | { code: 'input-not-finite'; port: string }
+  | { code: 'matrix-singular'; what: string; so?: string }
   | { code: 'matrix-flat'; what: string }
   | { code: 'weights-zero'; so: string }
   | { code: 'frozen' }
@@ -41,7 +44,10 @@ export type ProblemData =
   | { code: 'value-range'; port: string; value: number; used: number; why: string }
   | { code: 'response-constant'; value: number }
   | { code: 'range-empty'; value: number }
-  | { code: 'mesh-empty' }
+  | { code: 'mesh-empty'; what?: string }
+  | { code: 'pivot-not-finite' }
+  | { code: 'no-area' }
+  | { code: 'no-inside'; placed: number; count: number }
   | { code: 'two-writers'; object: string; other: string }
   | { code: 'two-carriers'; object: string; other: string; channel?: string }
   | { code: 'limit'; what: string; count: number; most: number }
@@ -58,6 +64,7 @@ export type ProblemData =
   | { code: 'frames-arbitrary' }
   | { code: 'rest-width' }
   | { code: 'not-closed'; what: string }
+  | { code: 'sign-needs-faces'; on: string }
   | { code: 'group-empty'; group: string }
   | { code: 'target-empty'; what: string }
   | { code: 'locator-flat' }
@@ -76,6 +83,10 @@ export type Origins = readonly { readonly node: string; readonly title: string }
 /** A problem at a node. */
 export type Problem = ProblemData & { severity: Severity };
 
+/** Whether two problems would be the same sentence on a card. */
+export const isSameProblem = (a: Problem, b: Problem): boolean =>
+  a.code === b.code && JSON.stringify(a) === JSON.stringify(b);
+
 /** Thrown inside a node's `evaluate` to stop it with a problem. */
 export class NodeError extends Error {
   readonly problem: Problem;
@@ -92,8 +103,6 @@ export class Cancelled extends Error {
   }
 }
 
-const whole = (n: number) => n.toLocaleString('en').replaceAll(',', ' ');
-
 /** The one place where problems become sentences: what is wrong, then the remedy. */
 export function problemWords(p: ProblemData): string {
   switch (p.code) {
@@ -106,13 +115,13 @@ export function problemWords(p: ProblemData): string {
     case 'input-kind':
       return `"${p.port}" takes ${p.needs}, but ${p.got} arrives. ${kindRemedy(p.got, p.needs)}`;
     case 'needs-single':
-      return `"${p.port}" takes one value for the whole node, but a column of ${whole(p.count)} arrives. Connect a single value.`;
+      return `"${p.port}" takes one value for the whole node, but a column of ${counted(p.count, 'value')} arrives. Connect a single value.`;
     case 'column-counts':
-      return `"${p.first}" has ${whole(p.firstCount)} values${from(p.origins, 0)}, "${p.second}" has ${whole(p.secondCount)}${from(p.origins, 1)}. Take both from the same geometry.`;
+      return `"${p.first}" has ${counted(p.firstCount, 'value')}${from(p.origins, 0)}, "${p.second}" has ${whole(p.secondCount)}${from(p.origins, 1)}. Take both from the same geometry.`;
     case 'column-owners':
-      return `"${p.first}" and "${p.second}" come from different geometries that happen to have ${whole(p.count)} elements each; they are paired by index.`;
+      return `"${p.first}" and "${p.second}" come from different geometries that happen to have ${counted(p.count, 'element')} each; they are paired by index.`;
     case 'column-fit':
-      return `"${p.port}" has ${whole(p.count)} values${from(p.origins, 0)}, the mesh has ${whole(p.points)} ${p.on ?? 'point'}s${from(p.origins, 1)}. Take both from the same geometry.`;
+      return `"${p.port}" has ${counted(p.count, 'value')}${from(p.origins, 0)}, the ${p.on === 'copy' ? 'other has' : 'mesh has'} ${counted(p.points, p.on ?? 'point')}${from(p.origins, 1)}. Take both from the same geometry.`;
     case 'formula':
       return `The formula ${p.message}`;
     case 'expression':
@@ -130,9 +139,11 @@ export function problemWords(p: ProblemData): string {
     case 'waits':
       return `Waits for "${p.on}", which has no value.`;
     case 'not-finite':
-      return `"${p.port}" is not a finite number at index ${whole(p.index)} (${whole(p.count)} such values). Look for a division by zero or a root of a negative number.`;
+      return `"${p.port}" is not a finite number at index ${whole(p.index)} (${counted(p.count, 'such value')}). Look for a division by zero or a root of a negative number.`;
+    case 'input-not-finite':
+      return `"${p.port}" is not a finite number. Look for a division by zero or a root of a negative number.`;
     case 'matrix-singular':
-      return `${p.what} cannot be inverted (a scale of 0?). Its rest is used instead.`;
+      return `${p.what} cannot be inverted (a scale of 0?), so ${p.so ?? 'there is no value'}. Give it a size along every axis.`;
     case 'matrix-flat':
       return `${p.what} cannot be inverted (a scale of 0?), so nothing is undone. Give it a size along every axis.`;
     case 'weights-zero':
@@ -142,7 +153,7 @@ export function problemWords(p: ProblemData): string {
     case 'snapshot-missing':
       return 'It does not know yet where everything stood. Press "Take snapshot now" in the settings.';
     case 'snapshot-drivers':
-      return `The snapshot was taken with ${whole(p.taken)} drivers, now there are ${whole(p.now)}. Press "Take snapshot now" in the settings.`;
+      return `The snapshot was taken with ${counted(p.taken, 'driver')}, now there ${p.now === 1 ? 'is' : 'are'} ${whole(p.now)}. Press "Take snapshot now" in the settings.`;
     case 'channel-missing':
       return `"${p.object}" has no channel "${p.channel}". Choose another in the settings.`;
     case 'channel-unset':
@@ -160,7 +171,13 @@ export function problemWords(p: ProblemData): string {
     case 'range-empty':
       return `The from-range begins and ends at ${format(p.value)}, so it acts as a step there. Give it two different ends.`;
     case 'mesh-empty':
-      return 'The mesh has no points. Import or make one with points.';
+      return `${p.what ?? 'The mesh'} has no points. Import or make one with points.`;
+    case 'pivot-not-finite':
+      return 'The pivot is not a finite place. Choose another pivot, or look for what is not finite before this node.';
+    case 'no-area':
+      return 'The faces have no area, so there is nowhere to put points. Give the mesh a size.';
+    case 'no-inside':
+      return `${p.placed === 0 ? 'No place' : `Only ${whole(p.placed)} of ${counted(p.count, 'place')}`} inside the mesh could be found: it has hardly any room inside. Give it a thickness, or scatter on its faces.`;
     case 'two-writers':
       return `The result of "${p.object}" is also made by "${p.other}". Give one of them another object.`;
     case 'two-carriers':
@@ -176,15 +193,15 @@ export function problemWords(p: ProblemData): string {
     case 'attribute-name':
       return `${p.what} Type a name of letters, digits and _ in the settings.`;
     case 'attribute-count':
-      return `"${p.name}" would get ${whole(p.count)} values, but the mesh has ${whole(p.elements)} ${p.on}s. Take both from the same geometry.`;
+      return `"${p.name}" would get ${counted(p.count, 'value')}, but the mesh has ${counted(p.elements, p.on)}. Take both from the same geometry.`;
     case 'attribute-place':
-      return `"${p.name}" is on ${p.on}s, but this takes one on ${p.needs}s. Move it with Read and Write Attribute, or carry it by number.`;
+      return `"${p.name}" is on ${several(p.on)}, but this takes one on ${several(p.needs)}. Move it with Read and Write Attribute, or carry it by number.`;
     case 'offsets-count':
-      return `The offsets were made on a mesh of ${whole(p.made)} points; this one has ${whole(p.count)}.${p.lost > 0 ? ` ${whole(p.lost)} of them have no point any more.` : ''} They are used by point number; check them, or clear them in the settings.`;
+      return `The offsets were made on a mesh of ${counted(p.made, 'point')}; this one has ${whole(p.count)}.${p.lost > 0 ? ` ${whole(p.lost)} of them ${p.lost === 1 ? 'has' : 'have'} no point any more.` : ''} They are used by point number; check them, or clear them in the settings.`;
     case 'no-elements':
-      return `The mesh has points but no ${p.on}s, so nothing can be on them. Choose points, or bring in a mesh with faces.`;
+      return `The mesh has points but no ${several(p.on)}, so nothing can be on them. Choose points, or bring in a mesh with faces.`;
     case 'copies-made-points':
-      return `This node needs points, so ${whole(p.copies)} ${p.copies === 1 ? 'copy was' : 'copies were'} made ${whole(p.points)} points.`;
+      return `This node needs points, so ${counted(p.copies, 'copy')} ${p.copies === 1 ? 'was' : 'were'} made ${counted(p.points, 'point')}.`;
     case 'curve-missing':
       return `"${p.object}" has no curve. Choose a curve object, or draw one in the stage.`;
     case 'curve-short':
@@ -195,6 +212,8 @@ export function problemWords(p: ProblemData): string {
       return 'With a rest curve only the change of the curve is applied, so the width in the settings does nothing. Set the width of the curve itself, or leave the rest curve open.';
     case 'not-closed':
       return `${p.what} is open somewhere, so nothing is inside it. Close its holes, or use plain distance.`;
+    case 'sign-needs-faces':
+      return `Only among faces there is an inside: near to ${several(p.on)} the signed distance is the plain one. Choose faces, or use the distance.`;
     case 'group-empty':
       return `"${p.group}" has nothing under it. Put objects under the group in the scene list.`;
     case 'target-empty':
@@ -206,17 +225,19 @@ export function problemWords(p: ProblemData): string {
     case 'rest-missing':
       return `The ${p.what} has no restPosition. Connect it at rest, or put Remember Rest before what deforms it.`;
     case 'rest-count':
-      return `The ${p.what} has ${whole(p.now)} points, at rest it has ${whole(p.rest)}. Take both from the same mesh.`;
+      return `The ${p.what} has ${counted(p.now, 'point')}, at rest it has ${whole(p.rest)}. Take both from the same mesh.`;
     case 'needs-positive':
       return `"${p.port}" is ${format(p.value)}${p.unit ? ` ${p.unit}` : ''}, so ${p.so}. Give it more than 0.`;
     case 'no-radius':
       return 'No radius is above 0, so there is nothing to put a skin round. Give the points a radius.';
     case 'no-room':
-      return `There was room for ${whole(p.placed)} of ${whole(p.count)} points at this spacing.`;
+      return `There was room for ${whole(p.placed)} of ${counted(p.count, 'point')} at this spacing.`;
     case 'column-objects':
-      return `"${p.port}" has ${whole(p.count)} values, the group has ${whole(p.objects)} objects. Give one each, or one for all.`;
+      return `"${p.port}" has ${counted(p.count, 'value')}, the group has ${counted(p.objects, 'object')}. Give one each, or one for all.`;
     case 'index-range':
-      return `Index ${whole(p.index)} is outside 0 to ${whole(p.count - 1)}. Choose clamp or wrap, or another index.`;
+      return p.count === 0
+        ? `There is nothing to pick index ${whole(p.index)} from. Connect something that has elements.`
+        : `Index ${whole(p.index)} is outside 0 to ${whole(p.count - 1)}. Choose clamp or wrap, or another index.`;
     case 'threw':
       return `The node stopped: ${p.message} The rest of the graph goes on.`;
   }
@@ -224,7 +245,8 @@ export function problemWords(p: ProblemData): string {
 
 const from = (origins: Origins | undefined, i: number) => (origins?.[i] ? ` (from ${origins[i].title})` : '');
 
-const format = (n: number) => String(Number(n.toPrecision(6)));
+const format = (n: number) =>
+  Number.isInteger(n) ? whole(n) : String(Number(n.toPrecision(6))).replace('-', '−');
 
 function kindRemedy(got: string, needs: string): string {
   if (got.includes('xyz') && needs.includes('number'))

@@ -216,7 +216,7 @@ describe('attributes in colour and from elsewhere', () => {
     const hand = (extra: object) => run(mesh, [node('h', 'hand-offsets', extra)], ['in.mesh > h.mesh'], ['h.mesh']); // prettier-ignore
     const moved = meshOf(hand({ settings: { offsets }, inputs: { weight: 0.5 } }).values[0]).positions;
     expect([moved[4] - mesh.positions[4], moved[11] - mesh.positions[11], moved[0]]).toEqual([0.5, 1, mesh.positions[0]]); // prettier-ignore
-    expect(hand({ settings: { offsets: { ...offsets, points: 9, index: [1, 7] } } }).words).toContain('were made on a mesh of 9 points; this one has 4. 1 of them have no point any more.'); // prettier-ignore
+    expect(hand({ settings: { offsets: { ...offsets, points: 9, index: [1, 7] } } }).words).toContain('were made on a mesh of 9 points; this one has 4. 1 of them has no point any more.'); // prettier-ignore
   });
 
   test('point sets are yes-or-no attributes of the scene mesh', () => {

@@ -8,6 +8,7 @@ import { elementCount, type Mesh } from '../geometry/mesh.ts';
 import type { Setting } from '../graph/definition.ts';
 import { NodeError } from '../graph/problems.ts';
 import { suggest } from '../expression/functions.ts';
+import { several } from '../words.ts';
 
 export const REST_POSITION = 'restPosition';
 export const REST_NORMAL = 'restNormal';
@@ -24,7 +25,10 @@ export const ATTRIBUTE_ON: Setting = {
   id: 'on',
   label: 'On',
   type: 'choice',
-  options: ATTRIBUTE_PLACES.map((value) => ({ value, label: `${value[0].toUpperCase()}${value.slice(1)}s` })),
+  options: ATTRIBUTE_PLACES.map((value) => ({
+    value,
+    label: several(`${value[0].toUpperCase()}${value.slice(1)}`),
+  })),
   default: 'point',
   help: 'What the values sit on; values that come on something else are averaged or copied over.',
 };
@@ -47,6 +51,12 @@ export function checkName(name: string): string {
   return name;
 }
 
+/** @throws NodeError when a mesh has nothing of this kind, or nothing at all */
+export function needElements(mesh: Mesh, on: AttributePlace, what?: string): void {
+  if (mesh.topology.pointCount === 0) throw new NodeError({ code: 'mesh-empty', ...(what ? { what } : {}) });
+  checkPlace(mesh, on);
+}
+
 /** @throws NodeError when a mesh that has points has nothing of this kind: loose points have no edges. */
 export function checkPlace(mesh: Mesh, on: AttributePlace): void {
   if (mesh.topology.pointCount > 0 && elementCount(mesh.topology, on) === 0)
@@ -61,7 +71,7 @@ export function needAttribute(mesh: Mesh, name: string, on?: AttributePlace): At
   const found = mesh.attributes.find((a) => a.name === name && (on === undefined || a.on === on));
   if (found) return found;
   const names = mesh.attributes.map((a) => a.name);
-  const known = mesh.attributes.map((a) => `${a.name} (${a.type} on ${a.on}s)`);
+  const known = mesh.attributes.map((a) => `${a.name} (${a.type} on ${several(a.on)})`);
   throw new NodeError({
     code: 'attribute-missing',
     name,

@@ -1,4 +1,5 @@
-import { findAttribute, withPositions, type Mesh } from '../geometry/mesh.ts';
+import { averageOf, boundsCentre, boundsOf } from '../geometry/bounds.ts';
+import { findAttribute, type Mesh } from '../geometry/mesh.ts';
 import type {
   FacetRef,
   InputPort,
@@ -55,8 +56,14 @@ export function pivotWords(s: Settings, c: SentenceContext): string {
   return choice(PIVOT, s) + (s.readAt === 'rest' && READ_AT.shown?.(s) ? ', at rest' : '');
 }
 
-/** The pivot of a mesh in world space. @throws NodeError when its rest, its point or its locator is missing */
+/** The pivot of a mesh in world space. @throws NodeError when its rest, its point or its locator is missing, or not finite */
 export function pivotOf(context: NodeContext, mesh: Mesh): Vec3 {
+  const place = placeOf(context, mesh);
+  if (!place?.every(Number.isFinite)) throw new NodeError({ code: 'pivot-not-finite' });
+  return place;
+}
+
+function placeOf(context: NodeContext, mesh: Mesh): Vec3 | undefined {
   const { settings } = context;
   switch (settings.pivot) {
     case 'typed':
@@ -70,7 +77,7 @@ export function pivotOf(context: NodeContext, mesh: Mesh): Vec3 {
   if (settings.readAt === 'rest') {
     const rest = findAttribute(mesh, REST_POSITION, 'point');
     if (!rest) throw new NodeError({ code: 'rest-missing', what: 'mesh' });
-    points = withPositions(mesh, rest.data as Float32Array).positions;
+    points = rest.data as Float32Array;
   }
   const count = points.length / 3;
   if (count === 0) throw new NodeError({ code: 'mesh-empty' });
@@ -79,17 +86,9 @@ export function pivotOf(context: NodeContext, mesh: Mesh): Vec3 {
     if (i < 0 || i >= count) throw new NodeError({ code: 'index-range', index: i, count });
     return [points[i * 3], points[i * 3 + 1], points[i * 3 + 2]];
   }
-  const low = [Infinity, Infinity, Infinity];
-  const high = [-Infinity, -Infinity, -Infinity];
-  const sum = [0, 0, 0];
-  for (let i = 0; i < points.length; i++) {
-    const axis = i % 3;
-    const v = points[i];
-    sum[axis] += v;
-    if (v < low[axis]) low[axis] = v;
-    if (v > high[axis]) high[axis] = v;
-  }
-  if (settings.pivot === 'average') return [sum[0] / count, sum[1] / count, sum[2] / count];
-  const middle = (axis: number) => (low[axis] + high[axis]) / 2;
-  return [middle(0), settings.pivot === 'base' ? low[1] : middle(1), middle(2)];
+  if (settings.pivot === 'average') return averageOf(points);
+  const bounds = boundsOf(points);
+  const [x, y, z] = boundsCentre(bounds);
+  if (bounds.low[0] > bounds.high[0]) return undefined;
+  return [x, settings.pivot === 'base' ? bounds.low[1] : y, z];
 }

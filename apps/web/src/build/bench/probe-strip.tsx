@@ -1,3 +1,4 @@
+import { counted } from '@umberfish/core';
 import type { Statistics } from '@umberfish/core';
 import { useStore } from '../../state/store.ts';
 import { formatCount, roundNumber } from '../../ui/format.ts';
@@ -11,9 +12,7 @@ export function ProbeStrip({ node, port, label }: { node: string; port: string; 
       <div className="number flex justify-between text-soft">
         <span>{label}</span>
         {s && (
-          <span data-probe-count>
-            {s.kind === 'mesh' ? `${formatCount(s.count)} points` : formatCount(s.count)}
-          </span>
+          <span data-probe-count>{s.kind === 'mesh' ? counted(s.count, 'point') : formatCount(s.count)}</span>
         )}
       </div>
       {!s && <p className="pb-1 text-faint">no value</p>}

@@ -1,9 +1,10 @@
+import { counted } from '@umberfish/core';
 import { BarController, BarElement, CategoryScale, Chart, LinearScale, Tooltip } from 'chart.js';
 import { useEffect, useRef, useState } from 'react';
 import type { Statistics } from '@umberfish/core';
 import { useStore } from '../../state/store.ts';
 import { Button } from '../../ui/button.tsx';
-import { formatCount, formatNumber } from '../../ui/format.ts';
+import { formatNumber } from '../../ui/format.ts';
 import { HistoryPlot } from './history-plot.tsx';
 
 Chart.register(BarController, BarElement, CategoryScale, LinearScale, Tooltip);
@@ -92,7 +93,7 @@ function HistogramChart({ statistics }: { statistics: Statistics }) {
         plugins: {
           legend: { display: false },
           tooltip: {
-            callbacks: { title: (t) => t[0].label, label: (t) => `${formatCount(Number(t.raw))} values` },
+            callbacks: { title: (t) => t[0].label, label: (t) => counted(Number(t.raw), 'value') },
           },
         },
         scales: {
@@ -125,8 +126,8 @@ function HistogramChart({ statistics }: { statistics: Statistics }) {
   return (
     <div className="flex h-full flex-col p-2" data-plot>
       <p className="number px-1 pb-1 text-[11px] text-soft">
-        {formatCount(statistics.count)} {vectors ? 'vectors, by length' : 'values'} · {formatNumber(from)} …{' '}
-        {formatNumber(to)}
+        {counted(statistics.count, vectors ? 'vector' : 'value')}
+        {vectors && ', by length'} · {formatNumber(from)} … {formatNumber(to)}
         {!vectors && ` · mean ${formatNumber(statistics.mean[0])}`}
       </p>
       <div className="relative min-h-0 flex-1">

@@ -8,7 +8,7 @@ import {
   useSyncExternalStore,
   type KeyboardEvent,
 } from 'react';
-import { COMPARED, type AttributePlace } from '@umberfish/core';
+import { several, COMPARED, type AttributePlace } from '@umberfish/core';
 import { engine } from '../../engine/index.ts';
 import type { TableHeader } from '../../engine/protocol.ts';
 import { useSend, useStore } from '../../state/store.ts';
@@ -155,7 +155,7 @@ function ValueTable({ table, name }: { table: TableHeader; name: string }) {
             />
           </span>
         ) : (
-          <span className="text-soft">{table.on === 'single' ? 'one value for all' : `${names}s`}</span>
+          <span className="text-soft">{table.on === 'single' ? 'one value for all' : several(names)}</span>
         )}
         <span className="flex-1" />
         <CompareMenu />

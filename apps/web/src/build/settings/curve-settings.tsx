@@ -1,4 +1,4 @@
-import { tracksOf, curvesOf, type ObjectRecord } from '@umberfish/core';
+import { counted, tracksOf, curvesOf, type ObjectRecord } from '@umberfish/core';
 import { changeCurve, setCurveRest } from '../../state/curve-edits.ts';
 import { changeObject } from '../../state/edits.ts';
 import { applyEdit } from '../../state/store.ts';
@@ -18,7 +18,7 @@ export function CurveSettings({ object }: { object: ObjectRecord }) {
       <p className="text-xs leading-snug text-soft">
         {points === 0
           ? 'Nothing drawn yet: choose Draw points below the stage and click in it.'
-          : `${points} points, ${plainNumber(Number(lengths.reduce((a, b) => a + b, 0).toFixed(3)))} m long. Points, handles, roll and width are edited in the stage.`}
+          : `${counted(points, 'point')}, ${plainNumber(Number(lengths.reduce((a, b) => a + b, 0).toFixed(3)))} m long. Points, handles, roll and width are edited in the stage.`}
       </p>
       <FieldRow
         label="Rest"

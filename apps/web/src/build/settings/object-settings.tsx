@@ -1,4 +1,5 @@
 import {
+  counted,
   downstreamOf,
   facetGraph,
   facetVertex,
@@ -14,7 +15,6 @@ import { applyEdit, useSend } from '../../state/store.ts';
 import { uiSet } from '../../state/ui-slice.ts';
 import { Button } from '../../ui/button.tsx';
 import { Choice } from '../../ui/choice.tsx';
-import { formatCount } from '../../ui/format.ts';
 import { TextField } from '../../ui/text-field.tsx';
 import { ActsOn } from './acts-on.tsx';
 import { ChannelParts } from './channel-parts.tsx';
@@ -95,7 +95,7 @@ export function ObjectSettings({ project, object }: { project: Project; object: 
       <WhoseTransform object={object} />
       {asset && (
         <p className="text-xs leading-snug text-soft">
-          {formatCount(asset.points)} points, {formatCount(asset.faces)} faces, from {asset.origin}.
+          {counted(asset.points, 'point')}, {counted(asset.faces, 'face')}, from {asset.origin}.
         </p>
       )}
       {result && graph && (

@@ -1,5 +1,6 @@
 import { useRef, useState } from 'react';
 import {
+  counted,
   fitOf,
   nodesActingOn,
   nodeTitle,
@@ -114,7 +115,10 @@ function Report({
       <p>
         {count('points', points)}; {count('faces', faces)}.{' '}
         {sameOrder ? 'Point order is the same.' : 'Point order or faces are not the same.'}{' '}
-        {sameOrder && (moved === 0 ? 'No point has moved.' : `${formatCount(moved)} points have moved.`)}
+        {sameOrder &&
+          (moved === 0
+            ? 'No point has moved.'
+            : `${counted(moved, 'point')} ${moved === 1 ? 'has' : 'have'} moved.`)}
       </p>
       {lostAttributes.length > 0 && (
         <p className="text-rust">It no longer has {quoted('attribute', lostAttributes)}.</p>
@@ -141,7 +145,7 @@ function Report({
       <p className="text-soft">
         {nodes.length === 0
           ? 'No node acts on it.'
-          : `${nodes.length} nodes act on it and are evaluated anew.`}{' '}
+          : `${counted(nodes.length, 'node')} ${nodes.length === 1 ? 'acts on it and is' : 'act on it and are'} evaluated anew.`}{' '}
         It can be undone.
       </p>
     </div>

@@ -1,3 +1,4 @@
+import { counted } from '@umberfish/core';
 import { useThree } from '@react-three/fiber';
 import { useEffect, useMemo, useState } from 'react';
 import { BufferAttribute, BufferGeometry, Matrix4, Vector3 } from 'three';
@@ -7,7 +8,7 @@ import { changeObject } from '../../state/edits.ts';
 import { applyEdit, selectProject, store, useSend, useStore } from '../../state/store.ts';
 import { uiSet } from '../../state/ui-slice.ts';
 import { Button } from '../../ui/button.tsx';
-import { formatCount, plainNumber } from '../../ui/format.ts';
+import { plainNumber } from '../../ui/format.ts';
 import type { DrawnItem } from './drawn-items.ts';
 import type { View } from './view.ts';
 
@@ -107,7 +108,7 @@ export function ChooseBar() {
     >
       <span className="basis-full text-soft">
         <strong className="number font-semibold text-ink">{set.name}</strong>:{' '}
-        {formatCount(set.points.length)} points. Click a point, or Shift-drag a box; Alt takes out.
+        {counted(set.points.length, 'point')}. Click a point, or Shift-drag a box; Alt takes out.
       </span>
       <Button className={small} onClick={() => change('grow')} hint="Take in all neighbours">
         Grow

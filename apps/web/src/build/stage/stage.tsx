@@ -11,12 +11,11 @@ import {
   type RefObject,
 } from 'react';
 import { Box3, Color, Vector3, type Object3D } from 'three';
-import { drivenIn, objectsAt, SHOWN_PORT, transformPoint, worldMatrix } from '@umberfish/core';
+import { counted, drivenIn, objectsAt, SHOWN_PORT, transformPoint, worldMatrix } from '@umberfish/core';
 import { engine } from '../../engine/index.ts';
 import { isVisible, PREVIEW_KEY } from '../../engine/request.ts';
 import { selectGraph, selectProject, useSend, useStore } from '../../state/store.ts';
 import { nodesPicked, objectsPicked, portPicked, uiSet } from '../../state/ui-slice.ts';
-import { formatCount } from '../../ui/format.ts';
 import { ChooseBar, ChosenDots, chosenSet, pointsInBox, togglePoint, writeSet } from './choose-points.tsx';
 import { CurveBar } from './curve-bar.tsx';
 import { CurveEditor, DrawnCurve } from './curve-editor.tsx';
@@ -365,8 +364,8 @@ export default function Stage() {
       )}
       {footer && !drawn.object && (
         <p className="number pointer-events-none absolute bottom-2 left-2 rounded-sm bg-raised/85 px-1.5 py-0.5 text-[11px] text-ink">
-          {footer.name} · {formatCount(footer.mesh.topology.pointCount)} points ·{' '}
-          {formatCount(footer.mesh.topology.faceCount)} faces · grid 1 m
+          {footer.name} · {counted(footer.mesh.topology.pointCount, 'point')} ·{' '}
+          {counted(footer.mesh.topology.faceCount, 'face')} · grid 1 m
         </p>
       )}
     </section>

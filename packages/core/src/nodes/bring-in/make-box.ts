@@ -2,7 +2,8 @@ import { makeBox as boxMesh } from '../../geometry/solids.ts';
 import type { NodeDefinition } from '../../graph/definition.ts';
 import { meshValue, type Single } from '../../graph/values.ts';
 import { MESH_OUT, numberPort } from '../ports.ts';
-import { atLeast, checkPoints } from './make-grid.ts';
+import { checkPoints } from './make-grid.ts';
+import { wholeWithin, within } from '../within.ts';
 
 export const makeBox: NodeDefinition = {
   id: 'make-box',
@@ -19,10 +20,14 @@ export const makeBox: NodeDefinition = {
   settings: [],
   sentence: () => 'cells along x, y and z',
   evaluate(context) {
-    const [x, y, z] = ['x', 'y', 'z'].map((axis) => atLeast(context, axis, 1));
+    const [x, y, z] = ['x', 'y', 'z'].map((axis) => wholeWithin(context, axis, 1));
     checkPoints(2 * ((x + 1) * (y + 1) + (y + 1) * (z + 1) + (x + 1) * (z + 1)));
     const { data } = context.input('size') as Single;
-    const size = [0, 1, 2].map((axis) => data[data.length === 3 ? axis : 0]) as [number, number, number];
+    const size = [0, 1, 2].map((axis) => within(context, 'size', data[data.length === 3 ? axis : 0], 0)) as [
+      number,
+      number,
+      number,
+    ];
     return { mesh: meshValue(boxMesh(size, [x, y, z])) };
   },
 };

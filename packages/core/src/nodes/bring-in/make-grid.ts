@@ -1,4 +1,5 @@
-import type { InputPort, NodeContext, NodeDefinition } from '../../graph/definition.ts';
+import { numberWithin, wholeWithin } from '../within.ts';
+import type { InputPort, NodeDefinition } from '../../graph/definition.ts';
 import { NodeError } from '../../graph/problems.ts';
 import { meshValue } from '../../graph/values.ts';
 import { makeDisc, makeGrid as gridMesh } from '../../geometry/primitives.ts';
@@ -51,35 +52,38 @@ export const makeGrid: NodeDefinition = {
   sentence: (s) => (s.shape === 'round' ? 'round, rings about a middle' : 'square, rows of quads'),
   evaluate(context) {
     if (context.settings.shape === 'round') {
-      const rings = atLeast(context, 'rings', 1);
-      const spokes = atLeast(context, 'spokes', 3);
+      const rings = wholeWithin(context, 'rings', 1);
+      const spokes = wholeWithin(context, 'spokes', 3);
       checkPoints(rings * spokes + 1);
-      return { mesh: meshValue(makeDisc(context.number('radius'), rings, spokes)) };
+      return { mesh: meshValue(makeDisc(numberWithin(context, 'radius', 0), rings, spokes)) };
     }
-    const x = atLeast(context, 'cellsX', 1);
-    const z = atLeast(context, 'cellsZ', 1);
+    const x = wholeWithin(context, 'cellsX', 1);
+    const z = wholeWithin(context, 'cellsZ', 1);
     checkPoints((x + 1) * (z + 1));
-    return { mesh: meshValue(gridMesh([context.number('width'), context.number('depth')], [x, z])) };
+    return {
+      mesh: meshValue(
+        gridMesh([numberWithin(context, 'width', 0), numberWithin(context, 'depth', 0)], [x, z]),
+      ),
+    };
   },
 };
 
-/** An integer input, raised to a least value with a warning. */
-export function atLeast(context: NodeContext, port: string, least: number): number {
-  const value = context.integer(port);
-  if (value >= least) return value;
-  context.report({
-    code: 'value-range',
-    port,
-    value,
-    used: least,
-    why: `at least ${least} is needed, so`,
-    severity: 'warning',
-  });
-  return least;
+/** The most points a made curve may have. */
+export const MOST_CURVE_POINTS = 100_000;
+
+/** @throws NodeError when a curve would be too large to hold. */
+export function checkCurvePoints(points: number): void {
+  if (!(points <= MOST_CURVE_POINTS))
+    throw new NodeError({
+      code: 'limit',
+      what: 'The points of the curve',
+      count: points,
+      most: MOST_CURVE_POINTS,
+    });
 }
 
 /** @throws NodeError when a mesh would be too large to hold. */
 export function checkPoints(points: number): void {
-  if (points > MOST_POINTS)
+  if (!(points <= MOST_POINTS))
     throw new NodeError({ code: 'limit', what: 'The number of points', count: points, most: MOST_POINTS });
 }

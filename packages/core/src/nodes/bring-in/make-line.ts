@@ -1,3 +1,5 @@
+import { wholeWithin } from '../within.ts';
+import { checkCurvePoints } from './make-grid.ts';
 import { makeCurves } from '../../curves/index.ts';
 import type { NodeDefinition } from '../../graph/definition.ts';
 import { curvesValue, type Single } from '../../graph/values.ts';
@@ -19,7 +21,8 @@ export const makeLine: NodeDefinition = {
   settings: [],
   sentence: (_, c) => `${typedWords(c, 'points')} points`,
   evaluate(context) {
-    const count = Math.max(2, context.integer('points'));
+    const count = wholeWithin(context, 'points', 2);
+    checkCurvePoints(count);
     const end = (id: string) => {
       const { data } = context.input(id) as Single;
       return [0, 1, 2].map((axis) => data[data.length === 3 ? axis : 0]);

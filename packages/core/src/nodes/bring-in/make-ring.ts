@@ -1,3 +1,5 @@
+import { numberWithin, wholeWithin } from '../within.ts';
+import { checkCurvePoints } from './make-grid.ts';
 import { makeCurves } from '../../curves/index.ts';
 import type { NodeDefinition } from '../../graph/definition.ts';
 import { curvesValue } from '../../graph/values.ts';
@@ -19,8 +21,9 @@ export const makeRing: NodeDefinition = {
   settings: [axisSetting('y', 'The axis it lies round.')],
   sentence: (_, c) => `${typedWords(c, 'points')} points`,
   evaluate(context) {
-    const count = Math.max(3, context.integer('points'));
-    const radius = context.number('radius');
+    const count = wholeWithin(context, 'points', 3);
+    checkCurvePoints(count);
+    const radius = numberWithin(context, 'radius', 0);
     const axis = axisOf(context.settings);
     // The handle length with which a Bézier arc keeps the radius at its ends and in its middle.
     const reach = (4 / 3) * Math.tan(Math.PI / (2 * count)) * radius;

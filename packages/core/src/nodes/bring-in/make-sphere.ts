@@ -2,7 +2,8 @@ import type { NodeDefinition } from '../../graph/definition.ts';
 import { meshValue } from '../../graph/values.ts';
 import { makeSphere as sphereMesh } from '../../geometry/primitives.ts';
 import { MESH_OUT } from '../ports.ts';
-import { atLeast, checkPoints } from './make-grid.ts';
+import { checkPoints } from './make-grid.ts';
+import { numberWithin, wholeWithin } from '../within.ts';
 
 export const makeSphere: NodeDefinition = {
   id: 'make-sphere',
@@ -45,9 +46,9 @@ export const makeSphere: NodeDefinition = {
   settings: [],
   sentence: () => 'rings from pole to pole',
   evaluate(context) {
-    const rings = atLeast(context, 'rings', 2);
-    const segments = atLeast(context, 'segments', 3);
+    const rings = wholeWithin(context, 'rings', 2);
+    const segments = wholeWithin(context, 'segments', 3);
     checkPoints((rings - 1) * segments + 2);
-    return { mesh: meshValue(sphereMesh(context.number('radius'), rings, segments)) };
+    return { mesh: meshValue(sphereMesh(numberWithin(context, 'radius', 0), rings, segments)) };
   },
 };

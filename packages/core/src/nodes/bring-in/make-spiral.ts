@@ -1,3 +1,5 @@
+import { numberWithin, wholeWithin } from '../within.ts';
+import { checkCurvePoints } from './make-grid.ts';
 import { makeCurves, smoothHandles } from '../../curves/index.ts';
 import type { NodeDefinition } from '../../graph/definition.ts';
 import { curvesValue } from '../../graph/values.ts';
@@ -24,13 +26,10 @@ export const makeSpiral: NodeDefinition = {
   settings: [axisSetting('y', 'The axis it winds round.')],
   sentence: (_, c) => `${typedWords(c, 'turns')} turns`,
   evaluate(context) {
-    const [from, to, height, turns] = ['radius', 'radiusEnd', 'height', 'turns'].map((id) =>
-      context.number(id),
-    );
-    const count = Math.min(
-      100_000,
-      Math.max(2, Math.ceil(Math.abs(turns) * Math.max(3, context.integer('points'))) + 1),
-    );
+    const [from, to] = [numberWithin(context, 'radius', 0), numberWithin(context, 'radiusEnd', 0)];
+    const [height, turns] = [context.number('height'), context.number('turns')];
+    const count = Math.max(2, Math.ceil(Math.abs(turns) * wholeWithin(context, 'points', 3)) + 1);
+    checkCurvePoints(count);
     const axis = axisOf(context.settings);
     const positions = Array.from({ length: count }, (_, i) => {
       const t = i / (count - 1);

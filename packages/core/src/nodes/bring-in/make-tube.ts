@@ -2,7 +2,8 @@ import { makeTube as tubeMesh } from '../../geometry/solids.ts';
 import type { NodeDefinition } from '../../graph/definition.ts';
 import { meshValue } from '../../graph/values.ts';
 import { MESH_OUT, numberPort, toggleSetting, yes } from '../ports.ts';
-import { atLeast, checkPoints } from './make-grid.ts';
+import { checkPoints } from './make-grid.ts';
+import { numberWithin, wholeWithin } from '../within.ts';
 
 export const makeTube: NodeDefinition = {
   id: 'make-tube',
@@ -21,9 +22,9 @@ export const makeTube: NodeDefinition = {
   settings: [toggleSetting('caps', 'Caps', true, 'Close both ends with a face.')],
   sentence: (s) => (yes(s, 'caps') ? 'capped' : 'open'),
   evaluate(context) {
-    const rings = atLeast(context, 'rings', 1);
-    const sides = atLeast(context, 'sides', 3);
+    const rings = wholeWithin(context, 'rings', 1);
+    const sides = wholeWithin(context, 'sides', 3);
     checkPoints((rings + 1) * sides);
-    return { mesh: meshValue(tubeMesh(context.number('radius'), context.number('height'), rings, sides, yes(context.settings, 'caps'))) }; // prettier-ignore
+    return { mesh: meshValue(tubeMesh(numberWithin(context, 'radius', 0), numberWithin(context, 'height', 0), rings, sides, yes(context.settings, 'caps'))) }; // prettier-ignore
   },
 };

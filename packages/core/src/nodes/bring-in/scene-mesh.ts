@@ -72,6 +72,7 @@ export const sceneMesh: NodeDefinition = {
           context.report({
             code: 'matrix-singular',
             what: `The world matrix of "${object.name}"`,
+            so: 'its result stays in world space',
             severity: 'warning',
           });
       }

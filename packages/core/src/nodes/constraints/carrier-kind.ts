@@ -1,6 +1,7 @@
 import { inverseOf } from '../../constraints/index.ts';
 import type { ObjectView } from '../../graph/definition.ts';
 import { NodeError } from '../../graph/problems.ts';
+import { RESTS } from './child.ts';
 import { product, type Matrix } from '../../maths/matrix.ts';
 
 /** What a matrix for an object can be, as options of a choice. */
@@ -24,9 +25,10 @@ export function carrierFrom(
   const { parent } = object;
   const intoParent = inverseOf(parent);
   if (!intoParent)
-    throw new NodeError({ code: 'matrix-singular', what: `What "${object.name}" hangs under` });
+    throw new NodeError({ code: 'matrix-singular', what: `What "${object.name}" hangs under`, so: RESTS });
   if (is === 'world-change') return product(intoParent, m, parent);
   const offRest = inverseOf(object.restChannels);
-  if (!offRest) throw new NodeError({ code: 'matrix-singular', what: `The rest of "${object.name}"` });
+  if (!offRest)
+    throw new NodeError({ code: 'matrix-singular', what: `The rest of "${object.name}"`, so: RESTS });
   return product(intoParent, m, offRest);
 }

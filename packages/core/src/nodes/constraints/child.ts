@@ -7,6 +7,9 @@ import type { Snapshot } from '../../project/schema.ts';
 import { matrixOutput } from '../matrices/lanes.ts';
 import { text } from '../ports.ts';
 
+/** What becomes of an object whose carrier cannot be made. */
+export const RESTS = 'the object stays at rest';
+
 /** What constraints share: the object they are for, where everything stood when they were made, and the carrier. */
 export const CHILD: Setting = {
   id: 'object',
@@ -46,6 +49,10 @@ export function childOf(
 /** The carrier as a value; one that could not be made leaves the object at rest, with an error (DECISIONS 10). */
 export function carrierValue(carrier: Matrix | undefined): Record<string, Value> {
   if (!carrier)
-    throw new NodeError({ code: 'matrix-singular', what: 'The matrix of a driver or of the parent' });
+    throw new NodeError({
+      code: 'matrix-singular',
+      what: 'The matrix of a driver or of the parent',
+      so: RESTS,
+    });
   return { carrier: matrixValue(carrier) };
 }

@@ -4,6 +4,7 @@ import type { Copies } from '../../copies/copies.ts';
 import { compose } from '../../maths/matrix.ts';
 import { graph, meshOf, node, project } from '../../testing/build.ts';
 import { near, run } from '../../testing/quay.ts';
+import { signedPlainly } from '../../testing/surface.ts';
 
 /** Copies of a small sphere on the points of a ball. */
 function place(
@@ -80,4 +81,34 @@ test('which mesh is copied: in turn, by an attribute, at random but always so', 
   const wires = ['ball.mesh > at.mesh', 'ball.mesh > points.mesh', 'at.indices > points.value', 'points.mesh > copy.points']; // prettier-ignore
   which({ which: 'attribute', name: 'kind' }, numbered, wires).copies.which.forEach((w, i) => expect(w).toBe(i % 2)); // prettier-ignore
   expect(which({ which: 'attribute', name: 'knd' }, numbered, wires).words.join()).toMatch(/kind/);
+});
+
+test('scattered inside: as many as were asked for, evenly, in thin meshes too; else how many and why', () => {
+  const scatter = (mesh: ReturnType<typeof node>[], inputs: object, where = 'inside') => {
+    const last = mesh[mesh.length - 1].id;
+    const wires = mesh.slice(1).map((n, i) => `${mesh[i].id}.mesh > ${n.id}.mesh`);
+    const { values, words } = run(project([graph([...mesh, node('fill', 'scatter-points', { inputs: inputs as never, settings: { where } })], [...wires, `${last}.mesh > fill.mesh`])]), ['fill.mesh', `${last}.mesh`]); // prettier-ignore
+    return { points: meshOf(values[0]).positions, mesh: meshOf(values[1]), words };
+  };
+  // A plank, thin and askew, so that hardly anything of its bounds is inside.
+  const plank = [node('box', 'make-box', { inputs: { size: [3, 0.002, 0.01] } }), node('turn', 'transform', { inputs: { rotate: [20, 30, 40] } })]; // prettier-ignore
+  const { points, mesh, words } = scatter(plank, { count: 400 });
+  expect(words).toEqual([]);
+  expect(points.length).toBe(1200);
+  const along = Array.from({ length: 400 }, (_, i) => {
+    expect(signedPlainly(mesh, points[i * 3], points[i * 3 + 1], points[i * 3 + 2])).toBeLessThan(1e-6);
+    return Math.hypot(points[i * 3], points[i * 3 + 1], points[i * 3 + 2]);
+  });
+  // Evenly along it: a quarter of them in each quarter.
+  for (const half of [0.375, 0.75, 1.125]) expect(Math.abs(along.filter((d) => d < half).length / 400 - half / 1.5)).toBeLessThan(0.08); // prettier-ignore
+  // More keep the first ones, thick or thin.
+  expect(scatter(plank, { count: 50 }).points).toEqual(points.slice(0, 150));
+  const flat = [node('box', 'make-box', { inputs: { size: [1, 0, 1] } })];
+  expect(scatter(flat, { count: 5 }).words).toEqual([
+    expect.stringMatching(/^No place inside the mesh could be found/),
+  ]);
+  const ball = [node('ball', 'make-sphere', { inputs: { radius: 1 } })];
+  expect(scatter(ball, { count: 500, spacing: 0.9 }).words).toEqual([expect.stringMatching(/^There was room for \d+ of 500/)]); // prettier-ignore
+  const speck = [node('ball', 'make-sphere', { inputs: { radius: 0 } })];
+  expect(scatter(speck, { count: 5 }, 'faces').words).toEqual([expect.stringMatching(/no area/)]);
 });

@@ -77,7 +77,11 @@ export const driveGroup: NodeDefinition = {
     const driven = new Map<string, Driven>();
     const inverse = identity();
     if (!invert(inverse, group.rest))
-      throw new NodeError({ code: 'matrix-singular', what: `The matrix of "${group.name}"` });
+      throw new NodeError({
+        code: 'matrix-singular',
+        what: `The matrix of "${group.name}"`,
+        so: 'its objects stay at rest',
+      });
     members.forEach((m, i) => {
       const w = weights[i];
       const place = positionOf(m.rest);

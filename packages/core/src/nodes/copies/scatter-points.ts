@@ -1,3 +1,5 @@
+import { numberWithin, wholeWithin } from '../within.ts';
+import { needElements } from '../attributes.ts';
 import { scatter } from '../../copies/scatter.ts';
 import { makeMesh } from '../../geometry/mesh.ts';
 import type { NodeDefinition } from '../../graph/definition.ts';
@@ -38,13 +40,15 @@ export const scatterPoints: NodeDefinition = {
   evaluate(context) {
     const mesh = context.mesh('mesh');
     const inside = context.settings.where === 'inside';
-    const count = Math.max(0, context.integer('count'));
+    const count = wholeWithin(context, 'count', 0);
     if (count > MOST) throw new NodeError({ code: 'limit', what: 'The scattered points', count, most: MOST });
-    if (mesh.topology.faceCount === 0) throw new NodeError({ code: 'no-elements', on: 'face' });
+    needElements(mesh, 'face');
     if (inside && !isClosed(mesh)) throw new NodeError({ code: 'not-closed', what: 'The mesh' });
-    const { positions, normals } = scatter(mesh, count, context.integer('seed'), Math.max(0, context.number('spacing')), inside, context.checkpoint); // prettier-ignore
-    if (positions.length < count * 3 && context.number('spacing') > 0)
-      context.report({ code: 'no-room', placed: positions.length / 3, count, severity: 'note' }); // prettier-ignore
+    const { positions, normals, lacks } = scatter(mesh, count, context.integer('seed'), numberWithin(context, 'spacing', 0), inside, context.checkpoint); // prettier-ignore
+    const placed = positions.length / 3;
+    if (lacks === 'spacing') context.report({ code: 'no-room', placed, count, severity: 'note' });
+    else if (lacks && inside) context.report({ code: 'no-inside', placed, count, severity: 'warning' });
+    else if (lacks) context.report({ code: 'no-area', severity: 'warning' });
     const points = makeMesh(positions, Int32Array.of(0), new Int32Array(0));
     return { mesh: meshValue(points), normals: pointColumn(points, 'vector', normals, 'normal') };
   },

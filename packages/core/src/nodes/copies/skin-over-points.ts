@@ -1,3 +1,4 @@
+import { numberWithin } from '../within.ts';
 import { MOST_SKIN_CELLS, skinCells, skinOver } from '../../deform/skin-over.ts';
 import type { NodeDefinition } from '../../graph/definition.ts';
 import { NodeError } from '../../graph/problems.ts';
@@ -38,7 +39,7 @@ export const skinOverPoints: NodeDefinition = {
     const points = pointsOf(from) ?? new Float32Array(0);
     const radii = context.lane('radius', 'number', points.length / 3);
     const cell = context.number('cell');
-    const blend = Math.max(0, context.number('blend'));
+    const blend = numberWithin(context, 'blend', 0);
     if (!(cell > 0))
       throw new NodeError({
         code: 'needs-positive',

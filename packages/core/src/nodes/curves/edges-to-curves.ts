@@ -1,6 +1,6 @@
+import { needElements } from '../attributes.ts';
 import { edgesToCurves as curvesOfEdges } from '../../curves/index.ts';
 import type { NodeDefinition } from '../../graph/definition.ts';
-import { NodeError } from '../../graph/problems.ts';
 import { curvesValue } from '../../graph/values.ts';
 import { CURVES_OUT, MESH_IN } from '../ports.ts';
 
@@ -17,7 +17,7 @@ export const edgesToCurves: NodeDefinition = {
   sentence: () => 'one for each edge',
   evaluate(context) {
     const mesh = context.mesh('mesh');
-    if (mesh.topology.faceCount === 0) throw new NodeError({ code: 'no-elements', on: 'edge' });
+    needElements(mesh, 'edge');
     return { curves: curvesValue(curvesOfEdges(mesh)) };
   },
 };

@@ -1,3 +1,4 @@
+import { wholeWithin } from '../within.ts';
 import { strandSections, sweepSections, tracksOf, type Curves, type Section } from '../../curves/index.ts';
 import type { NodeDefinition } from '../../graph/definition.ts';
 import { NodeError } from '../../graph/problems.ts';
@@ -51,11 +52,12 @@ export const sweepProfile: NodeDefinition = {
     const { settings } = context;
     const rails = railsOf(context, context.curves('curves'), 'Sweep Profile');
     const profile = context.input('profile');
-    const radius = context.number('radius');
+    const given = context.number('radius');
+    const radius = Math.max(0, given);
     const sections = profile?.form === 'curves'
       ? drawnSections(profile.curves, PLANES[text(settings, 'plane')] ?? PLANES.xz, radius / 0.05)
-      : strandSections(Math.min(12, Math.max(1, context.integer('strands'))), radius, Math.min(256, Math.max(3, context.integer('sides')))); // prettier-ignore
-    if (!(radius > 0)) context.report({ code: 'needs-positive', port: 'radius', value: radius, unit: 'm', so: 'the tube has no thickness', severity: 'warning' }); // prettier-ignore
+      : strandSections(wholeWithin(context, 'strands', 1, 12), radius, wholeWithin(context, 'sides', 3, 256)); // prettier-ignore
+    if (!(given > 0)) context.report({ code: 'needs-positive', port: 'radius', value: given, unit: 'm', so: 'the tube has no thickness', severity: 'warning' }); // prettier-ignore
     const samples = rails.reduce((n, r) => n + r.track.count, 0);
     checkPoints(samples * sections.reduce((n, s) => n + s.points.length / 2, 0));
     let turns = context.number('turns');

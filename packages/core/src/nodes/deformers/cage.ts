@@ -1,3 +1,4 @@
+import { needElements } from '../attributes.ts';
 import { bindToCage, followCage, MOST_CAGE_WEIGHTS } from '../../deform/cage.ts';
 import { withPositions } from '../../geometry/mesh.ts';
 import type { NodeDefinition } from '../../graph/definition.ts';
@@ -28,6 +29,7 @@ export const cage: NodeDefinition = {
     const mesh = context.mesh('mesh');
     const now = context.mesh('cage');
     const rest = driverAtRest(context, now, 'cage');
+    needElements(rest, 'face', 'The cage');
     if (!isClosed(rest)) throw new NodeError({ code: 'not-closed', what: 'The cage' });
     const count = rest.topology.pointCount * mesh.topology.pointCount;
     if (count > MOST_CAGE_WEIGHTS)

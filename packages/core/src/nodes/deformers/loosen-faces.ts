@@ -1,3 +1,4 @@
+import { needElements } from '../attributes.ts';
 import { faceCentres, loosenFaces as loosen } from '../../deform/loosen.ts';
 import { weigh } from '../../falloffs/weigh.ts';
 import { elementsId } from '../../geometry/mesh.ts';
@@ -50,7 +51,7 @@ export const loosenFaces: NodeDefinition = {
   evaluate(context) {
     const mesh = context.mesh('mesh');
     const { topology } = mesh;
-    if (topology.faceCount === 0) throw new NodeError({ code: 'no-elements', on: 'face' });
+    needElements(mesh, 'face');
     const given = context.input('weight');
     let weight: Float32Array;
     if (given?.form === 'falloff')

@@ -9,7 +9,7 @@ export const DIRECTION_IN: InputPort = {
   label: 'direction',
   kind: 'vector',
   optional: true,
-  help: 'Which way, one for all or one each; left open, along the normals.',
+  help: 'Which way, one for all or one each; its length counts, so that twice as long pushes twice as far. Left open, along the normals, which are 1 long.',
 };
 
 /** Points moved by an amount each (metres) along their normals, or along the direction, under the weight. */

@@ -1,5 +1,6 @@
+import { wholeWithin } from '../within.ts';
 import { withPositions } from '../../geometry/mesh.ts';
-import { smoothValues } from '../../geometry/smooth.ts';
+import { MOST_ROUNDS, smoothValues } from '../../geometry/smooth.ts';
 import type { NodeDefinition } from '../../graph/definition.ts';
 import { meshValue } from '../../graph/values.ts';
 import { MESH_IN, MESH_OUT, WEIGHT_IN, yes, typedWords } from '../ports.ts';
@@ -35,11 +36,12 @@ export const smooth: NodeDefinition = {
       help: 'Leave the points on the rim of an open mesh where they are.',
     },
   ],
-  sentence: (s, c) => `${typedWords(c, 'rounds')} rounds${yes(s, 'pin') ? ', borders pinned' : ''}`,
+  sentence: (s, c) =>
+    `${typedWords(c, 'rounds')} ${c.typed('rounds') === 1 ? 'round' : 'rounds'}${yes(s, 'pin') ? ', borders pinned' : ''}`,
   passes: { mesh: 'mesh' },
   evaluate(context) {
     const mesh = context.mesh('mesh');
-    const rounds = Math.max(0, context.integer('rounds'));
+    const rounds = wholeWithin(context, 'rounds', 0, MOST_ROUNDS);
     const even = smoothValues(
       mesh.topology,
       mesh.positions,

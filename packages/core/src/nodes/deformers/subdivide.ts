@@ -1,3 +1,4 @@
+import { wholeWithin, within } from '../within.ts';
 import { edgesOf } from '../../geometry/edges.ts';
 import { elementsId, findAttribute, type Mesh } from '../../geometry/mesh.ts';
 import { moveValues } from '../../geometry/spread.ts';
@@ -31,7 +32,7 @@ export const subdivide: NodeDefinition = {
   passes: { mesh: 'mesh' },
   evaluate(context) {
     const mesh = context.mesh('mesh');
-    const levels = Math.min(MOST_LEVELS, Math.max(0, context.integer('levels')));
+    const levels = wholeWithin(context, 'levels', 0, MOST_LEVELS);
     checkPoints(mesh.topology.cornerCount * 4 ** Math.max(0, levels - 1) + mesh.topology.pointCount);
     return { mesh: meshValue(subdivideMesh(mesh, levels, creasesOf(context, mesh), context.checkpoint)) };
   },
@@ -59,5 +60,9 @@ function creasesOf(context: NodeContext, mesh: Mesh): Float32Array | undefined {
       });
     else values = moveValues(topology, value.data, 1, value.on, 'edge');
   }
-  return values && Float32Array.from(values, (v) => Math.min(1, Math.max(0, v)));
+  if (!values) return undefined;
+  const outside = values.find((v) => v < 0 || v > 1);
+  if (outside !== undefined) within(context, 'crease', outside, 0, 1);
+  // What is no number is not sharp.
+  return Float32Array.from(values, (v) => (v > 0 ? Math.min(1, v) : 0));
 }

@@ -1,3 +1,4 @@
+import { wholeWithin } from '../within.ts';
 import type { NodeDefinition } from '../../graph/definition.ts';
 import { findAttribute } from '../../geometry/mesh.ts';
 import { fractalNoise4, makeNoise } from '../../maths/noise.ts';
@@ -41,7 +42,7 @@ export const swellByNoise: NodeDefinition = {
     const stored = yes(context.settings, 'rest') ? findAttribute(mesh, REST_POSITION, 'point') : undefined;
     const p = (stored?.data as Float32Array | undefined) ?? mesh.positions;
     const [amount, frequency, time] = ['amount', 'frequency', 'time'].map((id) => context.number(id));
-    const octaves = Math.min(8, Math.max(1, context.integer('octaves')));
+    const octaves = wholeWithin(context, 'octaves', 1, 8);
     const field = makeNoise(context.integer('seed'));
     const amounts = context.floats(count);
     for (let i = 0, o = 0; i < count; i++, o += 3) {

@@ -1,5 +1,6 @@
 import { inverseOf } from '../../constraints/index.ts';
 import type { NodeDefinition } from '../../graph/definition.ts';
+import { NodeError } from '../../graph/problems.ts';
 import { meshValue, vectorValue, type Value } from '../../graph/values.ts';
 import { withPositions, type Mesh } from '../../geometry/mesh.ts';
 import { turnFaces } from '../../geometry/turn.ts';
@@ -112,7 +113,8 @@ export const transform: NodeDefinition = {
     const sequence = String(context.settings.sequence);
     const pivot = pivotOf(context, mesh);
     const turned = compose(pivot, scale(singleVector(context, 'pivotTurn'), RADIANS_PER_DEGREE), 'xyz', ONE);
-    const back = inverseOf(turned) as Matrix;
+    const back = inverseOf(turned);
+    if (!back) throw new NodeError({ code: 'pivot-not-finite' });
     /** The whole change at a weight, about the pivot. */
     const at = (w: number): Matrix => {
       const sizeAt = size.map((v) => 1 + (v - 1) * w) as unknown as Vec3;

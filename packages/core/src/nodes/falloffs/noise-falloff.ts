@@ -1,3 +1,4 @@
+import { wholeWithin } from '../within.ts';
 import type { NodeDefinition } from '../../graph/definition.ts';
 import { falloffValue, type Single } from '../../graph/values.ts';
 import { FALLOFF_OUT, numberPort, toggleSetting, yes, typedWords } from '../ports.ts';
@@ -30,7 +31,7 @@ export const noiseFalloff: NodeDefinition = {
       falloff: falloffValue({
         type: 'noise',
         frequency: context.number('frequency'),
-        octaves: Math.min(8, Math.max(1, context.integer('octaves'))),
+        octaves: wholeWithin(context, 'octaves', 1, 8),
         contrast: context.number('contrast'),
         seed: context.integer('seed'),
         offset,

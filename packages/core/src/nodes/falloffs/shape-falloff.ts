@@ -1,3 +1,4 @@
+import { numberWithin } from '../within.ts';
 import { FALLOFF_SHAPES, type FalloffShape } from '../../falloffs/gauge.ts';
 import type { NodeDefinition } from '../../graph/definition.ts';
 import { falloffValue, type Single } from '../../graph/values.ts';
@@ -73,7 +74,7 @@ export const shapeFalloff: NodeDefinition = {
       return { falloff: falloffValue({ type: 'flat', weight: settings.invert === true ? 1 : 0 }) };
     }
     const shape = text(settings, 'shape') as FalloffShape;
-    const rounding = shape === 'box' ? Math.min(1, Math.max(0, context.number('rounding'))) : 0;
+    const rounding = shape === 'box' ? numberWithin(context, 'rounding', 0, 1) : 0;
     return {
       falloff: falloffValue({ type: 'shape', shape, rounding, world, inverse, fade: readFade(context) }),
     };

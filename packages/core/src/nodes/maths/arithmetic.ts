@@ -86,7 +86,7 @@ export const arithmetic: NodeDefinition = {
           (value === 'sine' || value === 'cosine' ? ' (radians)' : ''),
       })),
       default: 'add',
-      help: 'What is done with the operands, from the first to the last.',
+      help: 'What is done with the operands, from the first to the last. Remainder has the sign of the divisor: −7 by 3 leaves 2.',
     },
     {
       id: 'operands',

@@ -53,7 +53,12 @@ export const changeSpace: NodeDefinition = {
     let m: Readonly<Float64Array> = space;
     if (settings.way !== 'out') {
       const inverse = identity();
-      if (!invert(inverse, space)) throw new NodeError({ code: 'matrix-singular', what: '"space"' });
+      if (!invert(inverse, space))
+        throw new NodeError({
+          code: 'matrix-singular',
+          what: '"space"',
+          ...(settings.what === 'mesh' ? { so: 'the mesh stays as it is' } : {}),
+        });
       m = inverse;
     }
     if (settings.what === 'mesh')

@@ -1,3 +1,4 @@
+import { numberWithin } from '../within.ts';
 import type { NodeContext, NodeDefinition } from '../../graph/definition.ts';
 import { valuesLike, type Column, type Single, type Value } from '../../graph/values.ts';
 import { pointNormals } from '../../geometry/normals.ts';
@@ -72,16 +73,16 @@ function searchAll(context: NodeContext, mesh: Mesh, on: NearestOn): Record<stri
   const index = indexOf(mesh, on);
   const corners = cornersOf(mesh.topology, on);
   const size = on === 'points' ? 1 : on === 'edges' ? 2 : 3;
-  const typed = context.number('within');
+  const typed = numberWithin(context, 'within', 0);
   const within = typed > 0 ? typed : Infinity;
   const wantsSign = context.wants('signed');
   const sign = wantsSign && on === 'faces' && isClosed(mesh) ? makeSign(mesh, index) : undefined;
   if (wantsSign && !sign)
-    context.report({
-      code: 'not-closed',
-      what: on === 'faces' ? 'The target' : `A target of ${on}`,
-      severity: 'warning',
-    });
+    context.report(
+      on === 'faces'
+        ? { code: 'not-closed', what: 'The target', severity: 'warning' }
+        : { code: 'sign-needs-faces', on: on === 'edges' ? 'edge' : 'point', severity: 'warning' },
+    );
   const normals = context.wants('normal') ? normalsOf(mesh) : undefined;
   const flat = context.settings.normals === 'face';
   const faces = on === 'faces' ? trianglesOf(mesh.topology).faces : undefined;

@@ -1,3 +1,4 @@
+import { numberWithin } from '../within.ts';
 import { trianglesOf } from '../../geometry/triangles.ts';
 import type { NodeDefinition } from '../../graph/definition.ts';
 import { valuesLike, type Column, type Single } from '../../graph/values.ts';
@@ -54,7 +55,7 @@ export const rayHit: NodeDefinition = {
     const directions = context.lane('direction', 'vector', count);
     const index = indexOf(mesh, 'faces');
     const { points, faces } = trianglesOf(mesh.topology);
-    const typed = context.number('longest');
+    const typed = numberWithin(context, 'longest', 0);
     const longest = typed > 0 ? typed : Infinity;
     const sides = yes(context.settings, 'both') ? 'both' : 'front';
     const hit = context.integers(count);

@@ -1,3 +1,4 @@
+import { wholeWithin } from '../within.ts';
 import { withPositions } from '../../geometry/mesh.ts';
 import { bindToSurface, followSurface } from '../../deform/surface-bind.ts';
 import type { NodeDefinition } from '../../graph/definition.ts';
@@ -30,12 +31,7 @@ export const surfaceBind: NodeDefinition = {
     const driver = context.mesh('driver');
     const rest = driverAtRest(context, driver, 'driver');
     if (rest.topology.faceCount === 0) throw new NodeError({ code: 'target-empty', what: '"driver"' });
-    const bound = bindToSurface(
-      mesh,
-      rest,
-      Math.min(16, Math.max(1, context.integer('faces'))),
-      context.checkpoint,
-    );
+    const bound = bindToSurface(mesh, rest, wholeWithin(context, 'faces', 1, 16), context.checkpoint);
     const weight = context.lane('weight', 'number', mesh.topology.pointCount);
     const out = followSurface(
       context.floats(mesh.positions.length),

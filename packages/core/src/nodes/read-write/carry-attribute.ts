@@ -73,7 +73,7 @@ function fromNearest(
 ): Float32Array | Int32Array {
   if (attribute.on !== 'point')
     throw new NodeError({ code: 'attribute-place', name: attribute.name, on: attribute.on, needs: 'point' });
-  if (source.topology.pointCount === 0) throw new NodeError({ code: 'mesh-empty' });
+  if (source.topology.pointCount === 0) throw new NodeError({ code: 'mesh-empty', what: 'The source' });
   const { points } = trianglesOf(source.topology);
   if (onSurface && points.length === 0) throw new NodeError({ code: 'no-elements', on: 'face' });
   const index = indexOf(source, onSurface ? 'faces' : 'points');

@@ -1,4 +1,5 @@
-import { smoothValues as smooth } from '../../geometry/smooth.ts';
+import { wholeWithin } from '../within.ts';
+import { MOST_ROUNDS, smoothValues as smooth } from '../../geometry/smooth.ts';
 import type { NodeDefinition } from '../../graph/definition.ts';
 import { NodeError } from '../../graph/problems.ts';
 import type { Column, Single } from '../../graph/values.ts';
@@ -44,7 +45,7 @@ export const smoothValues: NodeDefinition = {
     if (values.count !== pointCount)
       throw new NodeError({ code: 'column-fit', port: 'values', count: values.count, points: pointCount });
     const width = values.kind === 'vector' ? 3 : 1;
-    const rounds = Math.max(0, context.integer('rounds'));
+    const rounds = wholeWithin(context, 'rounds', 0, MOST_ROUNDS);
     const data = smooth(
       mesh.topology,
       Float32Array.from(values.data),

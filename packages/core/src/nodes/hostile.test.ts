@@ -1,0 +1,177 @@
+import { describe, expect, test } from 'vitest';
+import { makeMesh } from '../geometry/mesh.ts';
+import { makeBox } from '../geometry/solids.ts';
+import type { InputPort, NodeDefinition, PortKind } from '../graph/definition.ts';
+import { settingsOf } from '../graph/definition.ts';
+import { Evaluator } from '../graph/evaluator.ts';
+import { problemWords } from '../graph/problems.ts';
+import { makeObject, type InputValue, type NodeRecord, type SettingValue } from '../project/schema.ts';
+import { graph, node, project } from '../testing/build.ts';
+import { at } from '../testing/quay.ts';
+import { NODES, SHOWN_PORT } from './index.ts';
+
+/** What comes out of a chain of nodes: their records and wires, and the port that gives it. */
+interface Source {
+  readonly nodes: readonly NodeRecord[];
+  readonly wires: readonly string[];
+  readonly from: string;
+}
+
+const source = (from: string, nodes: NodeRecord[], wires: string[] = []): Source => ({ nodes, wires, from });
+const formula = (id: string, text: string) => node(id, 'formula', { settings: { formula: text, outputs: { names: [{ name: 'position', type: 'vector' }] }, inputs: { names: [] }, on: 'point' } }); // prettier-ignore
+const grid = node('s-grid', 'make-grid', { inputs: { cellsX: 3, cellsZ: 3 } });
+const shaped = (text: string) => source('s-f.mesh', [grid, formula('s-f', text)], ['s-grid.mesh > s-f.mesh']);
+const locator = (object: string) =>
+  source('s-at.matrix', [node('s-at', 'scene-locator', { settings: { object } })]);
+const number = (value: InputValue) => source('s-n.number', [node('s-n', 'number', { inputs: { value } })]);
+const vector = (value: InputValue) => source('s-v.vector', [node('s-v', 'vector', { inputs: { value } })]);
+const object = (id: string) => source('s-m.mesh', [node('s-m', 'scene-mesh', { settings: { object: id } })]);
+const line = (to: InputValue, points = 3) => source('s-l.curves', [node('s-l', 'make-line', { inputs: { to, points } })]); // prettier-ignore
+
+const box = source('s-b.mesh', [node('s-b', 'make-box')]);
+const MESHES: Record<string, Source> = {
+  box,
+  open: source('s-grid.mesh', [grid]),
+  empty: object('nothing'),
+  'a point': object('speck'),
+  'all in one place': source('s-b.mesh', [node('s-b', 'make-sphere', { inputs: { radius: 0, rings: 4, segments: 5 } })]), // prettier-ignore
+  flat: source('s-b.mesh', [node('s-b', 'make-box', { inputs: { size: [1, 0, 1] } })]),
+  'no numbers': shaped('position = vector(0, 0, 0) / 0'),
+  'one no number': shaped('position = position + vector(0, if(index == 3, 0 / 0, 0), 0)'),
+  endless: shaped('position = position + vector(if(index == 2, 1 / 0, 0), 0, 0)'),
+  huge: shaped('position = position * 1e30'),
+};
+const copies = (on: Source): Source => source('s-c.copies', [...on.nodes, ...box.nodes, node('s-c', 'place-copies')], [...on.wires, `${on.from} > s-c.points`, 's-b.mesh > s-c.a']); // prettier-ignore
+const NAN: InputValue = { expression: '0 / 0' };
+const SOURCES: Partial<Record<PortKind, Record<string, Source>>> = {
+  mesh: { ...MESHES, copies: copies(source('s-grid.mesh', [grid])) },
+  curves: {
+    line: line([1, 0, 0]),
+    'no length': line([0, 0, 0]),
+    'no numbers': line(NAN),
+    'straight up': line([0, 2, 0]),
+    'of a point': source('s-l.curves', [...object('speck').nodes, node('s-l', 'curve-from-points')], ['s-m.mesh > s-l.mesh']), // prettier-ignore
+    'of nothing': source('s-l.curves', [...object('nothing').nodes, node('s-l', 'curve-from-points')], ['s-m.mesh > s-l.mesh']), // prettier-ignore
+    ring: source('s-l.curves', [node('s-l', 'make-ring', { inputs: { points: 5 } })]),
+  },
+  copies: { some: copies(source('s-grid.mesh', [grid])), none: copies(MESHES.empty), 'nowhere': copies(MESHES['no numbers']) }, // prettier-ignore
+  falloff: {
+    some: source('s-w.falloff', [node('s-w', 'shape-falloff')]),
+    'no number': source('s-w.falloff', [node('s-w', 'flat-falloff', { inputs: { weight: NAN } })]),
+    flat: source('s-w.falloff', [...locator('flat').nodes, node('s-w', 'shape-falloff')], ['s-at.matrix > s-w.matrix']), // prettier-ignore
+    'of nothing': source('s-w.falloff', [...MESHES.empty.nodes, node('s-w', 'surface-falloff')], ['s-m.mesh > s-w.target']), // prettier-ignore
+  },
+  matrix: { plain: locator('here'), flat: locator('flat'), mirrored: locator('mirrored'), 'no numbers': locator('lost') }, // prettier-ignore
+  number: { '0': number(0), '−1': number(-1), 'no number': number(NAN), huge: number(1e9), endless: number({ expression: '1 / 0' }) }, // prettier-ignore
+  vector: { zero: vector([0, 0, 0]), 'no numbers': vector(NAN), huge: vector([1e20, -1e20, 3]) },
+};
+const ALIKE: Partial<Record<PortKind, readonly PortKind[]>> = {
+  geometry: ['mesh', 'curves', 'copies'],
+  weight: ['number', 'falloff'],
+  value: ['number', 'vector'],
+  integer: ['number'],
+  toggle: ['number'],
+  vector: ['vector', 'number'],
+};
+const kindsOf = (kind: PortKind): readonly PortKind[] => ALIKE[kind] ?? [kind];
+const sourcesFor = (kind: PortKind) => kindsOf(kind).flatMap((k) => Object.entries(SOURCES[k] ?? {}).map(([name, s]) => [`${k} ${name}`, s] as const)); // prettier-ignore
+
+/** Sources renamed, so that several of them can be in one graph. */
+function under(prefix: string, s: Source): Source {
+  const named = (id: string) => `${prefix}${id}`;
+  return {
+    nodes: s.nodes.map((n) => ({ ...n, id: named(n.id) })),
+    wires: s.wires.map((w) => w.split(' > ').map(named).join(' > ')),
+    from: named(s.from),
+  };
+}
+
+const empty = makeMesh(new Float32Array(0), Int32Array.of(0), new Int32Array(0));
+const speck = makeMesh(Float32Array.of(1, 2, 3), Int32Array.of(0), new Int32Array(0));
+const NOWHERE = at([0, 0, 0]);
+const OBJECTS = [
+  makeObject('nothing', 'Nothing', 'mesh', { mesh: 'empty' }),
+  makeObject('speck', 'Speck', 'mesh', { mesh: 'speck' }),
+  makeObject('flat', 'Flat', 'locator', { channels: at([1, 0, 0], [0, 0, 0], [1, 0, 1]) }),
+  makeObject('mirrored', 'Mirrored', 'locator', { channels: at([1, 0, 0], [10, 20, 30], [-1, 1, 2]) }),
+  makeObject('lost', 'Lost', 'locator', { channels: { ...NOWHERE, translate: [NaN, 0, 0] } }),
+  makeObject('crew', 'Crew', 'group'),
+  makeObject('hand', 'Hand', 'prop', { parent: 'crew' }),
+  makeObject('blank', 'Blank', 'curve'),
+];
+const OBJECT_FOR: Record<string, readonly string[]> = { mesh: ['fish', 'nothing'], curve: ['blank'], group: ['crew'], locator: ['here', 'flat', 'lost'], any: ['hand'] }; // prettier-ignore
+
+/** Evaluates a node with what is connected to it, and gives the sentences on its card. */
+function sentences(
+  type: NodeDefinition,
+  settings: Record<string, SettingValue>,
+  wired: ReadonlyMap<string, Source>,
+): string[] {
+  const all = [...wired].map(([port, s], i) => [port, under(`p${i}-`, s)] as const);
+  const record = node('it', type.id, { settings, version: type.version });
+  const nodes = [...all.flatMap(([, s]) => s.nodes), record];
+  const wires = all.flatMap(([port, s]) => [...s.wires, `${s.from} > it.${port}`]);
+  const p = project([graph(nodes, wires)], [0, 0, 0], OBJECTS);
+  const evaluator = new Evaluator();
+  evaluator.setAsset('mesh', makeBox([1, 1, 1], [2, 2, 2]));
+  evaluator.setAsset('empty', empty);
+  evaluator.setAsset('speck', speck);
+  const outputs = type.outputs(settingsOf(type, record)).map((o) => o.id);
+  const drives = type.drives || type.writesResultOf ? [SHOWN_PORT] : [];
+  const wanted = [...outputs, ...drives].map((port) => ({ node: 'it', port }));
+  const evaluation = evaluator.evaluate({ project: p, frame: 3, wanted });
+  const problems = evaluation.reports.get('it')?.problems ?? [];
+  for (const problem of problems) if (problem.code === 'threw') throw new Error(problem.message);
+  return problems.map(problemWords);
+}
+
+const normal = (port: InputPort): Source | undefined => sourcesFor(port.kind)[0]?.[1];
+
+/** Settings to try: the defaults, and each other option of each choice and switch. */
+function variants(type: NodeDefinition): Record<string, SettingValue>[] {
+  const base: Record<string, SettingValue> = {};
+  for (const s of type.settings) {
+    if (s.type === 'object') base[s.id] = OBJECT_FOR[s.takes][0];
+    if (s.type === 'text' && s.id === 'name') base[s.id] = 'something';
+  }
+  const others = type.settings.flatMap((s): Record<string, SettingValue>[] => {
+    if (s.type === 'choice') return s.options.filter((o) => o.value !== s.default).map((o) => ({ ...base, [s.id]: o.value })); // prettier-ignore
+    if (s.type === 'toggle') return [{ ...base, [s.id]: !s.default }];
+    return s.type === 'object' ? OBJECT_FOR[s.takes].slice(1).map((id) => ({ ...base, [s.id]: id })) : [];
+  });
+  return [base, ...others];
+}
+
+/** What every sentence keeps to. */
+function expectSentence(words: string): void {
+  expect(words).toMatch(/^["A-Z0-9].*[.]$/su);
+  expect(words).not.toMatch(
+    /undefined|\[object|copys|vertexs|matrixs| 1 [a-z]+s\b(?<! has| this| is)|0 to −?-1/,
+  );
+}
+
+describe('nodes that get what nobody would give them', () => {
+  for (const type of NODES)
+    test(`${type.title} says what is wrong, and never a message of the language's own`, () => {
+      const said = new Set<string>();
+      for (const settings of variants(type)) {
+        const ports = type.inputs(settingsOf(type, node('it', type.id, { settings })));
+        const usual = new Map(ports.flatMap((p) => { const s = p.default === undefined ? normal(p) : undefined; return s ? [[p.id, s] as const] : []; })); // prettier-ignore
+        const tries: (readonly [string, ReadonlyMap<string, Source>])[] = [['as usual', usual], ['nothing connected', new Map()]]; // prettier-ignore
+        for (const p of ports) for (const [name, s] of sourcesFor(p.kind)) tries.push([`${p.id} ${name}`, new Map([...usual, [p.id, s]])]); // prettier-ignore
+        for (const [name, wired] of tries) {
+          let words: string[];
+          try {
+            words = sentences(type, settings, wired);
+          } catch (error) {
+            throw new Error(`${type.id} ${JSON.stringify(settings)}, ${name}: ${(error as Error).message}`, { cause: error }); // prettier-ignore
+          }
+          expect(new Set(words).size, `${type.id} ${JSON.stringify(settings)}, ${name}: said twice`).toBe(
+            words.length,
+          );
+          words.forEach((w) => said.add(w));
+        }
+      }
+      for (const words of said) expectSentence(words);
+    });
+});
