@@ -1,4 +1,4 @@
-import { identity, type Matrix } from '../maths/matrix.ts';
+import { factorise, identity, multiply, positionOf, type Matrix } from '../maths/matrix.ts';
 import { quaternionFromAxis, rotationFromQuaternion } from '../maths/rotation.ts';
 import { cross, dot, length, normalize, scale, subtract, type Vec3 } from '../maths/vector.ts';
 
@@ -44,6 +44,48 @@ export function aimRotation(direction: Vec3, up: Vec3, axes: AimAxes, rollInRadi
   const third = cross(columns[(k + 1) % 3], columns[(k + 2) % 3]);
   columns[k] = third;
   return rotationMatrix(Float64Array.from(columns.flatMap((c) => [...c])));
+}
+
+/**
+ * A matrix turned about its own place so that its `aim` axis, as it is drawn, points along a direction, and its `up` axis
+ * as near to `up` as that leaves it: mirrored and sheared ones too, since what is turned is the matrix as a whole. Without
+ * `up` it turns as little as it can. A direction of length 0 turns nothing.
+ */
+export function aimMatrix(
+  m: Readonly<Matrix>,
+  direction: Vec3,
+  up: Vec3 | undefined,
+  axes: AimAxes,
+  rollInRadians: number,
+): Matrix {
+  const size = Math.max(length(positionOf(m)), 1);
+  if (!(length(direction) > 1e-12 * size)) return Float64Array.from(m);
+  const { rotation } = factorise(m);
+  const own = (a: SignedAxis): Vec3 => {
+    const n = axisNumber(a);
+    const drawn: Vec3 = [m[n * 4], m[n * 4 + 1], m[n * 4 + 2]];
+    // An axis without a length points where its turn says.
+    const v: Vec3 = length(drawn) > 0 ? drawn : [rotation[n * 3], rotation[n * 3 + 1], rotation[n * 3 + 2]];
+    return scale(v, signOf(a));
+  };
+  const from = own(axes.aim);
+  const upAxis = axisNumber(axes.up) === axisNumber(axes.aim) ? spareAxis(axes.aim) : axes.up;
+  const turn = up
+    ? turnOnto(aimRotation(direction, up, FRAME, rollInRadians), aimRotation(from, own(upAxis), FRAME, 0))
+    : turnBetween(from, direction, rollInRadians);
+  const out = multiply(identity(), turn, m);
+  out.set(positionOf(m), 12);
+  return out;
+}
+
+/** Which axes frames are made with does not matter: only the turn from one to the other does. */
+const FRAME: AimAxes = { aim: 'z', up: 'y' };
+
+/** The rotation that takes one frame onto another. */
+export function turnOnto(to: Matrix, from: Matrix): Matrix {
+  const back = identity();
+  for (let c = 0; c < 3; c++) for (let r = 0; r < 3; r++) back[c * 4 + r] = from[r * 4 + c];
+  return multiply(back, to, back);
 }
 
 const spareAxis = (a: SignedAxis): SignedAxis => (axisNumber(a) === 1 ? 'z' : 'y');

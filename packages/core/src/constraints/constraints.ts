@@ -9,9 +9,9 @@ import {
   translation,
   type Matrix,
 } from '../maths/matrix.ts';
-import { add, scale, subtract, type Vec3 } from '../maths/vector.ts';
+import { add, length, scale, subtract, type Vec3 } from '../maths/vector.ts';
 import type { Snapshot } from '../project/schema.ts';
-import { aimRotation, turnBetween, type AimAxes } from './aim.ts';
+import { aimRotation, turnBetween, turnOnto, type AimAxes } from './aim.ts';
 
 /**
  * Constraints: each gives the carrier `C` that goes under an object's own channels, so that `world = P × C × L`
@@ -115,6 +115,12 @@ export function between(
   return multiply(world, intoParent, world);
 }
 
+/** Where the pivot of an object is now that its parent carries it, before it is turned; undefined where it was flat. */
+export function carriedPivot(s: TakenSnapshot, parent: Readonly<Matrix>): Vec3 | undefined {
+  const intoRest = inverseOf(s.parent);
+  return intoRest && transformPoint(parent, transformPoint(intoRest, positionOf(pivotFrame(s))));
+}
+
 /** What Aim At turns towards. */
 export interface AimTarget {
   readonly target: Vec3;
@@ -137,10 +143,12 @@ export function aimWith(
   rollInRadians = 0,
 ): Matrix | undefined {
   const intoParent = inverseOf(parent);
-  const intoRest = inverseOf(s.parent);
-  if (!intoParent || !intoRest) return undefined;
+  const a = carriedPivot(s, parent);
+  if (!intoParent || !a) return undefined;
   const a0 = positionOf(pivotFrame(s));
-  const a = transformPoint(parent, transformPoint(intoRest, a0));
+  // A target that is where the object is, or was, is no direction: nothing turns.
+  if (length(subtract(now.target, a)) === 0 || length(subtract(then.target, a0)) === 0)
+    return product(intoParent, translation(subtract(a, a0)), s.space);
   const [up, upThen] = [upOf(now, a), upOf(then, a0)];
   const rotation =
     up && upThen
@@ -152,10 +160,3 @@ export function aimWith(
 /** Which way is up for something at a place. */
 const upOf = ({ up, above }: AimTarget, place: Vec3): Vec3 | undefined =>
   above ? subtract(above, place) : up;
-
-/** The rotation that takes one frame onto another. */
-function turnOnto(to: Matrix, from: Matrix): Matrix {
-  const back = identity();
-  for (let c = 0; c < 3; c++) for (let r = 0; r < 3; r++) back[c * 4 + r] = from[r * 4 + c];
-  return multiply(back, to, back);
-}

@@ -40,6 +40,7 @@ export type ProblemData =
   | { code: 'channel-unset' }
   | { code: 'moves-at-rest'; object: string; metres: number; order?: string }
   | { code: 'face-flat'; face: number }
+  | { code: 'aim-nowhere' }
   | { code: 'sheared'; residual: number }
   | { code: 'value-range'; port: string; value: number; used: number; why: string }
   | { code: 'response-constant'; value: number }
@@ -162,6 +163,8 @@ export function problemWords(p: ProblemData): string {
       return `With everything at rest this puts "${p.object}" ${format(p.metres)} m from where it rests. ${p.order ? `In the order ${p.order} it would stay.` : 'A carrier that is the identity at rest keeps it there.'}`;
     case 'face-flat':
       return `Face ${whole(p.face)} has no area, so nothing can ride it. Choose another place.`;
+    case 'aim-nowhere':
+      return 'The target is where it stands, so there is no direction to turn to. Move one of them.';
     case 'sheared':
       return `The matrix is sheared, so move, turn and size leave out a part of it (${format(p.residual)} of its size).`;
     case 'value-range':

@@ -1,10 +1,9 @@
-import { inverseOf } from '../constraints/index.ts';
 import { multiply, type Matrix } from '../maths/matrix.ts';
 import { SHOWN_PORT } from '../nodes/index.ts';
 import type { ObjectRecord, Project } from '../project/schema.ts';
 import { objectsAt } from '../scene/channels.ts';
 import { channelsFor } from '../scene/keep-pose.ts';
-import { worldMatrix } from '../scene/world.ts';
+import { carrierOf, localMatrix, worldMatrix } from '../scene/world.ts';
 import type { Evaluator } from './evaluator.ts';
 import { drivingNodes } from './facets.ts';
 
@@ -15,13 +14,18 @@ export function worldsAt(
   ids: readonly string[],
   frame: number,
 ): Matrix[] {
-  const wanted = drivingNodes(project).map((node) => ({ node, port: SHOWN_PORT }));
-  const evaluation = evaluator.evaluate({ project, frame, wanted });
-  const objects = objectsAt(project, frame);
-  return ids.map((id) => worldMatrix(objects, id, 'channels', evaluation.driven));
+  const { now, driven } = poseAt(evaluator, project, frame);
+  return ids.map((id) => worldMatrix(now, id, 'channels', driven));
 }
 
-/** An object over frames, as seen from what it hangs under (or from the world, where that has no size). */
+/** All objects at a frame, and what graphs put into them. */
+function poseAt(evaluator: Evaluator, project: Project, frame: number) {
+  const wanted = drivingNodes(project).map((node) => ({ node, port: SHOWN_PORT }));
+  const { driven } = evaluator.evaluate({ project, frame, wanted });
+  return { now: objectsAt(project, frame), driven };
+}
+
+/** An object over frames, as seen from what it hangs under: what carries it, and its own channels. */
 export interface ObjectSamples {
   readonly object: ObjectRecord;
   /** The object it is told from; null for the world. */
@@ -53,23 +57,18 @@ export function sampleObjects(
   checkpoint: () => void = () => {},
 ): ObjectSamples[] {
   const objects = withParents(project, ids);
-  const all = objects.map((o) => o.id);
-  const worlds = frames.map((frame) => {
+  const matrices = objects.map((): Matrix[] => []);
+  for (const frame of frames) {
     checkpoint();
-    return worldsAt(evaluator, project, all, frame);
-  });
-  return objects.map((object, i) => {
-    const above = object.parent === null ? -1 : all.indexOf(object.parent);
-    const inverses = above < 0 ? [] : worlds.map((w) => inverseOf(w[above]));
-    const hangs = above >= 0 && inverses.every((m) => m !== undefined);
-    return {
-      object,
-      parent: hangs ? object.parent : null,
-      matrices: worlds.map((w, f) =>
-        hangs ? multiply(new Float64Array(16), inverses[f] as Matrix, w[i]) : w[i],
-      ),
-    };
-  });
+    const { now, driven } = poseAt(evaluator, project, frame);
+    objects.forEach((o, i) => {
+      const object = now.get(o.id) ?? o;
+      const carrier = carrierOf(object, 'channels', driven);
+      const local = localMatrix(object, 'channels', driven);
+      matrices[i].push(carrier ? multiply(local, carrier, local) : local);
+    });
+  }
+  return objects.map((object, i) => ({ object, parent: object.parent, matrices: matrices[i] }));
 }
 
 /** Channels of an object over frames, as if nothing carried it: turns never jump by whole turns. */

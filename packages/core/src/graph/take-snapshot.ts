@@ -2,11 +2,13 @@ import type { Project, Snapshot } from '../project/schema.ts';
 import { objectsAt } from '../scene/channels.ts';
 import { carrierOf, localMatrix, parentMatrix } from '../scene/world.ts';
 import { inverseOf } from '../constraints/index.ts';
+import { largest } from '../maths/extremes.ts';
 import { identity, product, type Matrix } from '../maths/matrix.ts';
 import { SHOWN_PORT } from '../nodes/index.ts';
 import { drivingNodes } from './facets.ts';
 import type { Evaluator } from './evaluator.ts';
 import { resolveProject } from './resolve.ts';
+import type { Value } from './values.ts';
 
 /**
  * Where everything a constraint reads stands at a frame: the matrices at its inputs, and the object it is for.
@@ -36,14 +38,42 @@ export function takeSnapshot(
     drivers.push(Array.from(value.data));
   }
   const all = carrierOf(child, 'channels', evaluation.driven) ?? identity();
-  const made = evaluation.value(mine);
-  const carrier: Readonly<Matrix> = made?.form === 'single' && made.kind === 'matrix' ? made.data : all;
-  const others = product(inverseOf(carrier) ?? identity(), all);
-  return {
+  const carrier = singleMatrixOf(evaluation.value(mine)) ?? all;
+  const local = localMatrix(child, 'channels', evaluation.driven);
+  const draft: Snapshot = {
     drivers,
     parent: Array.from(parentMatrix(objects, child, 'channels', evaluation.driven)),
     carrier: Array.from(carrier),
-    child: Array.from(product(others, localMatrix(child, 'channels', evaluation.driven))),
+    child: Array.from(product(inverseOf(carrier) ?? identity(), all, local)),
     pivot: child.pivot,
   };
+  // What the node adds of its own on top of the snapshot (a roll, an offset) is in the carrier already: without it, the
+  // node makes of what is left the carrier that is there. C₀ = C · F(C)⁻¹ · C, whichever side F adds it on.
+  const again = evaluator.evaluate({ project: withSnapshot(project, nodeId, draft), frame, wanted: [mine] });
+  const made = singleMatrixOf(again.value(mine));
+  const back = made && inverseOf(made);
+  const size = largest(Array.from(carrier, Math.abs));
+  if (!back || made.every((v, i) => Math.abs(v - carrier[i]) <= size * 1e-12)) return draft;
+  const plain = product(carrier, back, carrier);
+  return {
+    ...draft,
+    carrier: Array.from(plain),
+    child: Array.from(product(inverseOf(plain) ?? identity(), all, local)),
+  };
 }
+
+const singleMatrixOf = (v: Value | undefined): Readonly<Matrix> | undefined =>
+  v?.form === 'single' && v.kind === 'matrix' ? v.data : undefined;
+
+/** A project with a node's snapshot taken. */
+const withSnapshot = (project: Project, id: string, snapshot: Snapshot): Project => ({
+  ...project,
+  graphs: project.graphs.map((g) =>
+    g.nodes.every((n) => n.id !== id)
+      ? g
+      : {
+          ...g,
+          nodes: g.nodes.map((n) => (n.id === id ? { ...n, settings: { ...n.settings, snapshot } } : n)),
+        },
+  ),
+});

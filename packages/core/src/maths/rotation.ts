@@ -95,9 +95,10 @@ export function eulerFromRotation(m: Readonly<Float64Array>, order: RotationOrde
   const sign = parity(i, j);
   const at = (row: number, column: number) => m[column * 3 + row];
   const angles: [number, number, number] = [0, 0, 0];
-  const sine = Math.max(-1, Math.min(1, -sign * at(k, i)));
-  angles[j] = Math.asin(sine);
-  if (Math.abs(sine) < 1 - 1e-12) {
+  // By both parts, since near a quarter turn the sine alone tells it badly.
+  const cosine = Math.hypot(at(k, j), at(k, k));
+  angles[j] = Math.atan2(-sign * at(k, i), cosine);
+  if (cosine > 1e-9) {
     angles[i] = Math.atan2(sign * at(k, j), at(k, k));
     angles[k] = Math.atan2(sign * at(j, i), at(i, i));
   } else {

@@ -43,9 +43,28 @@ export function channelsFor(
 /** A number without the dust of computing. */
 export const tidy = (v: number): number => Number(v.toFixed(9)) + 0;
 
-/** The same rotation by turns nearest to others: whole turns added, or the other way round the middle axis. */
+/** A quarter turn about the middle axis, but for this many degrees: the two others cannot be told apart there. */
+const LOCKED = 1e-6;
+
+/**
+ * The same rotation by turns nearest to others: whole turns added, or the other way round the middle axis. At a quarter
+ * turn about the middle axis only the sum or the difference of the other two is known, and both share what it changes.
+ */
 export function unrolled(degrees: Vec3, near: Vec3, order: string): Vec3 {
-  const middle = 'xyz'.indexOf(order[1]);
+  const [first, middle, last] = [0, 1, 2].map((i) => 'xyz'.indexOf(order[i]));
+  const quarter = (((degrees[middle] % 180) + 180) % 180) - 90;
+  if (Math.abs(quarter) < LOCKED) {
+    const isCyclic = (middle - first + 3) % 3 === 1;
+    const side = isCyclic === Math.sin((degrees[middle] * Math.PI) / 180) > 0 ? 1 : -1;
+    // first − side · last is what is known of them.
+    const off = degrees[first] - side * degrees[last] - (near[first] - side * near[last]);
+    const half = (off - 360 * Math.round(off / 360)) / 2;
+    const out: [number, number, number] = [...degrees];
+    out[first] = near[first] + half;
+    out[last] = near[last] - side * half;
+    out[middle] += 360 * Math.round((near[middle] - out[middle]) / 360);
+    return out;
+  }
   const other = degrees.map((v, i) => (i === middle ? 180 - v : v + 180)) as unknown as Vec3;
   const nearest = (v: Vec3) => v.map((a, i) => a + 360 * Math.round((near[i] - a) / 360)) as unknown as Vec3;
   const away = (v: Vec3) => v.reduce((sum, a, i) => sum + (a - near[i]) ** 2, 0);

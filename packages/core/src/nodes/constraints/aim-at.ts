@@ -1,9 +1,9 @@
-import { aimRotation, aimWith, type AimAxes, type SignedAxis } from '../../constraints/index.ts';
+import { aimMatrix, aimWith, carriedPivot, type AimAxes, type SignedAxis } from '../../constraints/index.ts';
 import type { InputPort, NodeContext, NodeDefinition, Settings } from '../../graph/definition.ts';
 import { matrixValue } from '../../graph/values.ts';
-import { assemble, factorise, positionOf } from '../../maths/matrix.ts';
+import { positionOf } from '../../maths/matrix.ts';
 import { RADIANS_PER_DEGREE } from '../../maths/rotation.ts';
-import { subtract, type Vec3 } from '../../maths/vector.ts';
+import { length, subtract, type Vec3 } from '../../maths/vector.ts';
 import { matrixOutput, matrixPort, singleMatrix } from '../matrices/lanes.ts';
 import { choiceSetting, numberPort, singleVector, vectorPort } from '../ports.ts';
 import { CARRIER_OUT, carrierValue, CHILD, childOf, readsParent, SNAPSHOT } from './child.ts';
@@ -50,17 +50,21 @@ export const aimAt: NodeDefinition = {
     const axes: AimAxes = { aim: settings.aimAxis as SignedAxis, up: settings.upAxis as SignedAxis };
     const target = positionOf(singleMatrix(context, 'a'));
     if (!forObject(settings)) {
-      const from = factorise(singleMatrix(context, 'from'));
-      const up = hasUp(settings) ? upFrom(context, from.translate) : ([0, 1, 0] as Vec3);
-      const m = aimRotation(subtract(target, from.translate), up, axes, roll);
-      const rotation = Float64Array.of(m[0], m[1], m[2], m[4], m[5], m[6], m[8], m[9], m[10]);
-      return { matrix: matrixValue(assemble({ ...from, rotation })) };
+      const from = singleMatrix(context, 'from');
+      const place = positionOf(from);
+      const direction = subtract(target, place);
+      if (length(direction) === 0) context.report({ code: 'aim-nowhere', severity: 'warning' });
+      const up = hasUp(settings) ? upFrom(context, place) : undefined;
+      return { matrix: matrixValue(aimMatrix(from, direction, up, axes, roll)) };
     }
     const { child, snapshot } = childOf(context, settings.up === 'target' ? 2 : 1);
     const then = { target: positionOf(snapshot.drivers[0]) };
     const upNow = settings.up === 'target' ? { above: positionOf(singleMatrix(context, 'b')) } : {};
     const upThen = settings.up === 'target' ? { above: positionOf(snapshot.drivers[1]) } : {};
     const up = settings.up === 'vector' ? { up: singleVector(context, 'up') } : {};
+    const place = carriedPivot(snapshot, child.parent);
+    if (place && length(subtract(target, place)) === 0)
+      context.report({ code: 'aim-nowhere', severity: 'warning' });
     const carrier = aimWith({ target, ...up, ...upNow }, { ...then, ...up, ...upThen }, snapshot, child.parent, AIM, roll); // prettier-ignore
     return carrierValue(carrier);
   },

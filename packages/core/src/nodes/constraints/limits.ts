@@ -1,8 +1,14 @@
 import { limited } from '../../constraints/index.ts';
 import type { InputPort, NodeDefinition, Settings } from '../../graph/definition.ts';
 import { matrixValue } from '../../graph/values.ts';
-import { compose, decompose } from '../../maths/matrix.ts';
-import { RADIANS_PER_DEGREE, type RotationOrder } from '../../maths/rotation.ts';
+import { compose, decompose, type Decomposed } from '../../maths/matrix.ts';
+import {
+  eulerFromRotation,
+  quaternionFromEuler,
+  RADIANS_PER_DEGREE,
+  rotationFromQuaternion,
+  type RotationOrder,
+} from '../../maths/rotation.ts';
 import { scale, type Vec3 } from '../../maths/vector.ts';
 import { matrixOutput, matrixPort, singleMatrix } from '../matrices/lanes.ts';
 import { numberPort, ROTATION_ORDER, singleVector, toggleSetting, vectorPort, yes } from '../ports.ts';
@@ -55,11 +61,16 @@ export const limits: NodeDefinition = {
   evaluate(context) {
     const { settings } = context;
     const order = settings.order as RotationOrder;
-    const parts = decompose(singleMatrix(context, 'matrix'), order);
+    const parts = leastTurned(decompose(singleMatrix(context, 'matrix'), order), order);
     const inside = (id: (typeof PARTS)[number]['id'], v: Vec3): Vec3 => {
       if (!yes(settings, id)) return v;
       const [min, max, soft] = [singleVector(context, `${id}Min`), singleVector(context, `${id}Max`), context.number(`${id}Soft`)]; // prettier-ignore
-      return v.map((n, axis) => limited(n, { min: min[axis], max: max[axis], soft })) as unknown as Vec3;
+      return v.map((n, axis) => {
+        const range = { min: min[axis], max: max[axis], soft };
+        // A size that is mirrored is limited as it is without the mirror, unless the range reaches below 0 itself.
+        const isMirror = id === 'scale' && n < 0 && Math.min(range.min, range.max) >= 0;
+        return isMirror ? -limited(-n, range) : limited(n, range);
+      }) as unknown as Vec3;
     };
     const angles = inside('rotate', scale(parts.anglesInRadians, 1 / RADIANS_PER_DEGREE));
     const m = compose(
@@ -72,3 +83,26 @@ export const limits: NodeDefinition = {
     return { matrix: matrixValue(m) };
   },
 };
+
+/**
+ * Parts of a matrix that mirrors, told with the mirror that leaves the least turn: along x, y, z, or all three (which is
+ * how they come). A mirror that is not turned then has no turn.
+ */
+function leastTurned(parts: Decomposed, order: RotationOrder): Decomposed {
+  if (!(parts.scale[0] * parts.scale[1] * parts.scale[2] < 0)) return parts;
+  const r = rotationFromQuaternion(quaternionFromEuler(parts.anglesInRadians, order));
+  const trace = (axis: number) =>
+    [0, 1, 2].reduce((sum, k) => sum + r[k * 4] * (k === axis || axis < 0 ? 1 : -1), 0);
+  const best = [-1, 0, 1, 2].reduce((m, axis) => (trace(axis) > trace(m) + 1e-12 ? axis : m), -1);
+  if (best < 0) return parts;
+  // R · S = (R · F) · (F · S), F turning the two other axes round; the shear between one that is and one that is not too.
+  const f = [0, 1, 2].map((k) => (k === best ? 1 : -1));
+  const rotation = r.map((v, i) => v * f[Math.floor(i / 3)]);
+  const [xy, xz, yz] = parts.shear;
+  return {
+    ...parts,
+    anglesInRadians: eulerFromRotation(rotation, order),
+    scale: parts.scale.map((s, k) => s * f[k]) as unknown as Vec3,
+    shear: [xy * f[0] * f[1], xz * f[0] * f[2], yz * f[1] * f[2]],
+  };
+}
