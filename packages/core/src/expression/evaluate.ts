@@ -1,4 +1,4 @@
-import { EXPRESSION_FUNCTIONS, OPERATORS, suggest, takesCount } from './functions.ts';
+import { FIELD_FUNCTIONS, OPERATORS, suggest, takesCount } from './functions.ts';
 import { ExpressionError, parseValue, type Tree } from './parse.ts';
 
 /** Names an expression may use, and what they stand for. */
@@ -41,7 +41,7 @@ function checkNames(tree: Tree, known: readonly string[]): void {
       return;
     case 'name': {
       if (known.includes(tree.name)) return;
-      if (Object.hasOwn(EXPRESSION_FUNCTIONS, tree.name))
+      if (Object.hasOwn(FIELD_FUNCTIONS, tree.name))
         throw new ExpressionError(
           `has "${tree.name}" ${place} without its brackets; write ${tree.name}(…).`,
           tree,
@@ -56,9 +56,9 @@ function checkNames(tree: Tree, known: readonly string[]): void {
       checkNames(tree.left, known);
       return checkNames(tree.right, known);
     case 'call': {
-      if (!Object.hasOwn(EXPRESSION_FUNCTIONS, tree.name))
-        throw unknown('function', tree.name, place, Object.keys(EXPRESSION_FUNCTIONS), tree);
-      checkTaken(tree.name, EXPRESSION_FUNCTIONS[tree.name], tree, place);
+      if (!Object.hasOwn(FIELD_FUNCTIONS, tree.name))
+        throw unknown('function', tree.name, place, Object.keys(FIELD_FUNCTIONS), tree);
+      checkTaken(tree.name, FIELD_FUNCTIONS[tree.name], tree, place);
       for (const t of tree.of) checkNames(t, known);
     }
   }
@@ -100,7 +100,7 @@ export function evaluateTree(tree: Tree, scope: ExpressionScope): number {
     case 'binary':
       return OPERATORS[tree.operator](evaluateTree(tree.left, scope), evaluateTree(tree.right, scope));
     case 'call':
-      return EXPRESSION_FUNCTIONS[tree.name].run(...tree.of.map((t) => evaluateTree(t, scope)));
+      return FIELD_FUNCTIONS[tree.name].run(...tree.of.map((t) => evaluateTree(t, scope)));
     case 'part':
       return NaN;
   }

@@ -52,6 +52,19 @@ export const EXPRESSION_FUNCTIONS: Readonly<Record<string, EachFunction>> = {
   radians: one('Degrees to radians.', (d) => (d * Math.PI) / 180),
 };
 
+/** What number fields know besides: choices, which formulas make in a way of their own, by vectors too. */
+export const FIELD_FUNCTIONS: Readonly<Record<string, EachFunction>> = {
+  ...EXPRESSION_FUNCTIONS,
+  if: {
+    takes: ['condition', 'yes', 'no'],
+    help: 'yes where the condition is not 0, else no.',
+    run: (c, yes, no) => (c !== 0 ? yes : no),
+  },
+  and: { takes: ['a', 'b'], help: '1 where both are not 0.', run: (a, b) => Number(a !== 0 && b !== 0) },
+  or: { takes: ['a', 'b'], help: '1 where one is not 0.', run: (a, b) => Number(a !== 0 || b !== 0) },
+  not: one('1 where it is 0.', (x) => Number(x === 0)),
+};
+
 export const BINARY_OPERATORS = ['+', '-', '*', '/', '%', '^', '<', '<=', '>', '>=', '==', '!='] as const;
 export type BinaryOperator = (typeof BINARY_OPERATORS)[number];
 

@@ -5,6 +5,8 @@ export type ResponseShape = 'curve' | 'straight' | 'step';
 export interface ResponsePoint {
   at: number;
   value: number;
+  /** What the way from the point before arrives at, where that is not the value. */
+  arrives?: number | undefined;
   /** Handle towards the point before: dx ≤ 0, dy. */
   in: readonly [number, number];
   /** Handle towards the next point: dx ≥ 0, dy. */
@@ -34,6 +36,8 @@ export interface CompiledResponse {
   guesses: Float64Array;
   firstAt: number;
   lastAt: number;
+  /** Before the first point, at it, and from the last one on. */
+  beforeValue: number;
   firstValue: number;
   lastValue: number;
 }
@@ -72,6 +76,7 @@ export function compileResponse(response: Response): CompiledResponse {
     guesses: new Float64Array(count * (PARTS + 1)),
     firstAt: points[0].at,
     lastAt: points[count].at,
+    beforeValue: flip(points[0].arrives ?? points[0].value, response.invert),
     firstValue: flip(points[0].value, response.invert),
     lastValue: flip(points[count].value, response.invert),
   };
@@ -94,7 +99,7 @@ function compileSegment(c: CompiledResponse, s: number, a: ResponsePoint, b: Res
   const width = b.at - a.at;
   const o = s * 4;
   const y0 = flip(a.value, invert);
-  const y3 = flip(b.value, invert);
+  const y3 = flip(b.arrives ?? b.value, invert);
   c.x[o + 3] = width > 0 ? 1 / width : 0;
   if (a.shape !== 'curve' || !(width > 0)) {
     c.direct[s] = 1;
@@ -137,7 +142,7 @@ function solveByHalving(x: Float64Array, o: number, target: number): number {
  */
 export function respond(c: CompiledResponse, at: number): number {
   if (at >= c.lastAt) return c.lastValue;
-  if (at <= c.firstAt) return c.firstValue;
+  if (at <= c.firstAt) return at < c.firstAt ? c.beforeValue : c.firstValue;
   if (at !== at) return NaN;
   const starts = c.starts;
   let s = 0;
@@ -157,7 +162,7 @@ export function respond(c: CompiledResponse, at: number): number {
     t = low + (high - low) * (scaled - part);
     for (let step = 0; step < 40; step++) {
       const miss = ((ax * t + bx) * t + cx) * t - u;
-      if (miss < 1e-10 && miss > -1e-10) break;
+      if (miss < 1e-15 && miss > -1e-15) break;
       if (miss > 0) high = t;
       else low = t;
       const slope = (3 * ax * t + 2 * bx) * t + cx;

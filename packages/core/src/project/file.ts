@@ -9,7 +9,9 @@ import {
 import { makeMesh, MeshError, type Mesh } from '../geometry/mesh.ts';
 import { hashArrays } from '../hash.ts';
 import { migrate } from './migrations.ts';
-import { projectSchema, type Project } from './schema.ts';
+import { channelName } from '../scene/channels.ts';
+import { keysIn, trackOf } from '../scene/keys.ts';
+import { projectSchema, type Animated, type NodeRecord, type ObjectRecord, type Project } from './schema.ts';
 
 /** Meshes by their asset id. */
 export type Assets = ReadonlyMap<string, Mesh>;
@@ -188,8 +190,10 @@ function repair(project: Project, repairs: string[]): Project {
       nodeIds.add(n.id);
     }
   }
-  const objects = project.objects.map((o) => {
-    if (o.parent === null || (objectIds.has(o.parent) && !underItself(project, o.id))) return o;
+  const parents = new Map(project.objects.map((o) => [o.id, o.parent]));
+  const objects = project.objects.map((each) => {
+    const o = withKeysInOrder(each, repairs);
+    if (o.parent === null || (objectIds.has(o.parent) && !underItself(parents, o.id))) return o;
     repairs.push(
       `The parent of "${o.name}" is ${objectIds.has(o.parent) ? 'below it' : 'missing'}; it now stands in the world.`,
     );
@@ -218,13 +222,43 @@ function repair(project: Project, repairs: string[]): Project {
       repairs.push(`The section "${box.title}" named nodes that are missing or in another section.`);
       return { ...box, nodes };
     });
-    return { ...g, wires, sections };
+    return { ...g, wires, sections, nodes: g.nodes.map((n) => withInputKeysInOrder(n, repairs)) };
   });
   return { ...project, objects, graphs };
 }
 
-function underItself(project: Project, id: string): boolean {
-  const parents = new Map(project.objects.map((o) => [o.id, o.parent]));
+/** Keys in the order of their frames, one at each; what had to be put so is told. */
+function inOrder<T>(source: T, whose: string, repairs: string[]): T | Animated {
+  const track = keysIn(source);
+  if (!track || track.keys.every((k, i) => i === 0 || track.keys[i - 1].frame < k.frame)) return source;
+  const ordered = trackOf(track.keys, track);
+  const lost = track.keys.length - ordered.keys.length;
+  repairs.push(
+    `Keys of ${whose} were not in the order of their frames; they are now.${lost > 0 ? ` Of several at one frame the last was kept; ${lost} ${lost === 1 ? 'was' : 'were'} left out.` : ''}`,
+  );
+  return { keys: ordered };
+}
+
+function withKeysInOrder(object: ObjectRecord, repairs: string[]): ObjectRecord {
+  const entries = Object.entries(object.animated).map(([channel, source]) => [channel, inOrder(source, `"${object.name}", ${channelName(object, channel)},`, repairs)] as const); // prettier-ignore
+  return entries.every(([channel, source]) => source === object.animated[channel])
+    ? object
+    : { ...object, animated: Object.fromEntries(entries) };
+}
+
+function withInputKeysInOrder(node: NodeRecord, repairs: string[]): NodeRecord {
+  const whose = (port: string) => `"${node.title || node.type}", ${port},`;
+  const entries = Object.entries(node.inputs).map(([port, value]) => {
+    if (!Array.isArray(value)) return [port, inOrder(value, whose(port), repairs)] as const;
+    const parts = value.map((part: unknown) => inOrder(part, whose(port), repairs));
+    return [port, parts.every((p, i) => p === value[i]) ? value : parts] as const;
+  });
+  return entries.every(([port, value]) => value === node.inputs[port])
+    ? node
+    : { ...node, inputs: Object.fromEntries(entries) as NodeRecord['inputs'] };
+}
+
+function underItself(parents: ReadonlyMap<string, string | null>, id: string): boolean {
   const seen = new Set<string>();
   for (let at = parents.get(id) ?? null; at !== null && !seen.has(at); at = parents.get(at) ?? null) {
     if (at === id) return true;

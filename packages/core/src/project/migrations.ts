@@ -30,6 +30,8 @@ export const MIGRATIONS: Record<number, (document: Json) => Json> = {
       ...object,
     })),
   }),
+  // Keys at which the number jumps.
+  4: (document) => document,
 };
 
 /** Changes every record of a list; anything else is left for the schema to refuse. */

@@ -3,6 +3,7 @@ import { describe, expect, test } from 'vitest';
 import { makeGrid } from '../geometry/primitives.ts';
 import { withAttribute } from '../geometry/mesh.ts';
 import { project, swell, node, graph } from '../testing/build.ts';
+import { objectsAt } from '../scene/channels.ts';
 import { checkProject } from './check.ts';
 import {
   meshFromData,
@@ -131,13 +132,31 @@ describe('project files', () => {
     expect(() => migrate({ version: '1' })).toThrow('no project version');
     const first = { version: 1, graphs: [{ id: 'g', wires: [{ id: 'w' }] }], objects: [{ id: 'o' }, 3] };
     expect(migrate(first)).toEqual({
-      version: 4,
+      version: 5,
       graphs: [{ id: 'g', sections: [], wires: [{ id: 'w', pins: [] }] }],
       objects: [
         { id: 'o', sets: [], curve: null, restCurve: null, custom: [], animated: {}, locked: [], hidden: [] },
         3,
       ],
     });
+  });
+
+  test('keys that are not in order are put in order, with a word, wherever they are', () => {
+    const key = (frame: number, value: number) => ({ frame, value, in: [-1, 0], out: [1, 0], shape: 'straight', tied: true }); // prettier-ignore
+    const keys = (...k: object[]) => ({ keys: { keys: k, before: 'hold', after: 'hold' } });
+    const mixed = keys(key(10, 1), key(1, 0), key(10, 5), key(4, 2));
+    const p = project([graph([node('n', 'number', { inputs: { value: mixed as never } }), node('v', 'vector', { inputs: { value: [0, mixed, 1] as never } })], [])]); // prettier-ignore
+    const document = { ...p, objects: p.objects.map((o) => (o.id === 'here' ? { ...o, animated: { 'translate.y': mixed } } : o)) }; // prettier-ignore
+    const { project: read, repairs } = readProjectDocument(JSON.parse(JSON.stringify(document)));
+    expect(repairs).toEqual([
+      'Keys of "Here", move y, were not in the order of their frames; they are now. Of several at one frame the last was kept; 1 was left out.',
+      'Keys of "number", value, were not in the order of their frames; they are now. Of several at one frame the last was kept; 1 was left out.',
+      'Keys of "vector", value, were not in the order of their frames; they are now. Of several at one frame the last was kept; 1 was left out.',
+    ]);
+    const at = (frame: number) => objectsAt(read, frame).get('here')?.channels.translate[1];
+    expect([at(1), at(4), at(7), at(10)]).toEqual([0, 2, 3.5, 5]);
+    // What is in order stays what it is.
+    expect(readProjectDocument(JSON.parse(JSON.stringify(read))).repairs).toEqual([]);
   });
 
   test('a check lists what is wrong, by place', () => {

@@ -5,7 +5,7 @@ import { ROTATION_ORDERS } from '../maths/rotation.ts';
 z.config({ jitless: true });
 
 export const PROJECT_FORMAT = 'umberfish-project';
-export const PROJECT_VERSION = 4;
+export const PROJECT_VERSION = 5;
 
 const id = z.string().min(1).max(80);
 const name = z.string().max(200);
@@ -16,7 +16,9 @@ const keySchema = z
   .object({
     frame: finite,
     value: finite,
-    /** Handles towards the key before and after: frames and value from the key. */
+    /** What the way from the key before arrives at, where that is another number: then it jumps here. */
+    arrives: finite.optional(),
+    /** Handles towards the key before and after: frames and value from the key (`in` from what arrives). */
     in: z.tuple([finite, finite]).readonly(),
     out: z.tuple([finite, finite]).readonly(),
     /** Of the way to the next key. */

@@ -1,9 +1,9 @@
 import { inverseOf } from '../constraints/index.ts';
 import { identity, multiply, product, type Matrix } from '../maths/matrix.ts';
-import type { Animated, KeyTrack, Matrices, NodeRecord, ObjectRecord, Project } from '../project/schema.ts';
+import type { Animated, Matrices, NodeRecord, ObjectRecord, Project } from '../project/schema.ts';
 import { animatedAt, channelsOf, channelValue, objectsAt, PLACE_CHANNELS } from './channels.ts';
 import { channelsToStandAt } from './keep-pose.ts';
-import { keysIn, makeKey, trackOf, withKey } from './keys.ts';
+import { jumpedAt, keysIn, makeKey, trackOf } from './keys.ts';
 import { localMatrix } from './world.ts';
 import { timeScope } from '../expression/index.ts';
 
@@ -13,20 +13,43 @@ export interface KeyedSwitch {
   readonly residual: number;
 }
 
-/** Keys by which a number steps at a frame, from what it was in the frame before. */
-function steppedAt(track: KeyTrack | undefined, frame: number, before: number, value: number): KeyTrack {
-  const held = withKey(withKey(track, frame - 1, before), frame, value);
-  const keys = held.keys.map((k) =>
-    k.frame === frame - 1 ? makeKey(k.frame, k.value, { shape: 'step' }) : k,
-  );
-  return trackOf(keys, held);
+/** A stretch of frames in which something is another: from its first on, until what was before goes on again, if it does. */
+interface Span {
+  readonly from: number;
+  readonly until: number | undefined;
+  /** The range of the project: within it, what goes round and round stays as it was. */
+  readonly range: Project['range'];
 }
 
 /**
- * Changes the driver of an object at a frame without a pop: the dial steps from what it was to `to`, and the nine
- * channels step with it, to what keeps the object where it would have been. The frame before keeps its pose by keys too.
- * Where channels cannot hold the pose (shear), they are left alone, and the Hand-Over gets an offset matrix for the time
- * from this frame on.
+ * A number that jumps at the beginning of a span and keeps to it; before, it is what it was, keys, handles and expression.
+ * Keys that stand in the span stay; without any, what it was goes on after the span.
+ * @param typed what it is without keys or an expression
+ */
+function jumping(
+  source: Animated | undefined,
+  typed: number,
+  value: number,
+  { from, until, range }: Span,
+): Animated {
+  const track = keysIn(source);
+  if (track) return { keys: jumpedAt(track, from, value, until, range) };
+  if (source && 'expression' in source) {
+    const after =
+      until === undefined ? String(value) : `if(frame < ${until}, ${value}, ${source.expression})`;
+    return { expression: `if(frame < ${from}, ${source.expression}, ${after})` };
+  }
+  // Held as it is typed until then.
+  const held = trackOf([makeKey(from, typed, { shape: 'step' })]);
+  return { keys: jumpedAt(held, from, value, until) };
+}
+
+/**
+ * Changes the driver of an object at a frame without a pop: the dial jumps to `to`, and the nine channels jump with it, to
+ * what keeps the object where it would have been. Up to that frame nothing changes, not even between frames; the next
+ * keys of the dial and the channels stay as they are, and where the dial is keyed next, channels without keys go on from
+ * there as before. Where channels cannot hold the pose (shear), they are left alone, and the Hand-Over gets an offset
+ * matrix for that time.
  * @param dial the object's channel that its Hand-Over reads. @param worlds world matrices of the object at frames.
  * @returns undefined when the object or the dial is gone, or a matrix cannot be inverted
  */
@@ -38,20 +61,25 @@ export async function switchWithoutPop(
   frame: number,
   worlds: (project: Project, frames: readonly number[]) => Promise<Float64Array | null>,
 ): Promise<KeyedSwitch | undefined> {
-  const before = objectsAt(project, frame - 1).get(objectId);
+  const object = project.objects.find((o) => o.id === objectId);
   const now = objectsAt(project, frame).get(objectId);
-  if (!before || !now || !channelsOf(now).includes(dial)) return undefined;
+  if (!object || !now || !channelsOf(now).includes(dial)) return undefined;
   const world = await worlds(project, [frame]);
-  // 1. The dial steps; so do the channels, with the numbers they have.
-  const stepping = (o: ObjectRecord, channel: string, value: number): ObjectRecord => {
-    const keys = steppedAt(keysIn(o.animated[channel]), frame, channelValue(before, channel) ?? 0, value);
-    return { ...o, animated: { ...o.animated, [channel]: { keys } } };
+  const span: Span = {
+    from: frame,
+    range: project.range,
+    until: keysIn(object.animated[dial])?.keys.find((k) => k.frame > frame)?.frame,
+  };
+  // 1. The dial jumps; so do the channels, with the numbers they have.
+  const put = (o: ObjectRecord, channel: string, value: number): ObjectRecord => {
+    const source = jumping(object.animated[channel], channelValue(object, channel) ?? 0, value, span);
+    return { ...o, animated: { ...o.animated, [channel]: source } };
   };
   const changed = (p: Project, change: (o: ObjectRecord) => ObjectRecord): Project => ({
     ...p,
     objects: p.objects.map((o) => (o.id === objectId ? change(o) : o)),
   });
-  const switched = changed(project, (o) => stepping(o, dial, to));
+  const switched = changed(project, (o) => put(o, dial, to));
   const after = await worlds(switched, [frame]);
   // 2. What the new driver puts under the channels: W' · L⁻¹. In it, channels are looked for that give the old world.
   const local = localMatrix(now);
@@ -63,15 +91,15 @@ export async function switchWithoutPop(
     const intoAfter = inverseOf(after);
     // L · W'⁻¹ · W · L⁻¹ goes after the offset there is.
     const offset = intoAfter && product(local, intoAfter, world, offLocal);
-    const held = offset && withOffset(switched, objectId, frame, offset);
+    const held = offset && withOffset(switched, objectId, span, offset);
     if (held) return { project: held, residual: 0 };
   }
-  const kept = changed(switched, (o) => PLACE_CHANNELS.reduce((q, c) => stepping(q, c, found.values[c]), o));
+  const kept = changed(switched, (o) => PLACE_CHANNELS.reduce((q, c) => put(q, c, found.values[c]), o));
   return { project: kept, residual: found.residual };
 }
 
-/** Gives the one Hand-Over of an object another offset from a frame on; undefined where there is not exactly one. */
-function withOffset(project: Project, objectId: string, frame: number, change: Matrix): Project | undefined {
+/** Gives the one Hand-Over of an object another offset for a span; undefined where there is not exactly one. */
+function withOffset(project: Project, objectId: string, span: Span, change: Matrix): Project | undefined {
   const isIt = (n: NodeRecord) => n.type === 'hand-over' && n.settings.object === objectId && !n.skip;
   const nodes = project.graphs.flatMap((g) => g.nodes.filter(isIt));
   if (nodes.length !== 1) return undefined;
@@ -81,14 +109,15 @@ function withOffset(project: Project, objectId: string, frame: number, change: M
   const scope = (f: number) => timeScope(f, project.frameRate, project.range);
   const segmentAt = (f: number): number =>
     typed === undefined ? 0 : typeof typed === 'number' ? typed : Math.round(animatedAt(typed, scope(f)));
-  const present = known[segmentAt(frame) - 1];
+  const present = known[segmentAt(span.from) - 1];
   const offset = present ? product(Float64Array.from(present), change) : change;
   const offsets: Matrices = { matrices: [...known, Array.from(offset)] };
-  const keys = steppedAt(keysIn(typed), frame, segmentAt(frame - 1), offsets.matrices.length);
+  const animated = typeof typed === 'object' ? typed : undefined;
+  const segment = jumping(animated, typeof typed === 'number' ? typed : 0, offsets.matrices.length, span);
   const made: NodeRecord = {
     ...node,
     settings: { ...node.settings, offsets },
-    inputs: { ...node.inputs, segment: { keys } },
+    inputs: { ...node.inputs, segment },
   };
   return {
     ...project,

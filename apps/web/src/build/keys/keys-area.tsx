@@ -1,5 +1,5 @@
 import { useEffect, useLayoutEffect, useMemo, useRef, useState, type PointerEvent } from 'react';
-import { movedKeys, stretchedFrame, stretchedKeys, type Key } from '@umberfish/core';
+import { arrivalOf, movedKeys, stretchedFrame, stretchedKeys, type Key } from '@umberfish/core';
 import { changeTracks, chosenAt, type ChosenKeys, type TrackRow } from '../../state/key-edits.ts';
 import { gestureEnded } from '../../state/project-slice.ts';
 import { applyEdit, selectProject, store, useStore } from '../../state/store.ts';
@@ -191,7 +191,7 @@ export function KeysArea({
     } else {
       const { row, key, side } = drag;
       const dx = frameAt(view, box, px) - key.frame;
-      const dy = valueAt(view, box, py) - key.value;
+      const dy = valueAt(view, box, py) - (side === 'in' ? arrivalOf(key) : key.value);
       const sign = side === 'out' ? 1 : -1;
       const handle: [number, number] = [sign * Math.max(0.01, dx * sign), dy];
       const other = side === 'out' ? 'in' : 'out';

@@ -1,4 +1,4 @@
-import { trackAt, type Key } from '@umberfish/core';
+import { arrivalOf, trackAt, type Key } from '@umberfish/core';
 import type { TrackRow } from '../../state/key-edits.ts';
 import { RULER, stepFor, xOf, yOf, type Box, type KeysView } from './view.ts';
 
@@ -45,10 +45,19 @@ export function KeyMark({
   return (
     <>
       {ends.map((side) => {
-        const [hx, hy] = [xOf(view, box, k.frame + k[side][0]), yOf(view, box, k.value + k[side][1])];
+        // A key that jumps has a handle at each of its numbers.
+        const at = side === 'in' ? arrivalOf(k) : k.value;
+        const [hx, hy] = [xOf(view, box, k.frame + k[side][0]), yOf(view, box, at + k[side][1])];
         return (
           <g key={side}>
-            <line x1={x} y1={y} x2={hx} y2={hy} stroke="var(--pick)" pointerEvents="none" />
+            <line
+              x1={x}
+              y1={side === 'in' && k.arrives !== undefined ? yOf(view, box, at) : y}
+              x2={hx}
+              y2={hy}
+              stroke="var(--pick)"
+              pointerEvents="none"
+            />
             <circle
               cx={hx}
               cy={hy}

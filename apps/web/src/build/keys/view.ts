@@ -1,4 +1,4 @@
-import { largest, smallest } from '@umberfish/core';
+import { arrivalOf, largest, smallest } from '@umberfish/core';
 import type { TrackRow } from '../../state/key-edits.ts';
 
 /** What of the keys is seen: frames from left to right, and values from bottom to top. */
@@ -35,7 +35,8 @@ export function fitted(rows: readonly TrackRow[], range: { first: number; last: 
   const to = largest(frames, range.last);
   const values = keys.flatMap((k) => [
     k.value,
-    ...(k.shape === 'curve' ? [k.value + k.out[1], k.value + k.in[1]] : []),
+    arrivalOf(k),
+    ...(k.shape === 'curve' ? [k.value + k.out[1], arrivalOf(k) + k.in[1]] : []),
   ]);
   const low = values.length > 0 ? smallest(values) : 0;
   const high = values.length > 0 ? largest(values) : 1;
