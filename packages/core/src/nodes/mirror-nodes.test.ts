@@ -84,6 +84,21 @@ describe('what mirrors keeps its outside', () => {
     expect(volumeOf(points)).toBeCloseTo(volumeOf(own), 5);
   });
 
+  test('copies of a group of results stand where the results are', () => {
+    const pair = makeObject('pair', 'Pair', 'group', { channels: at([3, 0, 0]) });
+    const twin = makeObject('twin', 'Twin', 'mesh', { mesh: 'mesh', channels: at([0, 1, 0], [0, 40, 0], [-1, 1, 1]), parent: 'pair' }); // prettier-ignore
+    const flat = makeObject('flat', 'Flat', 'mesh', { mesh: 'mesh', channels: at([2, 0, 0], [0, 0, 0], [1, 0, 1]), parent: 'pair' }); // prettier-ignore
+    const made = graph([box('box'), node('up', 'transform', { inputs: { translate: [0, 5, 0] } }), node('show', 'show-mesh', { settings: { object: 'twin' } }), node('show2', 'show-mesh', { settings: { object: 'flat' } })], ['box.mesh > up.mesh', 'up.mesh > show.mesh', 'box.mesh > show2.mesh']); // prettier-ignore
+    const read = { ...graph([node('all', 'scene-group', { settings: { object: 'pair', read: 'result' } }), node('points', 'copies-to-mesh')], ['all.copies > points.mesh']), id: 'read' }; // prettier-ignore
+    const { values } = run(project([made, read], [0, 0, 0], [pair, twin, flat]), ['all.mesh', 'points.mesh', 'all.copies']); // prettier-ignore
+    const [all, points] = [meshOf(values[0]), meshOf(values[1])];
+    expect(volumeOf(points)).toBeCloseTo(volumeOf(all), 5);
+    points.positions.forEach((x, i) => expect(x).toBeCloseTo(all.positions[i], 5));
+    const copies = values[2];
+    if (copies?.kind !== 'copies') throw new Error('no copies');
+    expect(copies.copies.matrices[13]).toBeCloseTo(1, 12);
+  });
+
   test('copies of negative size, alone and after one another', () => {
     for (const [place, edit, many] of [
       [-1, 1, 1],

@@ -1,9 +1,10 @@
 import { makeCopies } from '../../copies/copies.ts';
 import { mergeMeshes } from '../../geometry/merge.ts';
 import { transformMesh, type Mesh } from '../../geometry/mesh.ts';
-import type { NodeDefinition, ObjectView } from '../../graph/definition.ts';
+import type { NodeContext, NodeDefinition, ObjectView } from '../../graph/definition.ts';
 import { NodeError } from '../../graph/problems.ts';
 import { copiesValue, integerValue, matricesValue, meshValue, type Value } from '../../graph/values.ts';
+import { identity, invert, type Matrix } from '../../maths/index.ts';
 import { matrixOutput } from '../matrices/lanes.ts';
 import { choiceSetting, COPIES_OUT, MESH_OUT, text } from '../ports.ts';
 
@@ -58,10 +59,23 @@ export const sceneGroup: NodeDefinition = {
     if (context.wants('mesh')) out.mesh = meshValue(mergeMeshes(members.map(inWorld)));
     if (context.wants('copies')) {
       const matrices = new Float64Array(members.length * 16);
-      members.forEach((m, i) => matrices.set(m.world, i * 16));
-      const which = Int32Array.from(members, (_, i) => i);
-      out.copies = copiesValue(makeCopies(members.map((m) => m.source ?? inWorld(m)), which, matrices)); // prettier-ignore
+      const masters = members.map((m, i) => {
+        const { mesh, matrix } = useResults && m.result ? ownResult(m.result, m.world, context.floats) : { mesh: m.source as Mesh, matrix: m.world }; // prettier-ignore
+        matrices.set(matrix, i * 16);
+        return mesh;
+      });
+      out.copies = copiesValue(makeCopies(masters, Int32Array.from(masters, (_, i) => i), matrices));
     }
     return out;
   },
 };
+
+/**
+ * What graphs made of an object as a copy that stands where the object does: the mesh in the object's own space, and
+ * its world matrix; an object that is flat has no such space, its copy stands at the origin.
+ */
+function ownResult(result: Mesh, world: Matrix, floats: NodeContext['floats']): { mesh: Mesh; matrix: Matrix } {
+  const back = identity();
+  if (!invert(back, world)) return { mesh: result, matrix: identity() };
+  return { mesh: transformMesh(result, back, floats), matrix: world };
+}
