@@ -246,11 +246,11 @@ export class Evaluator {
  */
 function findNeeded(plan: Plan, store: Store): number {
   const { wanted, isNeeded, light, flat } = plan;
-  const { isLight, hasLoop, needs, needBits } = flat;
+  const { isLight, isRefused, needs, needBits } = flat;
   let count = 0;
   for (let i = plan.count - 1; i >= 0; i--) {
     if (isLight[i] && wanted[i] === 0) wanted[i] = EVERY_PORT;
-    if ((wanted[i] === 0 && !hasLoop[i]) || light.hasMade(i)) continue;
+    if ((wanted[i] === 0 && !isRefused[i]) || light.hasMade(i)) continue;
     if (!isLight[i] || light.entry(i)) {
       const planned = plan.unit(i);
       const entry = store.get(planned);

@@ -26,7 +26,7 @@ export interface FlatOutline {
   /** Whether it reads something itself that can change from frame to frame. */
   readonly isMoving: Uint8Array;
   readonly isLight: Uint8Array;
-  readonly hasLoop: Uint8Array;
+  readonly isRefused: Uint8Array;
   /** The place in the sheet of the matrix that its kernel makes: the n-th is at 16 n; −1 for a unit without a kernel. */
   readonly makes: Int32Array;
   /** What its kernel does, where it does anything, and the places in the sheet of what it takes. */
@@ -72,7 +72,7 @@ export const flatOutline = memoize(({ order }: Outline): FlatOutline => {
     asked: Int32Array.from(order, (u) => u.asked),
     isMoving: flags((u) => u.isMoving),
     isLight: flags((u) => u.isLight),
-    hasLoop: flags((u) => u.loop !== undefined),
+    isRefused: flags((u) => u.refused !== undefined),
     makes,
     runs: order.map((u) => u.kernel?.run),
     takes: lists(takes),

@@ -17,7 +17,11 @@ import {
   type Shift,
   type Wired,
 } from './outline.ts';
+import type { ProblemData } from './problems.ts';
 import type { PortRef } from './resolve.ts';
+
+/** Frames beside the present one that a picture may need, through At Frame nodes behind one another. */
+const MOST_MOMENTS = 500;
 
 /** Orders what the wanted outputs depend on. The frame only tells which moments there are. */
 export function makeOutline(
@@ -43,9 +47,10 @@ export function makeOutline(
     driving: [new Map()],
   };
   const frames = [frame];
-  const numberOf = (f: number): number => {
+  const numberOf = (f: number): number | undefined => {
     const known = frames.indexOf(f);
     if (known >= 0) return known;
+    if (frames.length > MOST_MOMENTS) return undefined;
     placed.push(new Map());
     outline.driving.push(new Map());
     return frames.push(f) - 1;
@@ -63,8 +68,11 @@ export function makeOutline(
         continue;
       }
       const { definition, settings } = unit.node;
-      const shifted = definition?.readsFrame?.(settings, frames[at]);
-      const before = shifted === undefined ? at : numberOf(shifted);
+      const loop = facets.loops.get(v);
+      // On a loop no frame is the first: what reads itself at another frame would be worked out for ever.
+      const shifted = loop ? undefined : definition?.readsFrame?.(settings, frames[at]);
+      const moment = shifted === undefined ? at : numberOf(shifted);
+      const before = moment ?? at;
       const name = `${at} ${v}`;
       if (!opened.has(name)) {
         opened.add(name);
@@ -76,7 +84,7 @@ export function makeOutline(
         }
       }
       stack.pop();
-      const outlined = outlineUnit(outline, unit, at, before);
+      const outlined = outlineUnit(outline, unit, at, before, refusal(loop, moment));
       placed[at].set(v, outlined);
       order.push(outlined);
       if (isElementUnit(outlined)) elements.push(outlined);
@@ -110,6 +118,9 @@ export function momentsOf(outline: Outline, frame: number): Moment[] | undefined
   return moments;
 }
 
+const refusal = (loop: readonly string[] | undefined, moment: number | undefined): ProblemData | undefined =>
+  loop ? { code: 'loop', path: [...loop] } : moment === undefined ? { code: 'frames-many', most: MOST_MOMENTS } : undefined; // prettier-ignore
+
 /** Units a vertex needs first: those it depends on directly, and those behind the facets it reads. */
 function unitsBefore(facets: FacetGraph, v: Vertex): Vertex[] {
   const found: Vertex[] = [];
@@ -125,11 +136,16 @@ function unitsBefore(facets: FacetGraph, v: Vertex): Vertex[] {
   return found;
 }
 
-function outlineUnit(outline: Outline, unit: Unit, at: number, before: number): OutlinedUnit {
+function outlineUnit(
+  outline: Outline,
+  unit: Unit,
+  at: number,
+  before: number,
+  refused: ProblemData | undefined,
+): OutlinedUnit {
   const { project, facets } = outline;
   const { node } = unit;
   const { record, definition, settings } = node;
-  const loop = facets.loops.get(unit.vertex);
   const sources = new Set<string>();
   const inputs = new Map<string, Wired>();
   const typed: OutlinedUnit['typed'][number][] = [];
@@ -166,11 +182,11 @@ function outlineUnit(outline: Outline, unit: Unit, at: number, before: number): 
     sources.add('time');
   }
   if (facets.contested.has(record.id)) hash.text('contested');
-  if (loop) hash.text(`loop ${record.id} ${loop.join()}`);
+  if (refused) hash.text(`refused ${record.id} ${JSON.stringify(refused)}`);
   const wired = [...inputs.values()].flatMap((from) => (from.unit ? [{ unit: from.unit, port: from.port }] : [])); // prettier-ignore
   const behind = unit.reads.flatMap((r) => unitsBehind(outline, r, at)).map((u) => ({ unit: u, port: SHOWN_PORT })); // prettier-ignore
   const needs = [...wired, ...behind];
-  const isLight = definition?.light === true && !loop && needs.every((n) => n.unit.isLight);
+  const isLight = definition?.light === true && !refused && needs.every((n) => n.unit.isLight);
   const short = isLight && !record.skip && !facets.contested.has(record.id) ? definition.kernel?.(settings, project) : undefined; // prettier-ignore
   const matricesFrom = (short?.inputs ?? []).flatMap((port) => {
     const from = inputs.get(port);
@@ -181,7 +197,7 @@ function outlineUnit(outline: Outline, unit: Unit, at: number, before: number): 
     unit,
     at,
     before,
-    loop,
+    refused,
     inputs,
     needs: needs.map((n) => ({ unit: n.unit, bit: bitOf(n.unit.unit, n.port) })),
     users: [],

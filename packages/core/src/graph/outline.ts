@@ -6,6 +6,7 @@ import type { InputValue, Project } from '../project/schema.ts';
 import { membersOf, objectsById, type ObjectsById } from '../scene/world.ts';
 import type { FacetRef, InputPort, MatrixKernel } from './definition.ts';
 import type { FacetGraph, Unit, Vertex } from './facets.ts';
+import type { ProblemData } from './problems.ts';
 import type { PortRef } from './resolve.ts';
 
 /** A frame that something is worked out at, with what depends on nothing but it. */
@@ -33,7 +34,8 @@ export interface OutlinedUnit {
   /** Number of the moment it is worked out at, and of the one its wires are: At Frame asks for another. */
   readonly at: number;
   readonly before: number;
-  readonly loop: readonly string[] | undefined;
+  /** Why it cannot be worked out at all, whatever the frame: it is on a loop, or reads too many frames. */
+  readonly refused: ProblemData | undefined;
   readonly inputs: ReadonlyMap<string, Wired>;
   /** Everything it takes something from, by wire or behind a facet, and which output. */
   readonly needs: readonly { readonly unit: OutlinedUnit; readonly bit: number }[];
@@ -104,9 +106,9 @@ export interface Shift {
 /** The bit of an output in sets of outputs; those after the thirtieth share one. */
 export const bitOf = (unit: Unit, port: string): number => 1 << Math.min(30, unit.ports.indexOf(port));
 
-/** Whether a unit is run chunk by chunk: per element, not skipped, not in a loop. */
-export const isElementUnit = ({ unit, loop }: OutlinedUnit): boolean =>
-  unit.node.definition?.elements !== undefined && !unit.node.record.skip && !loop;
+/** Whether a unit is run chunk by chunk: per element, not skipped, not refused. */
+export const isElementUnit = ({ unit, refused }: OutlinedUnit): boolean =>
+  unit.node.definition?.elements !== undefined && !unit.node.record.skip && !refused;
 
 /** The unit of an output at a moment, when it is in the outline. */
 export function outlinedAt(

@@ -27,6 +27,7 @@ export type ProblemData =
   | { code: 'object-empty'; object: string }
   | { code: 'asset-missing'; object: string }
   | { code: 'loop'; path: string[] }
+  | { code: 'frames-many'; most: number }
   | { code: 'waits'; on: string }
   | { code: 'not-finite'; port: string; index: number; count: number }
   | { code: 'input-not-finite'; port: string }
@@ -137,6 +138,8 @@ export function problemWords(p: ProblemData): string {
       return `The mesh of "${p.object}" is not in this project's data. Import it again to replace it.`;
     case 'loop':
       return `This is part of a loop: ${p.path.join(' → ')}. Remove one of these connections.`;
+    case 'frames-many':
+      return `What is worked out here needs more than ${counted(p.most, 'other frame')} at once. Put fewer At Frame nodes behind one another.`;
     case 'waits':
       return `Waits for "${p.on}", which has no value.`;
     case 'not-finite':

@@ -56,9 +56,9 @@ export class UnitRun implements NodeAccess {
   start(): Generator<void, void> | undefined {
     const before = this.context.now();
     const { node } = this.planned.unit;
-    const { loop } = this.planned.outlined;
+    const { refused } = this.planned.outlined;
     try {
-      if (loop) this.fail({ code: 'loop', path: [...loop] });
+      if (refused) this.fail(refused);
       else if (!node.definition) this.fail({ code: 'unknown-type', type: node.record.type });
       else if (node.definition.version < node.record.version) {
         this.fail({ code: 'newer-node', type: node.definition.title, version: node.record.version });

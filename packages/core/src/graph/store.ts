@@ -39,7 +39,7 @@ export class Store {
     if (!unit || unit.asked !== 0 || unit.users.length !== 1 || unit.sources !== outlined.sources)
       return undefined;
     const { definition, record } = unit.unit.node;
-    if (!definition?.kernel || record.skip || unit.loop || unit.isLight) return undefined;
+    if (!definition?.kernel || record.skip || unit.refused || unit.isLight) return undefined;
     const before = this.plan.unit(unit.index);
     const { entry, isNeeded } = before;
     const value = isNeeded ? entry?.values.get(from.port) : undefined;

@@ -264,6 +264,36 @@ describe('time', () => {
     expect(positionOf(run(p, [], 13, evaluator).world('hook'))[0]).toBeCloseTo(12, 9);
   });
 
+  test('what reads itself at another frame is a loop, named as any other', () => {
+    const lag = (settings: Record<string, unknown>) => node('lag', 'at-frame', { settings: { what: 'matrix', ...settings } }); // prettier-ignore
+    const driven = node('drive', 'drive-object', { settings: { object: 'hook', is: 'target-world' } });
+    for (const settings of [{ frames: 6 }, { frames: -1 }, { frames: 0 }, { when: 'at', frames: 3 }]) {
+      const itself = run(project([graph([locator('hook'), lag(settings), driven], ['hook.matrix > lag.value', 'lag.value > drive.matrix'])], [0, 0, 0], [HOOK]), ['lag.value']); // prettier-ignore
+      expect(itself.words.some((w) => /^This is part of a loop: .*Crane hook/.test(w)), itself.words[0]).toBe(true);
+      near(itself.world('hook'), run(project([], [0, 0, 0], [HOOK]), []).world('hook'));
+      const round = run(project([graph([lag(settings), node('back', 'invert-matrix'), node('on', 'invert-matrix')], ['lag.value > back.matrix', 'back.matrix > lag.value', 'back.matrix > on.matrix'])]), ['on.matrix', 'lag.value']); // prettier-ignore
+      expect(round.words.filter((w) => w.startsWith('This is part of a loop: ')).length).toBe(2);
+      expect(round.words.some((w) => /^Waits for/.test(w))).toBe(true);
+    }
+  });
+
+  test('frames behind frames behind frames are bounded', () => {
+    // Each pair adds what is behind it to the same some frames earlier: so many frames as subsets of the pairs.
+    const pairs = (many: number) => {
+      const nodes = [node('time', 'number', { inputs: { value: { expression: 'frame' } } }), ...Array.from({ length: many }, (_, i) => [node(`lag${i}`, 'at-frame', { settings: { what: 'number', frames: 2 ** i } }), node(`sum${i}`, 'arithmetic')]).flat()]; // prettier-ignore
+      const wires = Array.from({ length: many }, (_, i) => {
+        const from = i === 0 ? 'time.number' : `sum${i - 1}.result`;
+        return [`${from} > lag${i}.value`, `${from} > sum${i}.a`, `lag${i}.value > sum${i}.b`];
+      }).flat();
+      return run(project([graph(nodes, wires)]), [`sum${many - 1}.result`], 100);
+    };
+    const { values, words } = pairs(6);
+    expect(words).toEqual([]);
+    // Of 64 frames, 100 less every number from 0 to 63.
+    expect(single(values[0])).toEqual([64 * 100 - (63 * 64) / 2]);
+    expect(pairs(20).words.some((w) => /needs more than 500 other frames at once/.test(w))).toBe(true);
+  });
+
   test('keys in an input and in a channel are worked out at the frame', () => {
     const keys = {
       keys: trackOf([makeKey(1, 1, { shape: 'straight' }), makeKey(11, 2, { shape: 'straight' })]),
