@@ -64,7 +64,13 @@ export const sceneGroup: NodeDefinition = {
         matrices.set(matrix, i * 16);
         return mesh;
       });
-      out.copies = copiesValue(makeCopies(masters, Int32Array.from(masters, (_, i) => i), matrices));
+      out.copies = copiesValue(
+        makeCopies(
+          masters,
+          Int32Array.from(masters, (_, i) => i),
+          matrices,
+        ),
+      );
     }
     return out;
   },
@@ -74,7 +80,11 @@ export const sceneGroup: NodeDefinition = {
  * What graphs made of an object as a copy that stands where the object does: the mesh in the object's own space, and
  * its world matrix; an object that is flat has no such space, its copy stands at the origin.
  */
-function ownResult(result: Mesh, world: Matrix, floats: NodeContext['floats']): { mesh: Mesh; matrix: Matrix } {
+function ownResult(
+  result: Mesh,
+  world: Matrix,
+  floats: NodeContext['floats'],
+): { mesh: Mesh; matrix: Matrix } {
   const back = identity();
   if (!invert(back, world)) return { mesh: result, matrix: identity() };
   return { mesh: transformMesh(result, back, floats), matrix: world };

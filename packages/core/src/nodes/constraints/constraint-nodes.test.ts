@@ -269,7 +269,10 @@ describe('time', () => {
     const driven = node('drive', 'drive-object', { settings: { object: 'hook', is: 'target-world' } });
     for (const settings of [{ frames: 6 }, { frames: -1 }, { frames: 0 }, { when: 'at', frames: 3 }]) {
       const itself = run(project([graph([locator('hook'), lag(settings), driven], ['hook.matrix > lag.value', 'lag.value > drive.matrix'])], [0, 0, 0], [HOOK]), ['lag.value']); // prettier-ignore
-      expect(itself.words.some((w) => /^This is part of a loop: .*Crane hook/.test(w)), itself.words[0]).toBe(true);
+      expect(
+        itself.words.some((w) => /^This is part of a loop: .*Crane hook/.test(w)),
+        itself.words[0],
+      ).toBe(true);
       near(itself.world('hook'), run(project([], [0, 0, 0], [HOOK]), []).world('hook'));
       const round = run(project([graph([lag(settings), node('back', 'invert-matrix'), node('on', 'invert-matrix')], ['lag.value > back.matrix', 'back.matrix > lag.value', 'back.matrix > on.matrix'])]), ['on.matrix', 'lag.value']); // prettier-ignore
       expect(round.words.filter((w) => w.startsWith('This is part of a loop: ')).length).toBe(2);
