@@ -19,10 +19,10 @@ test('a GLB dropped on the page is welded, named under the pointer, and seen fro
     [...BUOY],
   );
   await page.dispatchEvent('[data-build]', 'drop', { dataTransfer: dropped });
-  await expect(page.locator('[data-remark]')).toContainText('1212 points. Read as metres with y up');
+  await expect(page.locator('[data-remark]')).toContainText('1\u202f212 points. Read as metres with y up');
   await expect(app.object('Buoy')).toBeVisible();
   await app.drawn();
-  await expect(app.stage).toContainText('Buoy · 1\u2009212 points');
+  await expect(app.stage).toContainText('Buoy · 1\u202f212 points');
   const box = (await app.stage.locator('canvas').boundingBox())!;
   // The pointer has to move for a name to show; the picture may still be on its way to the middle.
   await expect(async () => {

@@ -1,4 +1,5 @@
 export * from './words.ts';
+export * from './wrong-shape.ts';
 export * from './maths/index.ts';
 export * from './geometry/index.ts';
 export * from './expression/index.ts';

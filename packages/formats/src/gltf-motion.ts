@@ -1,138 +1,138 @@
-import type { Animation, AnimationChannel, Document, Node } from '@gltf-transform/core';
-import {
-  assemble,
-  identity,
-  rotationFromQuaternion,
-  slerp,
-  type Matrix,
-  type Quaternion,
-  type Vec3,
-} from '@umberfish/core';
-import type { ImportedMotion, ImportedObject } from './imported.ts';
+import { slerp, type Quaternion } from '@umberfish/core';
+import type { GltfFile, GltfNode } from './gltf-file.ts';
+import type { Accessors } from './gltf-read.ts';
+import { localOf } from './gltf-scene.ts';
+import type { ImportedMotion } from './imported.ts';
 
 /** Most moments of one object's motion. */
 const MOST_MOMENTS = 100_000;
 
-/**
- * The nodes of a file as objects, parents first, with their motion: matrices at all moments at which one of their
- * samplers has a value. Cubic samplers are read at their values and go straight between them.
- */
-export function hierarchyOf(
-  document: Document,
-  meshes: ReadonlyMap<Node, number>,
-  notes: Set<string>,
-): ImportedObject[] {
-  const objects: ImportedObject[] = [];
-  const animation: Animation | undefined = document.getRoot().listAnimations()[0];
-  if (document.getRoot().listAnimations().length > 1)
-    notes.add('Only the first animation of the file was read.');
-  const channels = new Map<Node, AnimationChannel[]>();
-  for (const c of animation?.listChannels() ?? []) {
-    const node = c.getTargetNode();
-    if (node) channels.set(node, [...(channels.get(node) ?? []), c]);
-  }
-  const visit = (node: Node, parent: number | null, depth: number) => {
-    if (depth > 500) return;
-    const mine = channels.get(node) ?? [];
-    const number = objects.push({
-      name: node.getName() || 'Object',
-      parent,
-      mesh: meshes.get(node) ?? null,
-      matrix: finite(Float64Array.from(node.getMatrix())),
-      motion: motionOf(node, mine, notes),
-    });
-    for (const child of node.listChildren()) visit(child, number - 1, depth + 1);
-  };
-  for (const scene of document.getRoot().listScenes().slice(0, 1))
-    for (const node of scene.listChildren()) visit(node, null, 0);
-  return objects;
-}
+const WIDTHS = { translation: 3, rotation: 4, scale: 3 } as const;
+type Path = keyof typeof WIDTHS;
 
-const finite = (m: Matrix): Matrix => (m.every(Number.isFinite) ? m : identity());
-
-/** Numbers over time. */
+/** Numbers over time: rising seconds, and a vector for each. */
 interface Sampled {
-  readonly times: ArrayLike<number>;
-  readonly values: ArrayLike<number>;
-  readonly width: 3 | 4;
+  readonly times: Float64Array;
+  readonly values: Float64Array;
+  readonly width: number;
   readonly steps: boolean;
 }
 
-function motionOf(
-  node: Node,
-  channels: readonly AnimationChannel[],
+/**
+ * How nodes move, by number: matrices at all moments at which one of their samplers has a value. Cubic samplers are
+ * read at their values and go straight between them. Only the first animation is read.
+ */
+export function motionsOf(
+  json: GltfFile,
+  accessors: Accessors,
   notes: Set<string>,
-): ImportedMotion | null {
-  const parts: Partial<Record<string, Sampled>> = {};
-  for (const c of channels) {
-    const path = c.getTargetPath();
-    const sampler = c.getSampler();
-    const times = sampler?.getInput()?.getArray();
-    const all = sampler?.getOutput()?.getArray();
-    if (!times || !all || !path || times.length === 0) continue;
-    if (path === 'weights') {
-      notes.add(`${node.getName()}: morph targets were left out.`);
+): Map<number, ImportedMotion> {
+  const { animations, nodes } = json;
+  if (animations.length > 1) notes.add('Only the first animation of the file was read.');
+  const parts = new Map<number, Partial<Record<Path, Sampled>>>();
+  for (const { sampler, target } of animations[0]?.channels ?? []) {
+    if (target.node === undefined) continue;
+    const name = nodes[target.node].name || 'Object';
+    if (!Object.hasOwn(WIDTHS, target.path)) {
+      notes.add(target.path === 'weights' ? `${name}: morph targets were left out.` : `${name}: how its "${target.path.slice(0, 40)}" changes was left out.`); // prettier-ignore
       continue;
     }
-    const width = path === 'rotation' ? 4 : 3;
-    const cubic = sampler?.getInterpolation() === 'CUBICSPLINE';
-    if (cubic)
-      notes.add(`${node.getName()}: its curves were read at their keys and go straight between them.`);
-    const values = cubic ? middles(all, width) : all;
-    if (values.length < times.length * width) {
-      notes.add(`${node.getName()}: a ${path} with too few values was left out.`);
-      continue;
-    }
-    parts[path] = { times, values, width, steps: sampler?.getInterpolation() === 'STEP' };
+    const path = target.path as Path;
+    const read = sampledOf(animations[0].samplers[sampler], path, accessors, name, notes);
+    if (read) parts.set(target.node, { ...parts.get(target.node), [path]: read });
   }
-  const sampled = Object.values(parts).filter((p) => p !== undefined);
-  if (sampled.length === 0) return null;
-  const all = [...new Set(sampled.flatMap((p) => Array.from(p.times)))].filter(Number.isFinite);
-  const seconds = withTurns(all.sort((a, b) => a - b), parts.rotation).slice(0, MOST_MOMENTS); // prettier-ignore
-  const matrices = seconds.map((t) => {
-    const translate = (parts.translation
-      ? at(parts.translation, t)
-      : node.getTranslation()) as unknown as Vec3;
-    const scale = (parts.scale ? at(parts.scale, t) : node.getScale()) as unknown as Vec3;
-    const q = (parts.rotation ? at(parts.rotation, t) : node.getRotation()) as unknown as Quaternion;
-    return finite(assemble({ translate, rotation: rotationFromQuaternion(q), scale, shear: [0, 0, 0] }));
-  });
+  return new Map([...parts].map(([number, of]) => [number, motionOf(nodes[number], of, notes)]));
+}
+
+/** The values of a sampler; undefined, with a note, for what cannot be one. */
+function sampledOf(
+  { input, output, interpolation }: GltfFile['animations'][number]['samplers'][number],
+  path: Path,
+  accessors: Accessors,
+  name: string,
+  notes: Set<string>,
+): Sampled | undefined {
+  const width = WIDTHS[path];
+  const cubic = interpolation === 'CUBICSPLINE';
+  const [from, to] = [accessors.get(input), accessors.get(output)];
+  const all = from?.getCount() ?? 0;
+  if (!from || !to || all === 0 || to.getElementSize() !== width || to.getCount() < all * (cubic ? 3 : 1)) {
+    notes.add(`${name}: a ${path} with too few values was left out.`);
+    return undefined;
+  }
+  if (cubic) notes.add(`${name}: its curves were read at their keys and go straight between them.`);
+  if (all > MOST_MOMENTS) notes.add(`${name}: of ${all} keys of its ${path} the first ${MOST_MOMENTS} were read.`);
+  const times = new Float64Array(Math.min(all, MOST_MOMENTS));
+  const values = new Float64Array(times.length * width);
+  const element: number[] = [];
+  let count = 0;
+  for (let i = 0; i < times.length; i++) {
+    const t = from.getElement(i, element)[0];
+    to.getElement(cubic ? i * 3 + 1 : i, element);
+    const length = path === 'rotation' ? Math.hypot(...element) : 1;
+    if (!Number.isFinite(t) || !(length > 0) || !element.every((v) => Number.isFinite(v / length))) continue;
+    if (count > 0 && t <= times[count - 1]) continue;
+    times[count] = t;
+    for (let k = 0; k < width; k++) values[count * width + k] = element[k] / length;
+    count++;
+  }
+  if (count < times.length)
+    notes.add(`${name}: ${times.length - count} keys of its ${path} that are not finite, or not in order, were left out.`);
+  if (count === 0) return undefined;
+  return { times: times.subarray(0, count), values: values.subarray(0, count * width), width, steps: interpolation === 'STEP' };
+} // prettier-ignore
+
+function motionOf(node: GltfNode, parts: Partial<Record<Path, Sampled>>, notes: Set<string>): ImportedMotion {
+  const sampled = Object.values(parts);
+  const seconds = momentsOf(sampled, parts.rotation);
+  if (seconds.length > MOST_MOMENTS) {
+    notes.add(`${node.name || 'Object'}: of ${seconds.length} moments of its motion the first ${MOST_MOMENTS} were read.`); // prettier-ignore
+    seconds.length = MOST_MOMENTS;
+  }
+  const translate = follow(parts.translation, node.translation);
+  const rotate = follow(parts.rotation, node.rotation);
+  const scale = follow(parts.scale, node.scale);
+  const still = localOf(node.translation, node.rotation, node.scale) ?? localOf([0, 0, 0], [0, 0, 0, 1], [1, 1, 1]); // prettier-ignore
+  let last = still as Float64Array;
+  const matrices = seconds.map((t) => (last = localOf(translate(t), rotate(t), scale(t)) ?? last));
   return { seconds, matrices, steps: sampled.every((p) => p.steps) };
 }
 
 /** Moments with others between them where it turns far, so that no step turns by more than this. */
 const MOST_TURN = Math.PI / 18;
 
-function withTurns(seconds: readonly number[], rotation: Sampled | undefined): number[] {
-  if (!rotation || rotation.steps) return [...seconds];
+/** All moments of the parts, in order, with those between. */
+function momentsOf(sampled: readonly Sampled[], rotation: Sampled | undefined): number[] {
+  const seconds = [...new Set(sampled.flatMap((p) => Array.from(p.times)))].sort((a, b) => a - b);
+  if (!rotation || rotation.steps) return seconds;
+  const turn = follow(rotation, []);
+  const turns = seconds.map(turn);
   return seconds.flatMap((t, i) => {
     const next = seconds[i + 1];
     if (next === undefined) return [t];
-    const [a, b] = [at(rotation, t), at(rotation, next)];
-    const cosine = Math.abs(a.reduce((sum, v, k) => sum + v * b[k], 0));
-    const turns = Math.min(60, Math.ceil((2 * Math.acos(Math.min(1, cosine))) / MOST_TURN));
-    return Array.from({ length: Math.max(1, turns) }, (_, k) => t + ((next - t) * k) / Math.max(1, turns));
+    const cosine = Math.abs(turns[i].reduce((sum, v, k) => sum + v * turns[i + 1][k], 0));
+    const steps = Math.max(1, Math.min(60, Math.ceil((2 * Math.acos(Math.min(1, cosine))) / MOST_TURN)));
+    return Array.from({ length: steps }, (_, k) => t + ((next - t) * k) / steps);
   });
 }
 
-/** Of cubic samplers, the values without their tangents. */
-function middles(all: ArrayLike<number>, width: number): Float32Array {
-  const count = Math.floor(all.length / (width * 3));
-  const out = new Float32Array(count * width);
-  for (let i = 0; i < count; i++)
-    for (let k = 0; k < width; k++) out[i * width + k] = all[(i * 3 + 1) * width + k];
-  return out;
-}
-
-/** Values at a moment: straight between two, rotations the shortest way, or held. */
-function at({ times, values, width, steps }: Sampled, t: number): number[] {
+/**
+ * Values at moments that are asked for in order: straight between two, rotations the shortest way, or held; without
+ * samples the value that stands.
+ */
+function follow(sampled: Sampled | undefined, still: readonly number[]): (t: number) => readonly number[] {
+  if (!sampled) return () => still;
+  const { times, values, width, steps } = sampled;
+  const value = (n: number) => Array.from(values.subarray(n * width, (n + 1) * width));
   let i = 0;
-  while (i < times.length - 1 && times[i + 1] <= t) i++;
-  const value = (n: number) => Array.from({ length: width }, (_, k) => values[n * width + k]);
-  const next = Math.min(i + 1, times.length - 1);
-  const span = times[next] - times[i];
-  const part = steps || span <= 0 ? 0 : Math.max(0, Math.min(1, (t - times[i]) / span));
-  const [a, b] = [value(i), value(next)];
-  if (width === 4) return [...slerp(a as unknown as Quaternion, b as unknown as Quaternion, part)];
-  return a.map((v, k) => v + (b[k] - v) * part);
+  return (t) => {
+    while (i < times.length - 1 && times[i + 1] <= t) i++;
+    const a = value(i);
+    const next = i + 1;
+    if (steps || next === times.length || t <= times[i]) return a;
+    const part = (t - times[i]) / (times[next] - times[i]);
+    const b = value(next);
+    if (width === 4) return slerp(a as unknown as Quaternion, b as unknown as Quaternion, part);
+    return a.map((v, k) => v + (b[k] - v) * part);
+  };
 }

@@ -1,6 +1,8 @@
-import { WebIO, type Document, type GLTF, type Node, type Primitive } from '@gltf-transform/core';
-import { identity, makeMesh, makeTopology, type Attribute, type Material, type Mesh } from '@umberfish/core';
-import { hierarchyOf } from './gltf-motion.ts';
+import { WebIO, type Accessor, type GLTF } from '@gltf-transform/core';
+import { makeMesh, makeTopology, placesOf, type Attribute, type Material, type Mesh } from '@umberfish/core';
+import { checkBytes, openGltf, TYPE_WIDTH, type CheckedFile, type GltfFile, type GltfPrimitive } from './gltf-file.ts'; // prettier-ignore
+import { motionsOf } from './gltf-motion.ts';
+import { sceneOf } from './gltf-scene.ts';
 import { findHardEdges } from './hard-edges.ts';
 import { FormatError, MOST_ELEMENTS, type Imported, type ImportedMesh } from './imported.ts';
 
@@ -8,28 +10,39 @@ import { FormatError, MOST_ELEMENTS, type Imported, type ImportedMesh } from './
 export const POINT_ATTRIBUTE = '_POINT';
 
 /**
- * Reads a GLB, or a glTF text with its buffers inside it or among `resources` (by uri). Every node with a mesh
- * gives one mesh. Vertices that normals or uvs had split are welded back: by the point numbers this program
- * writes, else where positions are equal, in order of first use. Units are metres, y up, as the format says.
+ * Reads a GLB, or a glTF text with its buffers inside it or among `resources` (by file name). The nodes of its scene
+ * become objects, and every one with a mesh gives one mesh; nodes that share a mesh in the file share it here.
+ * Vertices that normals or uvs had split are welded back: by the point numbers this program writes, else where
+ * positions are equal, in order of first use. Units are metres, y up, as the format says.
  * @throws FormatError with a sentence for what cannot be read.
  */
 export async function readGltf(
   bytes: Uint8Array,
-  resources: Readonly<Record<string, Uint8Array>> = {},
+  resources: ReadonlyMap<string, Uint8Array> = new Map(),
 ): Promise<Imported> {
   const notes = new Set<string>();
-  const document = await open(bytes, resources);
+  const file = openGltf(bytes, resources);
+  const { json } = file;
+  const placed = sceneOf(json, notes);
+  const accessors = await readAccessors(file, usedAccessors(json, new Set(placed.map((p) => p.node.mesh))));
+  const read = new MeshReader(json, accessors, notes);
   const meshes: ImportedMesh[] = [];
-  const meshOf = new Map<Node, number>();
-  for (const node of document.getRoot().listNodes()) {
-    const source = node.getMesh();
-    if (!source) continue;
-    const name = node.getName() || source.getName() || 'Mesh';
-    const mesh = convertMesh(source.listPrimitives(), name, notes);
-    if (mesh) meshOf.set(node, meshes.push({ name, mesh, matrix: worldOf(node) }) - 1);
-  }
-  const objects = hierarchyOf(document, meshOf, notes);
-  if (meshes.length === 0 && objects.length === 0)
+  const motions = motionsOf(json, accessors, notes);
+  const objects = placed.map(({ number, node, parent, matrix, world }) => {
+    const { mesh: m } = node;
+    const mesh = m === undefined ? undefined : read.mesh(m);
+    const name =
+      node.name || (m !== undefined && json.meshes[m].name) || (m === undefined ? 'Object' : 'Mesh');
+    if (mesh && node.skin !== undefined) notes.add(`${name}: what its skin does to it was left out.`);
+    return {
+      name,
+      parent,
+      mesh: mesh ? meshes.push({ name, mesh, matrix: world }) - 1 : null,
+      matrix,
+      motion: motions.get(number) ?? null,
+    };
+  });
+  if (objects.length === 0)
     throw new FormatError(
       'The file has no mesh with triangles that stands in a scene, and no other objects.',
     );
@@ -37,230 +50,257 @@ export async function readGltf(
   return { meshes, objects, notes: [metres, ...notes] };
 }
 
-async function open(bytes: Uint8Array, resources: Readonly<Record<string, Uint8Array>>): Promise<Document> {
-  const isBinary =
-    bytes.length >= 4 && bytes[0] === 0x67 && bytes[1] === 0x6c && bytes[2] === 0x54 && bytes[3] === 0x46;
-  const io = new WebIO();
-  try {
-    if (isBinary) {
-      const parts = await io.binaryToJSON(new Uint8Array(bytes));
-      checkAccessors(parts.json);
-      return await io.readJSON(parts);
+/** Numbers of the accessors that meshes and the first animation need. */
+function usedAccessors(json: GltfFile, meshes: ReadonlySet<number | undefined>): number[] {
+  const used = new Set<number>();
+  json.meshes.forEach((m, i) => {
+    if (!meshes.has(i)) return;
+    for (const { attributes, indices, mode } of m.primitives) {
+      if (mode < 4 || attributes.POSITION === undefined) continue;
+      for (const a of [...Object.values(attributes), indices]) if (a !== undefined) used.add(a);
     }
-    const json = JSON.parse(new TextDecoder().decode(bytes)) as GLTF.IGLTF;
-    if (typeof json !== 'object' || json === null || !json.asset) throw new Error('it has no "asset" entry.');
-    const all: Record<string, Uint8Array<ArrayBuffer>> = {};
-    for (const [uri, data] of Object.entries(resources)) all[uri] = new Uint8Array(data);
-    for (const [i, b] of (json.buffers ?? []).entries()) {
-      if (!b.uri) continue;
-      const embedded = /^data:[^,]*;base64,(.*)$/s.exec(b.uri);
-      if (embedded) all[b.uri] = Uint8Array.from(atob(embedded[1]), (c) => c.charCodeAt(0));
-      else if (!Object.hasOwn(all, b.uri))
-        throw new FormatError(
-          `buffers[${i}] is in the file "${b.uri}". Choose both files together, or use a GLB.`,
-        );
-    }
-    for (const image of json.images ?? [])
-      if (image.uri && !Object.hasOwn(all, image.uri)) all[image.uri] = new Uint8Array(0);
-    checkAccessors(json);
-    return await io.readJSON({ json, resources: all });
-  } catch (error) {
-    if (error instanceof FormatError) throw error;
-    throw new FormatError(`The glTF file cannot be read: ${(error as Error).message}`);
-  }
+  });
+  for (const s of json.animations.slice(0, 1).flatMap((a) => a.samplers)) used.add(s.input).add(s.output);
+  return [...used];
 }
 
-const COMPONENT_BYTES: Record<number, number> = { 5120: 1, 5121: 1, 5122: 2, 5123: 2, 5125: 4, 5126: 4 };
-const TYPE_WIDTH: Record<string, number> = {
-  SCALAR: 1,
-  VEC2: 2,
-  VEC3: 3,
-  VEC4: 4,
-  MAT2: 4,
-  MAT3: 9,
-  MAT4: 16,
-};
+/** Accessors by number, with what is sparse or woven into others taken apart. */
+export type Accessors = ReadonlyMap<number, Accessor>;
 
-/** Every accessor must lie inside its buffer view, and every view inside its buffer. @throws FormatError with the path */
-function checkAccessors(json: GLTF.IGLTF): void {
-  for (const [i, view] of (json.bufferViews ?? []).entries()) {
-    const length = json.buffers?.[view.buffer]?.byteLength;
-    if (length === undefined || (view.byteOffset ?? 0) + view.byteLength > length) {
-      throw new FormatError(`bufferViews[${i}] reaches beyond its buffer. Was the file cut short?`);
-    }
-  }
-  for (const [i, a] of (json.accessors ?? []).entries()) {
-    if (a.bufferView === undefined) continue;
-    const view = json.bufferViews?.[a.bufferView];
-    const size = COMPONENT_BYTES[a.componentType] * TYPE_WIDTH[a.type];
-    const stride = view?.byteStride ?? size;
-    const end = (a.byteOffset ?? 0) + (a.count > 0 ? (a.count - 1) * stride + size : 0);
-    if (!view || !(end <= view.byteLength)) {
-      throw new FormatError(
-        `accessors[${i}] says ${a.count} elements, which is more than its buffer view holds.`,
-      );
-    }
-  }
-}
-
-function worldOf(node: Node) {
-  const out = identity();
-  out.set(node.getWorldMatrix());
-  return out.every(Number.isFinite) ? out : identity();
-}
-
-interface Gathered {
-  positions: number[];
-  normals: number[] | undefined;
-  uvs: number[] | undefined;
-  points: number[] | undefined;
-  /** Three vertices per triangle. */
-  triangles: number[];
-  faceMaterials: number[];
-  materials: Material[];
-}
-
-function convertMesh(primitives: readonly Primitive[], name: string, notes: Set<string>): Mesh | undefined {
-  const g: Gathered = {
-    positions: [],
-    normals: [],
-    uvs: [],
-    points: [],
-    triangles: [],
-    faceMaterials: [],
-    materials: [],
+async function readAccessors({ json, buffers }: CheckedFile, used: readonly number[]): Promise<Accessors> {
+  checkBytes(json, used);
+  const reduced = {
+    asset: { version: '2.0' },
+    accessors: used.map((i) => json.accessors[i]),
+    bufferViews: json.bufferViews,
+    buffers: buffers.map((b, i) => ({ byteLength: b.length, uri: `${i}` })),
   };
-  const bases = new Map<unknown, number>();
-  for (const [i, primitive] of primitives.entries())
-    gather(g, primitive, `${name}, primitive ${i}`, bases, notes);
-  if (g.triangles.length === 0) return undefined;
-  const { pointOfVertex, positions } = weld(g, name, notes);
-  const corners = Int32Array.from(g.triangles, (v) => pointOfVertex[v]);
-  const starts = Int32Array.from({ length: corners.length / 3 + 1 }, (_, i) => i * 3);
+  const resources = Object.fromEntries(buffers.map((b, i) => [`${i}`, b]));
+  try {
+    const document = await new WebIO().readJSON({ json: reduced as GLTF.IGLTF, resources });
+    const read = document.getRoot().listAccessors();
+    return new Map(used.map((i, n) => [i, read[n]]));
+  } catch (error) {
+    if (error instanceof RangeError) throw new FormatError('it needs more memory than there is.');
+    throw new FormatError('its numbers cannot be read.');
+  }
+}
+
+/** What the primitives of a mesh bring, in arrays as long as they will be. */
+interface Gathered {
+  readonly positions: Float32Array;
+  readonly normals: Float32Array | undefined;
+  readonly uvs: Float32Array | undefined;
+  readonly points: Int32Array | undefined;
+  /** Three vertices per triangle. */
+  readonly triangles: Int32Array;
+  readonly faceMaterials: Int32Array;
+  readonly materials: Material[];
+}
+
+/** Makes meshes of a file's meshes, each once. */
+class MeshReader {
+  private readonly made = new Map<number, Mesh | undefined>();
+  private vertexCount = 0;
+  private cornerCount = 0;
+
+  constructor(
+    private readonly json: GltfFile,
+    private readonly accessors: Accessors,
+    private readonly notes: Set<string>,
+  ) {}
+
+  /** The mesh of this number; undefined when it has no triangles. */
+  mesh(number: number): Mesh | undefined {
+    if (!this.made.has(number)) this.made.set(number, this.make(number));
+    return this.made.get(number);
+  }
+
+  private make(number: number): Mesh | undefined {
+    const { primitives, name: own } = this.json.meshes[number];
+    const name = own || `meshes[${number}]`;
+    const solid = primitives.filter((p, i) => {
+      if (p.targets.length > 0) this.notes.add(`${name}: its morph targets were left out.`);
+      if (p.mode >= 4 && p.attributes.POSITION !== undefined) return true;
+      this.notes.add(`${name}, primitive ${i}: lines and points were left out.`);
+      return false;
+    });
+    if (solid.length === 0) return undefined;
+    const g = this.gather(solid, name);
+    if (g.triangles.length === 0) return undefined;
+    const { pointOfVertex, positions } = weld(g, name, this.notes);
+    return meshFrom(g, pointOfVertex, positions);
+  }
+
+  private accessor(i: number, types: readonly string[], path: string): Accessor {
+    const { type, componentType } = this.json.accessors[i];
+    if (!types.includes(type))
+      throw new FormatError(`${path} is of type ${type}, not ${types.join(' or ')}.`);
+    if (types[0] === 'SCALAR' && path.endsWith('indices') && ![5121, 5123, 5125].includes(componentType))
+      throw new FormatError(`${path} are not whole numbers.`);
+    return this.accessors.get(i) as Accessor;
+  }
+
+  private gather(primitives: readonly GltfPrimitive[], name: string): Gathered {
+    // 1. How much there is: vertices once for primitives that share them all.
+    const { json } = this;
+    const shared = (p: GltfPrimitive) =>
+      [p.attributes.POSITION, p.attributes.NORMAL, p.attributes.TEXCOORD_0, p.attributes._POINT].join();
+    const countOf = (p: GltfPrimitive) => json.accessors[p.attributes.POSITION as number].count;
+    const cornersOf = (p: GltfPrimitive) => {
+      const n = p.indices === undefined ? countOf(p) : json.accessors[p.indices].count;
+      return p.mode === 4 ? n - (n % 3) : Math.max(0, n - 2) * 3;
+    };
+    const bases = new Map<string, number>();
+    let vertexCount = 0;
+    let cornerCount = 0;
+    for (const p of primitives) {
+      cornerCount += cornersOf(p);
+      if (bases.has(shared(p))) continue;
+      bases.set(shared(p), vertexCount);
+      vertexCount += countOf(p);
+    }
+    this.vertexCount += vertexCount;
+    this.cornerCount += cornerCount;
+    if (this.vertexCount > MOST_ELEMENTS || this.cornerCount > MOST_ELEMENTS)
+      throw new FormatError(`${name}: more than ${MOST_ELEMENTS} vertices or corners in all.`);
+    // 2. Vertices. What only some primitives have stays 0 for the others.
+    const some = (key: keyof GltfPrimitive['attributes']) => primitives.some((p) => p.attributes[key] !== undefined); // prettier-ignore
+    const every = (key: keyof GltfPrimitive['attributes']) => primitives.every((p) => p.attributes[key] !== undefined); // prettier-ignore
+    const g: Gathered = {
+      positions: new Float32Array(vertexCount * 3),
+      normals: some('NORMAL') ? new Float32Array(vertexCount * 3) : undefined,
+      uvs: some('TEXCOORD_0') ? new Float32Array(vertexCount * 2) : undefined,
+      points: every(POINT_ATTRIBUTE) ? new Int32Array(vertexCount) : undefined,
+      triangles: new Int32Array(cornerCount),
+      faceMaterials: new Int32Array(cornerCount / 3),
+      materials: [],
+    };
+    if (g.uvs && !every('TEXCOORD_0'))
+      this.notes.add(`${name}: some of its primitives have no uvs; theirs are 0.`);
+    const written = new Set<string>();
+    const materials = new Map<string, number>();
+    let corner = 0;
+    primitives.forEach((p, i) => {
+      const path = `${name}, primitive ${i}`;
+      const base = bases.get(shared(p)) as number;
+      if (!written.has(shared(p))) this.vertices(g, p, base, path);
+      written.add(shared(p));
+      const end = corner + cornersOf(p);
+      g.faceMaterials.fill(this.material(g, materials, p), corner / 3, end / 3);
+      this.triangles(g.triangles, corner, p, base, path);
+      corner = end;
+    });
+    return g;
+  }
+
+  private vertices(g: Gathered, { attributes }: GltfPrimitive, base: number, path: string): void {
+    const { POSITION, NORMAL, TEXCOORD_0, _POINT } = attributes;
+    const { count } = this.json.accessors[POSITION as number];
+    const copy = (i: number | undefined, out: Float32Array | Int32Array | undefined, type: keyof typeof TYPE_WIDTH, key: string) => {
+      if (i === undefined || !out) return 0;
+      const from = this.accessor(i, [type], `${path}: ${key}`);
+      if (this.json.accessors[i].count !== count)
+        throw new FormatError(`${path}: ${key} is for ${this.json.accessors[i].count} vertices, but there are ${count}.`); // prettier-ignore
+      const width = TYPE_WIDTH[type];
+      const element: number[] = [];
+      let lost = 0;
+      for (let v = 0, o = base * width; v < count; v++, o += width) {
+        from.getElement(v, element);
+        for (let k = 0; k < width; k++) {
+          if (Number.isFinite(element[k])) out[o + k] = element[k];
+          else lost++;
+        }
+      }
+      return lost;
+    }; // prettier-ignore
+    let lost = copy(POSITION, g.positions, 'VEC3', 'POSITION');
+    lost += copy(TEXCOORD_0, g.uvs, 'VEC2', 'TEXCOORD_0');
+    copy(NORMAL, g.normals, 'VEC3', 'NORMAL');
+    copy(_POINT, g.points, 'SCALAR', POINT_ATTRIBUTE);
+    if (lost > 0) this.notes.add(`${path}: ${lost} numbers were not finite and became 0.`);
+  }
+
+  /** Triangles of a primitive; strips and fans are taken apart. */
+  private triangles(out: Int32Array, first: number, p: GltfPrimitive, base: number, path: string): void {
+    const { count } = this.json.accessors[p.attributes.POSITION as number];
+    const indices = p.indices === undefined ? undefined : this.accessor(p.indices, ['SCALAR'], `${path}: indices`).getArray(); // prettier-ignore
+    const n = indices ? indices.length : count;
+    const at = (i: number): number => {
+      const v = indices ? indices[i] : i;
+      if (v >= count) throw new FormatError(`${path}: index ${i} names vertex ${v}, but there are ${count}.`);
+      return base + v;
+    };
+    let o = first;
+    const emit = (a: number, b: number, c: number) => {
+      out[o++] = at(a);
+      out[o++] = at(b);
+      out[o++] = at(c);
+    };
+    if (p.mode === 4) for (let i = 0; i + 2 < n; i += 3) emit(i, i + 1, i + 2);
+    else if (p.mode === 5) for (let i = 0; i + 2 < n; i++) emit(i, i + 1 + (i % 2), i + 2 - (i % 2));
+    else for (let i = 1; i + 1 < n; i++) emit(0, i, i + 1);
+  }
+
+  private material(g: Gathered, known: Map<string, number>, { material: m }: GltfPrimitive): number {
+    const material = m === undefined ? undefined : this.json.materials[m];
+    const name = material?.name || (m === undefined ? 'Default' : `Material ${m + 1}`);
+    const found = known.get(name);
+    if (found !== undefined) return found;
+    const [red, green, blue] = material ? (material.pbrMetallicRoughness?.baseColorFactor ?? [1, 1, 1]) : [0.6, 0.55, 0.5]; // prettier-ignore
+    known.set(name, g.materials.length);
+    return g.materials.push({ name, baseColour: [red, green, blue] }) - 1;
+  }
+}
+
+function meshFrom(g: Gathered, pointOfVertex: Int32Array, positions: Float32Array): Mesh {
+  const { triangles, uvs, normals } = g;
+  const corners = triangles.map((v) => pointOfVertex[v]);
+  const starts = new Int32Array(corners.length / 3 + 1).map((_, i) => i * 3);
   const attributes: Attribute[] = [];
-  if (g.uvs) {
-    const uvs = g.uvs;
-    const data = Float32Array.from(g.triangles.flatMap((v) => [uvs[v * 2], 1 - uvs[v * 2 + 1]]));
+  if (uvs) {
+    const data = new Float32Array(corners.length * 2);
+    triangles.forEach((v, c) => {
+      data[c * 2] = uvs[v * 2];
+      data[c * 2 + 1] = 1 - uvs[v * 2 + 1];
+    });
     attributes.push({ name: 'uv', on: 'corner', type: 'pair', role: 'plain', data });
   }
-  if (g.materials.length > 0)
-    attributes.push({
-      name: 'material',
-      on: 'face',
-      type: 'integer',
-      role: 'plain',
-      data: Int32Array.from(g.faceMaterials),
-    });
-  if (g.normals) {
-    const normals = g.normals;
+  attributes.push({ name: 'material', on: 'face', type: 'integer', role: 'plain', data: g.faceMaterials });
+  if (normals) {
     const perCorner = new Float32Array(corners.length * 3);
-    g.triangles.forEach((v, c) => {
-      for (let axis = 0; axis < 3; axis++) perCorner[c * 3 + axis] = normals[v * 3 + axis];
-    });
+    triangles.forEach((v, c) => perCorner.set(normals.subarray(v * 3, v * 3 + 3), c * 3));
     const hard = findHardEdges(makeTopology(starts, corners, positions), perCorner, undefined);
     if (hard) attributes.push({ name: 'hard', on: 'edge', type: 'toggle', role: 'plain', data: hard });
   }
   return makeMesh(positions, starts, corners, { attributes, materials: g.materials });
 }
 
-function gather(
-  g: Gathered,
-  primitive: Primitive,
-  place: string,
-  bases: Map<unknown, number>,
-  notes: Set<string>,
-): void {
-  const position = primitive.getAttribute('POSITION');
-  const mode = primitive.getMode();
-  if (!position || mode < 4) {
-    notes.add(`${place}: lines and points were left out.`);
-    return;
-  }
-  const count = position.getCount();
-  // 1. Vertices, once for primitives that share them.
-  let base = bases.get(position);
-  if (base === undefined) {
-    base = g.positions.length / 3;
-    if (base + count > MOST_ELEMENTS) throw new FormatError(`${place}: more than ${MOST_ELEMENTS} vertices.`);
-    bases.set(position, base);
-    const element: number[] = [];
-    const normal = primitive.getAttribute('NORMAL');
-    const uv = primitive.getAttribute('TEXCOORD_0');
-    const point = primitive.getAttribute(POINT_ATTRIBUTE);
-    if (!normal) g.normals = undefined;
-    if (!uv) g.uvs = undefined;
-    if (!point) g.points = undefined;
-    let lost = 0;
-    for (let i = 0; i < count; i++) {
-      for (const v of position.getElement(i, element).slice(0, 3)) {
-        if (!Number.isFinite(v)) lost++;
-        g.positions.push(Number.isFinite(v) ? v : 0);
-      }
-      if (normal && g.normals) g.normals.push(...normal.getElement(i, element).slice(0, 3));
-      if (uv && g.uvs) g.uvs.push(...uv.getElement(i, element).slice(0, 2));
-      if (point && g.points) g.points.push(Math.round(point.getElement(i, element)[0]));
-    }
-    if (lost > 0) notes.add(`${place}: ${lost} numbers were not finite and became 0.`);
-  }
-  // 2. Triangles; strips and fans are taken apart.
-  const indices = primitive.getIndices();
-  const n = indices ? indices.getCount() : count;
-  const at = (i: number): number => {
-    const v = indices ? indices.getScalar(i) : i;
-    if (!(v >= 0 && v < count))
-      throw new FormatError(`${place}: index ${i} names vertex ${v}, but there are ${count}.`);
-    return (base as number) + v;
-  };
-  const material = materialIndex(g, primitive);
-  const emit = (a: number, b: number, c: number) => {
-    g.triangles.push(a, b, c);
-    g.faceMaterials.push(material);
-  };
-  if (mode === 4) for (let i = 0; i + 2 < n; i += 3) emit(at(i), at(i + 1), at(i + 2));
-  else if (mode === 5) for (let i = 0; i + 2 < n; i++) emit(at(i), at(i + 1 + (i % 2)), at(i + 2 - (i % 2)));
-  else for (let i = 1; i + 1 < n; i++) emit(at(0), at(i), at(i + 1));
-}
-
-function materialIndex(g: Gathered, primitive: Primitive): number {
-  const material = primitive.getMaterial();
-  const name = material?.getName() || (material ? `Material ${g.materials.length + 1}` : 'Default');
-  const found = g.materials.findIndex((m) => m.name === name);
-  if (found >= 0) return found;
-  const [r, gr, b] = material?.getBaseColorFactor() ?? [0.6, 0.55, 0.5];
-  return g.materials.push({ name, baseColour: [r, gr, b] }) - 1;
-}
-
 function weld(
-  g: Gathered,
+  { positions: all, points }: Gathered,
   name: string,
   notes: Set<string>,
 ): { pointOfVertex: Int32Array; positions: Float32Array } {
-  const vertexCount = g.positions.length / 3;
-  const pointOfVertex = new Int32Array(vertexCount);
-  if (g.points && g.points.every((p) => p >= 0 && p < vertexCount)) {
+  const vertexCount = all.length / 3;
+  if (points && points.every((p) => p >= 0 && p < vertexCount)) {
     let pointCount = 0;
-    for (const p of g.points) if (p >= pointCount) pointCount = p + 1;
+    for (const p of points) if (p >= pointCount) pointCount = p + 1;
     const positions = new Float32Array(pointCount * 3);
     // Backwards, so that the first vertex of a point has the last word.
-    for (let v = vertexCount - 1; v >= 0; v--) {
-      const p = (pointOfVertex[v] = g.points[v]);
-      for (let axis = 0; axis < 3; axis++) positions[p * 3 + axis] = g.positions[v * 3 + axis];
-    }
-    return { pointOfVertex, positions };
+    for (let v = vertexCount - 1; v >= 0; v--) positions.set(all.subarray(v * 3, v * 3 + 3), points[v] * 3);
+    return { pointOfVertex: points, positions };
   }
-  const known = new Map<string, number>();
-  const kept: number[] = [];
+  const { places } = placesOf(all);
+  const pointOfVertex = new Int32Array(vertexCount);
+  let pointCount = 0;
   for (let v = 0; v < vertexCount; v++) {
-    const [x, y, z] = [g.positions[v * 3], g.positions[v * 3 + 1], g.positions[v * 3 + 2]];
-    const key = `${x + 0},${y + 0},${z + 0}`;
-    let p = known.get(key);
-    if (p === undefined) {
-      known.set(key, (p = known.size));
-      kept.push(x, y, z);
-    }
-    pointOfVertex[v] = p;
+    const first = places ? places[v] : v;
+    pointOfVertex[v] = first === v ? pointCount++ : pointOfVertex[first];
   }
-  if (known.size < vertexCount)
-    notes.add(`${name}: ${vertexCount} vertices were welded to ${known.size} points.`);
-  return { pointOfVertex, positions: Float32Array.from(kept) };
+  const positions = new Float32Array(pointCount * 3);
+  for (let v = vertexCount - 1; v >= 0; v--)
+    positions.set(all.subarray(v * 3, v * 3 + 3), pointOfVertex[v] * 3);
+  if (pointCount < vertexCount)
+    notes.add(`${name}: ${vertexCount} vertices were welded to ${pointCount} points.`);
+  return { pointOfVertex, positions };
 }

@@ -36,9 +36,11 @@ export async function importMeshes(
       return readObj(decoder.decode(main.bytes), { name: stemOf(main.name), materialText, units });
     }
     const others = files.filter((f) => f !== main).map((f) => [f.name, f.bytes] as const);
-    return await readGltf(main.bytes, Object.fromEntries(others));
+    return await readGltf(main.bytes, new Map(others));
   } catch (error) {
     if (error instanceof FormatError) throw new FormatError(`${main.name}: ${error.message}`);
-    throw new FormatError(`${main.name}: the file cannot be read (${(error as Error).message}).`);
+    const why =
+      error instanceof RangeError ? 'it needs more memory than there is' : 'it is not as such files are';
+    throw new FormatError(`${main.name}: the file cannot be read, ${why}.`);
   }
 }

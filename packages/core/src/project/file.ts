@@ -11,6 +11,7 @@ import { hashArrays } from '../hash.ts';
 import { migrate } from './migrations.ts';
 import { channelName } from '../scene/channels.ts';
 import { keysIn, trackOf } from '../scene/keys.ts';
+import { wrongShape } from '../wrong-shape.ts';
 import { projectSchema, type Animated, type NodeRecord, type ObjectRecord, type Project } from './schema.ts';
 
 /** Meshes by their asset id. */
@@ -171,9 +172,7 @@ export function readProjectDocument(document: unknown): { project: Project; repa
 function check<T>(schema: z.ZodType<T>, data: unknown, what: string): T {
   const result = schema.safeParse(data);
   if (result.success) return result.data;
-  const issue = result.error.issues[0];
-  const place = issue.path.map((p) => (typeof p === 'number' ? `[${p}]` : `.${String(p)}`)).join('');
-  throw new ProjectFileError(`${what}${place}: ${issue.message}.`);
+  throw new ProjectFileError(wrongShape(result.error, what));
 }
 
 function repair(project: Project, repairs: string[]): Project {
