@@ -62,13 +62,18 @@ const animation = z.object({
     z.object({ sampler: index, target: z.object({ node: index.optional(), path: z.string() }) }),
   ),
 });
+/** Pairs of points with a hard edge between them, as this program writes them; other extras are passed over. */
+const hardEdges = z
+  .object({ hardEdges: z.array(index) })
+  .optional()
+  .catch(undefined);
 const file = z.object({
   asset: z.object({ version: z.string(), minVersion: z.string().optional() }),
   extensionsRequired: z.array(z.string()).default([]),
   scene: index.default(0),
   scenes: z.array(z.object({ nodes: z.array(index).default([]) })).optional(),
   nodes: z.array(node).default([]),
-  meshes: z.array(z.object({ ...named, primitives: z.array(primitive) })).default([]),
+  meshes: z.array(z.object({ ...named, primitives: z.array(primitive), extras: hardEdges })).default([]),
   materials: z
     .array(
       z.object({

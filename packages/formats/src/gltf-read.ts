@@ -3,8 +3,9 @@ import { makeMesh, makeTopology, placesOf, type Attribute, type Material, type M
 import { checkBytes, openGltf, TYPE_WIDTH, type CheckedFile, type GltfFile, type GltfPrimitive } from './gltf-file.ts'; // prettier-ignore
 import { motionsOf } from './gltf-motion.ts';
 import { sceneOf } from './gltf-scene.ts';
-import { findHardEdges } from './hard-edges.ts';
+import { findHardEdges, withEdges } from './hard-edges.ts';
 import { FormatError, MOST_ELEMENTS, type Imported, type ImportedMesh } from './imported.ts';
+import { spread } from './obj-write.ts';
 
 /** Name of the vertex attribute that tells which point a vertex was split from. */
 export const POINT_ATTRIBUTE = '_POINT';
@@ -129,7 +130,7 @@ class MeshReader {
     const g = this.gather(solid, name);
     if (g.triangles.length === 0) return undefined;
     const { pointOfVertex, positions } = weld(g, name, this.notes);
-    return meshFrom(g, pointOfVertex, positions);
+    return meshFrom(g, pointOfVertex, positions, this.json.meshes[number].extras?.hardEdges ?? []);
   }
 
   private accessor(i: number, types: readonly string[], path: string): Accessor {
@@ -253,7 +254,12 @@ class MeshReader {
   }
 }
 
-function meshFrom(g: Gathered, pointOfVertex: Int32Array, positions: Float32Array): Mesh {
+function meshFrom(
+  g: Gathered,
+  pointOfVertex: Int32Array,
+  positions: Float32Array,
+  untold: readonly number[],
+): Mesh {
   const { triangles, uvs, normals } = g;
   const corners = triangles.map((v) => pointOfVertex[v]);
   const starts = new Int32Array(corners.length / 3 + 1).map((_, i) => i * 3);
@@ -267,12 +273,10 @@ function meshFrom(g: Gathered, pointOfVertex: Int32Array, positions: Float32Arra
     attributes.push({ name: 'uv', on: 'corner', type: 'pair', role: 'plain', data });
   }
   attributes.push({ name: 'material', on: 'face', type: 'integer', role: 'plain', data: g.faceMaterials });
-  if (normals) {
-    const perCorner = new Float32Array(corners.length * 3);
-    triangles.forEach((v, c) => perCorner.set(normals.subarray(v * 3, v * 3 + 3), c * 3));
-    const hard = findHardEdges(makeTopology(starts, corners, positions), perCorner, undefined);
-    if (hard) attributes.push({ name: 'hard', on: 'edge', type: 'toggle', role: 'plain', data: hard });
-  }
+  const topology = makeTopology(starts, corners, positions);
+  const shaded = normals && findHardEdges(topology, spread(normals, triangles), undefined);
+  const hard = withEdges(topology, shaded, untold);
+  if (hard) attributes.push({ name: 'hard', on: 'edge', type: 'toggle', role: 'plain', data: hard });
   return makeMesh(positions, starts, corners, { attributes, materials: g.materials });
 }
 

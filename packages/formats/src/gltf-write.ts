@@ -1,7 +1,10 @@
 import { Document, WebIO, type Buffer, type Mesh as GltfMesh, type Scene } from '@gltf-transform/core';
 import { computeNormals, findAttribute, shadingVertices, trianglesOf, type Mesh } from '@umberfish/core';
+import { needFinite } from './finite.ts';
 import { POINT_ATTRIBUTE } from './gltf-read.ts';
-import type { NamedMesh } from './obj-write.ts';
+import { findHardEdges, untoldEdges } from './hard-edges.ts';
+import { FormatError } from './imported.ts';
+import { spread, type NamedMesh } from './obj-write.ts';
 
 /**
  * Writes meshes as one GLB, a node each, metres, y up. Vertex i of the first pointCount vertices is point i;
@@ -14,18 +17,28 @@ export async function writeGlb(meshes: readonly NamedMesh[]): Promise<Uint8Array
   const scene = document.createScene('Scene');
   for (const { name, mesh } of meshes)
     scene.addChild(document.createNode(name).setMesh(addMesh(document, buffer, name, mesh)));
-  return finish(document, scene);
+  return finish(document, buffer, scene);
 }
 
-/** Writes a document with its only scene to bytes. */
-export function finish(document: Document, scene: Scene): Promise<Uint8Array> {
+/** Writes a document with its only scene to bytes. A buffer that nothing is in has no place in the format. @throws FormatError without nodes */
+export async function finish(document: Document, buffer: Buffer, scene: Scene): Promise<Uint8Array> {
+  if (scene.listChildren().length === 0) throw new FormatError('There is nothing to write.');
   document.getRoot().setDefaultScene(scene);
   document.getRoot().getAsset().generator = 'Umberfish';
+  if (document.getRoot().listAccessors().length === 0) buffer.dispose();
   return new WebIO().writeBinary(document);
 }
 
-/** Puts a mesh into a document, a primitive for each material. */
-export function addMesh(document: Document, buffer: Buffer, name: string, mesh: Mesh): GltfMesh {
+/** Numbers of points that floats hold exactly. */
+const MOST_EXACT = 2 ** 24;
+
+/**
+ * Puts a mesh into a document, a primitive for each material; one without faces as points, one without points as
+ * nothing. @throws FormatError when a position or uv is not finite
+ */
+export function addMesh(document: Document, buffer: Buffer, name: string, mesh: Mesh): GltfMesh | null {
+  needFinite(name, mesh);
+  if (mesh.topology.pointCount === 0) return null;
   const v = splitVertices(mesh);
   const accessor = (type: 'VEC3' | 'VEC2' | 'SCALAR', data: Float32Array | Uint32Array) =>
     document
@@ -35,10 +48,19 @@ export function addMesh(document: Document, buffer: Buffer, name: string, mesh: 
       .setBuffer(buffer);
   const position = accessor('VEC3', v.positions);
   const normal = accessor('VEC3', v.normals);
-  const point = accessor('SCALAR', Float32Array.from(v.points));
+  const point =
+    mesh.topology.pointCount > MOST_EXACT ? null : accessor('SCALAR', Float32Array.from(v.points));
   const uv = v.uvs ? accessor('VEC2', v.uvs) : null;
   const target = document.createMesh(name);
-  for (const [material, indices] of trianglesByMaterial(mesh, v.cornerVertices)) {
+  if (v.untold.length > 0) target.setExtras({ hardEdges: v.untold });
+  const lists = trianglesByMaterial(mesh, v.cornerVertices);
+  if (lists.size === 0) {
+    normal.dispose();
+    uv?.dispose();
+    const dots = document.createPrimitive().setMode(0).setAttribute('POSITION', position);
+    return target.addPrimitive(dots.setAttribute(POINT_ATTRIBUTE, point));
+  }
+  for (const [material, indices] of lists) {
     const primitive = document
       .createPrimitive()
       .setAttribute('POSITION', position)
@@ -62,6 +84,8 @@ interface SplitVertices {
   uvs: Float32Array | undefined;
   points: Int32Array;
   cornerVertices: Int32Array;
+  /** Hard edges that the normals cannot tell, as pairs of points. */
+  untold: number[];
 }
 
 /** Vertices that differ by shading or uv; the first of every point keeps the point's index. */
@@ -71,6 +95,7 @@ function splitVertices(mesh: Mesh): SplitVertices {
   const shadingNormals = new Float32Array(shading.count * 3);
   computeNormals(shadingNormals, mesh.positions, topology, shading.cornerVertices, 'angle');
   const uv = findAttribute(mesh, 'uv', 'corner')?.data;
+  const hard = findAttribute(mesh, 'hard', 'edge')?.data;
   const points: number[] = Array.from({ length: topology.pointCount }, (_, i) => i);
   const shadingOf: number[] = points.slice();
   const uvs: number[] = new Array<number>(topology.pointCount * 2).fill(0);
@@ -109,6 +134,7 @@ function splitVertices(mesh: Mesh): SplitVertices {
     uvs: uv ? Float32Array.from(uvs) : undefined,
     points: Int32Array.from(points),
     cornerVertices,
+    untold: untoldEdges(topology, hard, hard && findHardEdges(topology, spread(shadingNormals, shading.cornerVertices), undefined)), // prettier-ignore
   };
 }
 

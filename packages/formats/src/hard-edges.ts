@@ -52,3 +52,42 @@ function normalsDiffer(n: Readonly<Float32Array>, a: number, b: number): boolean
   const product = Math.sqrt((x * x + y * y + z * z) * (u * u + v * v + w * w));
   return product > 0 && (x * u + y * v + z * w) / product < 0.9999;
 }
+
+/**
+ * Hard edges that a file's shading cannot tell, as pairs of points: those inside an area that is smooth all round them,
+ * and those of one face. Writers put them beside the shading, and readers take them from there.
+ * @param told what `findHardEdges` makes of the shading that is written.
+ */
+export function untoldEdges(
+  topology: Topology,
+  hard: Readonly<ArrayLike<number>> | undefined,
+  told: Readonly<Int32Array> | undefined,
+): number[] {
+  const pairs: number[] = [];
+  if (!hard) return pairs;
+  const { count, points } = edgesOf(topology);
+  for (let e = 0; e < count; e++)
+    if (hard[e] !== 0 && !told?.[e]) pairs.push(points[e * 2], points[e * 2 + 1]);
+  return pairs;
+}
+
+/** Hard edges with those of some pairs of points; pairs that are no edge are passed over. */
+export function withEdges(
+  topology: Topology,
+  hard: Int32Array | undefined,
+  pairs: readonly number[],
+): Int32Array | undefined {
+  if (pairs.length === 0) return hard;
+  const { count, points } = edgesOf(topology);
+  const named = new Set<number>();
+  const name = (a: number, b: number) => Math.min(a, b) * topology.pointCount + Math.max(a, b);
+  for (let i = 0; i + 1 < pairs.length; i += 2) named.add(name(pairs[i], pairs[i + 1]));
+  const out = hard ?? new Int32Array(count);
+  let any = hard !== undefined;
+  for (let e = 0; e < count; e++) {
+    if (!named.has(name(points[e * 2], points[e * 2 + 1]))) continue;
+    out[e] = 1;
+    any = true;
+  }
+  return any ? out : undefined;
+}

@@ -1,6 +1,6 @@
 import { identity, makeMesh, makeTopology, type Attribute, type Material } from '@umberfish/core';
 import { FloatList, IntList } from './growing.ts';
-import { findHardEdges } from './hard-edges.ts';
+import { findHardEdges, withEdges } from './hard-edges.ts';
 import { FormatError, METRES_Y_UP, MOST_ELEMENTS, type Imported, type ImportUnits } from './imported.ts';
 
 /** What `readObj` takes besides the text. */
@@ -23,8 +23,11 @@ interface Reading {
   faceMaterials: IntList;
   faceGroups: IntList;
   faceSmoothing: IntList;
-  materials: string[];
-  groups: string[];
+  /** Names with their numbers, in the order of first use. */
+  materials: Map<string, number>;
+  groups: Map<string, number>;
+  /** Hard edges that shading cannot tell, as pairs of points. */
+  hardPairs: number[];
   material: number;
   group: number;
   smoothing: number;
@@ -35,7 +38,7 @@ interface Reading {
 /**
  * Reads Wavefront OBJ text into one mesh: `v`, `vt`, `vn`, `f` with polygons of any size and negative indices,
  * `o`/`g` as groups, `usemtl` as materials, hard edges from `vn` and `s`. Point order, face order and every
- * corner are kept. Numbers that are not finite become 0 and are told; lines of other kinds are counted and told.
+ * corner are kept. Lines end as they end anywhere, and remarks after numbers are passed over. Numbers that are not finite become 0 and are told; lines of other kinds are counted and told.
  * @throws FormatError with the line for a face that names a point that is not there, and for no points at all.
  */
 export function readObj(text: string, options: ObjOptions = {}): Imported {
@@ -43,30 +46,48 @@ export function readObj(text: string, options: ObjOptions = {}): Imported {
     positions: new FloatList(), uvs: new FloatList(), normals: new FloatList(), starts: new IntList(),
     cornerPoints: new IntList(), cornerUvs: new IntList(), cornerNormals: new IntList(),
     faceMaterials: new IntList(), faceGroups: new IntList(), faceSmoothing: new IntList(),
-    materials: [], groups: [], material: -1, group: -1, smoothing: 0, sawSmoothing: false, notes: new Map(),
+    materials: new Map(), groups: new Map(), hardPairs: [], material: -1, group: -1, smoothing: 0, sawSmoothing: false, notes: new Map(),
   }; // prettier-ignore
   r.starts.push(0);
   let line = 0;
-  for (let at = 0; at < text.length;) {
-    let end = text.indexOf('\n', at);
-    if (end < 0) end = text.length;
-    let content = text.slice(at, end);
+  let at = 0;
+  const ends = lineEnds(text);
+  const next = (): string => {
+    const end = ends.at(at);
+    const content = text.slice(at, end);
+    at = end + (text[end] === '\r' && text[end + 1] === '\n' ? 2 : 1);
     line++;
+    return content;
+  };
+  while (at < text.length) {
+    let content = next();
     const firstLine = line;
-    at = end + 1;
     // A backslash at the end joins the next line.
-    while (/\\\r?$/.test(content) && at < text.length) {
-      end = text.indexOf('\n', at);
-      if (end < 0) end = text.length;
-      content = content.replace(/\\\r?$/, ' ') + text.slice(at, end);
-      at = end + 1;
-      line++;
-    }
+    while (content.endsWith('\\') && at < text.length) content = `${content.slice(0, -1)} ${next()}`;
     readLine(r, content.trim(), firstLine);
   }
   if (r.positions.length === 0)
     throw new FormatError('No points (lines that begin with "v") were found. Is this an OBJ file?');
   return finish(r, options);
+}
+
+/** Where lines end: at a line feed, a carriage return, or both. */
+function lineEnds(text: string): { at(from: number): number } {
+  const onlyFeeds = !text.includes('\r');
+  let feed = -1;
+  let carriage = -1;
+  const after = (sign: string, from: number) => {
+    const found = text.indexOf(sign, from);
+    return found < 0 ? text.length : found;
+  };
+  return {
+    at(from) {
+      if (feed < from) feed = after('\n', from);
+      if (onlyFeeds) return feed;
+      if (carriage < from) carriage = after('\r', from);
+      return Math.min(feed, carriage);
+    },
+  };
 }
 
 function note(r: Reading, what: string, line: number): void {
@@ -76,9 +97,15 @@ function note(r: Reading, what: string, line: number): void {
 }
 
 function readLine(r: Reading, content: string, line: number): void {
-  if (content === '' || content[0] === '#') return;
+  if (content === '') return;
   const words = content.split(/\s+/);
+  // Names may hold this sign; after numbers it begins a remark.
+  const remark = /^(v|vt|vn|f|s)$/.test(words[0]) ? words.findIndex((w) => w.startsWith('#')) : -1;
+  if (remark > 0) words.length = remark;
   switch (words[0]) {
+    case '#':
+      if (words[1] === 'hard') readHard(r, words);
+      break;
     case 'v':
       pushNumbers(r, r.positions, words, 3, line);
       if (r.positions.length > MOST_ELEMENTS * 3)
@@ -107,13 +134,21 @@ function readLine(r: Reading, content: string, line: number): void {
     case 'mtllib':
       break;
     default:
-      note(r, `lines of kind "${words[0].slice(0, 20)}" were left out`, line);
+      if (!content.startsWith('#')) note(r, `lines of kind "${words[0].slice(0, 20)}" were left out`, line);
   }
 }
 
-function indexIn(names: string[], name: string): number {
-  const found = names.indexOf(name);
-  return found >= 0 ? found : names.push(name) - 1;
+function indexIn(names: Map<string, number>, name: string): number {
+  const found = names.get(name) ?? names.size;
+  names.set(name, found);
+  return found;
+}
+
+/** Two points with a hard edge between them, as this program writes it; any other remark is one. */
+function readHard(r: Reading, words: readonly string[]): void {
+  const [a, b] = [Number(words[2]) - 1, Number(words[3]) - 1];
+  const isPoint = (i: number) => Number.isInteger(i) && i >= 0 && i < r.positions.length / 3;
+  if (words.length === 4 && isPoint(a) && isPoint(b)) r.hardPairs.push(a, b);
 }
 
 function pushNumbers(
@@ -180,14 +215,15 @@ function finish(r: Reading, options: ObjOptions): Imported {
     });
     attributes.push({ name: 'uv', on: 'corner', type: 'pair', role: 'plain', data });
   }
-  const materials = faceNames(r.faceMaterials.done(), r.materials, 'Default');
-  const groups = faceNames(r.faceGroups.done(), r.groups, 'default');
+  const materials = faceNames(r.faceMaterials.done(), [...r.materials.keys()], 'Default');
+  const groups = faceNames(r.faceGroups.done(), [...r.groups.keys()], 'default');
   if (materials)
     attributes.push({ name: 'material', on: 'face', type: 'integer', role: 'plain', data: materials.data });
   if (groups)
     attributes.push({ name: 'group', on: 'face', type: 'integer', role: 'plain', data: groups.data });
   const topology = makeTopology(starts, corners, positions);
-  const hard = findHardEdges(topology, cornerNormals(r), r.sawSmoothing ? r.faceSmoothing.done() : undefined);
+  const shaded = findHardEdges(topology, cornerNormals(r), r.sawSmoothing ? r.faceSmoothing.done() : undefined); // prettier-ignore
+  const hard = withEdges(topology, shaded, r.hardPairs);
   if (hard) attributes.push({ name: 'hard', on: 'edge', type: 'toggle', role: 'plain', data: hard });
   const colours = readMaterialColours(options.materialText ?? '');
   const mesh = makeMesh(positions, starts, corners, {
@@ -238,7 +274,7 @@ function faceNames(
 export function readMaterialColours(text: string): Map<string, [number, number, number]> {
   const colours = new Map<string, [number, number, number]>();
   let name = '';
-  for (const line of text.split('\n')) {
+  for (const line of text.split(/\r\n?|\n/)) {
     const words = line.trim().split(/\s+/);
     if (words[0] === 'newmtl') name = words.slice(1).join(' ');
     if (words[0] !== 'Kd') continue;

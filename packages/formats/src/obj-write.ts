@@ -1,3 +1,5 @@
+import { findHardEdges, untoldEdges } from './hard-edges.ts';
+import { needFinite } from './finite.ts';
 import { computeNormals, edgesOf, findAttribute, shadingVertices, type Mesh } from '@umberfish/core';
 
 /** A mesh to write, with the name of its `o` line. */
@@ -8,14 +10,19 @@ export interface NamedMesh {
 
 /**
  * Writes meshes as Wavefront OBJ: every point in order, every polygon corner by corner, uvs, groups, materials,
- * and shading breaks as `s` groups and `vn`. Numbers are the shortest that read back to the same Float32.
+ * and shading breaks as `s` groups and `vn`; hard edges that those cannot tell are remarks, `# hard 12 13`, by the points
+ * of the file. Numbers are the shortest that read back to the same Float32. Names lose their line breaks.
  * @param materialFile name for the `mtllib` line; left out when no mesh has materials.
+ * @throws FormatError when a position or uv is not finite
  */
 export function writeObj(meshes: readonly NamedMesh[], materialFile = 'materials.mtl'): string {
   const out: string[] = ['# Umberfish, metres, y up'];
-  if (meshes.some((m) => m.mesh.materials.length > 0)) out.push(`mtllib ${materialFile}`);
+  if (meshes.some((m) => m.mesh.materials.length > 0)) out.push(`mtllib ${inLine(materialFile)}`);
   const base = { point: 1, uv: 1, normal: 1 };
-  for (const { name, mesh } of meshes) writeOne(out, name, mesh, base);
+  for (const { name, mesh } of meshes) {
+    needFinite(name, mesh);
+    writeOne(out, name, mesh, base);
+  }
   out.push('');
   return out.join('\n');
 }
@@ -24,7 +31,7 @@ export function writeObj(meshes: readonly NamedMesh[], materialFile = 'materials
 export function writeMtl(meshes: readonly NamedMesh[]): string {
   const seen = new Map(meshes.flatMap((m) => m.mesh.materials).map((m) => [m.name, m]));
   return [...seen.values()]
-    .map((m) => `newmtl ${m.name}\nKd ${m.baseColour.map(shortest).join(' ')}\n`)
+    .map((m) => `newmtl ${inLine(m.name)}\nKd ${m.baseColour.map(shortest).join(' ')}\n`)
     .join('\n');
 }
 
@@ -45,14 +52,14 @@ function writeOne(
   base: { point: number; uv: number; normal: number },
 ): void {
   const { topology, positions } = mesh;
-  out.push(`o ${name}`);
+  out.push(`o ${inLine(name)}`);
   for (let i = 0; i < positions.length; i += 3)
     out.push(`v ${shortest(positions[i])} ${shortest(positions[i + 1])} ${shortest(positions[i + 2])}`);
   const uv = writeUvs(out, mesh);
   const smoothing = smoothingGroups(mesh);
   const vertices = shadingVertices(mesh);
+  const normals = new Float32Array(smoothing ? vertices.count * 3 : 0);
   if (smoothing) {
-    const normals = new Float32Array(vertices.count * 3);
     computeNormals(normals, positions, topology, vertices.cornerVertices, 'angle');
     for (let i = 0; i < normals.length; i += 3)
       out.push(`vn ${shortest(normals[i])} ${shortest(normals[i + 1])} ${shortest(normals[i + 2])}`);
@@ -61,9 +68,9 @@ function writeOne(
   const groups = findAttribute(mesh, 'group', 'face')?.data;
   let material = -1, group = -1, smooth = -1; // prettier-ignore
   for (let f = 0; f < topology.faceCount; f++) {
-    if (groups && groups[f] !== group) out.push(`g ${mesh.groups[(group = groups[f])] ?? 'default'}`);
+    if (groups && groups[f] !== group) out.push(`g ${inLine(mesh.groups[(group = groups[f])] ?? 'default')}`);
     if (materials && materials[f] !== material)
-      out.push(`usemtl ${mesh.materials[(material = materials[f])]?.name ?? 'Default'}`);
+      out.push(`usemtl ${inLine(mesh.materials[(material = materials[f])]?.name ?? 'Default')}`);
     if (smoothing && smoothing[f] !== smooth) out.push(`s ${(smooth = smoothing[f])}`);
     let face = 'f';
     for (let c = topology.faceStarts[f]; c < topology.faceStarts[f + 1]; c++) {
@@ -73,9 +80,25 @@ function writeOne(
     }
     out.push(face);
   }
+  const hard = findAttribute(mesh, 'hard', 'edge')?.data;
+  const perCorner = smoothing && spread(normals, vertices.cornerVertices);
+  const told = hard ? findHardEdges(topology, perCorner, smoothing) : undefined;
+  const untold = untoldEdges(topology, hard, told);
+  for (let i = 0; i < untold.length; i += 2)
+    out.push(`# hard ${base.point + untold[i]} ${base.point + untold[i + 1]}`);
   base.point += topology.pointCount;
   base.uv += uv?.count ?? 0;
   base.normal += smoothing ? vertices.count : 0;
+}
+
+/** A name as it can stand in a line. */
+const inLine = (name: string) => name.replace(/\s+/g, ' ').trim();
+
+/** Normals of vertices as normals of corners. */
+export function spread(normals: Readonly<Float32Array>, cornerVertices: Readonly<Int32Array>): Float32Array {
+  const out = new Float32Array(cornerVertices.length * 3);
+  cornerVertices.forEach((v, c) => out.set(normals.subarray(v * 3, v * 3 + 3), c * 3));
+  return out;
 }
 
 function writeUvs(out: string[], mesh: Mesh): { corners: Int32Array; count: number } | undefined {

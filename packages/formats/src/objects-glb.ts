@@ -1,14 +1,16 @@
-import { Document, type Accessor, type Node } from '@gltf-transform/core';
+import { Document, type Accessor, type Mesh as GltfMesh, type Node } from '@gltf-transform/core';
 import {
   factorise,
   quaternionFromRotation,
-  slerp,
+  samplesNeeded,
+  halfTurnBetween,
   type Mesh,
   type ObjectSamples,
   type Quaternion,
   largest,
 } from '@umberfish/core';
 import { addMesh, finish } from './gltf-write.ts';
+import { FormatError } from './imported.ts';
 
 /** A written file, and what it could not hold, each a sentence. */
 export interface WrittenObjects {
@@ -20,7 +22,8 @@ export interface WrittenObjects {
  * Writes objects with what they hang under as nodes of one GLB, metres, y up, and their motion as samples of translate,
  * rotate and scale; samples that lie on the straight way between others are left out. Shear has no place in the format
  * and is told in the notes.
- * @param frames those of the samples. @param meshes by object.
+ * @param frames those of the samples. @param meshes by object; one of several objects is written once.
+ * @throws FormatError when something is not finite
  */
 export async function writeObjectsGlb(
   samples: readonly ObjectSamples[],
@@ -38,6 +41,14 @@ export async function writeObjectsGlb(
   const seconds = frames.map((f) => (f - frames[0]) / frameRate);
   const accessor = (type: 'SCALAR' | 'VEC3' | 'VEC4', data: Float32Array): Accessor =>
     document.createAccessor().setType(type).setArray(data as Float32Array<ArrayBuffer>).setBuffer(buffer); // prettier-ignore
+  const written = new Map<Mesh, GltfMesh | null>();
+  const made = (mesh: Mesh, name: string): GltfMesh | null => {
+    const known = written.get(mesh);
+    if (known !== undefined) return known;
+    const fresh = addMesh(document, buffer, name, mesh);
+    written.set(mesh, fresh);
+    return fresh;
+  };
   for (const { object, parent, matrices } of samples) {
     const node = document.createNode(object.name);
     nodes.set(object.id, node);
@@ -45,7 +56,10 @@ export async function writeObjectsGlb(
     if (above) above.addChild(node);
     else scene.addChild(node);
     const mesh = meshes.get(object.id);
-    if (mesh) node.setMesh(addMesh(document, buffer, object.name, mesh));
+    if (mesh) node.setMesh(made(mesh, object.name));
+    const bad = matrices.findIndex((m) => !m.every(Number.isFinite));
+    if (bad >= 0)
+      throw new FormatError(`"${object.name}" at frame ${frames[bad]}: its matrix is not finite, and files hold only such.`); // prettier-ignore
     const factors = matrices.map((m) => factorise(m));
     const shear = largest(factors.flatMap((f) => f.shear.map(Math.abs)));
     if (shear > 1e-6) notes.push(`"${object.name}" is sheared by up to ${shear.toPrecision(2)}; GLB has no place for that.`); // prettier-ignore
@@ -56,17 +70,21 @@ export async function writeObjectsGlb(
       .setRotation([...rotations[0]]);
     if (!animation) continue;
     const parts = [
-      { path: 'translation', type: 'VEC3', values: factors.map((f) => f.translate), between: straight },
+      { path: 'translation', type: 'VEC3', values: factors.map((f) => f.translate), away: straight },
       {
         path: 'rotation',
         type: 'VEC4',
         values: rotations,
-        between: shortest,
+        away: shortest,
       },
-      { path: 'scale', type: 'VEC3', values: factors.map((f) => f.scale), between: straight },
-    ] satisfies { path: string; type: string; values: readonly (readonly number[])[]; between: Between }[];
-    for (const { path, type, values, between } of parts) {
-      const kept = neededSamples(seconds, values, between);
+      { path: 'scale', type: 'VEC3', values: factors.map((f) => f.scale), away: straight },
+    ] satisfies { path: string; type: string; values: readonly (readonly number[])[]; away: Away }[];
+    for (const { path, type, values, away } of parts) {
+      const size = largest(
+        values.flatMap((v) => v.map(Math.abs)),
+        1e-9,
+      );
+      const kept = samplesNeeded(seconds, (a, b) => away(values[a], values[b]), size * 1e-7);
       // What never changes stands in the node alone.
       if (kept.length === 2 && values[kept[0]].every((v, k) => Math.abs(v - values[kept[1]][k]) < 1e-12))
         continue;
@@ -85,17 +103,16 @@ export async function writeObjectsGlb(
     }
   }
   if (animation?.listChannels().length === 0) animation.dispose();
-  return { bytes: await finish(document, scene), notes };
+  return { bytes: await finish(document, buffer, scene), notes };
 }
 
-type Between = (a: readonly number[], b: readonly number[], t: number) => readonly number[];
-const straight: Between = (a, b, t) => a.map((v, k) => v + (b[k] - v) * t);
+type Away = (a: readonly number[], b: readonly number[]) => readonly number[] | undefined;
+const straight: Away = (a, b) => b.map((v, k) => v - a[k]);
 
 /** The short way between rotations; of a third of a turn and more it is not relied on, since rounding may turn it round. */
-const shortest: Between = (a, b, t) => {
-  const [p, q] = [a as unknown as Quaternion, b as unknown as Quaternion];
-  const cosine = Math.abs(p.reduce((sum, v, i) => sum + v * q[i], 0));
-  return cosine < 0.5 ? [NaN, NaN, NaN, NaN] : slerp(p, q, t);
+const shortest: Away = (a, b) => {
+  const half = halfTurnBetween(a as unknown as Quaternion, b as unknown as Quaternion);
+  return Math.hypot(...half) > Math.PI / 3 ? undefined : half;
 };
 
 /** Quaternions with the sign that keeps each beside the one before: the way between them is then the short one. */
@@ -107,30 +124,4 @@ function alongside(all: readonly Quaternion[]): Quaternion[] {
     out.push(cosine < 0 ? [-q[0], -q[1], -q[2], -q[3]] : q);
   }
   return out;
-}
-
-/** Samples that cannot be left out: the first, the last, and each at which the way between its neighbours would be missed. */
-function neededSamples(
-  times: readonly number[],
-  values: readonly (readonly number[])[],
-  between: Between,
-): number[] {
-  const size = largest(
-    values.flatMap((v) => v.map(Math.abs)),
-    1e-9,
-  );
-  const misses = (from: number, to: number): boolean => {
-    for (let i = from + 1; i < to; i++) {
-      const way = between(values[from], values[to], (times[i] - times[from]) / (times[to] - times[from]));
-      if (!values[i].every((v, k) => Math.abs(v - way[k]) <= size * 1e-7)) return true;
-    }
-    return false;
-  };
-  const kept = [0];
-  for (let i = 1; i < values.length; i++) {
-    const last = kept[kept.length - 1];
-    if (i - last > 1 && misses(last, i)) kept.push(i - 1);
-  }
-  if (values.length > 1) kept.push(values.length - 1);
-  return kept;
 }

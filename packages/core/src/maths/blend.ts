@@ -18,6 +18,10 @@ function logarithm(q: Quaternion): Vec3 {
   return [q[0] * f, q[1] * f, q[2] * f];
 }
 
+/** Half the turn that leads from one rotation to another, as a vector along its axis in the world, the shortest way. */
+export const halfTurnBetween = (from: Quaternion, to: Quaternion): Vec3 =>
+  logarithm(multiplyQuaternions(to, conjugate(from)));
+
 function exponential(v: Vec3): Quaternion {
   const l = Math.hypot(...v);
   const f = l > 1e-12 ? Math.sin(l) / l : 1;
@@ -36,7 +40,7 @@ export function meanRotation(rotations: readonly Quaternion[], weights: readonly
   for (let round = 0; round < 50; round++) {
     const step: [number, number, number] = [0, 0, 0];
     rotations.forEach((q, i) => {
-      const away = logarithm(multiplyQuaternions(q, conjugate(mean)));
+      const away = halfTurnBetween(mean, q);
       for (let axis = 0; axis < 3; axis++) step[axis] += weights[i] * away[axis];
     });
     mean = multiplyQuaternions(exponential(step), mean);

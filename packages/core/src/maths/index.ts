@@ -8,3 +8,4 @@ export * from './blend.ts';
 export * from './gradient.ts';
 export * from './finite.ts';
 export * from './extremes.ts';
+export * from './straight-runs.ts';

@@ -1,5 +1,6 @@
 import { largest } from '../maths/extremes.ts';
 import type { Matrix } from '../maths/matrix.ts';
+import { samplesNeeded } from '../maths/straight-runs.ts';
 import type { Animated, Key, ObjectRecord } from '../project/schema.ts';
 import { PLACE_CHANNELS } from './channels.ts';
 import { channelsFor } from './keep-pose.ts';
@@ -31,20 +32,18 @@ export function tracksFor(
   return animated;
 }
 
-/** Without keys that the ones around them say already. */
+/** Without keys that the ones around them say already, to a billionth of the largest. */
 export function neededKeys(keys: readonly Key[], shape: 'straight' | 'step'): Key[] {
-  const size = largest(
-    keys.map((k) => Math.abs(k.value)),
-    1e-9,
-  );
-  return keys.filter((k, i) => {
-    const [before, after] = [keys[i - 1] as Key | undefined, keys[i + 1] as Key | undefined];
-    if (!before || !after) return true;
-    const way =
-      shape === 'step'
-        ? before.value
-        : before.value +
-          ((after.value - before.value) * (k.frame - before.frame)) / (after.frame - before.frame);
-    return Math.abs(k.value - way) > size * 1e-9;
-  });
+  const values = keys.map((k) => k.value);
+  const tolerance = 1e-9 * largest(values.map(Math.abs), 1e-9);
+  if (shape === 'step') {
+    let held = NaN;
+    return keys.filter(({ value }, i) => {
+      if (i > 0 && i < keys.length - 1 && Math.abs(value - held) <= tolerance) return false;
+      held = value;
+      return true;
+    });
+  }
+  const times = keys.map((k) => k.frame);
+  return samplesNeeded(times, (a, b) => [values[b] - values[a]], tolerance).map((i) => keys[i]);
 }
