@@ -1,9 +1,24 @@
-import { mkdirSync, writeFileSync } from 'node:fs';
-import { dirname, extname } from 'node:path';
-import { channelsOver, sampleObjects, type Mesh, type ObjectRecord, type Project } from '@umberfish/core';
+import { extname } from 'node:path';
+import {
+  channelsOver,
+  drivingNodes,
+  sampleObjects,
+  SHOWN_PORT,
+  upstreamObjects,
+  withParents,
+  type Mesh,
+  type ObjectRecord,
+  type OpenedProject,
+  type Project,
+} from '@umberfish/core';
 import { writeChannelsCsv, writeObjectsGlb } from '@umberfish/formats';
-import { problemsAt } from './bake.ts';
-import { CommandError, evaluatorFor, openProject, parseFrames } from './open.ts';
+import { channelErrors, nodeErrors } from './bake.ts';
+import { CommandError } from './command-error.ts';
+import { writeWhole } from './files.ts';
+import { parseFrames } from './frames.ts';
+import type { Output } from './output.ts';
+import { unknownName } from './names.ts';
+import { evaluatorFor } from './open.ts';
 
 export interface BakeObjectsOptions {
   objects: string;
@@ -17,34 +32,38 @@ export interface BakeObjectsOptions {
  * @returns whether everything was baked without an error. @throws CommandError
  */
 export async function bakeObjects(
-  path: string,
+  opened: OpenedProject,
   options: BakeObjectsOptions,
-  say: (line: string) => void,
+  output: Output,
 ): Promise<boolean> {
-  const opened = openProject(path);
   const { project } = opened;
   const chosen = objectsNamed(project, options.objects);
+  const ids = chosen.map((o) => o.id);
   const ending = extname(options.out).toLowerCase();
   if (ending !== '.glb' && ending !== '.csv')
     throw new CommandError(`--out "${options.out}": objects are baked to .glb or .csv.`);
   const { first, last } = project.range;
   const frames = parseFrames(options.frames ?? `${first}-${last}`);
   const evaluator = evaluatorFor(opened);
+  const wanted = drivingNodes(project).map((node) => ({ node, port: SHOWN_PORT }));
+  const behind = upstreamObjects(project, wanted.map((w) => w.node)); // prettier-ignore
+  for (const o of withParents(project, ids)) behind.add(o.id);
+  const concerned = { ...project, objects: project.objects.filter((o) => behind.has(o.id)) };
   let clean = true;
   for (const frame of frames) {
-    const errors = problemsAt(evaluator, project, frame);
-    for (const e of errors) say(`frame ${frame}: ${e}`);
+    const evaluation = evaluator.evaluate({ project, frame, wanted });
+    const errors = [...channelErrors(concerned, frame), ...nodeErrors(project, evaluation)];
+    for (const e of errors) output.error(`frame ${frame}: ${e}\n`);
     if (errors.length > 0) clean = false;
     if (errors.length > 0 && !options.keepGoing) return false;
   }
-  const ids = chosen.map((o) => o.id);
   const samples = sampleObjects(evaluator, project, ids, frames);
-  mkdirSync(dirname(options.out) || '.', { recursive: true });
   if (ending === '.csv') {
-    const channels = samples.filter((s) => ids.includes(s.object.id)).map(channelsOver);
+    const named = new Set(ids);
+    const channels = samples.filter((s) => named.has(s.object.id)).map(channelsOver);
     for (const { object, residual } of channels)
-      if (residual > 1e-6) say(`"${object.name}" is sheared; its channels leave out ${(residual * 100).toPrecision(2)} % of that.`); // prettier-ignore
-    writeFileSync(options.out, writeChannelsCsv(channels, frames));
+      if (residual > 1e-6) output.error(`"${object.name}" is sheared; its channels leave out ${(residual * 100).toPrecision(2)} % of that.\n`); // prettier-ignore
+    await writeWhole(options.out, writeChannelsCsv(channels, frames));
   } else {
     const meshes = new Map<string, Mesh>();
     for (const o of chosen) {
@@ -52,16 +71,16 @@ export async function bakeObjects(
       if (mesh) meshes.set(o.id, mesh);
     }
     const { bytes, notes } = await writeObjectsGlb(samples, frames, project.frameRate, meshes);
-    notes.forEach(say);
-    writeFileSync(options.out, bytes);
+    for (const note of notes) output.error(`${note}\n`);
+    await writeWhole(options.out, bytes);
   }
-  say(options.out);
+  output.out(`${options.out}\n`);
   return clean;
 }
 
 /**
  * Objects by names or ids parted by commas. A name may have commas itself: the longest that fits is taken.
- * @throws CommandError with the names there are
+ * @throws CommandError with the name that was likely meant
  */
 function objectsNamed(project: Project, names: string): ObjectRecord[] {
   const parts = names.split(',');
@@ -70,16 +89,13 @@ function objectsNamed(project: Project, names: string): ObjectRecord[] {
     let to = parts.length;
     let found: ObjectRecord | undefined;
     for (; to > from && !found; to--) found = objectNamed(project, parts.slice(from, to).join(',').trim());
-    if (!found) {
-      const known = project.objects.map((o) => `"${o.name}"`).join(', ');
-      throw new CommandError(`There is no object "${parts[from].trim()}". Objects: ${known}.`);
-    }
-    chosen.push(found);
+    if (!found) throw unknownName('object', parts[from].trim(), project.objects.map((o) => o.name), 'the project has no objects'); // prettier-ignore
+    if (!chosen.includes(found)) chosen.push(found);
     from = to + 1;
   }
   return chosen;
 }
 
 const objectNamed = ({ objects }: Project, name: string): ObjectRecord | undefined =>
-  objects.find((o) => o.id === name || o.name === name) ??
+  objects.find((o) => o.id === name || o.name.trim() === name) ??
   objects.find((o) => o.name.toLowerCase() === name.toLowerCase());

@@ -1,18 +1,30 @@
-import { mkdirSync, writeFileSync } from 'node:fs';
 import { basename, dirname, extname, join } from 'node:path';
-import type { Evaluator } from '@umberfish/core';
 import {
-  drivingNodes,
+  copiedPoints,
+  copiesToMesh,
+  grouped,
+  MOST_COPIED_POINTS,
   nodeTitle,
   problemWords,
   resolveProject,
   SHOWN_PORT,
   shownResults,
+  upstreamObjects,
+  wrongChannels,
+  type Evaluation,
   type Mesh,
+  type OpenedProject,
   type Project,
+  type ShownResult,
+  type Value,
 } from '@umberfish/core';
-import { writeGlb, writeMtl, writeObj } from '@umberfish/formats';
-import { CommandError, evaluatorFor, openProject, parseFrames } from './open.ts';
+import { notFiniteIn, writeGlb, writeMtl, writeObj } from '@umberfish/formats';
+import { CommandError } from './command-error.ts';
+import { writeWhole } from './files.ts';
+import { parseFrames } from './frames.ts';
+import { unknownName } from './names.ts';
+import { evaluatorFor } from './open.ts';
+import type { Output } from './output.ts';
 
 export interface BakeOptions {
   result: string;
@@ -23,87 +35,96 @@ export interface BakeOptions {
 
 /**
  * `umberfish bake`: writes a result at each frame to a file of its own, `name.0001.obj`; one frame to `name.obj`.
- * @param say is told each file and each problem. @returns whether everything was baked without an error.
- * @throws CommandError
+ * Files are told on the output, what is wrong on the error output.
+ * @returns whether everything was baked without an error. @throws CommandError
  */
-export async function bake(
-  path: string,
-  options: BakeOptions,
-  say: (line: string) => void,
-): Promise<boolean> {
-  const opened = openProject(path);
+export async function bake(opened: OpenedProject, options: BakeOptions, output: Output): Promise<boolean> {
   const { project } = opened;
-  const shown = shownResults(project);
-  const result =
-    shown.find((r) => r.name === options.result) ??
-    shown.find((r) => r.name.toLowerCase() === options.result.toLowerCase());
-  if (!result) {
-    throw new CommandError(
-      `There is no result "${options.result}". Results: ${shown.map((r) => r.name).join(', ') || 'none; add a Show Mesh node'}.`,
-    );
-  }
+  const result = resultNamed(project, options.result);
   const ending = extname(options.out).toLowerCase();
   if (ending !== '.obj' && ending !== '.glb')
     throw new CommandError(`--out "${options.out}": the file must end in .obj or .glb.`);
   const frames = parseFrames(options.frames ?? String(project.range.first));
-  mkdirSync(dirname(options.out) || '.', { recursive: true });
   const evaluator = evaluatorFor(opened);
+  const behind = upstreamObjects(project, [result.node]);
+  const concerned = { ...project, objects: project.objects.filter((o) => behind.has(o.id)) };
   let clean = true;
+  let library: string | undefined;
   for (const frame of frames) {
     const ref = { node: result.node, port: SHOWN_PORT };
     const evaluation = evaluator.evaluate({ project, frame, wanted: [ref] });
-    const errors = sentences(project, evaluation);
-    const value = evaluation.value(ref);
-    if (errors.length > 0) {
-      clean = false;
-      for (const e of errors) say(`frame ${frame}: ${e}`);
-      if (!options.keepGoing) return false;
-    }
-    if (value?.form !== 'geometry') continue;
+    const errors = [...channelErrors(concerned, frame), ...nodeErrors(project, evaluation)];
+    const made = meshOf(result.name, evaluation.value(ref));
+    if (made.why !== undefined && (errors.length === 0 || made.value)) errors.push(made.why);
+    const bad = made.mesh && notFiniteIn(made.mesh);
+    if (bad) errors.push(`${whoMadeIt(project, evaluation) ?? result.name}: ${bad} is not a finite number, so it is not written.`); // prettier-ignore
+    for (const e of errors) output.error(`frame ${frame}: ${e}\n`);
+    if (errors.length > 0) clean = false;
+    if (errors.length > 0 && !options.keepGoing) return false;
+    if (!made.mesh || bad) continue;
     const file = frames.length === 1 ? options.out : numbered(options.out, frame, frames[frames.length - 1]);
-    await writeMesh(file, ending, result.name, value.mesh, frame === frames[0] ? options.out : undefined);
-    say(file);
+    const named = [{ name: result.name, mesh: made.mesh }];
+    if (ending === '.glb') await writeWhole(file, await writeGlb(named));
+    else {
+      const name = `${basename(options.out, extname(options.out))}.mtl`;
+      await writeWhole(file, writeObj(named, name));
+      const materials = made.mesh.materials.length > 0 ? writeMtl(named) : undefined;
+      if (materials !== undefined && library === undefined)
+        await writeWhole(join(dirname(options.out), name), (library = materials));
+    }
+    output.out(`${file}\n`);
   }
   return clean;
 }
 
-/** Errors of the nodes that drive objects, at a frame. */
-export function problemsAt(evaluator: Evaluator, project: Project, frame: number): string[] {
-  const wanted = drivingNodes(project).map((node) => ({ node, port: SHOWN_PORT }));
-  return sentences(project, evaluator.evaluate({ project, frame, wanted }));
+function resultNamed(project: Project, name: string): ShownResult {
+  const shown = shownResults(project);
+  const found =
+    shown.find((r) => r.name === name) ?? shown.find((r) => r.name.toLowerCase() === name.toLowerCase());
+  if (found) return found;
+  throw unknownName('result', name, shown.map((r) => r.name), 'add a Show Mesh node'); // prettier-ignore
 }
 
-function sentences(project: Project, evaluation: ReturnType<Evaluator['evaluate']>): string[] {
-  const nodes = resolveProject(project);
-  return [...evaluation.reports.values()].flatMap((r) => {
-    const node = nodes.get(r.node);
-    const errors = r.problems.filter((p) => p.severity === 'error' && p.code !== 'waits');
-    return errors.map(
-      (p) => `${node ? `${node.graph.name} / ${nodeTitle(node)}` : r.node}: ${problemWords(p)}`,
-    );
-  });
+/** The mesh of a result, or why there is none. */
+function meshOf(name: string, value: Value | undefined): { value?: Value; mesh?: Mesh; why?: string } {
+  if (value?.form === 'geometry') return { value, mesh: value.mesh };
+  if (value?.form === 'curves')
+    return {
+      value,
+      why: `"${name}" is curves, which are not baked. Sweep Along Curve makes a mesh of them.`,
+    };
+  if (value?.form !== 'copies') return { why: `"${name}" has no value: nothing arrives at it.` };
+  const count = copiedPoints(value.copies);
+  if (count > MOST_COPIED_POINTS)
+    return { value, why: `the copies of "${name}" have ${grouped(count)} points; ${grouped(MOST_COPIED_POINTS)} can be written.` }; // prettier-ignore
+  return { value, mesh: copiesToMesh(value.copies) };
+}
+
+/** Channels that cannot be worked out at a frame, in sentences. */
+export const channelErrors = (project: Project, frame: number): string[] =>
+  wrongChannels(project, [frame]).map((w) => `${w.object.name}: ${w.message}`);
+
+const placeOf = (project: Project, id: string): string => {
+  const node = resolveProject(project).get(id);
+  return node ? `${node.graph.name} / ${nodeTitle(node)}` : id;
+};
+
+/** Errors of the nodes of an evaluation, in sentences. */
+export const nodeErrors = (project: Project, evaluation: Evaluation): string[] =>
+  [...evaluation.reports.values()].flatMap((r) =>
+    r.problems
+      .filter((p) => p.severity === 'error' && p.code !== 'waits')
+      .map((p) => `${placeOf(project, r.node)}: ${problemWords(p)}`),
+  );
+
+/** The first node that made something not finite, where one says so. */
+function whoMadeIt(project: Project, evaluation: Evaluation): string | undefined {
+  const first = [...evaluation.reports.values()].find((r) => r.problems.some((p) => p.code === 'not-finite'));
+  return first && placeOf(project, first.node);
 }
 
 function numbered(out: string, frame: number, last: number): string {
   const digits = Math.max(4, String(Math.abs(last)).length);
   const number = `${frame < 0 ? '-' : ''}${String(Math.abs(frame)).padStart(digits, '0')}`;
   return join(dirname(out), `${basename(out, extname(out))}.${number}${extname(out)}`);
-}
-
-async function writeMesh(
-  file: string,
-  ending: string,
-  name: string,
-  mesh: Mesh,
-  librarySource: string | undefined,
-): Promise<void> {
-  const named = [{ name, mesh }];
-  if (ending === '.glb') {
-    writeFileSync(file, await writeGlb(named));
-    return;
-  }
-  const stem = basename(file, ending).replace(/\.-?\d+$/, '');
-  writeFileSync(file, writeObj(named, `${stem}.mtl`));
-  if (librarySource && mesh.materials.length > 0)
-    writeFileSync(join(dirname(file), `${stem}.mtl`), writeMtl(named));
 }

@@ -98,7 +98,8 @@ describe('the command line', () => {
       join(folder, 'a/f.obj'),
     );
     expect(stopped.code).toBe(1);
-    expect(stopped.out).toContain('frame 1: Swell / By radius: The expression in "b"');
+    expect(stopped.error).toContain('frame 1: Swell / By radius: The expression in "b"');
+    expect(stopped.out).toBe('');
     const on = await run(
       'bake',
       path,
@@ -113,7 +114,10 @@ describe('the command line', () => {
     expect(on.code).toBe(1);
     expect(readdirSync(join(folder, 'b')).filter((f) => f.endsWith('.obj')).length).toBe(2);
     expect((await run('bake', DEMO, '--result', 'whale', '--out', 'x.obj')).error).toContain(
-      'Results: pufferfish, water',
+      'There is no result "whale". There are "pufferfish", "water"',
+    );
+    expect((await run('bake', DEMO, '--result', 'pufferfsh', '--out', 'x.obj')).error).toBe(
+      'There is no result "pufferfsh". Did you mean "pufferfish"?\n',
     );
     expect(
       (await run('bake', DEMO, '--result', 'water', '--frames', '9-1', '--out', 'x.obj')).error,
@@ -132,7 +136,10 @@ describe('the command line', () => {
         .out,
     ) as { rows: number[][] };
     expect(json.rows[0][0]).toBeCloseTo(0.8 + 0.4 * Math.sin(1 / 3), 12);
-    expect((await run('values', DEMO, '--node', 'nope', '--port', 'x')).error).toContain('breath (Breath)');
+    expect((await run('values', DEMO, '--node', 'Breth', '--port', 'x')).error).toContain(
+      'Did you mean "Breath"?',
+    );
+    expect((await run('values', DEMO, '--node', 'quetzal', '--port', 'x')).error).toMatch(/There are ("[^"]+", ){11}"[^"]+", and \d+ more/); // prettier-ignore
     expect((await run('values', DEMO, '--node', 'breath', '--port', 'x')).error).toContain('Outputs: number');
     expect(
       (await run('values', DEMO, '--node', 'breath', '--port', 'number', '--format', 'xml')).error,

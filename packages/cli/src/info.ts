@@ -1,12 +1,10 @@
-import { several, shownResults } from '@umberfish/core';
-import { openProject } from './open.ts';
+import { several, shownResults, type OpenedProject } from '@umberfish/core';
 
 /** Plain digits, for other programs to read. */
 const many = (n: number, noun: string) => `${n} ${n === 1 ? noun : several(noun)}`;
 
 /** `umberfish info`: what is in a project, as lines of text. */
-export function info(path: string): string[] {
-  const { project, repairs } = openProject(path);
+export function info({ project, repairs }: OpenedProject): string[] {
   const lines = [
     `${project.name}  (format ${project.version}, ${project.frameRate} frames a second, frames ${project.range.first} to ${project.range.last})`,
     '',

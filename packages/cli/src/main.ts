@@ -1,16 +1,17 @@
 import { Command, CommanderError } from 'commander';
 import { checkProject } from '@umberfish/core';
+import { FormatError } from '@umberfish/formats';
+import packageFile from '../package.json' with { type: 'json' };
 import { bake, type BakeOptions } from './bake.ts';
 import { bakeObjects, type BakeObjectsOptions } from './bake-objects.ts';
 import { info } from './info.ts';
-import { CommandError, openProject } from './open.ts';
+import { CommandError } from './command-error.ts';
+import { parseFrame } from './frames.ts';
+import { openProject } from './open.ts';
+import type { Output } from './output.ts';
 import { values, type ValuesOptions } from './values.ts';
 
-/** Where the commands print; replaced in tests. */
-export interface Output {
-  out(text: string): void;
-  error(text: string): void;
-}
+const VERSION = packageFile.version;
 
 const TERMINAL: Output = {
   out: (t) => void process.stdout.write(t),
@@ -22,13 +23,14 @@ export async function main(args: readonly string[], output: Output = TERMINAL): 
   let code = 0;
   const program = new Command('umberfish')
     .description('Looks into Umberfish projects and bakes their results, without a browser.')
+    .version(VERSION)
     .exitOverride()
     .configureOutput({ writeOut: (t) => output.out(t), writeErr: (t) => output.error(t) });
   program
     .command('info')
     .argument('<project>', 'project file')
     .description('lists objects, meshes, graphs and results')
-    .action((path: string) => output.out(`${info(path).join('\n')}\n`));
+    .action((path: string) => output.out(`${info(openProject(path)).join('\n')}\n`));
   program
     .command('check')
     .argument('<project>', 'project file')
@@ -36,7 +38,10 @@ export async function main(args: readonly string[], output: Output = TERMINAL): 
     .description('validates a project and lists its problems; exit code 1 when there are errors')
     .action((path: string, options: { frame?: string }) => {
       const opened = openProject(path);
-      const findings = checkProject(opened, options.frame === undefined ? undefined : Number(options.frame));
+      const findings = checkProject(
+        opened,
+        options.frame === undefined ? undefined : parseFrame(options.frame),
+      );
       for (const f of findings) output.out(`${f.severity.padEnd(8)}${f.where}: ${f.message}\n`);
       const errors = findings.filter((f) => f.severity === 'error').length;
       if (findings.length === 0) output.out('No problems.\n');
@@ -51,7 +56,7 @@ export async function main(args: readonly string[], output: Output = TERMINAL): 
     .option('--frame <frame>', 'frame', '1')
     .option('--format <format>', 'csv or json', 'csv')
     .description('prints the values of an output')
-    .action((path: string, options: ValuesOptions) => output.out(values(path, options)));
+    .action((path: string, options: ValuesOptions) => output.out(values(openProject(path), options)));
   program
     .command('bake')
     .argument('<project>', 'project file')
@@ -60,27 +65,27 @@ export async function main(args: readonly string[], output: Output = TERMINAL): 
     .requiredOption('--out <file>', 'file to write: .obj or .glb for a result, .glb or .csv for objects')
     .option(
       '--frames <range>',
-      'a frame or a range such as 1-24; default: the first of the range, for objects all of it',
+      'frames such as 7, 1-24 or 1-100x2,110; default: the first of the range, for objects all of it',
     )
     .option('--keep-going', 'go on at frames with errors')
     .description('writes a result frame by frame, or the motion of objects')
     .action(async (path: string, options: Partial<BakeOptions & BakeObjectsOptions> & { out: string }) => {
-      const say = (line: string) => output.out(`${line}\n`);
       const { result, objects } = options;
       if ((result === undefined) === (objects === undefined))
         throw new CommandError('Say what to bake: either --result or --objects.');
       const clean =
         result === undefined
-          ? await bakeObjects(path, { ...options, objects: objects as string }, say)
-          : await bake(path, { ...options, result }, say);
+          ? await bakeObjects(openProject(path), { ...options, objects: objects as string }, output)
+          : await bake(openProject(path), { ...options, result }, output);
       if (!clean) code = 1;
     });
   try {
     await program.parseAsync([...args], { from: 'user' });
   } catch (error) {
     if (error instanceof CommanderError) return error.exitCode;
-    if (!(error instanceof CommandError)) throw error;
-    output.error(`${error.message}\n`);
+    const isOurs = error instanceof CommandError || error instanceof FormatError;
+    const { message } = error as Error;
+    output.error(isOurs ? `${message}\n` : `Something went wrong that should not have: ${message}\n`);
     return 1;
   }
   return code;

@@ -1,6 +1,9 @@
-import { nodeTitle, problemWords, resolveProject } from '@umberfish/core';
+import { nodeTitle, problemWords, resolveProject, type OpenedProject } from '@umberfish/core';
 import { valueToCsv, valueToJson } from '@umberfish/formats';
-import { CommandError, evaluatorFor, openProject } from './open.ts';
+import { CommandError } from './command-error.ts';
+import { parseFrame } from './frames.ts';
+import { unknownName } from './names.ts';
+import { evaluatorFor } from './open.ts';
 
 export interface ValuesOptions {
   node: string;
@@ -10,22 +13,22 @@ export interface ValuesOptions {
 }
 
 /** `umberfish values`: the values of one output at a frame, as text. @throws CommandError */
-export function values(path: string, options: ValuesOptions): string {
-  const opened = openProject(path);
+export function values(opened: OpenedProject, options: ValuesOptions): string {
   const nodes = [...resolveProject(opened.project).values()];
   const node =
-    nodes.find((n) => n.record.id === options.node) ?? nodes.find((n) => nodeTitle(n) === options.node);
+    nodes.find((n) => n.record.id === options.node) ??
+    nodes.find((n) => nodeTitle(n) === options.node) ??
+    nodes.find((n) => nodeTitle(n).toLowerCase() === options.node.toLowerCase());
   if (!node) {
-    const known = nodes.map((n) => `${n.record.id} (${nodeTitle(n)})`).join(', ');
-    throw new CommandError(`There is no node "${options.node}". Nodes: ${known}.`);
+    const known = [...new Set(nodes.flatMap((n) => [nodeTitle(n), n.record.id]))];
+    throw unknownName('node', options.node, known, 'the project has none');
   }
   const port = node.outputs.find((o) => o.id === options.port || o.label === options.port);
   if (!port)
     throw new CommandError(
       `${nodeTitle(node)} has no output "${options.port}". Outputs: ${node.outputs.map((o) => o.id).join(', ') || 'none'}.`,
     );
-  const frame = Number(options.frame);
-  if (!Number.isFinite(frame)) throw new CommandError(`--frame "${options.frame}" is not a number.`);
+  const frame = parseFrame(options.frame);
   if (options.format !== 'csv' && options.format !== 'json')
     throw new CommandError(`--format "${options.format}": expected csv or json.`);
   const ref = { node: node.record.id, port: port.id };

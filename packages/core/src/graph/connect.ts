@@ -12,19 +12,9 @@ export function checkConnection(graph: GraphRecord, from: PortRef, to: PortRef):
   const nodes = resolveGraph(graph);
   const source = nodes.get(from.node);
   const target = nodes.get(to.node);
-  const out = source?.outputs.find((p) => p.id === from.port);
-  const input = target?.inputs.find((p) => p.id === to.port);
-  if (!source || !target || !out || !input) return { ok: false, reason: 'That port is no longer there.' };
-  const kind = outputKinds(graph).get(`${from.node}.${from.port}`) ?? out.kind;
-  if (!accepts(input.kind, kind)) {
-    const words = problemWords({
-      code: 'input-kind',
-      port: input.label,
-      got: KIND_WORDS[kind],
-      needs: KIND_WORDS[input.kind],
-    });
-    return { ok: false, reason: words };
-  }
+  if (!source || !target) return { ok: false, reason: 'That node is no longer there.' };
+  const wrong = wrongWire(graph, { from, to });
+  if (wrong) return { ok: false, reason: wrong };
   if (reaches(graph, to.node, from.node)) {
     return {
       ok: false,
@@ -32,6 +22,25 @@ export function checkConnection(graph: GraphRecord, from: PortRef, to: PortRef):
     };
   }
   return { ok: true };
+}
+
+/** Why a wire cannot carry anything, in a sentence: an end of it is gone, or the kinds do not fit; else undefined. */
+export function wrongWire(
+  graph: GraphRecord,
+  { from, to }: Pick<WireRecord, 'from' | 'to'>,
+): string | undefined {
+  const nodes = resolveGraph(graph);
+  const [source, target] = [nodes.get(from.node), nodes.get(to.node)];
+  const out = source?.outputs.find((p) => p.id === from.port);
+  const input = target?.inputs.find((p) => p.id === to.port);
+  if (!input)
+    return `A wire leads to "${to.port}", which is no longer an input of ${target ? nodeTitle(target) : 'a node that is gone'}. Remove it.`;
+  if (!source || !out)
+    return problemWords({ code: 'output-gone', port: input.label, node: source ? nodeTitle(source) : 'a node that is gone', output: from.port }); // prettier-ignore
+  const kind = outputKinds(graph).get(`${from.node}.${from.port}`) ?? out.kind;
+  // What a node makes that this version does not know is not known either.
+  if (!source.definition || !target?.definition || accepts(input.kind, kind)) return undefined;
+  return problemWords({ code: 'input-kind', port: input.label, got: KIND_WORDS[kind], needs: KIND_WORDS[input.kind] }); // prettier-ignore
 }
 
 /** Whether values of `start` reach `end` along wires (a node reaches itself). */

@@ -219,6 +219,26 @@ export function downstreamOf(graph: FacetGraph, start: Vertex): ReadonlySet<Vert
   return seen;
 }
 
+/** Objects that anything behind some nodes reads, by id. */
+export function upstreamObjects(project: Project, nodes: readonly string[]): Set<string> {
+  const { dependencies, units } = facetGraph(project);
+  const wanted = new Set(nodes);
+  const stack = [...units.values()].filter((u) => wanted.has(u.node.record.id)).map((u) => u.vertex);
+  const seen = new Set(stack);
+  const objects = new Set<string>();
+  while (stack.length > 0) {
+    const v = stack.pop() as Vertex;
+    const object = /^object (\S+) /.exec(v)?.[1];
+    if (object !== undefined) objects.add(object);
+    for (const d of dependencies.get(v) ?? []) {
+      if (seen.has(d)) continue;
+      seen.add(d);
+      stack.push(d);
+    }
+  }
+  return objects;
+}
+
 /** Nodes that drive objects, by id; skipped ones drive nothing. */
 export function drivingNodes(project: Project): string[] {
   const { drivers } = facetGraph(project);

@@ -29,6 +29,7 @@ export type ProblemData =
   | { code: 'loop'; path: string[] }
   | { code: 'frames-many'; most: number }
   | { code: 'waits'; on: string }
+  | { code: 'output-gone'; port: string; node: string; output: string }
   | { code: 'not-finite'; port: string; index: number; count: number }
   | { code: 'input-not-finite'; port: string }
   | { code: 'matrix-singular'; what: string; so?: string }
@@ -138,6 +139,8 @@ export function problemWords(p: ProblemData): string {
       return `The mesh of "${p.object}" is not in this project's data. Import it again to replace it.`;
     case 'loop':
       return `This is part of a loop: ${p.path.join(' → ')}. Remove one of these connections.`;
+    case 'output-gone':
+      return `"${p.port}" is connected to "${p.output}" of ${p.node}, which is no longer there. Connect another output, or remove the wire.`;
     case 'frames-many':
       return `What is worked out here needs more than ${counted(p.most, 'other frame')} at once. Put fewer At Frame nodes behind one another.`;
     case 'waits':

@@ -12,7 +12,7 @@ import type { Moment, Wired } from './outline.ts';
 import { plannedFrom, type Plan, type PlannedUnit } from './plan.ts';
 import { channelName } from '../scene/channels.ts';
 import { Cancelled, NodeError, type Problem, type ProblemData } from './problems.ts';
-import { nodeTitle } from './resolve.ts';
+import { nodeTitle, resolveGraph } from './resolve.ts';
 import type { Store } from './store.ts';
 import { copiedPoints, copiesToMesh, MOST_COPIED_POINTS } from '../copies/copies.ts';
 import { pointsOf } from './points-of.ts';
@@ -221,8 +221,10 @@ export class UnitRun implements NodeAccess {
     }
     const value = this.arriving(from);
     if (!value) {
-      const source = from.unit?.unit.node;
-      this.fail({ code: 'waits', on: source ? nodeTitle(source) : 'a node that is gone' });
+      if (from.unit) this.fail({ code: 'waits', on: nodeTitle(from.unit.unit.node) });
+      const source = resolveGraph(this.planned.unit.node.graph).get(from.node);
+      const node = source ? nodeTitle(source) : 'a node that is gone';
+      this.fail({ code: 'output-gone', port: port.label, node, output: from.port });
       return undefined;
     }
     if (!accepts(port.kind, value.kind)) {

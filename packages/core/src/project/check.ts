@@ -1,7 +1,9 @@
 import { Evaluator, shownResults } from '../graph/evaluator.ts';
 import { drivingNodes } from '../graph/facets.ts';
 import { problemWords, type Severity } from '../graph/problems.ts';
-import { nodeTitle, resolveProject } from '../graph/resolve.ts';
+import { wrongWire } from '../graph/connect.ts';
+import { nodeTitle, resolveNode, resolveProject } from '../graph/resolve.ts';
+import { wrongChannels } from '../scene/channels.ts';
 import { SHOWN_PORT } from '../nodes/index.ts';
 import type { OpenedProject } from './file.ts';
 
@@ -30,6 +32,16 @@ export function checkProject(opened: OpenedProject, frame = opened.project.range
       message: 'The range ends before it begins. Set the last frame after the first.',
     });
   }
+  for (const graph of project.graphs) {
+    for (const wire of graph.wires) {
+      const message = wrongWire(graph, wire);
+      const target = graph.nodes.find((n) => n.id === wire.to.node);
+      if (message && target)
+        findings.push({ where: `${graph.name} / ${nodeTitle({ record: target, ...resolveNode(target) })}`, severity: 'error', message }); // prettier-ignore
+    }
+  }
+  for (const { object, message } of wrongChannels(project, [frame]))
+    findings.push({ where: object.name, severity: 'error', message });
   const evaluator = new Evaluator();
   for (const [id, mesh] of assets) evaluator.setAsset(id, mesh);
   const nodesToRun = [...shownResults(project).map((r) => r.node), ...drivingNodes(project)];
@@ -40,13 +52,12 @@ export function checkProject(opened: OpenedProject, frame = opened.project.range
     const node = nodes.get(report.node);
     if (!node) continue;
     for (const p of report.problems) {
-      // Notes tell what a node did; nothing is wrong.
+      // Notes tell what a node did; nothing is wrong. Wires that are wrong were told above.
       if (p.code === 'waits' || p.severity === 'note') continue;
-      findings.push({
-        where: `${node.graph.name} / ${nodeTitle(node)}`,
-        severity: p.severity,
-        message: problemWords(p),
-      });
+      const where = `${node.graph.name} / ${nodeTitle(node)}`;
+      const message = problemWords(p);
+      if (!findings.some((f) => f.where === where && f.message === message))
+        findings.push({ where, severity: p.severity, message });
     }
   }
   return findings;

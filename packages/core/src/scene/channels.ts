@@ -104,6 +104,36 @@ export function objectAt(object: ObjectRecord, scope: ExpressionScope): ObjectRe
   return withChannels(object, values);
 }
 
+/** A channel whose number cannot be worked out at a frame. */
+export interface WrongChannel {
+  readonly object: ObjectRecord;
+  readonly channel: string;
+  readonly message: string;
+}
+
+/** Channels whose expressions cannot be read, or give what is not finite at one of some frames; each once. */
+export function wrongChannels(
+  project: Pick<Project, 'objects' | 'frameRate' | 'range'>,
+  frames: readonly number[],
+): WrongChannel[] {
+  return project.objects.flatMap((object) =>
+    Object.entries(object.animated).flatMap(([channel, source]) => {
+      for (const frame of frames) {
+        let why: string | undefined;
+        try {
+          const value = animatedAt(source, timeScope(frame, project.frameRate, project.range));
+          if (!Number.isFinite(value)) why = `is not a finite number at frame ${frame}`;
+        } catch (error) {
+          why = `has an expression that cannot be worked out: ${(error as Error).message.replace(/\.$/, '')}`;
+        }
+        if (why)
+          return [{ object, channel, message: `${channelName(object, channel)} ${why}. The typed number stands in until it is mended.` }]; // prettier-ignore
+      }
+      return [];
+    }),
+  );
+}
+
 /** Whether any channel of an object has keys or an expression. */
 export const isAnimated = (object: ObjectRecord): boolean => Object.keys(object.animated).length > 0;
 
