@@ -158,7 +158,7 @@ describe('baking the motion of objects', () => {
     expect(csv.code).toBe(0);
     const lines = readFileSync(join(folder, 'l.csv'), 'utf8').trim().split('\n');
     expect(lines.length).toBe(241);
-    expect(lines[0]).toContain('object,frame,translate.x');
+    expect(lines[0]).toContain('object,id,frame,translate.x');
     // Names may have commas, in the list and in the table.
     const led = await run('bake', DEMO, '--objects', 'gull, Crate, led', '--frames', '1', '--out', join(folder, 'led.csv')); // prettier-ignore
     expect(led).toMatchObject({ code: 0, error: '' });

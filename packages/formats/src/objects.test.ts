@@ -149,6 +149,24 @@ describe('channels as CSV', () => {
     });
   });
 
+  test('every name survives the round trip, and none is a formula to a spreadsheet', () => {
+    const evil = ['=cmd()', '+1', '-1', '@SUM(A1)', "'=x", "''-", "'tis", '\t=1', '', ' outer ', 'two\nlines', 'two\r\nlines', '"quoted"', 'a,b', 'Boat', 'Boat', '__proto__', 'constructor', '\uFEFFx', 'é ü 灯']; // prettier-ignore
+    const there = (names: readonly string[]) => {
+      const objects = names.map((name, i) => makeObject(`-o${i}`, name, 'locator', { animated: { 'translate.x': linear([1, i], [3, i + 2]) } })); // prettier-ignore
+      const all = sampleObjects(new Evaluator(), { ...project, objects }, objects.map((o) => o.id), [1, 2, 3]).map(channelsOver); // prettier-ignore
+      return writeChannelsCsv(all, [1, 2, 3]);
+    };
+    const text = there(evil);
+    const read = readChannelsCsv(text);
+    expect(read.map((r) => r.object)).toEqual(evil);
+    expect(read.map((r) => r.id)).toEqual(evil.map((_, i) => `-o${i}`));
+    read.forEach((r, i) => expect(r.channels.get('translate.x')).toEqual([[1, i], [2, i + 1], [3, i + 2]])); // prettier-ignore
+    // Cells as a spreadsheet sees them: words in quotes lose these first.
+    for (const word of text.matchAll(/(?:^|\n)"?([^\s",])/g)) expect(word[1]).not.toMatch(/[=+@-]/);
+    const anyName = fc.array(fc.oneof(fc.string(), fc.string({ unit: fc.constantFrom('=', "'", '"', ',', '\n', '\r', ' ', 'a', '-') })), { minLength: 1, maxLength: 6 }); // prettier-ignore
+    fc.assert(fc.property(anyName, (names) => void expect(readChannelsCsv(there(names)).map((r) => r.object)).toEqual(names)), { numRuns: 200 }); // prettier-ignore
+  });
+
   test('bad rows are named by line; any text is read or refused in a sentence', () => {
     const refused = (text: string) => {
       try {

@@ -18,14 +18,14 @@ export async function readChannelsFile(file: File): Promise<void> {
   try {
     const { readChannelsCsv } = await import('@umberfish/formats');
     const read = readChannelsCsv(await file.text());
-    const unknown = read
-      .filter((r) => !project.objects.some((o) => o.name === r.object))
-      .map((r) => r.object);
+    const whose = objectsFor(project.objects);
+    const unknown = read.filter((r) => !whose(r)).map((r) => r.object);
+    const mine = new Map(read.flatMap((r) => (whose(r) ?? []).map((o) => [o.id, r.channels] as const)));
     const next: Project = {
       ...project,
       objects: project.objects.map((o) => {
-        const mine = read.find((r) => r.object === o.name);
-        return mine ? withKeys(o, mine.channels) : o;
+        const channels = mine.get(o.id);
+        return channels ? withKeys(o, channels) : o;
       }),
     };
     applyEdit(`Read ${file.name}`, () => next);
@@ -36,6 +36,24 @@ export async function readChannelsFile(file: File): Promise<void> {
   } catch (error) {
     store.dispatch(remarked({ text: `${file.name}: ${(error as Error).message}`, kind: 'wrong' }));
   }
+}
+
+/** Objects that rows of a file are for: the one of their id and name; else those of the name, or of nearly that. */
+function objectsFor(objects: readonly ObjectRecord[]) {
+  const byId = new Map(objects.map((o) => [o.id, o]));
+  const byName = new Map<string, ObjectRecord[]>();
+  for (const o of objects)
+    for (const name of new Set([o.name, o.name.trim()])) byName.set(name, [...(byName.get(name) ?? []), o]);
+  return ({
+    object,
+    id,
+  }: {
+    object: string;
+    id: string | undefined;
+  }): readonly ObjectRecord[] | undefined => {
+    const known = id === undefined ? undefined : byId.get(id);
+    return known?.name === object ? [known] : (byName.get(object) ?? byName.get(object.trim()));
+  };
 }
 
 /** Channels are known by their id, or by the name of a dial. */
