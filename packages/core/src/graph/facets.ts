@@ -70,6 +70,7 @@ export const facetGraph = memoize((project: Project): FacetGraph => {
     const all = [...wires.filter((w) => w !== undefined), ...unit.reads.map(facetVertex)];
     dependencies.set(unit.vertex, [...new Set(all)]);
   }
+  const membersRead = new Set([...units.values()].flatMap((u) => u.reads.flatMap((r) => (r.facet === 'members' ? r.object : [])))); // prettier-ignore
   for (const object of project.objects) {
     const on = (facet: FacetName, ...of: Vertex[]) =>
       dependencies.set(facetVertex({ object: object.id, facet }), of);
@@ -97,7 +98,8 @@ export const facetGraph = memoize((project: Project): FacetGraph => {
     );
     on('result', ...makers);
     on('restMembers');
-    const under = object.type === 'group' ? membersOf(project.objects, object.id) : [];
+    // Groups in groups have many members each; only those that something reads are listed.
+    const under = membersRead.has(object.id) ? membersOf(project.objects, object.id) : [];
     on('members', ...under.flatMap((m) => (['source', 'world', 'rest', 'result'] as const).map((facet) => facetVertex({ object: m.id, facet })))); // prettier-ignore
   }
   const loops = findLoops(dependencies, (v) => vertexName(v, project, units));

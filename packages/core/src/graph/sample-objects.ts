@@ -37,15 +37,14 @@ export interface ObjectSamples {
 /** Objects with all they hang under, parents before children. */
 export function withParents(project: Project, ids: readonly string[]): ObjectRecord[] {
   const byId = new Map(project.objects.map((o) => [o.id, o]));
-  const found: ObjectRecord[] = [];
-  const add = (id: string | null, depth: number) => {
-    const object = id === null ? undefined : byId.get(id);
-    if (!object || found.includes(object) || depth > 1000) return;
-    add(object.parent, depth + 1);
-    found.push(object);
-  };
-  for (const id of ids) add(id, 0);
-  return found;
+  const found = new Set<ObjectRecord>();
+  for (const id of ids) {
+    const way: ObjectRecord[] = [];
+    for (let o = byId.get(id); o && !found.has(o) && !way.includes(o); o = byId.get(o.parent ?? ''))
+      way.push(o);
+    for (const o of way.reverse()) found.add(o);
+  }
+  return [...found];
 }
 
 /** Samples objects and what they hang under over frames. @param checkpoint called at every frame; may throw to stop */

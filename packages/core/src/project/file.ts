@@ -190,9 +190,10 @@ function repair(project: Project, repairs: string[]): Project {
     }
   }
   const parents = new Map(project.objects.map((o) => [o.id, o.parent]));
+  const looped = underThemselves(parents);
   const objects = project.objects.map((each) => {
     const o = withKeysInOrder(each, repairs);
-    if (o.parent === null || (objectIds.has(o.parent) && !underItself(parents, o.id))) return o;
+    if (o.parent === null || (objectIds.has(o.parent) && !looped.has(o.id))) return o;
     repairs.push(
       `The parent of "${o.name}" is ${objectIds.has(o.parent) ? 'below it' : 'missing'}; it now stands in the world.`,
     );
@@ -257,13 +258,20 @@ function withInputKeysInOrder(node: NodeRecord, repairs: string[]): NodeRecord {
     : { ...node, inputs: Object.fromEntries(entries) as NodeRecord['inputs'] };
 }
 
-function underItself(parents: ReadonlyMap<string, string | null>, id: string): boolean {
-  const seen = new Set<string>();
-  for (let at = parents.get(id) ?? null; at !== null && !seen.has(at); at = parents.get(at) ?? null) {
-    if (at === id) return true;
-    seen.add(at);
+/** Objects that hang under themselves; each is looked at once. */
+function underThemselves(parents: ReadonlyMap<string, string | null>): Set<string> {
+  const found = new Set<string>();
+  const walkOf = new Map<string, number>();
+  let walk = 0;
+  for (const start of parents.keys()) {
+    walk++;
+    let at: string | null = start;
+    for (; at !== null && parents.has(at) && !walkOf.has(at); at = parents.get(at) ?? null)
+      walkOf.set(at, walk);
+    if (at === null || walkOf.get(at) !== walk) continue;
+    for (let o = at; !found.has(o); o = parents.get(o) as string) found.add(o);
   }
-  return false;
+  return found;
 }
 
 function pack(data: Readonly<Float32Array | Int32Array>): z.infer<typeof packed> {

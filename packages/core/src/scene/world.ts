@@ -106,15 +106,30 @@ export function fitsSetting(object: ObjectRecord, takes: ObjectTakes): boolean {
   return object.type === takes;
 }
 
+/** Objects directly under each, in document order, and the place of each object in the document. */
+const lineageOf = memoize((objects: readonly ObjectRecord[]) => {
+  const under = new Map<string, ObjectRecord[]>();
+  const place = new Map<ObjectRecord, number>();
+  objects.forEach((o, i) => {
+    place.set(o, i);
+    if (o.parent === null) return;
+    const mine = under.get(o.parent);
+    if (mine) mine.push(o);
+    else under.set(o.parent, [o]);
+  });
+  return { under, place };
+});
+
 /** Everything under an object, at any depth, in document order. */
 export function membersOf(objects: readonly ObjectRecord[], objectId: string): ObjectRecord[] {
-  const byId = objectsById(objects);
-  return objects.filter((o) => {
-    const seen = new Set<string>();
-    for (let at = o.parent; at !== null && !seen.has(at); at = byId.get(at)?.parent ?? null) {
-      if (at === objectId) return true;
-      seen.add(at);
-    }
-    return false;
-  });
+  const { under, place } = lineageOf(objects);
+  const found = new Set<ObjectRecord>();
+  const stack = [...(under.get(objectId) ?? [])];
+  while (stack.length > 0) {
+    const o = stack.pop() as ObjectRecord;
+    if (found.has(o)) continue;
+    found.add(o);
+    stack.push(...(under.get(o.id) ?? []));
+  }
+  return [...found].sort((a, b) => (place.get(a) as number) - (place.get(b) as number));
 }
