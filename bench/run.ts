@@ -8,6 +8,7 @@ import { falloffsSuite } from './suites/falloffs.ts';
 import { meshesSuite } from './suites/meshes.ts';
 import { chainSuite } from './suites/chain.ts';
 import { constraintsSuite } from './suites/constraints.ts';
+import { growthSuite } from './suites/growth.ts';
 import { formulaSuite } from './suites/formula.ts';
 import { kernelSuite } from './suites/kernels.ts';
 import { nearestSuite } from './suites/nearest.ts';
@@ -15,7 +16,7 @@ import { noiseSuite } from './suites/noise.ts';
 import { swellSuite } from './suites/swell.ts';
 
 // Our kernels beside public libraries and hand-written loops, in one run. Only ratios mean anything.
-const SUITES: Readonly<Record<string, () => Result[]>> = {
+const SUITES: Readonly<Record<string, () => Result[] | Promise<Result[]>>> = {
   swell: swellSuite,
   chain: chainSuite,
   formula: formulaSuite,
@@ -26,6 +27,7 @@ const SUITES: Readonly<Record<string, () => Result[]>> = {
   curves: curvesSuite,
   falloffs: falloffsSuite,
   meshes: meshesSuite,
+  growth: growthSuite,
 };
 // `npm run bench -- nearest` runs one of them. Each has a process of its own: what one suite teaches the optimiser about
 // a library's functions would be held against another.
@@ -34,8 +36,8 @@ const names = named.length > 0 ? named : Object.keys(SUITES);
 const jsonAt = process.argv.indexOf('--json');
 const jsonFile = jsonAt >= 0 ? process.argv[jsonAt + 1] : undefined;
 
-function runAlone(name: string): Result[] {
-  const results = SUITES[name]();
+async function runAlone(name: string): Promise<Result[]> {
+  const results = await SUITES[name]();
   for (const r of results) {
     const words = `${r.ratio.toFixed(2)}×`.padStart(8);
     const goal = `${r.better === 'lower' ? 'at most' : 'at least'} ${r.target}×`;
@@ -59,5 +61,5 @@ function runElsewhere(name: string): Result[] {
   return results;
 }
 
-const results = names.flatMap(names.length > 1 ? runElsewhere : runAlone);
+const results = names.length > 1 ? names.flatMap(runElsewhere) : await runAlone(names[0]);
 if (jsonFile) writeFileSync(jsonFile, `${JSON.stringify(results, null, 2)}\n`);

@@ -31,7 +31,7 @@ export interface Driver {
 }
 
 export interface FacetGraph {
-  /** What each vertex depends on directly. */
+  /** What each vertex depends on directly; what depends on nothing is left out. */
   readonly dependencies: ReadonlyMap<Vertex, readonly Vertex[]>;
   readonly units: ReadonlyMap<Vertex, Unit>;
   /** The unit of `node.port`. */
@@ -72,12 +72,12 @@ export const facetGraph = memoize((project: Project): FacetGraph => {
   }
   const membersRead = new Set([...units.values()].flatMap((u) => u.reads.flatMap((r) => (r.facet === 'members' ? r.object : [])))); // prettier-ignore
   for (const object of project.objects) {
-    const on = (facet: FacetName, ...of: Vertex[]) =>
-      dependencies.set(facetVertex({ object: object.id, facet }), of);
+    const on = (facet: FacetName, ...of: Vertex[]) => {
+      if (of.length > 0) dependencies.set(facetVertex({ object: object.id, facet }), of);
+    };
     const mine = (facet: FacetName) => facetVertex({ object: object.id, facet });
     const parent = (facet: FacetName) =>
       object.parent ? [facetVertex({ object: object.parent, facet })] : [];
-    on('source');
     const driving = drivers.get(object.id) ?? [];
     const making = (driver: Driver) => unitOfPort.get(`${driver.node.record.id}.${SHOWN_PORT}`) as Vertex;
     const driven = [...new Set(driving.map((d) => d.channel).filter((c) => c !== undefined))];
@@ -90,14 +90,12 @@ export const facetGraph = memoize((project: Project): FacetGraph => {
     on('channels', ...placed.map((channel) => facetVertex({ object: object.id, facet: 'channel', channel })));
     on('carrier', ...driving.filter((d) => d.channel === undefined).map(making));
     on('parent', ...parent('world'));
-    on('restChannels');
     on('world', mine('carrier'), mine('channels'), ...parent('world'));
     on('rest', ...parent('rest'));
     const makers = (writers.get(object.id) ?? []).map(
       (n) => unitOfPort.get(`${n.record.id}.${SHOWN_PORT}`) as Vertex,
     );
     on('result', ...makers);
-    on('restMembers');
     // Groups in groups have many members each; only those that something reads are listed.
     const under = membersRead.has(object.id) ? membersOf(project.objects, object.id) : [];
     on('members', ...under.flatMap((m) => (['source', 'world', 'rest', 'result'] as const).map((facet) => facetVertex({ object: m.id, facet })))); // prettier-ignore
