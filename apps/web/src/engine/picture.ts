@@ -3,6 +3,8 @@ import {
   edgesOf,
   compileGradient,
   findAttribute,
+  hashArrays,
+  memoize,
   meshColumn,
   moveValues,
   readGradient,
@@ -23,10 +25,15 @@ import {
 } from '@umberfish/core';
 import type { Paint, PictureLines, PictureMesh, PictureRequest, PictureTopology } from './protocol.ts';
 
+/** What is in an attribute that is drawn; worked out once per array. */
+const contentOf = memoize((data: Readonly<Float32Array | Int32Array>) => hashArrays(data));
+
 /** Identity of what the card needs to know of a mesh besides positions. */
 export function pictureTopologyId(mesh: Mesh): string {
-  const hard = findAttribute(mesh, 'hard', 'edge') ? 'h' : '';
-  return `${mesh.topology.id}${hard}/${mesh.materials.map((m) => m.name + m.baseColour.join()).join(';')}`;
+  const hard = findAttribute(mesh, 'hard', 'edge')?.data;
+  const materials = findAttribute(mesh, 'material', 'face')?.data;
+  const drawn = `${hard ? contentOf(hard) : ''}/${materials ? contentOf(materials) : ''}`;
+  return `${mesh.topology.id}/${drawn}/${mesh.materials.map((m) => m.name + m.baseColour.join()).join(';')}`;
 }
 
 export function makePictureTopology(mesh: Mesh): PictureTopology {

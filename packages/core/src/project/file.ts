@@ -52,10 +52,17 @@ const meshSchema = z.object({
   groups: z.array(z.string().max(500)),
 });
 
-/** Content id of a mesh: equal meshes have equal ids. */
+/** Content id of a mesh: equal meshes have equal ids, and meshes that differ in anything have others. */
 export function meshId(mesh: Mesh): string {
-  const data = mesh.attributes.map((a) => a.data);
-  return `mesh-${hashArrays(mesh.positions, mesh.topology.faceStarts, mesh.topology.cornerPoints, ...data)}`;
+  const { positions, topology, attributes, materials, groups } = mesh;
+  const words = JSON.stringify([
+    attributes.map(({ name, on, type, role }) => [name, on, type, role]),
+    materials.map(({ name, baseColour }) => [name, ...baseColour]),
+    groups,
+  ]);
+  const signs = Int32Array.from({ length: words.length }, (_, i) => words.charCodeAt(i));
+  const data = attributes.map((a) => a.data);
+  return `mesh-${hashArrays(positions, topology.faceStarts, topology.cornerPoints, ...data, signs)}`;
 }
 
 /** A mesh as plain data with its arrays in base64 (little-endian), as it stands in project files. */

@@ -1,7 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import type { Attribute } from '../geometry/attributes.ts';
 import { makeGrid } from '../geometry/primitives.ts';
-import { withAttribute } from '../geometry/mesh.ts';
+import { makeBox } from '../geometry/solids.ts';
+import { withAttribute, withPositions, type Mesh } from '../geometry/mesh.ts';
 import { project, swell, node, graph } from '../testing/build.ts';
 import { objectsAt } from '../scene/channels.ts';
 import { checkProject } from './check.ts';
@@ -171,4 +173,33 @@ describe('project files', () => {
       '"mesh" needs a mesh',
     );
   });
+});
+
+test('the id of a mesh is of all that is in it', () => {
+  const box = makeBox([1, 1, 1], [1, 1, 1]);
+  const tint: Attribute = {
+    name: 'tint',
+    on: 'point',
+    type: 'vector',
+    role: 'plain',
+    data: new Float32Array(24),
+  };
+  const material = (name: string, red: number) => ({ name, baseColour: [red, 0, 0] as const });
+  const named = { ...withAttribute(box, tint), materials: [material('Oak', 1)], groups: ['lid'] };
+  const changed: Mesh[] = [
+    box,
+    named,
+    withPositions(named, named.positions.map((v) => v + 1)), // prettier-ignore
+    { ...named, attributes: [{ ...tint, name: 'Tint' }] },
+    { ...named, attributes: [{ ...tint, role: 'direction' }] },
+    { ...named, attributes: [{ ...tint, type: 'colour' }] },
+    { ...named, attributes: [{ ...tint, data: new Float32Array(24).fill(1) }] },
+    { ...named, materials: [material('Oak', 0.5)] },
+    { ...named, materials: [material('Iron', 1)] },
+    { ...named, materials: [] },
+    { ...named, groups: ['lid 灯'] },
+    { ...named, groups: [] },
+  ];
+  expect(new Set(changed.map(meshId)).size).toBe(changed.length);
+  for (const mesh of changed) expect(meshId(meshFromData(meshToData(mesh)))).toBe(meshId(mesh));
 });
