@@ -266,7 +266,6 @@ export class App {
     objects: { name: string; channels: { translate: number[] } }[];
     graphs: { nodes: { id: string; type: string; inputs: Record<string, unknown> }[]; wires: unknown[] }[];
   }> {
-    await this.page.waitForTimeout(500);
     await this.saved();
     return this.page.evaluate(async () => {
       const id = location.pathname.split('/')[2];

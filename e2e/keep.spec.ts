@@ -122,7 +122,7 @@ test('without any store (a private window) one can still work, and is told', asy
   await page.addInitScript(() => Object.defineProperty(window, 'indexedDB', { value: undefined }));
   const app = new App(page);
   await app.openShelf();
-  await expect(page.getByText('does not let the page store projects')).toBeVisible();
+  await expect(page.getByText('does not let this page store data')).toBeVisible();
   await page.getByRole('button', { name: 'Open Lantern Quay' }).click();
   await app.drawn();
   await expect(page.locator('[data-save="failed"]')).toContainText('does not let this page store data');

@@ -1,23 +1,32 @@
 import { lazy, Suspense } from 'react';
-import { ErrorBoundary } from 'react-error-boundary';
-import { Link, Route, Routes } from 'react-router';
+import { createBrowserRouter, Link, Outlet, RouterProvider, useRouteError } from 'react-router';
 import { Shelf } from './shelf/shelf.tsx';
 import { Remark } from './ui/remark.tsx';
 
 const BuildPage = lazy(() => import('./build/build-page.tsx'));
 
-export function App() {
+const router = createBrowserRouter([
+  {
+    element: <Page />,
+    errorElement: <Broken />,
+    children: [
+      { path: '/', element: <Shelf /> },
+      { path: '/p/:id/build', element: <BuildPage /> },
+      { path: '*', element: <Nowhere /> },
+    ],
+  },
+]);
+
+export const App = () => <RouterProvider router={router} />;
+
+function Page() {
   return (
-    <ErrorBoundary FallbackComponent={Broken}>
+    <>
       <Suspense fallback={<p className="p-8 text-soft">Opening…</p>}>
-        <Routes>
-          <Route path="/" element={<Shelf />} />
-          <Route path="/p/:id/build" element={<BuildPage />} />
-          <Route path="*" element={<Nowhere />} />
-        </Routes>
+        <Outlet />
       </Suspense>
       <Remark />
-    </ErrorBoundary>
+    </>
   );
 }
 
@@ -32,7 +41,8 @@ function Nowhere() {
   );
 }
 
-function Broken({ error }: { error: unknown }) {
+function Broken() {
+  const error = useRouteError();
   return (
     <main className="grid h-full place-content-center gap-3 text-center">
       <h1 className="font-serif text-xl">The page broke</h1>

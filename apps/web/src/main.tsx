@@ -1,7 +1,6 @@
 import { Tooltip } from 'radix-ui';
 import { createRoot } from 'react-dom/client';
 import { Provider } from 'react-redux';
-import { BrowserRouter } from 'react-router';
 import { App } from './app.tsx';
 import { store } from './state/store.ts';
 import { keepTheme } from './state/theme.ts';
@@ -12,9 +11,7 @@ keepTheme(store);
 createRoot(document.getElementById('root') as HTMLElement).render(
   <Provider store={store}>
     <Tooltip.Provider delayDuration={500}>
-      <BrowserRouter>
-        <App />
-      </BrowserRouter>
+      <App />
     </Tooltip.Provider>
   </Provider>,
 );

@@ -14,6 +14,7 @@ import { setPaused } from './bench/bench-header.tsx';
 import { ExportDialog } from './export-dialog.tsx';
 import { ImportDialog } from './import-dialog.tsx';
 import { asksForUnits, importIntoProject } from './importing.ts';
+import { Leaving } from './leaving.tsx';
 import { PaletteDialog, type PageCommand } from './palette-dialog.tsx';
 import { Readout } from './readout/readout.tsx';
 import { KeysPanel, keyBeside } from './keys/keys-panel.tsx';
@@ -266,6 +267,7 @@ export default function BuildPage() {
         />
         {renaming && <RenameDialog ids={renaming} onClose={() => setRenaming(null)} />}
         {exporting && <ExportDialog onClose={() => setExporting(false)} />}
+        <Leaving />
         <PaletteDialog commands={commands} />
       </div>
     </ReactFlowProvider>

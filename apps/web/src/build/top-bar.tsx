@@ -96,7 +96,7 @@ function Saved() {
   if (save.status === 'elsewhere') {
     return (
       <span data-save="elsewhere" className="flex items-center gap-1.5 text-rust">
-        Changed in another tab
+        {save.reason ? `Not saved: ${save.reason}` : 'Changed in another tab'}
         <Button
           look="framed"
           className="!h-6"
@@ -119,7 +119,7 @@ function Saved() {
   if (save.status === 'failed') {
     return (
       <span data-save="failed" className="flex items-center gap-1.5 text-rust">
-        <span title={save.reason}>Not saved: {save.reason}</span>
+        <span title={`${save.reason}. It is tried again by itself.`}>Not saved: {save.reason}</span>
         <Button look="framed" className="!h-6" onClick={() => project && saveProjectFile(project)}>
           Save to a file
         </Button>
@@ -127,8 +127,15 @@ function Saved() {
     );
   }
   return (
-    <span data-save={save.status} className="w-24 text-right text-moss">
-      {save.status === 'saving' ? 'Saving…' : `Saved${since(save.at)}`}
+    <span
+      data-save={save.status}
+      className={`w-24 text-right ${save.status === 'saved' ? 'text-moss' : 'text-soft'}`}
+    >
+      {save.status === 'saving'
+        ? 'Saving…'
+        : save.status === 'unsaved'
+          ? 'Unsaved'
+          : `Saved${since(save.at)}`}
     </span>
   );
 }

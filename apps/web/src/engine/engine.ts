@@ -1,4 +1,4 @@
-import { wrap, type Remote } from 'comlink';
+import type { Remote } from 'comlink';
 import type { Mesh, PortRef, Project, Snapshot, Vec3 } from '@umberfish/core';
 import {
   evaluationReset,
@@ -25,13 +25,12 @@ import {
 import type { History } from './range.ts';
 import { requestFor } from './request.ts';
 import type { StudioApi } from './worker.ts';
+import { WorkerLine, WorkerLost } from './worker-line.ts';
 
 /** A running request is left to finish for so long before a newer one stops it: a quick graph shows every step. */
 const PATIENCE_IN_MS = 150;
 /** After so long the page says that it works, and offers to stop. */
 const SLOW_AFTER_MS = 400;
-/** A worker that gives no sign of life for so long is taken for lost. */
-const LOST_AFTER_MS = 15_000;
 /** So long after the picture came to rest it is looked which frames are kept. */
 const KEPT_AFTER_MS = 300;
 
@@ -45,15 +44,12 @@ type UiPart = Pick<UiState, (typeof ASKING)[number]>;
  */
 export class Engine {
   readonly geometry = new GeometryStore();
-  private worker: Worker | null = null;
-  private studio: Remote<StudioApi> | null = null;
   private readonly control: Int32Array | null;
+  private line: WorkerLine;
   private readonly assets = new Map<string, Mesh>();
   private sentProject: Project | null = null;
   private running: { id: number; since: number } | null = null;
   private pending = false;
-  /** Files being written; the worker is then busy without giving signs of life. */
-  private writing = 0;
   private nextId = 1;
   private seen: { project: Project | null; ui: UiPart | null } = { project: null, ui: null };
   private slowTimer = 0;
@@ -64,7 +60,7 @@ export class Engine {
   constructor(private readonly store: Store) {
     const shares = typeof SharedArrayBuffer !== 'undefined' && self.crossOriginIsolated;
     this.control = shares ? new Int32Array(new SharedArrayBuffer(CONTROL.size * 4)) : null;
-    this.startWorker();
+    this.line = this.newLine();
     store.subscribe(() => this.look());
   }
 
@@ -81,31 +77,39 @@ export class Engine {
 
   addAsset(id: string, mesh: Mesh): void {
     this.assets.set(id, mesh);
-    void this.studio?.setAsset(id, mesh);
+    this.line.tell((s) => s.setAsset(id, mesh));
   }
 
   /** How much memory results may take, from now on and in this browser. */
   setMemory(gigabytes: number): void {
     keepMemory(gigabytes);
-    void this.studio?.setBudget(gigabytes * 1e9);
+    this.line.tell((s) => s.setBudget(gigabytes * 1e9));
   }
 
   getAssets(): ReadonlyMap<string, Mesh> {
     return this.assets;
   }
 
+  /** Asks for something where nothing is to be said when the worker is lost: the page tells that by itself. */
+  private askQuietly<T, F>(work: (studio: Remote<StudioApi>) => Promise<T>, otherwise: F): Promise<T | F> {
+    return this.line.ask(work).catch((error: unknown) => {
+      if (error instanceof WorkerLost) return otherwise;
+      throw error;
+    });
+  }
+
   /** Rows of the table, or null when there is none. */
   rows(first: number, count: number, sort: { column: number; descending: boolean } | null) {
-    return this.studio?.rows(first, count, sort) ?? Promise.resolve(null);
+    return this.askQuietly((s) => s.rows(first, count, sort), null);
   }
 
   rowOf(element: number, sort: { column: number; descending: boolean } | null) {
-    return this.studio?.rowOf(element, sort) ?? Promise.resolve(element);
+    return this.askQuietly((s) => s.rowOf(element, sort), element);
   }
 
   /** What an output is over a range of frames; null when a newer picture came first. */
-  async history(ref: PortRef, first: number, last: number): Promise<History | null> {
-    return (await this.studio?.history(ref, first, last)) ?? null;
+  history(ref: PortRef, first: number, last: number): Promise<History | null> {
+    return this.askQuietly((s) => s.history(ref, first, last), null);
   }
 
   changePoints(
@@ -113,18 +117,18 @@ export class Engine {
     points: readonly number[],
     how: 'grow' | 'shrink' | 'invert',
   ): Promise<number[]> {
-    return this.studio?.changePoints(asset, points, how) ?? Promise.resolve([...points]);
+    return this.askQuietly((s) => s.changePoints(asset, points, how), [...points]);
   }
 
   /** Evaluates the whole range ahead, so that it plays at once. */
   async keepRange(): Promise<void> {
     const { project, ui } = this.store.getState();
-    if (!project.project || !this.studio) return;
+    if (!project.project) return;
     const { first, last } = project.project.range;
     const { wanted } = requestFor(project.project, ui, 0);
     this.store.dispatch(keeping(true));
     try {
-      await this.studio.keepRange(wanted, first, last);
+      await this.askQuietly((s) => s.keepRange(wanted, first, last), false);
     } finally {
       this.store.dispatch(keeping(false));
     }
@@ -134,65 +138,46 @@ export class Engine {
   /** Looks which frames of the range are kept. */
   private async lookForKept(): Promise<void> {
     const { project, ui } = this.store.getState();
-    if (!project.project || !this.studio || this.running) return;
+    if (!project.project || this.running) return;
     const { first, last } = project.project.range;
-    const frames = await this.studio.keptFrames(requestFor(project.project, ui, 0).wanted, first, last);
+    const { wanted } = requestFor(project.project, ui, 0);
+    const frames = await this.askQuietly((s) => s.keptFrames(wanted, first, last), []);
     if (project.project === this.store.getState().project.project) this.store.dispatch(keptFound(frames));
   }
 
   /** Elements of the table whose value in a column lies within a range. */
   within(column: number, from: number, to: number): Promise<number[]> {
-    return this.studio?.within(column, from, to) ?? Promise.resolve([]);
+    return this.askQuietly((s) => s.within(column, from, to), []);
   }
 
   /** The table as CSV, or null when there is none. */
   csv(sort: { column: number; descending: boolean } | null) {
-    return this.studio?.csv(sort) ?? Promise.resolve(null);
+    return this.askQuietly((s) => s.csv(sort), null);
   }
 
   /** Writes the motion of objects over the range. @throws Error with a sentence */
-  async writeObjects(
-    project: Project,
-    ids: readonly string[],
-    format: 'glb' | 'csv',
-  ): Promise<WrittenMotion> {
-    if (!this.studio) throw new Error('The evaluation is being started anew. Try again in a moment.');
-    this.writing++;
-    try {
-      return await this.studio.writeObjects(project, ids, format);
-    } finally {
-      this.writing--;
-    }
+  writeObjects(project: Project, ids: readonly string[], format: 'glb' | 'csv'): Promise<WrittenMotion> {
+    return this.line.ask((s) => s.writeObjects(project, ids, format), true);
   }
 
-  /** Where everything a constraint reads stands; undefined when something is missing. */
+  /** Where everything a constraint reads stands; undefined when something is missing. @throws Error with a sentence */
   snapshot(project: Project, frame: number, node: string): Promise<Snapshot | undefined> {
-    return this.studio?.snapshot(project, frame, node) ?? Promise.resolve(undefined);
+    return this.line.ask((s) => s.snapshot(project, frame, node));
   }
 
-  /** Where on a result at rest a place lies that is on it now. */
+  /** Where on a result at rest a place lies that is on it now. @throws Error with a sentence */
   placeAtRest(project: Project, frame: number, node: string, place: Vec3): Promise<Vec3> {
-    return this.studio?.placeAtRest(project, frame, node, place) ?? Promise.resolve(place);
+    return this.line.ask((s) => s.placeAtRest(project, frame, node, place));
   }
 
-  /** World matrices of objects over frames; null while the worker is started anew. */
-  async worlds(
-    project: Project,
-    objects: readonly string[],
-    frames: readonly number[],
-  ): Promise<Float64Array | null> {
-    return (await this.studio?.worlds(project, objects, frames)) ?? null;
+  /** World matrices of objects over frames. @throws Error with a sentence */
+  worlds(project: Project, objects: readonly string[], frames: readonly number[]): Promise<Float64Array> {
+    return this.line.ask((s) => s.worlds(project, objects, frames));
   }
 
   /** Evaluates a result and writes it to a file's content. @throws Error with a sentence */
-  async write(request: WriteRequest): Promise<Written> {
-    if (!this.studio) throw new Error('The evaluation is being started anew. Try again in a moment.');
-    this.writing++;
-    try {
-      return await this.studio.write(request);
-    } finally {
-      this.writing--;
-    }
+  write(request: WriteRequest): Promise<Written> {
+    return this.line.ask((s) => s.write(request), true);
   }
 
   /** Stops what runs; the picture stays as it is until something changes. */
@@ -217,31 +202,24 @@ export class Engine {
   resume(): void {
     this.halted = false;
     this.store.dispatch(troubled(null));
-    this.ask();
+    this.askForPicture();
   }
 
-  private startWorker(): void {
-    this.worker = new Worker(new URL('./worker.ts', import.meta.url), { type: 'module' });
-    this.worker.addEventListener('error', (event) => {
-      event.preventDefault();
-      this.revive(
-        `The evaluation broke (${event.message || 'the worker ended'}). It was started anew and nothing is lost; change anything to try again.`,
-      );
-    });
-    this.studio = wrap<StudioApi>(this.worker);
-    void this.studio.start(this.control, memoryInBytes());
-    for (const [id, mesh] of this.assets) void this.studio.setAsset(id, mesh);
+  private newLine(): WorkerLine {
+    const line = new WorkerLine(this.control, memoryInBytes(), (reason) => this.revive(reason));
+    for (const [id, mesh] of this.assets) line.tell((s) => s.setAsset(id, mesh));
     this.sentProject = null;
     this.store.dispatch(workerStarted());
+    return line;
   }
 
   private restart(): void {
-    this.worker?.terminate();
+    this.line.end();
     this.running = null;
     window.clearTimeout(this.slowTimer);
     this.geometry.forget();
     this.pending = false;
-    this.startWorker();
+    this.line = this.newLine();
   }
 
   private revive(reason: string): void {
@@ -268,10 +246,10 @@ export class Engine {
     }
     if (this.halted && !edited) return;
     this.halted = false;
-    this.ask();
+    this.askForPicture();
   }
 
-  private ask(): void {
+  private askForPicture(): void {
     this.store.dispatch(unsettled());
     if (this.running) {
       this.pending = true;
@@ -287,12 +265,12 @@ export class Engine {
   private cancel(): void {
     const newest = this.nextId;
     if (this.control) Atomics.store(this.control, CONTROL.newest, newest);
-    else void this.studio?.announce(newest);
+    else this.line.tell((s) => s.announce(newest));
   }
 
   private async run(): Promise<void> {
     const { project, ui } = this.store.getState();
-    if (!project.project || !this.studio) return;
+    if (!project.project) return;
     const id = this.nextId++;
     const request: PictureRequest = {
       ...requestFor(project.project, ui, id),
@@ -303,17 +281,17 @@ export class Engine {
     this.pending = false;
     if (this.control) Atomics.store(this.control, CONTROL.newest, id);
     this.watch(id);
-    const { studio } = this;
+    const { line } = this;
     try {
-      const picture = await studio.draw(request);
-      if (studio !== this.studio) return;
+      const picture = await line.ask((s) => s.draw(request));
+      if (line !== this.line) return;
       if (picture && picture.id > this.store.getState().evaluation.shown) {
         this.geometry.accept(picture);
         const { reports, statistics, costInMs } = picture;
         this.store.dispatch(pictureShown({ request: id, reports, statistics, frameCostInMs: costInMs }));
       }
     } catch (error) {
-      if (studio === this.studio)
+      if (line === this.line)
         this.revive(
           `The evaluation broke (${(error as Error).message}). It was started anew and nothing is lost; change anything to try again.`,
         );
@@ -336,28 +314,12 @@ export class Engine {
     return all > 0 ? { done, all } : undefined;
   }
 
-  /** Says when a request takes long, and gives the worker up when it shows no sign of life. */
+  /** Says when a picture takes long. */
   private watch(id: number): void {
     window.clearTimeout(this.slowTimer);
-    let beats = -1;
-    const look = () => {
-      if (this.running?.id !== id) return;
-      if (!this.store.getState().evaluation.slow) this.store.dispatch(grewSlow());
-      const now = this.control ? Atomics.load(this.control, CONTROL.beats) : -1;
-      if (
-        this.control &&
-        this.writing === 0 &&
-        now === beats &&
-        performance.now() - this.running.since > LOST_AFTER_MS
-      ) {
-        this.revive(
-          'The evaluation gave no sign of life for 15 seconds, so it was stopped and started anew. Nothing is lost; change anything to try again.',
-        );
-        return;
-      }
-      beats = now;
-      this.slowTimer = window.setTimeout(look, LOST_AFTER_MS);
-    };
-    this.slowTimer = window.setTimeout(look, SLOW_AFTER_MS);
+    this.slowTimer = window.setTimeout(
+      () => this.running?.id === id && this.store.dispatch(grewSlow()),
+      SLOW_AFTER_MS,
+    );
   }
 }

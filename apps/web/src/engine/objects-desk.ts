@@ -16,9 +16,11 @@ export async function worldsOver(
   project: Project,
   objects: readonly string[],
   frames: readonly number[],
+  beat: () => void,
 ): Promise<Float64Array> {
   const out = new Float64Array(frames.length * objects.length * 16);
   for (let i = 0, o = 0; i < frames.length; i++) {
+    beat();
     for (const m of worldsAt(evaluator, project, objects, frames[i])) {
       out.set(m, o);
       o += 16;
@@ -35,11 +37,12 @@ export async function writeMotion(
   project: Project,
   ids: readonly string[],
   format: 'glb' | 'csv',
+  beat: () => void,
 ): Promise<WrittenMotion> {
   const { writeChannelsCsv, writeObjectsGlb } = await import('@umberfish/formats');
   const { first, last } = project.range;
   const frames = Array.from({ length: Math.max(1, last - first + 1) }, (_, i) => first + i);
-  const samples = sampleObjects(evaluator, project, ids, frames);
+  const samples = sampleObjects(evaluator, project, ids, frames, beat);
   if (format === 'csv') {
     const channels = samples.filter((s) => ids.includes(s.object.id)).map(channelsOver);
     const sheared = channels.filter((c) => c.residual > 1e-6).map((c) => `"${c.object.name}" is sheared; its channels leave a part of that out.`); // prettier-ignore

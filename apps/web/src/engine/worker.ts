@@ -80,10 +80,20 @@ class Studio {
     { topology: string; normals: Float32Array }
   >();
 
-  start(control: Int32Array | null, cacheInBytes: number): void {
+  /** @param lock name of a lock that is held as long as this worker lives, so that the page hears of its end. */
+  async start(control: Int32Array | null, cacheInBytes: number, lock: string): Promise<void> {
     this.control = control;
     this.evaluator = new Evaluator({ now: () => performance.now(), floats, integers, cacheInBytes });
+    await new Promise<void>((held) => {
+      if (!navigator.locks) held();
+      else void navigator.locks.request(lock, () => (held(), new Promise(() => {})));
+    });
   }
+
+  /** A sign of life. */
+  private readonly beat = (): void => {
+    if (this.control) Atomics.add(this.control, CONTROL.beats, 1);
+  };
 
   setBudget(bytes: number): void {
     this.evaluator.setBudget(bytes);
@@ -107,8 +117,8 @@ class Studio {
     if (!this.project) return null;
     const before = performance.now();
     const checkpoint = () => {
+      this.beat();
       if (this.control) {
-        Atomics.add(this.control, CONTROL.beats, 1);
         if (Atomics.load(this.control, CONTROL.newest) > request.id) throw new Cancelled();
       } else if (this.newest > request.id) throw new Cancelled();
     };
@@ -162,7 +172,7 @@ class Studio {
     const { writeGlb, writeMtl, writeObj } = await import('@umberfish/formats');
     const ref = { node: request.node, port: SHOWN_PORT };
     const value = this.evaluator
-      .evaluate({ project: request.project, frame: request.frame, wanted: [ref] })
+      .evaluate({ project: request.project, frame: request.frame, wanted: [ref], checkpoint: this.beat })
       .value(ref);
     const mesh = value?.form === 'copies' ? copiesToMesh(value.copies) : value?.form === 'geometry' ? value.mesh : undefined; // prettier-ignore
     if (!mesh) {
@@ -188,12 +198,12 @@ class Studio {
 
   /** World matrices of objects over frames, sixteen numbers each, one object after the other for every frame. */
   worlds(project: Project, objects: readonly string[], frames: readonly number[]): Promise<Float64Array> {
-    return worldsOver(this.evaluator, project, objects, frames);
+    return worldsOver(this.evaluator, project, objects, frames, this.beat);
   }
 
   /** Writes the motion of objects over the range of the project. @throws Error with a sentence */
   writeObjects(project: Project, ids: readonly string[], format: 'glb' | 'csv'): Promise<WrittenMotion> {
-    return writeMotion(this.evaluator, project, ids, format);
+    return writeMotion(this.evaluator, project, ids, format, this.beat);
   }
 
   rows(first: number, count: number, sort: Sort) {
@@ -231,6 +241,7 @@ class Studio {
         breath = performance.now();
         if (this.drawn !== drawn) break;
       }
+      this.beat();
       if (evaluator.isKept({ project, frame, wanted })) kept.push(frame);
     }
     return kept;
@@ -246,7 +257,10 @@ class Studio {
     if (!project) return Promise.resolve(false);
     const mine = ++ranges.newest;
     const drawn = this.drawn;
-    const goesOn = () => ranges.newest === mine && this.drawn === drawn && this.project === project;
+    const goesOn = () => {
+      this.beat();
+      return ranges.newest === mine && this.drawn === drawn && this.project === project;
+    };
     return overRange({ evaluator, project, wanted, first, last, goesOn }, take);
   }
 

@@ -4,13 +4,18 @@ import { useNavigate } from 'react-router';
 import demoThumbnail from '@umberfish/demo/thumbnail.jpg?url';
 import { useSend, useStore } from '../state/store.ts';
 import { remarked, uiSet } from '../state/ui-slice.ts';
-import { keepNewProject, keepProject, holdUnstored, closeOnPage } from '../storage/open.ts';
+import { keepNewProject, keepProject, closeOnPage } from '../storage/open.ts';
 import { fetchDemo, openProjectFile } from '../storage/files.ts';
-import { listProjects, removeProject, type StoredProject } from '../storage/database.ts';
+import {
+  isStored,
+  listProjects,
+  removeProject,
+  storageReason,
+  type StoredProject,
+} from '../storage/database.ts';
 import { Button } from '../ui/button.tsx';
 import { Menu } from '../ui/menu.tsx';
-import { makeProject, type OpenedProject } from '@umberfish/core';
-import { emptyGraph, newId } from '../state/edits.ts';
+import { Modal } from '../ui/modal.tsx';
 
 const DEMO_ID = 'lantern-quay';
 
@@ -19,6 +24,7 @@ export function Shelf() {
   const [projects, setProjects] = useState<StoredProject[] | null>(null);
   const [trouble, setTrouble] = useState<string | null>(null);
   const [over, setOver] = useState(false);
+  const [asking, setAsking] = useState<Question | null>(null);
   const picker = useRef<HTMLInputElement>(null);
   const go = useNavigate();
   const send = useSend();
@@ -27,11 +33,9 @@ export function Shelf() {
   const refresh = () =>
     listProjects()
       .then(setProjects)
-      .catch(() => {
+      .catch((error: unknown) => {
         setProjects([]);
-        setTrouble(
-          'This browser does not let the page store projects (a private window?). You can still work: save to a file before you close the tab.',
-        );
+        setTrouble(`Projects cannot be stored: ${storageReason(error)}. You can still work: save to a file before you close the tab.`); // prettier-ignore
       });
   useEffect(() => {
     closeOnPage();
@@ -47,34 +51,29 @@ export function Shelf() {
         .then((id) => visit(id, files))
         .catch((error: unknown) => send(remarked({ text: (error as Error).message, kind: 'wrong' })));
 
+  // Another tab, or an early click, may know of projects that the list here does not: what is stored is asked.
   const openDemo = async (): Promise<string> => {
-    if (projects?.some((p) => p.id === DEMO_ID)) return DEMO_ID;
-    return store(await fetchDemo());
+    if (await isStored(DEMO_ID).catch(() => false)) return DEMO_ID;
+    return keepProject(await fetchDemo());
   };
-  const startNew = async (): Promise<string> => {
-    const name = `Project ${(projects?.length ?? 0) + 1}`;
-    return trouble
-      ? store({
-          project: { ...makeProject(newId('project'), name), graphs: [emptyGraph('Graph 1')] },
-          assets: new Map(),
-          repairs: [],
-        })
-      : keepNewProject(name);
-  };
+  const startNew = () => keepNewProject(`Project ${(projects?.length ?? 0) + 1}`);
   const openFiles = (files: readonly File[]): void => {
     const project = files.find((f) => f.name.toLowerCase().endsWith('.json'));
     if (!project) return void attempt(startNew, files)();
-    void attempt(async () => {
-      const found = await openProjectFile(project);
-      const taken = projects?.some((p) => p.id === found.project.id) ?? false;
-      return store(taken ? { ...found, project: { ...found.project, id: newId('project') } } : found);
-    })();
+    void attempt(async () => keepProject(await openProjectFile(project)))();
   };
   const drop = (event: DragEvent) => {
     event.preventDefault();
     setOver(false);
     const files = [...event.dataTransfer.files];
     if (files.length > 0) openFiles(files);
+  };
+
+  const remove = (id: string) => {
+    setAsking(null);
+    removeProject(id)
+      .then(refresh)
+      .catch((error: unknown) => send(remarked({ text: `It was not removed: ${storageReason(error)}.`, kind: 'wrong' }))); // prettier-ignore
   };
 
   const others = (projects ?? []).filter((p) => p.id !== DEMO_ID);
@@ -139,7 +138,19 @@ export function Shelf() {
           onOpen={attempt(openDemo)}
           menu={
             demo
-              ? [{ label: 'Put back as shipped', onSelect: () => void removeProject(DEMO_ID).then(refresh) }]
+              ? [
+                  {
+                    label: 'Put back as shipped',
+                    onSelect: () =>
+                      setAsking({
+                        title: 'Put Lantern Quay back as shipped?',
+                        about:
+                          'What was changed in it in this browser is lost. Open it and save it to a file first if you may need it.',
+                        yes: 'Put it back',
+                        id: DEMO_ID,
+                      }),
+                  },
+                ]
               : []
           }
         />
@@ -154,9 +165,13 @@ export function Shelf() {
               {
                 label: 'Remove from this browser',
                 onSelect: () =>
-                  window.confirm(
-                    `Remove "${p.name}" from this browser? Save it to a file first if you may need it.`,
-                  ) && void removeProject(p.id).then(refresh),
+                  setAsking({
+                    title: `Remove "${p.name}"?`,
+                    about:
+                      'It is removed from this browser. Open it and save it to a file first if you may need it.',
+                    yes: 'Remove it',
+                    id: p.id,
+                  }),
               },
             ]}
           />
@@ -174,16 +189,26 @@ export function Shelf() {
           </span>
         </button>
       </section>
+      {asking && (
+        <Modal open title={asking.title} about={asking.about} onClose={() => setAsking(null)}>
+          <div className="mt-4 flex justify-end gap-2">
+            <Button onClick={() => setAsking(null)}>Keep it</Button>
+            <Button look="strong" onClick={() => remove(asking.id)}>
+              {asking.yes}
+            </Button>
+          </div>
+        </Modal>
+      )}
     </main>
   );
+}
 
-  async function store(found: OpenedProject): Promise<string> {
-    try {
-      return await keepProject(found);
-    } catch {
-      return holdUnstored(found);
-    }
-  }
+/** What is asked before a project is removed. */
+interface Question {
+  title: string;
+  about: string;
+  yes: string;
+  id: string;
 }
 
 interface CardProps {

@@ -1,11 +1,12 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 
-/** How the document stands with what is stored. */
+/** How the document stands with what is stored. "Saved" means that every edit is. */
 export type SaveState =
   | { status: 'saved'; at: number }
+  | { status: 'unsaved' }
   | { status: 'saving' }
   | { status: 'failed'; reason: string }
-  | { status: 'elsewhere' };
+  | { status: 'elsewhere'; reason?: string };
 
 const slice = createSlice({
   name: 'save',

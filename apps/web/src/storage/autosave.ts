@@ -1,19 +1,26 @@
+import type { Project } from '@umberfish/core';
 import { opened } from '../state/project-slice.ts';
 import { saveChanged } from '../state/save-slice.ts';
 import type { Store } from '../state/store.ts';
 import type { Engine } from '../engine/engine.ts';
-import type { Project } from '@umberfish/core';
-import { ChangedElsewhere, loadProject, saveDocument, saveMeshes, saveThumbnail } from './database.ts';
+import { ChangedElsewhere, loadProject, saveProject, saveThumbnail, storageReason, type SaveBase } from './database.ts'; // prettier-ignore
 
 const WAIT_IN_MS = 400;
+/** A save that failed is tried again after so long, then after twice as long, and so on up to the last. */
+const RETRY_IN_MS = [2000, 30_000] as const;
 
-/** Saves every edit by itself, soon after the last change, and tells how it stands. */
+/**
+ * Saves every edit by itself, soon after the last change, and tells how it stands: what is not stored is never called
+ * saved. Only one save runs at a time; edits that come meanwhile are saved after it.
+ */
 export class Autosave {
+  /** The document as it was stored last; null when it never was. */
   private saved: Project | null = null;
-  private revision: number | null = null;
+  private base: SaveBase | null = null;
   private seen: Project | null = null;
   private timer = 0;
-  private busy = false;
+  private retry: number = RETRY_IN_MS[0];
+  private running: Promise<void> | null = null;
   private readonly channel =
     typeof BroadcastChannel === 'undefined' ? null : new BroadcastChannel('umberfish-saves');
 
@@ -23,69 +30,82 @@ export class Autosave {
   ) {
     store.subscribe(() => this.look());
     this.channel?.addEventListener('message', (event: MessageEvent<{ id: string; revision: number }>) => {
-      const { project } = store.getState().project;
-      if (project?.id !== event.data.id || this.revision === null || event.data.revision <= this.revision)
-        return;
+      const project = this.present;
+      const { base } = this;
+      if (project?.id !== event.data.id || typeof base !== 'number' || event.data.revision <= base) return;
       store.dispatch(saveChanged({ status: 'elsewhere' }));
     });
+    // A page that is put away may not come back.
     window.addEventListener('pagehide', () => void this.flush());
+    document.addEventListener('visibilitychange', () => document.hidden && void this.flush());
+    window.addEventListener('beforeunload', (event) => {
+      if (!this.isUnsaved) return;
+      void this.flush();
+      event.preventDefault();
+    });
+  }
+
+  private get present(): Project | null {
+    return this.store.getState().project.project;
+  }
+
+  /** Whether something would be lost if the page closed now. */
+  get isUnsaved(): boolean {
+    const { present } = this;
+    return present !== null && this.base !== null && present !== this.saved;
   }
 
   /** A project was opened from the store (or just put there) at a revision. */
   begin(project: Project, revision: number): void {
     window.clearTimeout(this.timer);
     this.saved = project;
-    this.revision = revision;
+    this.base = revision;
+    this.retry = RETRY_IN_MS[0];
     this.store.dispatch(saveChanged({ status: 'saved', at: Date.now() }));
   }
 
+  /** A project was opened that could not be stored; that is tried again. */
+  beginUnstored(reason: string): void {
+    this.saved = null;
+    this.base = 'nothing';
+    this.fail(reason);
+  }
+
   end(): void {
-    void this.flush();
-    this.revision = null;
+    window.clearTimeout(this.timer);
+    this.base = null;
     this.saved = null;
   }
 
-  /** Saves now what is not saved. */
-  async flush(): Promise<void> {
+  /** Saves now what is not saved, and waits for what is being saved. @returns whether all is saved after it */
+  async flush(): Promise<boolean> {
     window.clearTimeout(this.timer);
-    const { project } = this.store.getState().project;
-    if (!project || this.revision === null || project === this.saved || this.busy) return;
-    if (this.store.getState().save.status === 'elsewhere') return;
-    this.busy = true;
-    this.store.dispatch(saveChanged({ status: 'saving' }));
-    try {
-      await saveMeshes(this.engine.getAssets());
-      this.revision = await saveDocument(project, this.revision, null);
-      this.saved = project;
-      this.channel?.postMessage({ id: project.id, revision: this.revision });
-      this.store.dispatch(saveChanged({ status: 'saved', at: Date.now() }));
-    } catch (error) {
-      if (error instanceof ChangedElsewhere) this.store.dispatch(saveChanged({ status: 'elsewhere' }));
-      else this.store.dispatch(saveChanged({ status: 'failed', reason: reasonOf(error) }));
-    } finally {
-      this.busy = false;
-    }
-    if (this.store.getState().project.project !== this.saved) this.schedule();
+    await this.running;
+    if (!this.isUnsaved) return true;
+    if (this.store.getState().save.status === 'elsewhere' || this.base === null) return false;
+    await this.save(this.base);
+    return !this.isUnsaved;
   }
 
   /** Another tab's version wins: opens what is stored. */
   async takeTheirs(): Promise<void> {
-    const { project } = this.store.getState().project;
-    const found = project ? await loadProject(project.id) : undefined;
-    if (!found) return;
-    this.engine.open(found.assets);
-    this.store.dispatch(opened({ project: found.project, repairs: found.repairs }));
-    this.begin(found.project, found.revision);
+    const project = this.present;
+    try {
+      const found = project ? await loadProject(project.id) : undefined;
+      if (!found) return;
+      this.engine.open(found.assets);
+      this.store.dispatch(opened({ project: found.project, repairs: found.repairs }));
+      this.begin(found.project, found.revision);
+    } catch (error) {
+      this.store.dispatch(saveChanged({ status: 'elsewhere', reason: storageReason(error) }));
+    }
   }
 
-  /** This tab's version wins: stores it over the other tab's. */
-  async keepMine(): Promise<void> {
-    const { project } = this.store.getState().project;
-    if (!project) return;
-    this.revision = await saveDocument(project, null, null);
-    this.saved = project;
-    this.channel?.postMessage({ id: project.id, revision: this.revision });
-    this.store.dispatch(saveChanged({ status: 'saved', at: Date.now() }));
+  /** This tab's version wins: stores it, with its meshes, over the other tab's. @returns whether that succeeded */
+  async keepMine(): Promise<boolean> {
+    await this.running;
+    await this.save('anything');
+    return !this.isUnsaved;
   }
 
   async keepThumbnail(id: string, picture: string): Promise<void> {
@@ -96,26 +116,60 @@ export class Autosave {
     }
   }
 
+  /** One save at a time; never rejects. */
+  private save(base: SaveBase): Promise<void> {
+    this.running = this.storeOn(base).finally(() => (this.running = null));
+    return this.running;
+  }
+
+  private async storeOn(base: SaveBase): Promise<void> {
+    const project = this.present;
+    if (!project || this.base === null) return;
+    const wasElsewhere = this.store.getState().save.status === 'elsewhere';
+    this.store.dispatch(saveChanged({ status: 'saving' }));
+    try {
+      const revision = await saveProject(project, this.engine.getAssets(), base);
+      this.channel?.postMessage({ id: project.id, revision });
+      // Meanwhile another project may have been opened.
+      if (this.present?.id !== project.id || this.base === null) return;
+      this.saved = project;
+      this.base = revision;
+      this.retry = RETRY_IN_MS[0];
+      if (this.isUnsaved) this.schedule();
+      else this.store.dispatch(saveChanged({ status: 'saved', at: Date.now() }));
+    } catch (error) {
+      if (this.present?.id !== project.id) return;
+      if (error instanceof ChangedElsewhere) this.store.dispatch(saveChanged({ status: 'elsewhere' }));
+      else if (wasElsewhere)
+        this.store.dispatch(saveChanged({ status: 'elsewhere', reason: storageReason(error) })); // prettier-ignore
+      else this.fail(storageReason(error));
+    }
+  }
+
+  private fail(reason: string): void {
+    this.store.dispatch(saveChanged({ status: 'failed', reason }));
+    window.clearTimeout(this.timer);
+    this.timer = window.setTimeout(() => void this.flush(), this.retry);
+    this.retry = Math.min(RETRY_IN_MS[1], this.retry * 2);
+  }
+
   private look(): void {
-    const { project } = this.store.getState().project;
+    const project = this.present;
     // Anything else that changes, such as the frame while playing, must not put the save off.
     if (project === this.seen) return;
     this.seen = project;
-    if (project && this.revision !== null && project !== this.saved) this.schedule();
+    if (!this.isUnsaved) {
+      // Undone back to what is stored.
+      if (project && this.base !== null && !this.running && this.store.getState().save.status === 'unsaved')
+        this.store.dispatch(saveChanged({ status: 'saved', at: Date.now() }));
+    } else this.schedule();
   }
 
   private schedule(): void {
-    if (this.store.getState().save.status === 'elsewhere') return;
+    const { status } = this.store.getState().save;
+    if (status === 'elsewhere') return;
+    if (status !== 'failed') this.store.dispatch(saveChanged({ status: 'unsaved' }));
     window.clearTimeout(this.timer);
     this.timer = window.setTimeout(() => void this.flush(), WAIT_IN_MS);
   }
-}
-
-function reasonOf(error: unknown): string {
-  const name = (error as Error).name;
-  if (/quota/i.test(name) || /quota/i.test((error as Error).message))
-    return 'the browser has no room left for this site';
-  if (/InvalidState|Security|MissingAPI|OpenFailed|DatabaseClosed/i.test(name))
-    return 'the browser does not let this page store data (a private window?)';
-  return (error as Error).message || name;
 }

@@ -37,11 +37,15 @@ class Database extends Dexie {
 
 const database = new Database();
 
-/** Another tab saved this project since it was opened here. */
+/** Another tab saved this project since it was opened here, or one of its id is there already. */
 export class ChangedElsewhere extends Error {}
 
 export const listProjects = (): Promise<StoredProject[]> =>
   database.projects.orderBy('changedAt').reverse().toArray();
+
+/** Whether there is a project of an id, now. */
+export const isStored = async (id: string): Promise<boolean> =>
+  (await database.projects.where('id').equals(id).count()) > 0;
 
 /** Opens a stored project with its meshes. @throws Error with a sentence */
 export async function loadProject(id: string): Promise<(OpenedProject & { revision: number }) | undefined> {
@@ -58,36 +62,33 @@ export async function loadProject(id: string): Promise<(OpenedProject & { revisi
   return { project, assets, repairs: problems, revision: stored.revision };
 }
 
-/** Stores meshes that are not stored yet. */
-export async function saveMeshes(assets: Assets): Promise<void> {
-  for (const [id, mesh] of assets) {
-    if ((await database.meshes.where('id').equals(id).count()) === 0)
-      await database.meshes.put({ id, data: meshToData(mesh) });
-  }
-}
+/**
+ * On top of what a save goes: of the revision the project was opened with or last saved as; of nothing, for one that
+ * must not be there yet; or of whatever stands there, which someone has to have asked for.
+ */
+export type SaveBase = number | 'nothing' | 'anything';
 
 /**
- * Stores a document on top of the revision it was opened with or last saved as.
- * @param base null to store it whatever stands there.
+ * Stores a document and those of its meshes that are not stored yet: all of it, or nothing.
  * @returns the new revision. @throws ChangedElsewhere
  */
-export async function saveDocument(
-  project: Project,
-  base: number | null,
-  thumbnail: string | null,
-): Promise<number> {
-  return database.transaction('rw', database.projects, async () => {
+export async function saveProject(project: Project, assets: Assets, base: SaveBase): Promise<number> {
+  const ids = project.assets.map((a) => a.id).filter((id) => assets.has(id));
+  return database.transaction('rw', database.projects, database.meshes, async () => {
     const stored = await database.projects.get(project.id);
-    if (stored && base !== null && stored.revision !== base) throw new ChangedElsewhere();
-    const revision = (stored?.revision ?? 0) + 1;
-    const picture = thumbnail ?? stored?.thumbnail ?? null;
+    if (stored && base !== 'anything' && stored.revision !== base) throw new ChangedElsewhere();
+    const known = new Set(await database.meshes.where('id').anyOf(ids).primaryKeys());
+    for (const id of ids)
+      if (!known.has(id)) await database.meshes.put({ id, data: meshToData(assets.get(id) as Mesh) });
+    const before = typeof base === 'number' ? base : 0;
+    const revision = Math.max(stored?.revision ?? 0, before) + 1;
     await database.projects.put({
       id: project.id,
       name: project.name,
       changedAt: Date.now(),
       revision,
       document: project,
-      thumbnail: picture,
+      thumbnail: stored?.thumbnail ?? null,
     });
     return revision;
   });
@@ -107,4 +108,16 @@ export async function removeProject(id: string): Promise<void> {
     const all = await database.meshes.toCollection().primaryKeys();
     await database.meshes.bulkDelete(all.filter((m) => !used.has(m)));
   });
+}
+
+/** Why the browser does not store or read something, in words that go on after a colon. */
+export function storageReason(error: unknown): string {
+  const { name, message, inner } = error as Error & { inner?: Error };
+  const all = [name, message, inner?.name, inner?.message].join(' ');
+  if (/quota|disk|no space/i.test(all))
+    return 'the browser has no room left for this site; remove a project, or save this one to a file';
+  if (/InvalidState|Security|MissingAPI|OpenFailed|DatabaseClosed|NotFound/i.test(all))
+    return 'the browser does not let this page store data (a private window?)';
+  if (/Abort|Timeout|Transaction/i.test(all)) return 'the browser broke off';
+  return message || name;
 }

@@ -1,44 +1,56 @@
-import { makeProject, SHOWN_PORT, shownResults, type OpenedProject, type Project } from '@umberfish/core';
+import { makeProject, SHOWN_PORT, shownResults, type OpenedProject } from '@umberfish/core';
 import { engine } from '../engine/index.ts';
 import { emptyGraph, newId } from '../state/edits.ts';
 import { closed, opened } from '../state/project-slice.ts';
 import { store } from '../state/store.ts';
 import { remarked, uiReset } from '../state/ui-slice.ts';
 import { autosave } from './index.ts';
-import { loadProject, saveDocument, saveMeshes } from './database.ts';
-import { saveChanged } from '../state/save-slice.ts';
+import { ChangedElsewhere, loadProject, saveProject, storageReason } from './database.ts';
 
-/** Puts a project into the store under its id, and gives the id to open; storing may fail, and is then told. */
+/** The project that could not be stored (no room, private window) but can be worked on all the same, and why. */
+let unstored: { readonly found: OpenedProject; readonly reason: string } | null = null;
+
+/** Whether an id can stand in an address as it is. */
+const isPlain = (id: string) => /^[\w-]{1,80}$/.test(id);
+
+/**
+ * Puts a project into the store and gives the id to open. It never takes the place of one that is there: it then gets
+ * an id of its own. One that cannot be stored is held for this page.
+ */
 export async function keepProject(found: OpenedProject): Promise<string> {
-  await saveMeshes(found.assets);
-  await saveDocument(found.project, null, null);
-  return found.project.id;
+  const named = (id: string): OpenedProject => ({ ...found, project: { ...found.project, id } });
+  let kept = isPlain(found.project.id) ? found : named(newId('project'));
+  try {
+    try {
+      await saveProject(kept.project, kept.assets, 'nothing');
+    } catch (error) {
+      if (!(error instanceof ChangedElsewhere)) throw error;
+      kept = named(newId('project'));
+      await saveProject(kept.project, kept.assets, 'nothing');
+    }
+  } catch (error) {
+    unstored = { found: kept, reason: storageReason(error) };
+  }
+  return kept.project.id;
 }
 
 /** A new project with an empty graph. */
-export async function keepNewProject(name: string): Promise<string> {
-  const project: Project = { ...makeProject(newId('project'), name), graphs: [emptyGraph('Graph 1')] };
+export function keepNewProject(name: string): Promise<string> {
+  const project = { ...makeProject(newId('project'), name), graphs: [emptyGraph('Graph 1')] };
   return keepProject({ project, assets: new Map(), repairs: [] });
-}
-
-/** The project that could not be stored (no room, private window) but can be worked on all the same. */
-let unstored: OpenedProject | null = null;
-export function holdUnstored(found: OpenedProject): string {
-  unstored = found;
-  return found.project.id;
 }
 
 /** Opens a project on the page. @returns false when there is none of that id. @throws Error with a sentence */
 export async function openOnPage(id: string): Promise<boolean> {
   if (store.getState().project.project?.id === id) return true;
+  const held = unstored?.found.project.id === id ? unstored : null;
   let found: (OpenedProject & { revision: number }) | undefined;
   try {
     found = await loadProject(id);
   } catch (error) {
-    if (unstored?.project.id !== id) throw error;
+    if (!held) throw new Error(`It cannot be read: ${storageReason(error)}.`, { cause: error });
   }
-  const storedNot = !found && unstored?.project.id === id;
-  const open = found ?? (storedNot ? { ...(unstored as OpenedProject), revision: 0 } : undefined);
+  const open = found ?? held?.found;
   if (!open) return false;
   engine.open(open.assets);
   const graph = open.project.graphs[0]?.id ?? null;
@@ -51,16 +63,15 @@ export async function openOnPage(id: string): Promise<boolean> {
     }),
   );
   store.dispatch(opened({ project: open.project, repairs: open.repairs }));
-  autosave.begin(open.project, open.revision);
-  if (storedNot)
-    store.dispatch(
-      saveChanged({ status: 'failed', reason: 'the browser does not let this page store data' }),
-    );
+  if (found) autosave.begin(found.project, found.revision);
+  else if (held) autosave.beginUnstored(held.reason);
   if (open.repairs.length > 0) store.dispatch(remarked({ text: open.repairs.join(' '), kind: 'wrong' }));
   return true;
 }
 
+/** Puts the project away; what is not saved was asked about before. */
 export function closeOnPage(): void {
   autosave.end();
+  unstored = null;
   store.dispatch(closed());
 }

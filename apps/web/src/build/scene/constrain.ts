@@ -63,7 +63,9 @@ export async function constrain(kind: ConstraintKind): Promise<void> {
     return wrong(`For ${rule.title}, pick ${rule.needs} (Shift and click).`);
   if (kind === 'ride' && drivers[0].mesh === null && !drivers[0].curve)
     return wrong(`"${drivers[0].name}" has no mesh and no curve to ride. Pick one that has.`);
-  const made = await build(pose, kind, child, drivers);
+  const made = await build(pose, kind, child, drivers).catch((error: unknown) => (error as Error).message);
+  // What was edited meanwhile is not put back.
+  if (store.getState().project.project !== pose.project) return constrain(kind);
   if (typeof made === 'string') return wrong(made);
   applyEdit(`${rule.title} for ${child.name}`, () => made.project);
   store.dispatch(uiSet({ graph: made.graph, nodes: [made.node], objects: [], port: null }));
@@ -218,7 +220,12 @@ function nameOf(kind: ConstraintKind, child: ObjectRecord, drivers: readonly Obj
 export async function takeSnapshotNow(graph: string, node: string): Promise<void> {
   const { project, ui } = { project: store.getState().project.project, ui: store.getState().ui };
   if (!project) return;
-  const snapshot = await engine.snapshot(project, ui.frame, node);
+  let snapshot: Snapshot | undefined;
+  try {
+    snapshot = await engine.snapshot(project, ui.frame, node);
+  } catch (error) {
+    return wrong((error as Error).message);
+  }
   if (!snapshot) return wrong('There is nothing to take: choose the object, and connect every driver.');
   applyEdit('Take snapshot now', setSetting(graph, node, 'snapshot', snapshot));
 }

@@ -36,11 +36,15 @@ async function applyWorkedOut(
   label: string,
   make: (p: Project) => Promise<Project | undefined>,
 ): Promise<void> {
-  for (;;) {
-    const { project } = store.getState().project;
-    const made = project && (await make(project));
-    if (!made) return;
-    if (store.getState().project.project === project) return applyEdit(label, () => made);
+  try {
+    for (;;) {
+      const { project } = store.getState().project;
+      const made = project && (await make(project));
+      if (!made) return;
+      if (store.getState().project.project === project) return applyEdit(label, () => made);
+    }
+  } catch (error) {
+    wrong((error as Error).message);
   }
 }
 

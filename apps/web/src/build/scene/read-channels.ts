@@ -13,11 +13,11 @@ import { remarked } from '../../state/ui-slice.ts';
 
 /** Reads channels from a CSV onto the objects it names, as straight keys; one step of the history. */
 export async function readChannelsFile(file: File): Promise<void> {
-  const project = selectProject(store.getState());
-  if (!project) return;
   try {
     const { readChannelsCsv } = await import('@umberfish/formats');
     const read = readChannelsCsv(await file.text());
+    const project = selectProject(store.getState());
+    if (!project) return;
     const whose = objectsFor(project.objects);
     const unknown = read.filter((r) => !whose(r)).map((r) => r.object);
     const mine = new Map(read.flatMap((r) => (whose(r) ?? []).map((o) => [o.id, r.channels] as const)));

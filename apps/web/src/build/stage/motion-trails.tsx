@@ -32,9 +32,13 @@ export function useMotionTrails(): readonly Trail[] {
       const step = Math.max(1, Math.ceil((last - first + 1) / MOST));
       const frames: number[] = [];
       for (let f = first; f <= last; f += step) frames.push(f);
-      void engine.worlds(project, known, frames).then((worlds) => {
-        if (wanted && worlds) setTrails(known.map((id, i) => ({ id, ...trailOf(worlds, i, known.length) })));
-      });
+      engine
+        .worlds(project, known, frames)
+        .then((worlds) => {
+          if (wanted) setTrails(known.map((id, i) => ({ id, ...trailOf(worlds, i, known.length) })));
+        })
+        // The page says that the evaluation ended; the next edit draws them.
+        .catch(() => {});
     }, 250);
     return () => {
       wanted = false;
