@@ -8,6 +8,11 @@ const readDemo = () => readProjectFile(readFileSync(new URL('../demo/lantern-qua
 /** The demo, read once for all tests. */
 let demo: ReturnType<typeof readDemo> | undefined;
 
+interface StoredDocument {
+  objects: { name: string; channels: { translate: number[] } }[];
+  graphs: { nodes: { id: string; type: string; inputs: Record<string, unknown> }[]; wires: unknown[] }[];
+}
+
 /** The application as a person uses it: what can be done on its pages, in words. */
 export class App {
   constructor(readonly page: Page) {
@@ -261,14 +266,19 @@ export class App {
     await expect(this.page.locator('[data-save="saved"]')).toBeVisible();
   }
 
-  /** The open project as it is stored by this browser. */
-  async stored(): Promise<{
-    objects: { name: string; channels: { translate: number[] } }[];
-    graphs: { nodes: { id: string; type: string; inputs: Record<string, unknown> }[]; wires: unknown[] }[];
-  }> {
+  get openId(): string {
+    return decodeURIComponent(new URL(this.page.url()).pathname.split('/')[2]);
+  }
+
+  /** The open project as it is stored by this browser, after its last edit was. */
+  async stored(): Promise<StoredDocument> {
     await this.saved();
-    return this.page.evaluate(async () => {
-      const id = location.pathname.split('/')[2];
+    return this.storedNow(this.openId);
+  }
+
+  /** A project as it is stored by this browser now. */
+  async storedNow(project: string): Promise<StoredDocument> {
+    return this.page.evaluate(async (id) => {
       const request = indexedDB.open('umberfish');
       const db = await new Promise<IDBDatabase>((done, fail) => {
         request.onsuccess = () => done(request.result);
@@ -280,6 +290,6 @@ export class App {
       );
       db.close();
       return found.document;
-    });
+    }, project);
   }
 }

@@ -26,8 +26,9 @@ const mayFill = (page: Page) =>
 const fill = (page: Page, full: boolean) =>
   page.evaluate((f) => (f ? sessionStorage.setItem('full', '1') : sessionStorage.removeItem('full')), full);
 
-const moveX = async (app: App) =>
-  (await app.stored()).objects.find((o) => o.name === 'Swell here')?.channels.translate[0];
+const xOf = ({ objects }: Awaited<ReturnType<App['stored']>>) =>
+  objects.find((o) => o.name === 'Swell here')?.channels.translate[0];
+const moveX = async (app: App) => xOf(await app.stored());
 const toShelf = (page: Page) => page.getByRole('link', { name: 'Umberfish' }).click();
 const CRATE = { name: 'crate.obj', mimeType: 'text/plain', buffer: Buffer.from('v 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\nf 1 2 3 4\n') }; // prettier-ignore
 
@@ -73,7 +74,7 @@ test('leaving waits for the save, by the link and by the back button', async ({ 
   const random = seeded(11);
   const app = new App(page);
   await app.openPart('swell');
-  const url = page.url();
+  const id = app.openId;
   for (let trial = 0; trial < 4; trial++) {
     await app.object('Swell here').click();
     await app.type('Move x', String(trial + 1));
@@ -81,9 +82,9 @@ test('leaving waits for the save, by the link and by the back button', async ({ 
     if (trial % 2 === 0) await toShelf(page);
     else await page.goBack();
     await page.waitForSelector('[data-shelf=ready]');
-    await page.goto(url);
-    await page.waitForSelector('[data-build]');
-    expect(await moveX(app)).toBe(trial + 1);
+    expect(xOf(await app.storedNow(id))).toBe(trial + 1);
+    await page.getByRole('button', { name: 'Open Quay corner' }).click();
+    await app.drawn();
   }
   expect(app.errors).toEqual([]);
 });
@@ -219,7 +220,7 @@ test('a file whose id is taken, or cannot stand in an address, gets its own', as
 
 test('a worker that ends is noticed at once, and everything that was asked of it ends', async ({ page }) => {
   const app = new App(page);
-  await app.openPart('swell');
+  await app.openPart('swell', 'water-graph');
   await app.settled();
   const kill = () => page.workers()[0].evaluate(() => self.close());
   // Idle.

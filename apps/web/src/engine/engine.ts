@@ -191,10 +191,13 @@ export class Engine {
       troubled('Stopped. The picture is older than the document; change anything to evaluate again.'),
     );
     window.setTimeout(() => {
-      if (this.running?.id === id)
-        this.revive(
-          'The evaluation did not stop when asked, so the worker was started anew. Nothing is lost; change anything to evaluate again.',
-        );
+      if (this.running?.id !== id) return;
+      // What was changed meanwhile is evaluated at once.
+      const isNewer = this.pending;
+      this.revive(
+        'The evaluation did not stop when asked, so the worker was started anew. Nothing is lost; change anything to evaluate again.',
+      );
+      if (isNewer) this.resume();
     }, 1000);
   }
 

@@ -80,7 +80,8 @@ const slice = createSlice({
     }),
     keptFound: (state, { payload }: PayloadAction<readonly number[]>) => ({ ...state, kept: payload }),
     keeping: (state, { payload }: PayloadAction<boolean>) => ({ ...state, keeping: payload }),
-    workerStarted: (state) => ({ ...state, workers: state.workers + 1 }),
+    /** A worker begins with nothing kept. */
+    workerStarted: (state) => ({ ...state, workers: state.workers + 1, kept: [] }),
   },
 });
 
