@@ -4,6 +4,7 @@ export * from './maths/index.ts';
 export * from './geometry/index.ts';
 export * from './expression/index.ts';
 export * from './graph/index.ts';
+export * from './scene/hierarchy.ts';
 export * from './scene/world.ts';
 export * from './scene/packed-driven.ts';
 export * from './scene/channels.ts';

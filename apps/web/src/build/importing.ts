@@ -5,13 +5,14 @@ import {
   makeObject,
   tracksFor,
   withChannels,
+  type AssetRecord,
   type ObjectRecord,
   type Project,
 } from '@umberfish/core';
 import type { ImportUnits } from '@umberfish/formats';
 import type { Reader, ReadFiles } from '../engine/import-worker.ts';
 import { engine } from '../engine/index.ts';
-import { addMeshObject, addObject, freeName, newId } from '../state/edits.ts';
+import { addMeshObjects, freeNames, newId } from '../state/edits.ts';
 import { applyEdit, store } from '../state/store.ts';
 import { objectsPicked, remarked } from '../state/ui-slice.ts';
 import { readFiles } from '../storage/files.ts';
@@ -31,59 +32,49 @@ export const asksForUnits = (files: readonly File[]): boolean => files.some((f) 
 
 /** Reads mesh files and puts an object for each mesh into the open project, as one step; picks them. */
 export async function importIntoProject(files: readonly File[], units: ImportUnits): Promise<void> {
-  let imported: ReadFiles;
+  let read: ReadFiles;
   try {
-    imported = await readAway(files, units);
+    read = await readAway(files, units);
   } catch (error) {
     store.dispatch(remarked({ text: (error as Error).message, kind: 'wrong' }));
     return;
   }
-  const origin = files.map((f) => f.name).join(', ');
   const { project } = store.getState().project;
   if (!project) return;
-  for (const m of imported.meshes) engine.addAsset(m.id, m.mesh);
-  const added: string[] = [];
-  let next = project;
-  for (const o of imported.objects) {
-    const mesh = o.mesh === null ? undefined : imported.meshes[o.mesh];
-    const record = recordOf(
-      next,
-      o,
-      added,
-      mesh?.id ?? null,
-      imported.objects.some((x) => x.parent === added.length),
-    );
-    added.push(record.id);
-    next = mesh ? addMeshObject(assetOf(mesh, origin), record)(next) : addObject(record)(next);
-  }
-  applyEdit(`Import ${origin}`, () => next);
-  store.dispatch(objectsPicked(added));
-  const count = imported.meshes.reduce((n, m) => n + m.mesh.topology.pointCount, 0);
-  const told = [`Imported ${origin}: ${counted(count, 'point')}.`, ...imported.notes].join(' ');
-  store.dispatch(remarked({ text: told, kind: 'done' }));
+  for (const m of read.meshes) engine.addAsset(m.id, m.mesh);
+  const objects = recordsOf(project, read);
+  applyEdit(`Import ${read.origins.join(', ')}`, addMeshObjects(read.meshes.map(assetOf), objects));
+  store.dispatch(objectsPicked(objects.map((o) => o.id)));
+  const count = read.meshes.reduce((n, m) => n + m.mesh.topology.pointCount, 0);
+  const told = [`Imported ${read.origins.join(', ')}: ${counted(count, 'point')}.`, ...read.notes].join(' ');
+  store.dispatch(remarked({ text: told, kind: read.refused.length > 0 ? 'wrong' : 'done' }));
 }
 
-const assetOf = (m: ReadFiles['meshes'][number], origin: string) => ({
+/** A mesh that was read, as an asset of the project. */
+export const assetOf = (m: ReadFiles['meshes'][number]): AssetRecord => ({
   id: m.id,
   name: m.name,
   points: m.mesh.topology.pointCount,
   faces: m.mesh.topology.faceCount,
-  origin,
+  origin: m.origin,
 });
 
-/** An object of a file as one of the project, with its motion as keys. */
-function recordOf(
-  project: Project,
-  o: ReadFiles['objects'][number],
-  before: readonly string[],
-  mesh: string | null,
-  hasChildren: boolean,
-): ObjectRecord {
-  const type = mesh !== null ? 'mesh' : hasChildren ? 'group' : 'locator';
-  const plain = makeObject(newId(type), freeName(project, o.name), type, {
-    mesh,
-    parent: o.parent === null ? null : before[o.parent],
+/** Objects of files as those of the project, parents before what hangs under them. */
+function recordsOf(project: Project, read: ReadFiles): ObjectRecord[] {
+  const free = freeNames(project);
+  const parents = new Set(read.objects.map((o) => o.parent));
+  const records: ObjectRecord[] = [];
+  read.objects.forEach((o, i) => {
+    const mesh = o.mesh === null ? null : read.meshes[o.mesh].id;
+    const type = mesh !== null ? 'mesh' : parents.has(i) ? 'group' : 'locator';
+    const parent = o.parent === null ? null : records[o.parent].id;
+    records.push(recordOf(project, o, makeObject(newId(type), free(o.name), type, { mesh, parent })));
   });
+  return records;
+}
+
+/** An object with the place and the motion it has in a file. */
+function recordOf(project: Project, o: ReadFiles['objects'][number], plain: ObjectRecord): ObjectRecord {
   const placed = withChannels(plain, tidied(channelsFor(plain, o.matrix).values));
   const still = { ...placed, rest: placed.channels };
   if (!o.motion) return still;

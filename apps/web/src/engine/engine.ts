@@ -34,6 +34,15 @@ const SLOW_AFTER_MS = 400;
 /** So long after the picture came to rest it is looked which frames are kept. */
 const KEPT_AFTER_MS = 300;
 
+/** Of a longer range only the first frames are kept ahead. */
+const MOST_KEPT = 2000;
+
+/** The frames of a project that are kept ahead. */
+export function keepable({ range: { first, last } }: Project): { first: number; last: number; all: boolean } {
+  const most = first + MOST_KEPT - 1;
+  return { first, last: Math.min(last, most), all: last <= most };
+}
+
 /** What of the interface decides what is evaluated. */
 const ASKING = ['graph', 'nodes', 'port', 'tableOn', 'frame', 'pinA', 'pinB', 'onlyChanged', 'differenceNeedles', 'paint'] as const; // prettier-ignore
 type UiPart = Pick<UiState, (typeof ASKING)[number]>;
@@ -124,7 +133,7 @@ export class Engine {
   async keepRange(): Promise<void> {
     const { project, ui } = this.store.getState();
     if (!project.project) return;
-    const { first, last } = project.project.range;
+    const { first, last } = keepable(project.project);
     const { wanted } = requestFor(project.project, ui, 0);
     this.store.dispatch(keeping(true));
     try {
@@ -139,7 +148,7 @@ export class Engine {
   private async lookForKept(): Promise<void> {
     const { project, ui } = this.store.getState();
     if (!project.project || this.running) return;
-    const { first, last } = project.project.range;
+    const { first, last } = keepable(project.project);
     const { wanted } = requestFor(project.project, ui, 0);
     const frames = await this.askQuietly((s) => s.keptFrames(wanted, first, last), []);
     if (project.project === this.store.getState().project.project) this.store.dispatch(keptFound(frames));

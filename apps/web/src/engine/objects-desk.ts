@@ -1,5 +1,6 @@
 import {
   channelsOver,
+  grouped,
   restProblems,
   sampleObjects,
   worldsAt,
@@ -9,6 +10,9 @@ import {
   type Project,
 } from '@umberfish/core';
 import type { Picture, WrittenMotion } from './protocol.ts';
+
+/** Motion over more frames is not written. */
+const MOST_FRAMES = 100_000;
 
 /** World matrices of objects over frames, sixteen numbers each, one object after the other for every frame. */
 export async function worldsOver(
@@ -41,6 +45,8 @@ export async function writeMotion(
 ): Promise<WrittenMotion> {
   const { writeChannelsCsv, writeObjectsGlb } = await import('@umberfish/formats');
   const { first, last } = project.range;
+  if (last - first >= MOST_FRAMES)
+    throw new Error(`The range has more than ${grouped(MOST_FRAMES)} frames. Shorten it, in the settings of the project, and save the motion again.`); // prettier-ignore
   const frames = Array.from({ length: Math.max(1, last - first + 1) }, (_, i) => first + i);
   const samples = sampleObjects(evaluator, project, ids, frames, beat);
   if (format === 'csv') {

@@ -2,7 +2,7 @@ import { useMemo, useSyncExternalStore } from 'react';
 import {
   drivenIn,
   objectsAt,
-  worldMatrix,
+  worldLookup,
   type DrivenBy,
   type Matrix,
   type ObjectsById,
@@ -22,7 +22,7 @@ export interface Pose {
 
 function poseOf(project: Project, frame: number, driven: DrivenBy): Pose {
   const objects = objectsAt(project, frame);
-  return { project, frame, objects, driven, world: (id) => worldMatrix(objects, id, 'channels', driven) };
+  return { project, frame, objects, driven, world: worldLookup(objects, 'channels', driven) };
 }
 
 /** The pose of the last picture, for things done once. */

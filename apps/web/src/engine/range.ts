@@ -24,11 +24,12 @@ export interface RangeWork {
   readonly wanted: readonly PortRef[];
   readonly first: number;
   readonly last: number;
+  readonly step: number;
   /** Whether it is still wanted. */
   goesOn(): boolean;
 }
 
-/** Evaluates every frame of a range, one at a time; what came of each is given to `take`. @returns whether it finished */
+/** Evaluates the frames of a range, one at a time; what came of each is given to `take`. @returns whether it finished */
 export async function overRange(
   work: RangeWork,
   take: (frame: number, e: Evaluation) => void,
@@ -37,7 +38,7 @@ export async function overRange(
   const checkpoint = () => {
     if (!work.goesOn()) throw new Cancelled();
   };
-  for (let frame = work.first; frame <= work.last; frame++) {
+  for (let frame = work.first; frame <= work.last; frame += work.step) {
     await breathe();
     try {
       checkpoint();

@@ -6,6 +6,7 @@ import {
   resolveGraph,
   shownResults,
   SHOWN_PORT,
+  visibleIds,
   type PortRef,
   type Project,
   type ResolvedNode,
@@ -26,7 +27,7 @@ export function requestFor(project: Project, ui: UiState, id: number): Omit<Pict
   const statistics: PortRef[] = [];
   const preview = graph?.preview ? resolveGraph(graph).get(graph.preview) : undefined;
   // 1. Results; those of a graph that previews a node give way to it.
-  const visible = new Set(project.objects.filter((o) => isVisible(project, o.id)).map((o) => o.id));
+  const visible = visibleIds(project.objects);
   const falloffOf = (node: ResolvedNode | undefined) => {
     const output = node?.outputs.find((o) => o.kind === 'falloff');
     return node && output ? { node: node.record.id, port: output.id, label: nodeTitle(node) } : null;
@@ -136,16 +137,4 @@ function compareOf(project: Project, ui: UiState): CompareRequest | null {
   const [left, right] = [sideOf(a), sideOf(b)];
   if (!left || !right) return null;
   return { a: left, b: right, on: ui.tableOn, onlyChanged: ui.onlyChanged, needles: ui.differenceNeedles };
-}
-
-/** An object is visible when it and all it hangs under are. */
-export function isVisible(project: Project, id: string): boolean {
-  const seen = new Set<string>();
-  for (let o = project.objects.find((x) => x.id === id); o && !seen.has(o.id);) {
-    if (!o.visible) return false;
-    seen.add(o.id);
-    const parent = o.parent;
-    o = parent === null ? undefined : project.objects.find((x) => x.id === parent);
-  }
-  return true;
 }

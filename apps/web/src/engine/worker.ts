@@ -54,8 +54,8 @@ import {
 
 /** Without shared memory, the worker breathes this often, so that it hears of newer requests. */
 const BREATH_IN_MS = 12;
-/** Longer ranges are not looked through for kept frames. */
-const MOST_FRAMES = 2000;
+/** The history of a longer range is looked at in steps. */
+const MOST_HISTORY = 2000;
 
 const shares = typeof SharedArrayBuffer !== 'undefined' && self.crossOriginIsolated;
 const floats = (n: number) => (shares ? new Float32Array(new SharedArrayBuffer(n * 4)) : new Float32Array(n));
@@ -221,13 +221,16 @@ class Studio {
   /** What an output is over a range of frames; null when something else came first. */
   async history(ref: PortRef, first: number, last: number): Promise<History | null> {
     const history: History = { frames: [], minimum: [], mean: [], maximum: [] };
-    const done = await this.over([ref], first, last, (frame, e) => addToHistory(history, frame, e, ref));
+    const step = Math.ceil((last - first + 1) / MOST_HISTORY);
+    const done = await this.over([ref], { first, last, step }, (frame, e) =>
+      addToHistory(history, frame, e, ref),
+    );
     return done ? history : null;
   }
 
   /** Evaluates a range ahead, so that it plays at once; false when something else came first. */
   keepRange(wanted: readonly PortRef[], first: number, last: number): Promise<boolean> {
-    return this.over(wanted, first, last, () => {});
+    return this.over(wanted, { first, last, step: 1 }, () => {});
   }
 
   /** Frames of a range of which everything wanted is kept; fewer when a picture comes first. */
@@ -235,7 +238,7 @@ class Studio {
     const { project, evaluator, drawn } = this;
     const kept: number[] = [];
     let breath = performance.now();
-    for (let frame = first; project && frame <= last && frame < first + MOST_FRAMES; frame++) {
+    for (let frame = first; project && frame <= last; frame++) {
       if (performance.now() - breath > BREATH_IN_MS) {
         await new Promise((resolve) => setTimeout(resolve, 0));
         breath = performance.now();
@@ -249,8 +252,7 @@ class Studio {
 
   private over(
     wanted: readonly PortRef[],
-    first: number,
-    last: number,
+    frames: { first: number; last: number; step: number },
     take: (frame: number, e: Evaluation) => void,
   ) {
     const { project, evaluator, ranges } = this;
@@ -261,7 +263,7 @@ class Studio {
       this.beat();
       return ranges.newest === mine && this.drawn === drawn && this.project === project;
     };
-    return overRange({ evaluator, project, wanted, first, last, goesOn }, take);
+    return overRange({ evaluator, project, wanted, ...frames, goesOn }, take);
   }
 
   /** Points with their neighbours, without those at their rim, or all others. */

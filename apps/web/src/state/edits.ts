@@ -279,14 +279,14 @@ export const removeObjects =
     };
   };
 
-/** Adds the asset (once) and an object that shows it. */
-export const addMeshObject =
-  (asset: AssetRecord, object: ObjectRecord): Edit =>
-  (p) => ({
-    ...p,
-    assets: p.assets.some((a) => a.id === asset.id) ? p.assets : [...p.assets, asset],
-    objects: [...p.objects, object],
-  });
+/** Adds assets (each once) and objects that show them. */
+export const addMeshObjects =
+  (assets: readonly AssetRecord[], objects: readonly ObjectRecord[]): Edit =>
+  (p) => {
+    const known = new Map(p.assets.map((a) => [a.id, a]));
+    for (const a of assets) if (!known.has(a.id)) known.set(a.id, a);
+    return { ...p, assets: [...known.values()], objects: [...p.objects, ...objects] };
+  };
 
 /** Gives an object another mesh; assets nobody uses are dropped. */
 export const replaceMesh =
@@ -299,11 +299,20 @@ export const replaceMesh =
   };
 
 /** A name not yet taken by an object: "Locator", "Locator 2", … */
-export function freeName(project: Project, wanted: string): string {
+export const freeName = (project: Project, wanted: string): string => freeNames(project)(wanted);
+
+/** Gives names not yet taken by an object, nor given before. */
+export function freeNames(project: Project): (wanted: string) => string {
   const taken = new Set(project.objects.map((o) => o.name));
-  let name = wanted;
-  for (let n = 2; taken.has(name); n++) name = `${wanted} ${n}`;
-  return name;
+  const tried = new Map<string, number>();
+  return (wanted) => {
+    let name = wanted;
+    let n = tried.get(wanted) ?? 2;
+    for (; taken.has(name); n++) name = `${wanted} ${n}`;
+    tried.set(wanted, n);
+    taken.add(name);
+    return name;
+  };
 }
 
 export const newLocator = (project: Project): ObjectRecord =>

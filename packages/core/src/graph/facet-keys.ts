@@ -2,7 +2,8 @@ import { hashText, type Hash } from '../hash.ts';
 import { memoize } from '../memo.ts';
 import type { ObjectRecord, Project } from '../project/schema.ts';
 import { channelValue, isAnimated } from '../scene/channels.ts';
-import { localMatrix, membersOf, objectsById, parentMatrix, worldMatrix } from '../scene/world.ts';
+import { membersOf } from '../scene/hierarchy.ts';
+import { localMatrix, objectsById, parentMatrix, worldMatrix } from '../scene/world.ts';
 import type { FacetRef } from './definition.ts';
 import { drivingUnits, resultUnit, type Moment, type Outline, type OutlinedUnit } from './outline.ts';
 

@@ -1,6 +1,6 @@
 import { memoize } from '../memo.ts';
 import type { Project } from '../project/schema.ts';
-import { membersOf } from '../scene/world.ts';
+import { membersOf } from '../scene/hierarchy.ts';
 import { channelName, placeOfChannel } from '../scene/channels.ts';
 import type { DrivenPart, FacetName, FacetRef } from './definition.ts';
 import { nodeTitle, resolveProject, type ResolvedNode } from './resolve.ts';

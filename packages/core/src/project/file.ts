@@ -11,8 +11,16 @@ import { hashArrays } from '../hash.ts';
 import { migrate } from './migrations.ts';
 import { channelName } from '../scene/channels.ts';
 import { keysIn, trackOf } from '../scene/keys.ts';
+import { grouped } from '../words.ts';
 import { wrongShape } from '../wrong-shape.ts';
-import { projectSchema, type Animated, type NodeRecord, type ObjectRecord, type Project } from './schema.ts';
+import {
+  FRAME_LIMIT,
+  projectSchema,
+  type Animated,
+  type NodeRecord,
+  type ObjectRecord,
+  type Project,
+} from './schema.ts';
 
 /** Meshes by their asset id. */
 export type Assets = ReadonlyMap<string, Mesh>;
@@ -231,7 +239,16 @@ function repair(project: Project, repairs: string[]): Project {
     });
     return { ...g, wires, sections, nodes: g.nodes.map((n) => withInputKeysInOrder(n, repairs)) };
   });
-  return { ...project, objects, graphs };
+  return { ...project, range: withinLimit(project.range, repairs), objects, graphs };
+}
+
+function withinLimit(range: Project['range'], repairs: string[]): Project['range'] {
+  const limited = (frame: number) => Math.max(-FRAME_LIMIT, Math.min(FRAME_LIMIT, frame));
+  const [first, last] = [limited(range.first), limited(range.last)];
+  if (first === range.first && last === range.last) return range;
+  const most = grouped(FRAME_LIMIT);
+  repairs.push(`The range went from frame ${grouped(range.first)} to ${grouped(range.last)}; it may lie within −${most} and ${most}, and was cut there.`); // prettier-ignore
+  return { first, last };
 }
 
 /** Keys in the order of their frames, one at each; what had to be put so is told. */

@@ -286,6 +286,9 @@ export const assetSchema = z
   })
   .readonly();
 
+/** The first and the last frame of a range lie within this, either way of 0: eleven hours at 24 frames a second. */
+export const FRAME_LIMIT = 1_000_000;
+
 export const projectSchema = z
   .object({
     format: z.literal(PROJECT_FORMAT),

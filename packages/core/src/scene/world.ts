@@ -51,6 +51,36 @@ export function worldMatrix(
   return world;
 }
 
+/** World matrices for whoever asks for many: each is worked out once, from the one it hangs under. Not to be written to. */
+export function worldLookup(
+  objects: ObjectsById,
+  at: 'channels' | 'rest' = 'channels',
+  driven?: DrivenBy,
+): (objectId: string) => Matrix {
+  const known = new Map<string, Matrix>();
+  return (objectId) => {
+    const open: ObjectRecord[] = [];
+    const seen = new Set<string>();
+    let object = objects.get(objectId);
+    while (object && !known.has(object.id)) {
+      // A loop has no top to begin at.
+      if (seen.has(object.id)) return worldMatrix(objects, objectId, at, driven);
+      seen.add(object.id);
+      open.push(object);
+      object = object.parent === null ? undefined : objects.get(object.parent);
+    }
+    let world = (object && known.get(object.id)) ?? identity();
+    for (const o of open.reverse()) {
+      const carrier = carrierOf(o, at, driven);
+      const local = localMatrix(o, at, driven);
+      if (carrier) multiply(local, carrier, local);
+      world = multiply(local, world, local);
+      known.set(o.id, world);
+    }
+    return world;
+  };
+}
+
 /** An object's own channels as a matrix, about its pivot, with the numbers that graphs put into them. */
 export function localMatrix(
   object: ObjectRecord,
@@ -104,32 +134,4 @@ export function fitsSetting(object: ObjectRecord, takes: ObjectTakes): boolean {
   if (takes === 'any') return true;
   if (takes === 'locator') return object.type !== 'group';
   return object.type === takes;
-}
-
-/** Objects directly under each, in document order, and the place of each object in the document. */
-const lineageOf = memoize((objects: readonly ObjectRecord[]) => {
-  const under = new Map<string, ObjectRecord[]>();
-  const place = new Map<ObjectRecord, number>();
-  objects.forEach((o, i) => {
-    place.set(o, i);
-    if (o.parent === null) return;
-    const mine = under.get(o.parent);
-    if (mine) mine.push(o);
-    else under.set(o.parent, [o]);
-  });
-  return { under, place };
-});
-
-/** Everything under an object, at any depth, in document order. */
-export function membersOf(objects: readonly ObjectRecord[], objectId: string): ObjectRecord[] {
-  const { under, place } = lineageOf(objects);
-  const found = new Set<ObjectRecord>();
-  const stack = [...(under.get(objectId) ?? [])];
-  while (stack.length > 0) {
-    const o = stack.pop() as ObjectRecord;
-    if (found.has(o)) continue;
-    found.add(o);
-    stack.push(...(under.get(o.id) ?? []));
-  }
-  return [...found].sort((a, b) => (place.get(a) as number) - (place.get(b) as number));
 }

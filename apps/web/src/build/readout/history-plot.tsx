@@ -51,6 +51,9 @@ export function HistoryPlot({ port }: { port: PortRef }) {
       <p className="flex items-center px-1 text-[11px] text-soft">
         <span className="flex-1">
           Frames {history.frames[0]} to {history.frames[history.frames.length - 1]}
+          {history.frames.length > 1 &&
+            history.frames[1] - history.frames[0] > 1 &&
+            `, every ${history.frames[1] - history.frames[0]} frames`}
           {!fresh && ', before the last edit'}
         </span>
         <Button

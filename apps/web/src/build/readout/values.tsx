@@ -18,7 +18,9 @@ import { Button } from '../../ui/button.tsx';
 import { Choice } from '../../ui/choice.tsx';
 import { formatCount, formatNumber } from '../../ui/format.ts';
 import { CompareBar, CompareMenu } from './compare-bar.tsx';
-import { useRowWindow, ROW_HEIGHT } from './row-window.ts';
+import { useRowWindow } from '../../ui/row-window.ts';
+
+const ROW_HEIGHT = 24;
 
 /** Whether a column holds differences of two compared ones. */
 const isDifference = (part: string): boolean => part.endsWith(COMPARED[2]);
@@ -87,7 +89,7 @@ function ValueTable({ table, name }: { table: TableHeader; name: string }) {
   const [rows, setRows] = useState<Rows | null>(null);
   const [jump, setJump] = useState('');
   const body = useRef<HTMLDivElement>(null);
-  const window_ = useRowWindow(body, table.rows);
+  const window_ = useRowWindow(body, table.rows, ROW_HEIGHT);
   const asked = useRef(0);
 
   useEffect(() => {

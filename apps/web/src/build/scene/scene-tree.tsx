@@ -1,6 +1,13 @@
 import { Eye, EyeOff, Link2, Plus } from 'lucide-react';
 import { useMemo, useRef } from 'react';
-import { makeObject, SHOWN_PORT, shownResults, type ObjectRecord, type Project } from '@umberfish/core';
+import {
+  hierarchyOf,
+  makeObject,
+  SHOWN_PORT,
+  shownResults,
+  type HierarchyRow,
+  type ObjectRecord,
+} from '@umberfish/core';
 import { addObject, changeObject, freeName, newId, newLocator } from '../../state/edits.ts';
 import { newCurve } from '../../state/curve-edits.ts';
 import { applyEdit, selectProject, store, useSend, useStore } from '../../state/store.ts';
@@ -8,6 +15,7 @@ import { objectsPicked, uiSet } from '../../state/ui-slice.ts';
 import { constrain, CONSTRAINTS, type ConstraintKind } from './constrain.ts';
 import { removeFrozen } from './pose-commands.ts';
 import { Menu } from '../../ui/menu.tsx';
+import { useRowWindow } from '../../ui/row-window.ts';
 
 const TAGS: Record<ObjectRecord['type'], string> = {
   group: 'group',
@@ -18,23 +26,12 @@ const TAGS: Record<ObjectRecord['type'], string> = {
   chain: 'chain',
 };
 
-interface Row {
-  object: ObjectRecord;
-  level: number;
-}
-
-function rowsOf(project: Project): Row[] {
-  const rows: Row[] = [];
-  const add = (parent: string | null, level: number) => {
-    for (const object of project.objects) {
-      if (object.parent !== parent || level > 100) continue;
-      rows.push({ object, level });
-      add(object.id, level + 1);
-    }
-  };
-  add(null, 0);
-  return rows;
-}
+const ROW_HEIGHT = 26;
+/** So many rows beyond those in sight are there too, so that scrolling never shows a gap. */
+const ROWS_AROUND = 120;
+/** A row as deep as this or deeper starts where the name still has room. */
+const DEEPEST_INDENT = 7;
+const NO_ROWS: readonly HierarchyRow[] = [];
 
 /** Everything in the scene, by what hangs under what. */
 export function SceneTree({ onImport }: { onImport(files: readonly File[]): void }) {
@@ -42,7 +39,12 @@ export function SceneTree({ onImport }: { onImport(files: readonly File[]): void
   const picked = useStore((s) => s.ui.objects);
   const send = useSend();
   const picker = useRef<HTMLInputElement>(null);
-  const rows = useMemo(() => (project ? rowsOf(project) : []), [project]);
+  const rows = project ? hierarchyOf(project.objects) : NO_ROWS;
+  const isPicked = useMemo(() => new Set(picked), [picked]);
+  const list = useRef<HTMLUListElement>(null);
+  const sight = useRowWindow(list, rows.length, ROW_HEIGHT);
+  const from = Math.max(0, sight.first - ROWS_AROUND);
+  const around = rows.slice(from, sight.first + sight.visible + ROWS_AROUND);
   const rigged = useMemo(
     () => new Map(project ? shownResults(project).map((r) => [r.object, r]) : []),
     [project],
@@ -77,7 +79,10 @@ export function SceneTree({ onImport }: { onImport(files: readonly File[]): void
   const step = (by: number) => {
     const at = rows.findIndex((r) => r.object.id === picked[picked.length - 1]);
     const next = rows[Math.max(0, Math.min(rows.length - 1, at + by))];
-    if (next) pick(next.object.id, false);
+    if (!next) return;
+    pick(next.object.id, false);
+    const row = rows.indexOf(next);
+    if (row < sight.first || row >= sight.first + sight.visible) sight.scrollTo(row);
   };
 
   return (
@@ -136,9 +141,11 @@ export function SceneTree({ onImport }: { onImport(files: readonly File[]): void
         />
       </header>
       <ul
+        ref={list}
         role="tree"
         aria-label="Objects"
         tabIndex={0}
+        onScroll={sight.onScroll}
         className="min-h-0 flex-1 overflow-auto pb-2 select-none"
         onKeyDown={(e) => {
           if (e.key === 'ArrowDown') step(1);
@@ -149,18 +156,21 @@ export function SceneTree({ onImport }: { onImport(files: readonly File[]): void
           e.preventDefault();
         }}
       >
-        {rows.map(({ object, level }) => {
-          const on = picked.includes(object.id);
+        {from > 0 && <li role="none" style={{ height: from * ROW_HEIGHT }} />}
+        {around.map(({ object, level }, i) => {
+          const on = isPicked.has(object.id);
           return (
             <li
               key={object.id}
               role="treeitem"
               aria-selected={on}
               aria-level={level + 1}
+              aria-posinset={from + i + 1}
+              aria-setsize={rows.length}
               data-object={object.id}
               onClick={(e) => pick(object.id, e.shiftKey || e.ctrlKey || e.metaKey)}
               className={`group flex h-6.5 cursor-pointer items-center gap-2 border-l-[3px] pr-2 ${on ? 'border-l-pick bg-pick-wash' : 'border-l-transparent hover:bg-sunk'} ${object.visible ? '' : 'text-faint'}`}
-              style={{ paddingLeft: 8 + level * 16 }}
+              style={{ paddingLeft: 8 + Math.min(level, DEEPEST_INDENT) * 16 }}
             >
               <span className="number w-10 shrink-0 text-right text-[10.5px] text-faint">
                 {TAGS[object.type]}
@@ -188,6 +198,7 @@ export function SceneTree({ onImport }: { onImport(files: readonly File[]): void
             </li>
           );
         })}
+        <li role="none" style={{ height: (rows.length - from - around.length) * ROW_HEIGHT }} />
         {rows.length === 0 && (
           <li className="px-3 py-2 text-soft">
             Nothing in the scene yet.{' '}

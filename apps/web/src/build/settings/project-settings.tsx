@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import type { Project } from '@umberfish/core';
+import { FRAME_LIMIT, type Project } from '@umberfish/core';
 import { engine } from '../../engine/index.ts';
 import { memoryInGigabytes } from '../../engine/memory.ts';
 import { applyEdit } from '../../state/store.ts';
@@ -58,20 +58,16 @@ export function ProjectSettings({ project }: { project: Project }) {
           <NumberField
             label="First frame"
             whole
+            range={{ min: -FRAME_LIMIT, max: range.last, hard: true }}
             value={range.first}
-            onChange={(v) =>
-              typeof v === 'number' &&
-              change('Range', { range: { ...range, first: Math.min(v, range.last) } })
-            }
+            onChange={(v) => typeof v === 'number' && change('Range', { range: { ...range, first: v } })}
           />
           <NumberField
             label="Last frame"
             whole
+            range={{ min: range.first, max: FRAME_LIMIT, hard: true }}
             value={range.last}
-            onChange={(v) =>
-              typeof v === 'number' &&
-              change('Range', { range: { ...range, last: Math.max(v, range.first) } })
-            }
+            onChange={(v) => typeof v === 'number' && change('Range', { range: { ...range, last: v } })}
           />
         </div>
       </FieldRow>

@@ -16,37 +16,30 @@ import { remarked } from '../../state/ui-slice.ts';
 import { Button } from '../../ui/button.tsx';
 import { formatCount } from '../../ui/format.ts';
 import { Modal } from '../../ui/modal.tsx';
-import { readAway } from '../importing.ts';
+import { assetOf, readAway } from '../importing.ts';
 
 type Read = Awaited<ReturnType<typeof readAway>>['meshes'][number];
 
 /** Brings in a new version of an object's mesh, and tells beforehand how it fits. */
 export function ReplaceMesh({ project, object }: { project: Project; object: ObjectRecord }) {
   const picker = useRef<HTMLInputElement>(null);
-  const [read, setRead] = useState<{ mesh: Read; origin: string } | null>(null);
+  const [read, setRead] = useState<Read | null>(null);
   const before = object.mesh === null ? undefined : engine.getAssets().get(object.mesh);
   const bring = async (files: readonly File[]) => {
     try {
       const { meshes } = await readAway(files, METRES_Y_UP);
       const chosen = meshes.find((m) => m.name === object.name) ?? meshes[0];
       if (!chosen) throw new Error('There is no mesh in that file.');
-      setRead({ mesh: chosen, origin: files.map((f) => f.name).join(', ') });
+      setRead(chosen);
     } catch (error) {
       store.dispatch(remarked({ text: (error as Error).message, kind: 'wrong' }));
     }
   };
   const replace = () => {
     if (!read) return;
-    const { mesh, id, name } = read.mesh;
-    const asset = {
-      id,
-      name,
-      points: mesh.topology.pointCount,
-      faces: mesh.topology.faceCount,
-      origin: read.origin,
-    };
+    const { mesh, id } = read;
     engine.addAsset(id, mesh);
-    applyEdit(`Replace mesh of ${object.name}`, replaceMesh(object.id, asset));
+    applyEdit(`Replace mesh of ${object.name}`, replaceMesh(object.id, assetOf(read)));
     store.dispatch(remarked({ kind: 'done', text: `The mesh of "${object.name}" is now ${read.origin}.` }));
     setRead(null);
   };
@@ -75,7 +68,7 @@ export function ReplaceMesh({ project, object }: { project: Project; object: Obj
           about={read.origin}
           onClose={() => setRead(null)}
         >
-          <Report project={project} object={object} fit={before && fitOf(before, read.mesh.mesh)} />
+          <Report project={project} object={object} fit={before && fitOf(before, read.mesh)} />
           <div className="mt-4 flex justify-end gap-2">
             <Button look="framed" onClick={() => setRead(null)}>
               Keep the old one

@@ -3,11 +3,12 @@ import {
   SHOWN_PORT,
   shownResults,
   objectsAt,
-  worldMatrix,
+  visibleIds,
+  worldLookup,
   type Matrix,
   type Project,
 } from '@umberfish/core';
-import { COMPARE_KEYS, isVisible, PREVIEW_KEY } from '../../engine/request.ts';
+import { COMPARE_KEYS, PREVIEW_KEY } from '../../engine/request.ts';
 import { partKey } from '../../engine/protocol.ts';
 import type { DrawnMesh, DrawnPicture } from '../../engine/geometry-store.ts';
 
@@ -63,8 +64,10 @@ export function drawnItems(
       items.push({ id: mesh.key, name: 'Preview', mesh, matrix: null, object: null, ref: null, colour: null, ghost: false }); // prettier-ignore
     for (const r of shownResults(project)) if (r.graph === graph && r.object) replaced.add(r.object);
   }
+  const visible = visibleIds(project.objects);
+  const worldOf = worldLookup(objects, 'channels', driven);
   for (const o of project.objects) {
-    if (o.mesh === null || !isVisible(project, o.id)) continue;
+    if (o.mesh === null || !visible.has(o.id)) continue;
     const mesh = picture.meshes.get(`asset ${o.mesh}`);
     const ghost = replaced.has(o.id);
     const colours = ghost ? undefined : picture.painted[o.id];
@@ -73,7 +76,7 @@ export function drawnItems(
       id: `object ${o.id}`,
       name: o.name,
       mesh: colours && mesh ? { ...mesh, colours } : mesh,
-      matrix: worldMatrix(objects, o.id, 'channels', driven),
+      matrix: worldOf(o.id),
       object: o.id,
       ref: null,
       colour: o.colour,

@@ -11,9 +11,17 @@ import {
   type RefObject,
 } from 'react';
 import { Box3, Color, Vector3, type Object3D } from 'three';
-import { counted, drivenIn, objectsAt, SHOWN_PORT, transformPoint, worldMatrix } from '@umberfish/core';
+import {
+  counted,
+  drivenIn,
+  objectsAt,
+  SHOWN_PORT,
+  transformPoint,
+  visibleIds,
+  worldLookup,
+} from '@umberfish/core';
 import { engine } from '../../engine/index.ts';
-import { isVisible, PREVIEW_KEY } from '../../engine/request.ts';
+import { PREVIEW_KEY } from '../../engine/request.ts';
 import { selectGraph, selectProject, useSend, useStore } from '../../state/store.ts';
 import { nodesPicked, objectsPicked, portPicked, uiSet } from '../../state/ui-slice.ts';
 import { ChooseBar, ChosenDots, chosenSet, pointsInBox, togglePoint, writeSet } from './choose-points.tsx';
@@ -28,7 +36,7 @@ import { MotionTrails, useMotionTrails } from './motion-trails.tsx';
 import { TransformGizmo, transformPicked } from './transform-gizmo.tsx';
 import { Legend } from './legend.tsx';
 import { INK, Lines } from './lines.tsx';
-import { Locator } from './locators.tsx';
+import { Locators } from './locators.tsx';
 import { Mark, markOf } from './marked-point.tsx';
 import { PointGizmo } from './point-gizmo.tsx';
 import { DrawnMarker, Eye, Ground } from './scenery.tsx';
@@ -75,18 +83,16 @@ export default function Stage() {
     [],
   );
   const visibleObjects = useMemo(
-    () => (project?.objects ?? []).filter((o) => project && isVisible(project, o.id)),
+    () => (project?.objects ?? []).filter((o) => project && visibleIds(project.objects).has(o.id)),
     [project],
   );
-  const locators = visibleObjects.filter((o) => o.type === 'locator');
+  const locators = useMemo(() => visibleObjects.filter((o) => o.type === 'locator'), [visibleObjects]);
+  const pickedObjects = useMemo(() => new Set(ui.objects), [ui.objects]);
   const byId = useMemo(
     () => (project ? objectsAt(project, picture.frame) : new Map<string, never>()),
     [project, picture.frame],
   );
-  const matrixOf = useCallback(
-    (id: string) => worldMatrix(byId, id, 'channels', drivenIn(picture.driven)),
-    [byId, picture],
-  );
+  const matrixOf = useMemo(() => worldLookup(byId, 'channels', drivenIn(picture.driven)), [byId, picture]);
 
   const things = useCallback((): StageThings | null => {
     const canvas = root.current?.querySelector('canvas')?.getBoundingClientRect();
@@ -286,15 +292,13 @@ export default function Stage() {
             key={item.id}
             item={item}
             shading={ui.shading}
-            picked={item.object !== null && ui.objects.includes(item.object)}
+            picked={item.object !== null && pickedObjects.has(item.object)}
             register={register}
           />
         ))}
-        {locators.map((o) => (
-          <Locator key={o.id} matrix={matrixOf(o.id)} picked={ui.objects.includes(o.id)} />
-        ))}
+        <Locators objects={locators} matrixOf={matrixOf} picked={pickedObjects} />
         {
-          visibleObjects.map((o) => o.curve && <DrawnCurve key={o.id} object={o} matrix={matrixOf(o.id)} picked={ui.objects.includes(o.id)} />) /* prettier-ignore */
+          visibleObjects.map((o) => o.curve && <DrawnCurve key={o.id} object={o} matrix={matrixOf(o.id)} picked={pickedObjects.has(o.id)} />) /* prettier-ignore */
         }
         {picture.lines.map((l) => (
           <Lines

@@ -1,9 +1,12 @@
 import { ChevronFirst, ChevronLast, ChevronLeft, ChevronRight, Pause, Play, Repeat } from 'lucide-react';
 import { useEffect, useMemo, useRef, type KeyboardEvent, type PointerEvent } from 'react';
+import { grouped } from '@umberfish/core';
+import { keepable } from '../../engine/engine.ts';
 import { engine } from '../../engine/index.ts';
 import { selectProject, store, useSend, useStore } from '../../state/store.ts';
 import { uiSet } from '../../state/ui-slice.ts';
 import { keyBeside } from '../keys/keys-panel.tsx';
+import { stepFor } from '../keys/view.ts';
 import { Button } from '../../ui/button.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
 
@@ -180,12 +183,13 @@ function Keep() {
   const project = useStore(selectProject);
   const kept = useStore((s) => s.evaluation.kept.length);
   const working = useStore((s) => s.evaluation.keeping);
-  const count = project ? project.range.last - project.range.first + 1 : 0;
+  const { first, last, all } = project ? keepable(project) : { first: 1, last: 0, all: true };
+  const count = last - first + 1;
   return (
     <Button
       className="!h-6 !px-1.5 text-xs"
       disabled={working || kept >= count}
-      hint="Evaluate the whole range now, so that it plays at once. Edits drop only what they change."
+      hint={`Evaluate ${all ? 'the whole range' : `the first ${grouped(count)} frames`} now, so that it plays at once. Edits drop only what they change.`}
       onClick={() => void engine.keepRange()}
     >
       {/* As wide whatever it says: the ruler beside it must not move under the pointer. */}
@@ -200,7 +204,7 @@ function Keep() {
 function Ticks({ first, last }: { first: number; last: number }) {
   const ticks = useMemo(() => {
     const span = Math.max(1, last - first);
-    const step = [1, 2, 5, 10, 20, 50, 100, 200, 500, 1000, 5000].find((s) => span / s <= 60) ?? 10_000;
+    const step = Math.max(1, stepFor(span, 60, 1));
     const out: { at: number; frame: number; long: boolean }[] = [];
     for (let f = Math.ceil(first / step) * step; f <= last; f += step)
       out.push({ at: ((f - first) / span) * 100, frame: f, long: (f / step) % 5 === 0 });

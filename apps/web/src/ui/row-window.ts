@@ -1,7 +1,5 @@
 import { useCallback, useEffect, useLayoutEffect, useState, type RefObject, type UIEvent } from 'react';
 
-export const ROW_HEIGHT = 24;
-
 /**
  * Browsers cannot make an element taller than about 33 million pixels, which is 1.4 million rows. Above this
  * height the scroll bar stands for rows in proportion, so that a table of any length can be scrolled to its end;
@@ -20,8 +18,12 @@ export interface RowWindow {
   scrollBy(rows: number): void;
 }
 
-/** Which rows of a long table are in sight. */
-export function useRowWindow(body: RefObject<HTMLElement | null>, rows: number): RowWindow {
+/** Which rows of a long list or table are in sight. @param rowHeight in pixels */
+export function useRowWindow(
+  body: RefObject<HTMLElement | null>,
+  rows: number,
+  rowHeight: number,
+): RowWindow {
   const [viewHeight, setViewHeight] = useState(240);
   const [first, setFirst] = useState(0);
   useLayoutEffect(() => {
@@ -33,21 +35,21 @@ export function useRowWindow(body: RefObject<HTMLElement | null>, rows: number):
     return () => observer.disconnect();
   }, [body]);
 
-  const visible = Math.max(1, Math.floor(viewHeight / ROW_HEIGHT));
+  const visible = Math.max(1, Math.floor(viewHeight / rowHeight));
   const last = Math.max(0, rows - visible);
-  const full = rows * ROW_HEIGHT;
+  const full = rows * rowHeight;
   const scaled = full > TALLEST;
-  const height = Math.max(0, (scaled ? TALLEST : full) - 0);
+  const height = scaled ? TALLEST : full;
   const reach = Math.max(1, height - viewHeight);
 
   const rowAt = useCallback(
     (top: number) =>
-      Math.min(last, Math.max(0, scaled ? Math.round((top / reach) * last) : Math.round(top / ROW_HEIGHT))),
-    [last, reach, scaled],
+      Math.min(last, Math.max(0, scaled ? Math.round((top / reach) * last) : Math.round(top / rowHeight))),
+    [last, reach, scaled, rowHeight],
   );
   const topOf = useCallback(
-    (row: number) => (scaled ? (row / Math.max(1, last)) * reach : row * ROW_HEIGHT),
-    [last, reach, scaled],
+    (row: number) => (scaled ? (row / Math.max(1, last)) * reach : row * rowHeight),
+    [last, reach, scaled, rowHeight],
   );
 
   useEffect(() => {
