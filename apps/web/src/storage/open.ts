@@ -7,8 +7,11 @@ import { remarked, uiReset } from '../state/ui-slice.ts';
 import { autosave } from './index.ts';
 import { ChangedElsewhere, loadProject, saveProject, storageReason } from './database.ts';
 
-/** The project that could not be stored (no room, private window) but can be worked on all the same, and why. */
-let unstored: { readonly found: OpenedProject; readonly reason: string } | null = null;
+/**
+ * The project that was put into the store last, with what was put right in it; and why it could not be stored (no
+ * room, private window), in which case it can be worked on all the same.
+ */
+let brought: { readonly found: OpenedProject; readonly reason: string | null } | null = null;
 
 /** Whether an id can stand in an address as it is. */
 const isPlain = (id: string) => /^[\w-]{1,80}$/.test(id);
@@ -20,6 +23,7 @@ const isPlain = (id: string) => /^[\w-]{1,80}$/.test(id);
 export async function keepProject(found: OpenedProject): Promise<string> {
   const named = (id: string): OpenedProject => ({ ...found, project: { ...found.project, id } });
   let kept = isPlain(found.project.id) ? found : named(newId('project'));
+  let reason: string | null = null;
   try {
     try {
       await saveProject(kept.project, kept.assets, 'nothing');
@@ -29,8 +33,9 @@ export async function keepProject(found: OpenedProject): Promise<string> {
       await saveProject(kept.project, kept.assets, 'nothing');
     }
   } catch (error) {
-    unstored = { found: kept, reason: storageReason(error) };
+    reason = storageReason(error);
   }
+  brought = { found: kept, reason };
   return kept.project.id;
 }
 
@@ -43,14 +48,15 @@ export function keepNewProject(name: string): Promise<string> {
 /** Opens a project on the page. @returns false when there is none of that id. @throws Error with a sentence */
 export async function openOnPage(id: string): Promise<boolean> {
   if (store.getState().project.project?.id === id) return true;
-  const held = unstored?.found.project.id === id ? unstored : null;
+  const mine = brought?.found.project.id === id ? brought : null;
+  const held = mine?.reason ? mine.found : null;
   let found: (OpenedProject & { revision: number }) | undefined;
   try {
     found = await loadProject(id);
   } catch (error) {
     if (!held) throw new Error(`It cannot be read: ${storageReason(error)}.`, { cause: error });
   }
-  const open = found ?? held?.found;
+  const open = found ?? held;
   if (!open) return false;
   engine.open(open.assets);
   const graph = open.project.graphs[0]?.id ?? null;
@@ -64,14 +70,17 @@ export async function openOnPage(id: string): Promise<boolean> {
   );
   store.dispatch(opened({ project: open.project, repairs: open.repairs }));
   if (found) autosave.begin(found.project, found.revision);
-  else if (held) autosave.beginUnstored(held.reason);
-  if (open.repairs.length > 0) store.dispatch(remarked({ text: open.repairs.join(' '), kind: 'wrong' }));
+  else if (mine?.reason) autosave.beginUnstored(mine.reason);
+  // What was put right in a file is told once; the store has it as it was put right.
+  const repairs = [...new Set([...(mine?.found.repairs ?? []), ...open.repairs])];
+  if (!held) brought = null;
+  if (repairs.length > 0) store.dispatch(remarked({ text: repairs.join(' '), kind: 'wrong' }));
   return true;
 }
 
 /** Puts the project away; what is not saved was asked about before. */
 export function closeOnPage(): void {
   autosave.end();
-  unstored = null;
+  brought = null;
   store.dispatch(closed());
 }

@@ -1,7 +1,8 @@
 import { Select } from 'radix-ui';
 import { ChevronDown } from 'lucide-react';
+import { LongChoice } from './long-choice.tsx';
 
-interface Props {
+export interface ChoiceProps {
   value: string;
   options: readonly { value: string; label: string }[];
   onChange(value: string): void;
@@ -10,8 +11,15 @@ interface Props {
   empty?: string;
 }
 
-/** One of a few. */
-export function Choice({ value, options, onChange, label, empty }: Props) {
+/** From so many options on, one is found by typing. */
+const MANY = 40;
+
+/** One of several. */
+export function Choice(props: ChoiceProps) {
+  return props.options.length < MANY ? <ShortChoice {...props} /> : <LongChoice {...props} />;
+}
+
+function ShortChoice({ value, options, onChange, label, empty }: ChoiceProps) {
   return (
     <Select.Root value={value} onValueChange={onChange}>
       <Select.Trigger

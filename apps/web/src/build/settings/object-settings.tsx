@@ -3,6 +3,7 @@ import {
   downstreamOf,
   facetGraph,
   facetVertex,
+  membersOf,
   ROTATION_ORDERS,
   shownResults,
   type Channels,
@@ -10,6 +11,7 @@ import {
   type Project,
   type RotationOrder,
 } from '@umberfish/core';
+import { useMemo } from 'react';
 import { changeObject } from '../../state/edits.ts';
 import { applyEdit, useSend } from '../../state/store.ts';
 import { uiSet } from '../../state/ui-slice.ts';
@@ -39,6 +41,7 @@ const TYPES: Record<ObjectRecord['type'], string> = {
 /** Name, place in the scene and channels of an object. */
 export function ObjectSettings({ project, object }: { project: Project; object: ObjectRecord }) {
   const send = useSend();
+  const parents = useMemo(() => parentsFor(project.objects, object), [project.objects, object]);
   const change = (label: string, part: Partial<ObjectRecord>, gesture: string | null = null) =>
     applyEdit(label, changeObject(object.id, part), gesture);
   const channels = (part: Partial<Channels>, label: string, gesture: string | null) =>
@@ -64,12 +67,7 @@ export function ObjectSettings({ project, object }: { project: Project; object: 
         <Choice
           label="Parent"
           value={object.parent ?? '-'}
-          options={[
-            { value: '-', label: 'The world' },
-            ...project.objects
-              .filter((o) => !isBelow(project, o.id, object.id))
-              .map((o) => ({ value: o.id, label: o.name })),
-          ]}
+          options={parents}
           onChange={(v) => void hangUnder([object.id], v === '-' ? null : v)}
         />
       </FieldRow>
@@ -143,9 +141,9 @@ function Reach({ project, object }: { project: Project; object: ObjectRecord }) 
   );
 }
 
-function isBelow(project: Project, id: string, top: string): boolean {
-  const parents = new Map(project.objects.map((o) => [o.id, o.parent]));
-  for (let at: string | null = id, n = 0; at !== null && n < 1000; at = parents.get(at) ?? null, n++)
-    if (at === top) return true;
-  return false;
+/** What an object can hang under: the world, and all that is neither it nor below it. */
+function parentsFor(objects: readonly ObjectRecord[], object: ObjectRecord) {
+  const below = new Set(membersOf(objects, object.id));
+  const others = objects.filter((o) => o.id !== object.id && !below.has(o));
+  return [{ value: '-', label: 'The world' }, ...others.map((o) => ({ value: o.id, label: o.name }))];
 }
