@@ -39,6 +39,11 @@ export class App {
    * hang under: it is quicker than all of it. A group may be named beside the graphs.
    */
   async openPart(...names: readonly string[]): Promise<void> {
+    await this.openProject(...this.partOf(...names));
+  }
+
+  /** What `openPart` opens. */
+  partOf(...names: readonly string[]): [Project, ReadonlyMap<string, Mesh>] {
     const { project, assets } = (demo ??= readDemo());
     const unknown = names.filter((n) => ![...project.graphs, ...project.objects].some((x) => x.id === n));
     if (unknown.length > 0) throw new Error(`The demo has no ${unknown.join(', ')}.`);
@@ -51,7 +56,7 @@ export class App {
     const inGroup = (id: string) => above(id).some((up) => named.has(up) && (up === id || byId.get(up)?.type === 'group')); // prettier-ignore
     const wanted = new Set(project.objects.filter((o) => inGroup(o.id)).flatMap((o) => above(o.id)));
     const objects = project.objects.filter((o) => wanted.has(o.id));
-    await this.openProject({ ...project, id: 'part', name: 'Quay corner', objects, graphs: kept }, assets);
+    return [{ ...project, id: 'part', name: 'Quay corner', objects, graphs: kept }, assets];
   }
 
   /** Opens a project from a file. */

@@ -157,3 +157,38 @@ test('keys are copied, stretched by numbers, and repeated; a handle bends the cu
   await app.settled();
   expect(await value()).toBeGreaterThan(before + 0.02);
 });
+
+test('a typing mistake in a keyed channel leaves every key and every frame as it was', async ({ page }) => {
+  const app = new App(page);
+  await app.openPart('swell');
+  await app.object('Swell here').click();
+  const field = page.getByLabel('Move x', { exact: true });
+  const key = page.getByRole('button', { name: 'Key Move x', exact: true });
+  await app.type('Move x', '0.1');
+  await key.click();
+  await app.type('Frame', '20');
+  await app.type('Move x', '0.9');
+  await expect(key).toHaveAttribute('data-keys', 'here');
+  const before = await app.stored();
+  for (const wrong of ['0.26.4', 'abc', '2 *', 'sin(', '1e', '', 'fram / 2', '0x', '--', '__proto__']) {
+    await app.type('Move x', wrong);
+    await expect(page.locator('[data-refused="Move x"]')).toBeVisible();
+    await expect(field).toHaveValue(wrong);
+    await expect(field).toHaveAttribute('aria-invalid', 'true');
+  }
+  expect(await app.stored()).toEqual(before);
+  await field.press('Escape');
+  await expect(field).toHaveValue('0.9');
+  // What was typed and given up by Esc is not taken either.
+  await field.fill('7');
+  await field.press('Escape');
+  await expect(field).toHaveValue('0.9');
+  expect(await app.stored()).toEqual(before);
+  // A sum is a number: it becomes the key. Undone, all is as it was.
+  await app.type('Move x', '1 / 4');
+  await expect(field).toHaveValue('0.25');
+  await expect(key).toHaveAttribute('data-keys', 'here');
+  await page.keyboard.press('Control+z');
+  await expect(field).toHaveValue('0.9');
+  expect(app.errors).toEqual([]);
+});

@@ -35,17 +35,40 @@ test('the harbour water plays, and a frame is the same picture however it is rea
   expect(app.errors).toEqual([]);
 });
 
-test('an expression with an error says where and what was expected, and the rest goes on', async ({
+test('a typing mistake changes nothing: the field keeps it and says where it is', async ({ page }) => {
+  const app = new App(page);
+  await app.openPart('water-graph');
+  await app.card('breath').click();
+  const field = page.getByLabel('value', { exact: true });
+  const old = '0.8 + 0.4 * sin(seconds / 3)';
+  await expect(field).toHaveValue(old);
+  const before = await app.stored();
+  await app.type('value', '0.8 + 0.4 * sin(second / 3)');
+  await expect(page.locator('[data-refused="value"]')).toContainText(
+    'at character 17. Did you mean "seconds"?',
+  );
+  await expect(field).toHaveValue('0.8 + 0.4 * sin(second / 3)');
+  await expect(app.card('breath').locator('[data-problem]')).toHaveCount(0);
+  expect(await app.stored()).toEqual(before);
+  // Esc brings the old one back; mended, it is taken.
+  await field.press('Escape');
+  await expect(field).toHaveValue(old);
+  await expect(page.locator('[data-refused]')).toHaveCount(0);
+  await app.andDrawn(() => app.type('value', '0.5 + 0.4 * sin(seconds / 3)'));
+  await expect(field).toHaveValue('0.5 + 0.4 * sin(seconds / 3)');
+  expect(app.errors).toEqual([]);
+});
+
+test('an expression with an error in a file says where and what was expected, and the rest goes on', async ({
   page,
 }) => {
   const app = new App(page);
-  await app.openPart('water-graph');
-  await page.getByRole('button', { name: 'Choose a graph' }).click();
-  await page.getByRole('menuitem', { name: 'Harbour water' }).click();
-  await app.card('breath').click();
-  const field = page.getByLabel('value', { exact: true });
-  await expect(field).toHaveValue('0.8 + 0.4 * sin(seconds / 3)');
-  await app.type('value', '0.8 + 0.4 * sin(second / 3)');
+  const [project, assets] = app.partOf('water-graph');
+  const graphs = project.graphs.map((g) => ({
+    ...g,
+    nodes: g.nodes.map((n) => n.id === 'breath' ? { ...n, inputs: { ...n.inputs, value: { expression: '0.8 + 0.4 * sin(second / 3)' } } } : n), // prettier-ignore
+  }));
+  await app.openProject({ ...project, graphs }, assets);
   await expect(app.card('breath').locator('[data-problem="expression"]')).toContainText(
     'Did you mean "seconds"?',
   );
@@ -54,7 +77,8 @@ test('an expression with an error says where and what was expected, and the rest
   await expect(app.card('move-water')).toHaveAttribute('data-failed', 'true');
   await page.getByRole('tab', { name: /Messages/ }).click();
   await expect(page.locator('[data-messages]')).toContainText('at character 17');
-  await page.keyboard.press('Control+z');
+  await app.card('breath').click();
+  await app.andDrawn(() => app.type('value', '0.8 + 0.4 * sin(seconds / 3)'));
   await expect(app.card('breath').locator('[data-problem]')).toHaveCount(0);
   expect(app.errors).toEqual([]);
 });

@@ -51,6 +51,7 @@ export function AnimatedField({
     <div className="flex min-w-0 flex-1 items-start" data-keys={track ? (here ? 'here' : 'yes') : 'none'}>
       <NumberField
         {...field}
+        hasKeys={track !== undefined}
         value={typeof value === 'object' && 'keys' in value ? (now ?? 0) : value}
         onChange={write}
       />

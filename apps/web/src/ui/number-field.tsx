@@ -1,5 +1,14 @@
 import { useEffect, useRef, useState, type KeyboardEvent, type PointerEvent, type ReactNode } from 'react';
-import { ExpressionError, parseExpression, type NumberRange, type NumberSource } from '@umberfish/core';
+import { Popover } from 'radix-ui';
+import {
+  dependsOnTime,
+  evaluateTree,
+  ExpressionError,
+  parseExpression,
+  timeScope,
+  type NumberRange,
+  type NumberSource,
+} from '@umberfish/core';
 import { plainNumber } from './format.ts';
 
 /** What is typed: a number, or an expression. */
@@ -21,8 +30,8 @@ export interface NumberFieldProps {
   placeholder?: string;
   /** Why it cannot be changed; then it only shows the number. */
   locked?: string;
-  /** Somebody else says what is wrong with it, where there is more room. */
-  quiet?: boolean;
+  /** It has keys, so that what is typed is a key. */
+  hasKeys?: boolean;
 }
 
 const textOf = (v: TypedNumber) => (typeof v === 'number' ? plainNumber(v) : v.expression);
@@ -49,27 +58,37 @@ export function NumberField({
   prefix,
   placeholder,
   locked,
-  quiet = false,
+  hasKeys = false,
 }: NumberFieldProps) {
   const [text, setText] = useState(textOf(value));
   const [error, setError] = useState<string | null>(null);
   const [editing, setEditing] = useState(false);
   const input = useRef<HTMLInputElement>(null);
   const drag = useRef<{ x: number; from: number; moved: boolean; gesture: string } | null>(null);
+  const reverting = useRef(false);
   const step = stepOf(range, whole);
 
+  const present = textOf(value);
   useEffect(() => {
-    if (!editing) {
-      setText(textOf(value));
-      setError(null);
-    }
-  }, [value, editing]);
+    if (editing) return;
+    setText(present);
+    setError(null);
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- what was refused stays until another value comes
+  }, [present, label]);
 
   const limited = (v: number) => {
-    const rounded = whole ? Math.round(v) : Number(v.toFixed(6));
-    return range?.hard ? Math.min(range.max, Math.max(range.min, rounded)) : rounded;
+    const fitting = whole ? Math.round(v) : v;
+    return range?.hard ? Math.min(range.max, Math.max(range.min, fitting)) : fitting;
+  };
+  /** Steps leave no dust of computing behind. */
+  const stepped = (v: number) => limited(Number(v.toFixed(6)));
+
+  const refuse = (why: string): false => {
+    setError(why);
+    return false;
   };
 
+  /** Takes over what was typed. What cannot be read changes nothing: it stays in the field, and is told. */
   const commit = (typed: string): boolean => {
     const trimmed = typed.trim();
     const v = Number(trimmed.replace(',', '.').replace('−', '-'));
@@ -78,20 +97,22 @@ export function NumberField({
       if (v !== value) onChange(limited(v), null);
       return true;
     }
-    if (!expressions) {
-      setError(`"${trimmed}" is not a number.`);
-      return false;
-    }
+    if (trimmed === '') return refuse(`Type a number${expressions ? ' or an expression' : ''}; Esc brings the old one back.`); // prettier-ignore
+    if (!expressions) return refuse(`"${trimmed}" is not a number. Esc brings the old one back.`);
     try {
-      parseExpression(trimmed);
+      const tree = parseExpression(trimmed);
       setError(null);
+      const still = dependsOnTime(tree) ? NaN : evaluateTree(tree, timeScope(0, 1, { first: 0, last: 1 }));
+      // A sum typed over a number that has keys is meant as a number.
+      if (hasKeys && Number.isFinite(still)) {
+        if (limited(still) !== value) onChange(limited(still), null);
+      } else if (typeof value === 'number' || value.expression !== trimmed)
+        onChange({ expression: trimmed }, null);
+      return true;
     } catch (e) {
       if (!(e instanceof ExpressionError)) throw e;
-      setError(`The expression ${e.message}`);
-      if (trimmed === '') return false;
+      return refuse(`The expression ${e.message} Nothing was changed; Esc brings the old one back.`);
     }
-    if (typeof value === 'number' || value.expression !== trimmed) onChange({ expression: trimmed }, null);
-    return true;
   };
 
   const onKey = (e: KeyboardEvent<HTMLInputElement>) => {
@@ -99,13 +120,12 @@ export function NumberField({
       if (!locked) commit(text);
       input.current?.select();
     } else if (e.key === 'Escape') {
-      setText(textOf(value));
-      setError(null);
+      reverting.current = true;
       input.current?.blur();
     } else if (!locked && (e.key === 'ArrowUp' || e.key === 'ArrowDown') && typeof value === 'number') {
       e.preventDefault();
       const factor = e.shiftKey ? 10 : e.altKey ? 0.1 : 1;
-      const next = limited(
+      const next = stepped(
         value + (e.key === 'ArrowUp' ? 1 : -1) * step * (whole ? Math.max(1, factor) : factor),
       );
       setText(plainNumber(next));
@@ -127,7 +147,7 @@ export function NumberField({
     if (!d.moved && Math.abs(dx) < 3) return;
     d.moved = true;
     const factor = e.shiftKey ? 10 : e.altKey ? 0.1 : 1;
-    onChange(limited(d.from + Math.round(dx / (whole ? 6 : 2)) * step * factor), d.gesture);
+    onChange(stepped(d.from + Math.round(dx / (whole ? 6 : 2)) * step * factor), d.gesture);
   };
   const onUp = () => {
     if (drag.current && !drag.current.moved) {
@@ -139,9 +159,9 @@ export function NumberField({
 
   const isExpression = typeof value !== 'number';
   return (
-    <div className="min-w-0 flex-1">
-      <div
-        className={`flex h-7 min-w-0 items-center rounded border bg-raised focus-within:border-pick ${error ? 'border-rust' : 'border-line-strong'} ${locked ? 'border-dashed opacity-70' : isExpression || editing ? '' : 'cursor-ew-resize'}`}
+    <Popover.Root open={error !== null}>
+      <Popover.Anchor
+        className={`flex h-7 min-w-0 flex-1 items-center rounded border bg-raised focus-within:border-pick ${error ? 'border-rust' : 'border-line-strong'} ${locked ? 'border-dashed opacity-70' : isExpression || editing ? '' : 'cursor-ew-resize'}`}
         onPointerDown={onDown}
         // A press may become a drag; the field is focused when it did not.
         onMouseDown={(e) => drag.current && e.preventDefault()}
@@ -158,7 +178,7 @@ export function NumberField({
           aria-label={label}
           aria-invalid={error !== null}
           value={
-            editing
+            editing || error !== null
               ? text
               : typeof value === 'number'
                 ? plainNumber(Number(value.toFixed(3)))
@@ -169,11 +189,15 @@ export function NumberField({
           title={locked ?? (typeof value === 'object' ? value.expression : undefined)}
           spellCheck={false}
           onFocus={() => {
-            setText(textOf(value));
+            if (error === null) setText(present);
             setEditing(true);
           }}
           onBlur={() => {
-            if (!locked && text !== textOf(value)) commit(text);
+            if (locked || reverting.current || text === present) {
+              setText(present);
+              setError(null);
+            } else commit(text);
+            reverting.current = false;
             setEditing(false);
             onEnd?.();
           }}
@@ -182,8 +206,21 @@ export function NumberField({
           className={`number w-full min-w-0 bg-transparent px-1.5 text-xs outline-none ${isExpression ? 'text-left text-umber' : 'cursor-[inherit] text-right'} focus:cursor-text`}
         />
         {unit && <span className="number pr-1.5 text-[11px] text-faint select-none">{unit}</span>}
-      </div>
-      {error && !quiet && <p className="mt-1 text-xs leading-snug text-rust">{error}</p>}
-    </div>
+      </Popover.Anchor>
+      <Popover.Portal>
+        <Popover.Content
+          role="alert"
+          data-refused={label}
+          align="start"
+          sideOffset={3}
+          // It says something; the hand stays in the field.
+          onOpenAutoFocus={(e) => e.preventDefault()}
+          onCloseAutoFocus={(e) => e.preventDefault()}
+          className="z-50 max-w-64 rounded border border-rust bg-rust-wash px-2 py-1.5 text-xs leading-snug text-rust"
+        >
+          {error}
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
   );
 }

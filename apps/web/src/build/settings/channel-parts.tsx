@@ -243,7 +243,7 @@ export function ChannelField({
       unit={unit}
       range={range}
       expressions
-      quiet
+      hasKeys={keys !== undefined}
       locked={locked}
       value={source && 'expression' in source && !driver ? source : now}
       onChange={write}
