@@ -162,8 +162,17 @@ test('between: the fender stays when its quay is deleted, and one undo brings it
   await app.pick('Pier face');
   await page.keyboard.press('Delete');
   await app.settled();
-  await expect(page.locator('[data-card="quay-side"]')).toContainText('frozen where it stood');
+  await expect(page.locator('[data-card="quay-side"]')).toContainText(
+    'Its object was removed from the scene',
+  );
   near(await app.standsAt('Fender'), before);
+  // Chosen in the settings as what it was; and at another frame all is as it was too.
+  await page.locator('[data-card="quay-side"]').click();
+  await expect(page.getByRole('combobox', { name: 'Locator', exact: true })).toHaveText(
+    'Pier face (removed)',
+  );
+  await app.frame(30);
+  expect((await app.standsAt('Fender'))[0]).toBeCloseTo(x, 5);
   await page.keyboard.press('Control+z');
   await app.settled();
   await expect(app.object('Pier face')).toHaveCount(1);

@@ -51,10 +51,7 @@ test('every wire leads from an output that is there to an input that is there', 
 test('every card says in words what its node does', () => {
   const nodes = resolveProject(demo.project);
   for (const node of nodes.values()) {
-    const words = node.definition?.sentence(
-      node.settings,
-      sentenceContext(demo.project.objects, node, nodes),
-    );
+    const words = node.definition?.sentence(node.settings, sentenceContext(demo.project, node, nodes));
     expect(words, node.record.id).toMatch(/^(?!.*(object Object|undefined|NaN)).+$/);
   }
 });

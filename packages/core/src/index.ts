@@ -11,6 +11,7 @@ export * from './scene/channels.ts';
 export * from './scene/keys.ts';
 export * from './scene/keep-pose.ts';
 export * from './scene/hang-under.ts';
+export * from './scene/removed.ts';
 export * from './scene/switch.ts';
 export * from './scene/tracks-for.ts';
 export * from './constraints/index.ts';

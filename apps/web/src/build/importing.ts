@@ -83,7 +83,7 @@ function recordOf(project: Project, o: ReadFiles['objects'][number], plain: Obje
   );
   return {
     ...still,
-    animated: tracksFor(still, frames, o.motion.matrices, o.motion.steps ? 'step' : 'straight'),
+    animated: tracksFor(still, frames, o.motion.matrices, o.motion.steps ? 'step' : 'straight').animated,
   };
 }
 

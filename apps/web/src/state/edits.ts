@@ -293,7 +293,7 @@ export const replaceMesh =
   (object: string, asset: AssetRecord): Edit =>
   (p) => {
     const objects = p.objects.map((o) => (o.id === object ? { ...o, mesh: asset.id } : o));
-    const used = new Set(objects.map((o) => o.mesh));
+    const used = new Set([...objects, ...p.removed.map((r) => r.object)].map((o) => o.mesh));
     const others = p.assets.filter((a) => a.id !== asset.id && used.has(a.id));
     return { ...p, objects, assets: [...others, asset] };
   };

@@ -2,11 +2,12 @@ import { curvesOf } from '../curves/curves.ts';
 import type { Mesh } from '../geometry/mesh.ts';
 import { memoize } from '../memo.ts';
 import { SHOWN_PORT } from '../nodes/index.ts';
-import type { ObjectRecord } from '../project/schema.ts';
+import type { ObjectRecord, RemovedRecord } from '../project/schema.ts';
 import { channelValue } from '../scene/channels.ts';
 import { withPointSets } from '../scene/point-sets.ts';
 import type { PackedDriven } from '../scene/packed-driven.ts';
 import { membersOf } from '../scene/hierarchy.ts';
+import { removedById } from '../scene/removed.ts';
 import { localMatrix, parentMatrix, worldMatrix, type Driven } from '../scene/world.ts';
 import type { ObjectView } from './definition.ts';
 import { drivenObjects, drivenOutline, resultUnit, type Moment, type OutlinedUnit } from './outline.ts';
@@ -35,6 +36,10 @@ export class EvaluationContext implements RunContext {
   view(id: string, moment: Moment): ObjectView | undefined {
     const object = moment.objects.get(id);
     return object && new View(this, object, moment, this.asset);
+  }
+
+  removed(id: string): RemovedRecord | undefined {
+    return removedById(this.plan.outline.project.removed).get(id);
   }
 
   /** What a unit put out as `shown`, as far as it was made. */

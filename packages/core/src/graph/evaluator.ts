@@ -1,5 +1,6 @@
 import type { Mesh } from '../geometry/mesh.ts';
 import type { Project } from '../project/schema.ts';
+import { withRemoved } from '../scene/removed.ts';
 import type { PackedDriven } from '../scene/packed-driven.ts';
 import type { Driven } from '../scene/world.ts';
 import { Cache, type Key, type PortSummary } from './cache.ts';
@@ -197,7 +198,8 @@ export class Evaluator {
   }
 
   /** The outline of a document is made once and used at every frame; a few are remembered. */
-  private planOf({ project, wanted, frame }: Pick<EvaluationRequest, 'project' | 'frame' | 'wanted'>): Plan {
+  private planOf({ wanted, frame, ...of }: Pick<EvaluationRequest, 'project' | 'frame' | 'wanted'>): Plan {
+    const project = withRemoved(of.project);
     const fits = ({ outline: o }: Remembered) => o.project === project && isSame(o.wanted, wanted);
     const known = this.remembered.find(fits);
     const moments = known && momentsOf(known.outline, frame);

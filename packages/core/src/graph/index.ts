@@ -18,3 +18,4 @@ export * from './take-snapshot.ts';
 export * from './sentence.ts';
 export * from './sample-objects.ts';
 export * from './rest-check.ts';
+export * from './keep-removed.ts';

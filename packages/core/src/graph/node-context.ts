@@ -1,4 +1,5 @@
 import { weigh } from '../falloffs/weigh.ts';
+import type { RemovedRecord } from '../project/schema.ts';
 import type { LaneKind, NodeContext, ObjectView } from './definition.ts';
 import { KIND_WORDS } from './kinds.ts';
 import type { Moment } from './outline.ts';
@@ -17,6 +18,8 @@ export interface NodeAccess {
     integers(count: number): Int32Array;
     checkpoint(): void;
     view(object: string, moment: Moment): ObjectView | undefined;
+    /** What is known of an object that was removed but is still read. */
+    removed(object: string): RemovedRecord | undefined;
     readonly store: Pick<Store, 'takeOver'>;
   };
   /** The checked value at an input; columns of a chain only reach nodes that run chunk by chunk. @throws NodeError */
@@ -163,6 +166,8 @@ function objectAt(access: NodeAccess, id: string): ObjectView {
   }
   const view = access.context.view(chosen, access.planned.moment);
   if (!view) throw new NodeError({ code: 'object-missing', setting: label });
+  const kept = access.context.removed(chosen);
+  if (kept) access.entry.add({ code: 'frozen', frames: kept.frames, severity: 'warning' });
   if (view.lostSource && takesMesh) throw new NodeError({ code: 'asset-missing', object: view.name });
   return view;
 }

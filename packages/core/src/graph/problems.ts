@@ -35,7 +35,7 @@ export type ProblemData =
   | { code: 'matrix-singular'; what: string; so?: string }
   | { code: 'matrix-flat'; what: string }
   | { code: 'weights-zero'; so: string }
-  | { code: 'frozen' }
+  | { code: 'frozen'; frames: { readonly first: number; readonly last: number } | null }
   | { code: 'snapshot-missing' }
   | { code: 'snapshot-drivers'; taken: number; now: number }
   | { code: 'channel-missing'; channel: string; object: string }
@@ -156,7 +156,7 @@ export function problemWords(p: ProblemData): string {
     case 'weights-zero':
       return `All weights are 0, so ${p.so}. Give one of them more than 0.`;
     case 'frozen':
-      return 'Its object was removed from the scene; this keeps where it stood. Choose another object to follow one again.';
+      return `Its object was removed from the scene; this keeps ${p.frames ? `its motion over frames ${whole(p.frames.first)} to ${whole(p.frames.last)}, as it was then` : 'it as it was'}. Choose another object to follow one again.`;
     case 'snapshot-missing':
       return 'It does not know yet where everything stood. Press "Take snapshot now" in the settings.';
     case 'snapshot-drivers':

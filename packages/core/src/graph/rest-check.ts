@@ -1,6 +1,6 @@
 import { positionOf, transformPoint } from '../maths/matrix.ts';
 import { SHOWN_PORT } from '../nodes/index.ts';
-import type { GraphRecord, Project } from '../project/schema.ts';
+import type { GraphRecord, ObjectRecord, Project } from '../project/schema.ts';
 import { worldMatrix } from '../scene/world.ts';
 import type { Evaluator } from './evaluator.ts';
 import type { Problem } from './problems.ts';
@@ -10,10 +10,14 @@ import { nodeTitle, resolveProject, type ResolvedNode } from './resolve.ts';
 const MOST_ROWS = 4;
 
 /** The project with every object at rest, and nothing that moves it there by itself. */
-export const atRest = (project: Project): Project => ({
-  ...project,
-  objects: project.objects.map((o) => ({ ...o, channels: o.rest, animated: {} })),
-});
+export function atRest(project: Project): Project {
+  const resting = (o: ObjectRecord): ObjectRecord => ({ ...o, channels: o.rest, animated: {} });
+  return {
+    ...project,
+    objects: project.objects.map(resting),
+    removed: project.removed.map((r) => ({ ...r, object: resting(r.object) })),
+  };
+}
 
 /**
  * Looks whether matrices that are multiplied by hand leave an object where it rests when everything is at rest; if not,

@@ -1,3 +1,4 @@
+import type { RemovedRecord } from '../project/schema.ts';
 import type { AttributePlace } from '../geometry/attributes.ts';
 import { withAttribute, withPositions, type Mesh } from '../geometry/mesh.ts';
 import { Entry } from './cache.ts';
@@ -30,6 +31,7 @@ export interface RunContext extends RunServices {
   checkpoint(): void;
   readonly plan: Plan;
   view(object: string, moment: Moment): ObjectView | undefined;
+  removed(object: string): RemovedRecord | undefined;
   readonly store: Store;
 }
 

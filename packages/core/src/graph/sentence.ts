@@ -1,17 +1,24 @@
 import { channelName } from '../scene/channels.ts';
+import { removedById } from '../scene/removed.ts';
+import { objectsById } from '../scene/world.ts';
 import type { Project } from '../project/schema.ts';
 import { typedInput, type SentenceContext } from './definition.ts';
 import { nodeTitle, type ResolvedNode } from './resolve.ts';
 
 /** What a card's sentence may ask: names of objects and channels, what is typed, and what comes in by wire. */
 export function sentenceContext(
-  objects: Project['objects'],
+  project: Pick<Project, 'objects' | 'removed'>,
   node: Pick<ResolvedNode, 'record' | 'inputs' | 'wires'>,
   nodes: ReadonlyMap<string, ResolvedNode>,
 ): SentenceContext {
-  const find = (id: unknown) => (typeof id === 'string' ? objects.find((o) => o.id === id) : undefined);
+  const gone = removedById(project.removed);
+  const find = (id: unknown) => typeof id === 'string' ? (objectsById(project.objects).get(id) ?? gone.get(id)?.object) : undefined; // prettier-ignore
+  const nameOf = (id: unknown) => {
+    const name = find(id)?.name;
+    return name !== undefined && gone.has(String(id)) ? `${name} (removed)` : name;
+  };
   return {
-    objectName: (id) => find(id)?.name,
+    objectName: nameOf,
     channelName: (id, channel) => {
       const object = find(id);
       return object && channelName(object, channel);
@@ -25,7 +32,7 @@ export function sentenceContext(
       const from = nodes.get(node.wires.get(port)?.from.node ?? '');
       if (!from) return undefined;
       // A locator is better called by what it reads.
-      return from.record.title || (find(from.settings.object)?.name ?? nodeTitle(from));
+      return from.record.title || (nameOf(from.settings.object) ?? nodeTitle(from));
     },
   };
 }

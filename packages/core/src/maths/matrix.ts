@@ -295,6 +295,14 @@ function perpendicular(x: number[]): number[] {
   return c.map((v) => v / l);
 }
 
+/** Whether matrices are the same but for the dust of computing: to a billionth of their largest number. */
+export function isSameMatrix(a: Readonly<Matrix>, b: Readonly<Matrix>): boolean {
+  let size = 1e-12;
+  for (let i = 0; i < 16; i++) size = Math.max(size, Math.abs(a[i]), Math.abs(b[i]));
+  for (let i = 0; i < 16; i++) if (!(Math.abs(a[i] - b[i]) <= 1e-9 * size)) return false;
+  return true;
+}
+
 /**
  * Whether a matrix mirrors: the determinant of its 3×3 part is negative.
  * @param mix how much of it: what is left of 1 is the identity. @param at where it begins among packed ones.

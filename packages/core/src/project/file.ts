@@ -11,6 +11,7 @@ import { hashArrays } from '../hash.ts';
 import { migrate } from './migrations.ts';
 import { channelName } from '../scene/channels.ts';
 import { keysIn, trackOf } from '../scene/keys.ts';
+import { withRemoved } from '../scene/removed.ts';
 import { grouped } from '../words.ts';
 import { wrongShape } from '../wrong-shape.ts';
 import {
@@ -193,7 +194,7 @@ function check<T>(schema: z.ZodType<T>, data: unknown, what: string): T {
 function repair(project: Project, repairs: string[]): Project {
   const nodeIds = new Set<string>();
   const objectIds = new Set<string>();
-  for (const o of project.objects) {
+  for (const o of withRemoved(project).objects) {
     if (objectIds.has(o.id))
       throw new ProjectFileError(`project.objects: two objects have the id "${o.id}".`);
     objectIds.add(o.id);
@@ -204,6 +205,7 @@ function repair(project: Project, repairs: string[]): Project {
       nodeIds.add(n.id);
     }
   }
+  for (const r of project.removed) objectIds.delete(r.object.id);
   const parents = new Map(project.objects.map((o) => [o.id, o.parent]));
   const looped = underThemselves(parents);
   const objects = project.objects.map((each) => {
@@ -239,7 +241,8 @@ function repair(project: Project, repairs: string[]): Project {
     });
     return { ...g, wires, sections, nodes: g.nodes.map((n) => withInputKeysInOrder(n, repairs)) };
   });
-  return { ...project, range: withinLimit(project.range, repairs), objects, graphs };
+  const removed = project.removed.map((r) => ({ ...r, object: { ...withKeysInOrder(r.object, repairs), parent: null } })); // prettier-ignore
+  return { ...project, range: withinLimit(project.range, repairs), objects, removed, graphs };
 }
 
 function withinLimit(range: Project['range'], repairs: string[]): Project['range'] {

@@ -1,4 +1,6 @@
-import { PROJECT_VERSION } from './schema.ts';
+import { identity } from '../maths/matrix.ts';
+import { standingAt } from '../scene/removed.ts';
+import { makeObject, PROJECT_VERSION, snapshotSchema, type RemovedRecord } from './schema.ts';
 
 type Json = Record<string, unknown>;
 
@@ -32,7 +34,30 @@ export const MIGRATIONS: Record<number, (document: Json) => Json> = {
   }),
   // Keys at which the number jumps.
   4: (document) => document,
+  // Removed objects that nodes read; a Scene Locator kept the matrices of its own before.
+  5: (document) => {
+    const removed: RemovedRecord[] = [];
+    const graphs = each(document.graphs, (graph) => ({
+      ...graph,
+      nodes: each(graph.nodes, (node) => withKeptLocator(node, removed)),
+    }));
+    return { ...document, graphs, removed };
+  },
 };
+
+/** A Scene Locator that kept matrices of its own reads a removed locator that stands there. */
+function withKeptLocator(node: Json, removed: RemovedRecord[]): Json {
+  const settings = node.settings as Json | undefined;
+  const taken = snapshotSchema.safeParse(settings?.frozen);
+  if (node.type !== 'scene-locator' || !settings || !('frozen' in settings)) return node;
+  const { frozen: _frozen, ...others } = settings;
+  if (settings.object || !taken.success) return { ...node, settings: others };
+  const [world, rest] = taken.data.drivers.map((d) => Float64Array.from(d));
+  const name = typeof node.title === 'string' ? node.title.replace(/ \(removed\)$/, '') : '';
+  const made = makeObject(`removed-${String(node.id)}`.slice(0, 80), name, 'locator');
+  removed.push({ object: standingAt(made, world ?? identity(), rest ?? world ?? identity()), frames: null });
+  return { ...node, settings: { ...others, object: made.id } };
+}
 
 /** Changes every record of a list; anything else is left for the schema to refuse. */
 function each(list: unknown, change: (record: Json) => Json): unknown {

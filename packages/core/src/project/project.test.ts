@@ -134,8 +134,9 @@ describe('project files', () => {
     expect(() => migrate({ version: '1' })).toThrow('no project version');
     const first = { version: 1, graphs: [{ id: 'g', wires: [{ id: 'w' }] }], objects: [{ id: 'o' }, 3] };
     expect(migrate(first)).toEqual({
-      version: 5,
-      graphs: [{ id: 'g', sections: [], wires: [{ id: 'w', pins: [] }] }],
+      version: 6,
+      removed: [],
+      graphs: [{ id: 'g', sections: [], nodes: undefined, wires: [{ id: 'w', pins: [] }] }],
       objects: [
         { id: 'o', sets: [], curve: null, restCurve: null, custom: [], animated: {}, locked: [], hidden: [] },
         3,

@@ -5,7 +5,7 @@ import { ROTATION_ORDERS } from '../maths/rotation.ts';
 z.config({ jitless: true });
 
 export const PROJECT_FORMAT = 'umberfish-project';
-export const PROJECT_VERSION = 5;
+export const PROJECT_VERSION = 6;
 
 const id = z.string().min(1).max(80);
 const name = z.string().max(200);
@@ -217,6 +217,17 @@ export const objectSchema = z
   })
   .readonly();
 
+/**
+ * An object that was removed from the scene while nodes read it: it stands in no list and is never drawn, and goes on
+ * as it did (DECISIONS 10). `frames` tells the range its motion was worked out over, where its own keys do not tell it.
+ */
+export const removedSchema = z
+  .object({
+    object: objectSchema,
+    frames: z.object({ first: z.number().int(), last: z.number().int() }).readonly().nullable(),
+  })
+  .readonly();
+
 export const nodeSchema = z
   .object({
     id,
@@ -299,6 +310,7 @@ export const projectSchema = z
     frameRate: z.number().min(1).max(1000),
     range: z.object({ first: z.number().int(), last: z.number().int() }).readonly(),
     objects: z.array(objectSchema).max(100_000).readonly(),
+    removed: z.array(removedSchema).max(10_000).readonly(),
     graphs: z.array(graphSchema).max(1000).readonly(),
     assets: z.array(assetSchema).max(10_000).readonly(),
   })
@@ -315,6 +327,7 @@ export type InputValue = z.infer<typeof inputValueSchema>;
 export type SettingValue = z.infer<typeof settingValueSchema>;
 export type Channels = z.infer<typeof channelsSchema>;
 export type ObjectRecord = z.infer<typeof objectSchema>;
+export type RemovedRecord = z.infer<typeof removedSchema>;
 export type NodeRecord = z.infer<typeof nodeSchema>;
 export type WireRecord = z.infer<typeof wireSchema>;
 export type SectionRecord = z.infer<typeof sectionSchema>;
@@ -346,6 +359,7 @@ export function makeProject(projectId: string, projectName: string): Project {
     frameRate: 24,
     range: { first: 1, last: 120 },
     objects: [],
+    removed: [],
     graphs: [],
     assets: [],
   };

@@ -170,3 +170,10 @@ export function objectsAt(
   }
   return found;
 }
+
+/** An object whose own channels put it nowhere: no move, turn or size, typed, keyed or by expression. */
+export const withoutPlace = (object: ObjectRecord): ObjectRecord => ({
+  ...object,
+  channels: { translate: [0, 0, 0], rotate: [0, 0, 0], order: object.channels.order, scale: [1, 1, 1] },
+  animated: Object.fromEntries(Object.entries(object.animated).filter(([c]) => !placeOfChannel(c))),
+});

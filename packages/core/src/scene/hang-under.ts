@@ -2,7 +2,7 @@ import { largest } from '../maths/extremes.ts';
 import { matrixAt, positionOf } from '../maths/matrix.ts';
 import { length, subtract, type Vec3 } from '../maths/vector.ts';
 import type { Channels, Key, KeyTrack, ObjectRecord, Project } from '../project/schema.ts';
-import { channelValue, objectsAt, PLACE_CHANNELS, placeOfChannel, withChannels } from './channels.ts';
+import { channelValue, objectsAt, PLACE_CHANNELS, withChannels, withoutPlace } from './channels.ts';
 import { channelsToStandAt, tidy } from './keep-pose.ts';
 import { keysIn, makeKey, smoothedKeys, trackOf } from './keys.ts';
 import { objectsById, parentSpace, worldMatrix } from './world.ts';
@@ -50,7 +50,7 @@ export async function hungUnder(
   const frames = own.length === 0 || (autoKey && !own.includes(frame)) ? inOrder([...own, frame]) : own;
   const was = await worlds(project, id, frames);
   // The space its channels come to be in, P · C, is where it would be without any.
-  const spaces = await worlds(replaced({ ...object, parent, channels: withoutPlace(object), animated: withoutPlaceKeys(object) }), id, frames); // prettier-ignore
+  const spaces = await worlds(replaced({ ...withoutPlace(object), parent }), id, frames); // prettier-ignore
   if (!was || !spaces) return undefined;
   let near = object.channels.rotate;
   let residual = 0;
@@ -131,16 +131,6 @@ function restUnder(project: Project, object: ObjectRecord, parent: string | null
   const values = Object.fromEntries(Object.entries(found.values).map(([c, v]) => [c, tidy(v)]));
   return withChannels(resting, values).channels;
 }
-
-const withoutPlace = ({ channels }: ObjectRecord): Channels => ({
-  translate: [0, 0, 0],
-  rotate: [0, 0, 0],
-  order: channels.order,
-  scale: [1, 1, 1],
-});
-
-const withoutPlaceKeys = ({ animated }: ObjectRecord): ObjectRecord['animated'] =>
-  Object.fromEntries(Object.entries(animated).filter(([c]) => !placeOfChannel(c)));
 
 const keyOf = (object: ObjectRecord, channel: string, frame: number): Key | undefined =>
   keysIn(object.animated[channel])?.keys.find((k) => k.frame === frame);

@@ -6,14 +6,14 @@ import { tracksFor } from './tracks-for.ts';
 
 const RADIANS = Math.PI / 180;
 const buoy = makeObject('buoy', 'Buoy', 'prop', { pivot: [0, 0.5, 0] });
-const keysOf = (tracks: ReturnType<typeof tracksFor>, channel: string): KeyTrack =>
-  (tracks[channel] as { keys: KeyTrack }).keys;
+const keysOf = ({ animated }: ReturnType<typeof tracksFor>, channel: string): KeyTrack =>
+  (animated[channel] as { keys: KeyTrack }).keys;
 
 test('straight ways are two keys, bends keep theirs, and channels that stay have none', () => {
   const frames = [1, 2, 3, 4, 5, 6];
   const x = [0, 1, 2, 3, 1, -1];
   const tracks = tracksFor(buoy, frames, x.map((v) => compose([v, 2, 0], [0, 0, 0], 'xyz', [1, 1, 1]))); // prettier-ignore
-  expect(Object.keys(tracks)).toEqual(['translate.x']);
+  expect(Object.keys(tracks.animated)).toEqual(['translate.x']);
   expect(keysOf(tracks, 'translate.x').keys.map((k) => [k.frame, k.value])).toEqual([[1, 0], [4, 3], [6, -1]]); // prettier-ignore
   frames.forEach((f, i) => expect(trackAt(keysOf(tracks, 'translate.x'), f)).toBeCloseTo(x[i], 9));
 });

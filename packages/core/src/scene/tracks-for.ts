@@ -6,6 +6,15 @@ import { PLACE_CHANNELS } from './channels.ts';
 import { channelsFor } from './keep-pose.ts';
 import { makeKey, trackOf } from './keys.ts';
 
+/** Channels that follow matrices. */
+export interface Tracks {
+  readonly animated: Record<string, Animated>;
+  /** The numbers of all nine channels at the first of the frames. */
+  readonly values: Readonly<Record<string, number>>;
+  /** What channels cannot hold (shear) at any of them, as a share; 0 when they hold all. */
+  readonly residual: number;
+}
+
 /**
  * Keys of the nine channels that follow matrices an object has at frames (under what it hangs under): straight or step,
  * without those that lie on the way between others; channels that stay as they are get none. Turns never jump.
@@ -15,10 +24,12 @@ export function tracksFor(
   frames: readonly number[],
   matrices: readonly Matrix[],
   shape: 'straight' | 'step' = 'straight',
-): Record<string, Animated> {
+): Tracks {
   let near = object.channels.rotate;
+  let residual = 0;
   const rows = matrices.map((m) => {
-    const { values } = channelsFor(object, m, near);
+    const { values, residual: left } = channelsFor(object, m, near);
+    residual = Math.max(residual, left);
     near = [values['rotate.x'], values['rotate.y'], values['rotate.z']];
     return values;
   });
@@ -29,7 +40,7 @@ export function tracksFor(
     if (needed.some((k) => Math.abs(k.value - needed[0].value) > 1e-9))
       animated[channel] = { keys: trackOf(needed) };
   }
-  return animated;
+  return { animated, values: rows[0] ?? {}, residual };
 }
 
 /** Without keys that the ones around them say already, to a billionth of the largest. */

@@ -30,6 +30,8 @@ import type { CardNode } from './flow.ts';
 import { offerFor } from './palette.ts';
 import { ProbeStrip } from './probe-strip.tsx';
 
+const NO_PROJECT = { objects: [], removed: [] };
+
 /** A node on the bench: title and cost, what it does, ports, probes, and what is wrong with it. */
 export const Card = memo(function Card({ id, selected }: NodeProps<CardNode>) {
   const renders = useRef(0);
@@ -52,7 +54,7 @@ export const Card = memo(function Card({ id, selected }: NodeProps<CardNode>) {
     const at = all?.get(id);
     return at?.definition?.sentence(
       at.settings,
-      sentenceContext(s.project.project?.objects ?? [], at, all as ReadonlyMap<string, ResolvedNode>),
+      sentenceContext(s.project.project ?? NO_PROJECT, at, all as ReadonlyMap<string, ResolvedNode>),
     );
   });
   const report = useStore((s) => s.evaluation.reports[id] as NodeReport | undefined);

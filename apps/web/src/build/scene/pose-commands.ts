@@ -2,17 +2,15 @@ import {
   channelsFor,
   channelsMatrix,
   hungUnder,
-  identity,
+  keepRemoved,
   switchWithoutPop,
   tidy,
-  worldMatrix,
   type Hung,
   type ObjectRecord,
   type Project,
   type Vec3,
 } from '@umberfish/core';
 import { engine } from '../../engine/index.ts';
-import { poseNow, type Pose } from '../../engine/pose.ts';
 import { mirrorChannels, zeroChannels } from '../../state/channel-edits.ts';
 import { changeObject, orphansOf, removeObjects, type Edit } from '../../state/edits.ts';
 import { applyEdit, store } from '../../state/store.ts';
@@ -79,46 +77,25 @@ function warnOfHanging({ residual, away }: Hung, name: string): void {
 export const tidied = (values: Readonly<Record<string, number>>): Record<string, number> =>
   Object.fromEntries(Object.entries(values).map(([c, v]) => [c, tidy(v)]));
 
-/** Removes objects; what hung under them stays where it is, and nodes that read their place keep it (DECISIONS 10). */
+/** Removes objects; what hung under them stays where it is, and nodes that read them go on as they did (DECISIONS 10). */
 export async function removeFrozen(ids: readonly string[]): Promise<void> {
   const { frame } = store.getState().ui;
   if (ids.length === 0) return;
   await applyWorkedOut(ids.length > 1 ? 'Remove objects' : 'Remove object', async (project) => {
-    const pose = poseNow();
-    if (!pose) return undefined;
-    let now = project;
+    const nameOf = (id: string) => project.objects.find((o) => o.id === id)?.name ?? id;
+    const kept = await keepRemoved(project, ids, worldsOf);
+    if (kept.residual > 1e-6)
+      wrong(`What is removed was sheared by what carried it; nodes that read it keep its motion without ${(kept.residual * 100).toPrecision(2)} % of that.`); // prettier-ignore
+    let now = kept.project;
     for (const { id, parent } of orphansOf(project, ids)) {
       const hung = await hungUnder(now, id, parent, frame, worldsOf);
       if (!hung || hung === 'flat') continue;
-      warnOfHanging(hung, pose.objects.get(id)?.name ?? id);
+      warnOfHanging(hung, nameOf(id));
       now = hung.project;
     }
-    return removingFrozen(pose, ids)(now);
+    return removeObjects(ids)(now);
   });
   store.dispatch(objectsPicked([]));
-}
-
-function removingFrozen(pose: Pose, ids: readonly string[]): Edit {
-  const frozen = new Map(
-    ids.map((id) => [id, [Array.from(pose.world(id)), Array.from(worldMatrix(pose.objects, id, 'rest'))]]),
-  );
-  const unit = Array.from(identity());
-  return (p) => {
-    const freezing: Project = {
-      ...p,
-      graphs: p.graphs.map((g) => ({
-        ...g,
-        nodes: g.nodes.map((n) => {
-          const drivers = n.type === 'scene-locator' ? frozen.get(String(n.settings.object)) : undefined;
-          if (!drivers) return n;
-          const name = pose.objects.get(String(n.settings.object))?.name ?? '';
-          const snapshot = { drivers, parent: unit, carrier: unit, child: unit, pivot: [0, 0, 0] as Vec3 };
-          return { ...n, title: n.title || `${name} (removed)`, settings: { ...n.settings, object: null, frozen: snapshot } }; // prettier-ignore
-        }),
-      })),
-    };
-    return removeObjects(ids)(freezing);
-  };
 }
 
 /** Another pivot for an object, which stays where it is: its move makes up for it, in keys too. */

@@ -2,7 +2,10 @@ import {
   channelName,
   channelsOf,
   fitsSetting,
+  objectsById,
+  removedById,
   resolveGraph,
+  withRemoved,
   type Gradient,
   type GraphRecord,
   type Matrices,
@@ -48,6 +51,7 @@ export function SettingField({
 }) {
   const project = useStore(selectProject);
   const offers = useAttributeNames(graph, node, setting);
+  const kept = project && typeof value === 'string' ? removedById(project.removed).get(value) : undefined;
   const write = (v: SettingValue, gesture: string | null = null) =>
     applyEdit(`Change ${setting.label.toLowerCase()}`, setSetting(graph.id, node.id, setting.id, v), gesture);
   if (setting.type === 'response') {
@@ -120,6 +124,7 @@ export function SettingField({
             ...(project?.objects ?? [])
               .filter((o) => fitsSetting(o, setting.takes))
               .map((o) => ({ value: o.id, label: o.name })),
+            ...(kept ? [{ value: kept.object.id, label: `${kept.object.name} (removed)` }] : []),
           ]}
           onChange={(v) => write(v === '-' ? null : v)}
         />
@@ -151,7 +156,7 @@ function ChannelChoice({
   onChange(v: string): void;
 }) {
   const project = useStore(selectProject);
-  const object = project?.objects.find((o) => o.id === node.settings[setting.of]);
+  const object = project && objectsById(withRemoved(project).objects).get(String(node.settings[setting.of]));
   if (!object) return <span className="text-xs text-faint">choose the object first</span>;
   const optional = setting.default === '';
   const offered = optional ? object.custom.map((c) => c.id) : channelsOf(object);

@@ -1,20 +1,8 @@
-import type { NodeContext, NodeDefinition, Settings } from '../../graph/definition.ts';
+import type { NodeDefinition } from '../../graph/definition.ts';
 import { matrixValue } from '../../graph/values.ts';
-import type { Matrix } from '../../maths/matrix.ts';
-import type { Snapshot } from '../../project/schema.ts';
 import type { RotationOrder } from '../../maths/rotation.ts';
 import { partsOf } from '../matrices/lanes.ts';
 import { ROTATION_ORDER, text } from '../ports.ts';
-
-/** Its object was removed, and its matrices kept (DECISIONS 10). */
-const isFrozen = (s: Settings) => !text(s, 'object') && s.frozen !== null;
-
-function frozenAt(context: NodeContext): { world: Matrix; rest: Matrix } {
-  const { drivers } = context.settings.frozen as Snapshot;
-  context.report({ code: 'frozen', severity: 'warning' });
-  const [world, rest] = drivers.map((d) => Float64Array.from(d));
-  return { world, rest: rest ?? world };
-}
 
 export const sceneLocator: NodeDefinition = {
   id: 'scene-locator',
@@ -47,10 +35,9 @@ export const sceneLocator: NodeDefinition = {
   ],
   settings: [
     { id: 'object', label: 'Locator', type: 'object', takes: 'locator', help: 'The locator to read.' },
-    { id: 'frozen', label: 'Frozen', type: 'snapshot', default: null, shown: (s) => s.frozen !== null, help: 'Where it stood, and where it rested, when it was removed from the scene.' }, // prettier-ignore
     ROTATION_ORDER,
   ],
-  sentence: (s, c) => c.objectName(s.object) ?? (isFrozen(s) ? 'frozen where it stood' : 'no locator yet'),
+  sentence: (s, c) => c.objectName(s.object) ?? 'no locator yet',
   reads: (s) => {
     const object = text(s, 'object');
     if (!object) return [];
@@ -65,7 +52,7 @@ export const sceneLocator: NodeDefinition = {
   },
   light: true,
   evaluate(context) {
-    const { world, rest } = isFrozen(context.settings) ? frozenAt(context) : context.object('object');
+    const { world, rest } = context.object('object');
     const parts = partsOf(world, context.settings.order as RotationOrder);
     return {
       position: parts.place,
