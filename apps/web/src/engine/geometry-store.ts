@@ -28,7 +28,7 @@ const EMPTY: DrawnPicture = {
   meshes: new Map(),
   lines: [],
   driven: NOTHING_DRIVEN,
-  painted: {},
+  painted: new Map(),
   table: null,
 };
 

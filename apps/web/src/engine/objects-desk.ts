@@ -78,10 +78,10 @@ export class RestingLook {
       objects.every((o, i) => o.rest === known.objects[i].rest && o.parent === known.objects[i].parent);
     const problems = same ? known.problems : restProblems(evaluator, project);
     this.known = { graphs, objects, problems };
-    const reports = Object.fromEntries(evaluation.reports);
+    const reports = new Map(evaluation.reports);
     for (const [id, problem] of problems) {
-      const report = reports[id] as (typeof reports)[string] | undefined;
-      if (report && !report.failed) reports[id] = { ...report, problems: [...report.problems, problem] };
+      const report = reports.get(id);
+      if (report && !report.failed) reports.set(id, { ...report, problems: [...report.problems, problem] });
     }
     return reports;
   }

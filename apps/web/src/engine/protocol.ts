@@ -125,11 +125,11 @@ export interface Picture {
   readonly meshes: readonly PictureMesh[];
   readonly lines: readonly PictureLines[];
   /** Colours of objects that are drawn as they are, where a falloff paints them. */
-  readonly painted: Readonly<Record<string, NonNullable<PictureMesh['colours']>>>;
+  readonly painted: ReadonlyMap<string, NonNullable<PictureMesh['colours']>>;
   /** What graphs put into objects. */
   readonly driven: PackedDriven;
-  readonly reports: Record<string, NodeReport>;
-  readonly statistics: Record<string, Statistics>;
+  readonly reports: ReadonlyMap<string, NodeReport>;
+  readonly statistics: ReadonlyMap<string, Statistics>;
   readonly table: TableHeader | null;
   readonly costInMs: number;
 }

@@ -19,6 +19,7 @@ import {
   type PortRef,
   type Project,
   type Snapshot,
+  type Statistics,
   type Vec3,
 } from '@umberfish/core';
 import {
@@ -312,8 +313,8 @@ class Studio {
   /** Colours by a falloff of objects that no graph changes, each where it stands. */
   private paintedOf(request: PictureRequest, evaluation: Evaluation): Picture['painted'] {
     const value = request.paintWith ? evaluation.value(request.paintWith) : undefined;
-    if (value?.form !== 'falloff' || !this.project) return {};
-    const out: Record<string, NonNullable<PictureMesh['colours']>> = {};
+    if (value?.form !== 'falloff' || !this.project) return new Map();
+    const out = new Map<string, NonNullable<PictureMesh['colours']>>();
     const objects = objectsAt(this.project, request.frame);
     for (const { object, asset } of request.plain) {
       const mesh = this.evaluator.getAsset(asset);
@@ -326,7 +327,7 @@ class Studio {
         'position',
       );
       const { colours } = paintFalloff(mesh, value.falloff, request.paintWith?.label ?? '', places);
-      if (colours) out[object] = colours;
+      if (colours) out.set(object, colours);
     }
     return out;
   }
@@ -359,10 +360,10 @@ class Studio {
   }
 
   private statisticsOf(request: PictureRequest, evaluation: Evaluation): Picture['statistics'] {
-    const out: Picture['statistics'] = {};
+    const out = new Map<string, Statistics>();
     for (const ref of request.statistics) {
       const value = evaluation.value(ref);
-      if (value) out[`${ref.node}.${ref.port}`] = statisticsOf(value);
+      if (value) out.set(`${ref.node}.${ref.port}`, statisticsOf(value));
     }
     return out;
   }

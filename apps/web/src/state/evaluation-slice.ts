@@ -1,11 +1,14 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
+import { enableMapSet } from 'immer';
 import type { NodeReport, Statistics } from '@umberfish/core';
+
+enableMapSet();
 
 /** What the worker told of the last evaluation: small data only, geometry never comes here. */
 export interface EvaluationState {
-  reports: Record<string, NodeReport>;
+  reports: ReadonlyMap<string, NodeReport>;
   /** By `node.port`. */
-  statistics: Record<string, Statistics>;
+  statistics: ReadonlyMap<string, Statistics>;
   /** The newest request that was shown. */
   shown: number;
   /** Whether the picture is that of the present document and frame. */
@@ -23,8 +26,8 @@ export interface EvaluationState {
 }
 
 const initial: EvaluationState = {
-  reports: {},
-  statistics: {},
+  reports: new Map(),
+  statistics: new Map(),
   shown: 0,
   settled: true,
   slow: false,
@@ -36,13 +39,13 @@ const initial: EvaluationState = {
 };
 
 /** Keeps old objects where the new ones say the same, so that only cards with news render. */
-function keepEqual<T>(old: Record<string, T>, next: Record<string, T>): Record<string, T> {
-  const out: Record<string, T> = {};
-  let changed = Object.keys(old).length !== Object.keys(next).length;
-  for (const [key, value] of Object.entries(next)) {
-    const before = old[key];
+function keepEqual<T>(old: ReadonlyMap<string, T>, next: ReadonlyMap<string, T>): ReadonlyMap<string, T> {
+  const out = new Map<string, T>();
+  let changed = old.size !== next.size;
+  for (const [key, value] of next) {
+    const before = old.get(key);
     const equal = before !== undefined && JSON.stringify(before) === JSON.stringify(value);
-    out[key] = equal ? before : value;
+    out.set(key, equal ? before : value);
     if (!equal) changed = true;
   }
   return changed ? out : old;
@@ -50,8 +53,8 @@ function keepEqual<T>(old: Record<string, T>, next: Record<string, T>): Record<s
 
 interface Shown {
   request: number;
-  reports: Record<string, NodeReport>;
-  statistics: Record<string, Statistics>;
+  reports: ReadonlyMap<string, NodeReport>;
+  statistics: ReadonlyMap<string, Statistics>;
   frameCostInMs: number;
 }
 

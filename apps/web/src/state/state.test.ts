@@ -267,12 +267,12 @@ describe('pictures', () => {
   const picture = (id: number, mesh: object) => ({
     id,
     frame: 1,
-    reports: {},
-    statistics: {},
+    reports: new Map(),
+    statistics: new Map(),
     table: null,
     lines: [],
     driven: NOTHING_DRIVEN,
-    painted: {},
+    painted: new Map(),
     costInMs: 0,
     meshes: [{ key: 's', topologyId: 't', ...mesh }],
   });
@@ -299,7 +299,7 @@ describe('pictures', () => {
       objects: [makeObject('m', 'M', 'mesh', { mesh: 'asset' })],
     };
     const mesh = { key: 's', topology, positions: new Float32Array(3), normals: new Float32Array(3) };
-    const drawn = { request: 1, frame: 1, table: null, lines: [], driven: NOTHING_DRIVEN, painted: {}, meshes: new Map([['s', mesh], ['asset asset', mesh]]) }; // prettier-ignore
+    const drawn = { request: 1, frame: 1, table: null, lines: [], driven: NOTHING_DRIVEN, painted: new Map(), meshes: new Map([['s', mesh], ['asset asset', mesh]]) }; // prettier-ignore
     expect(drawnItems(p, drawn, 'g', true).map((i) => [i.id, i.ghost])).toEqual([['s', false], ['object m', true]]); // prettier-ignore
     expect(drawnItems(p, drawn, 'g', false).length).toBe(1);
   });

@@ -148,7 +148,8 @@ class FormulaReader {
     const problems: TextProblem[] = [];
     const seen = new Set<string>();
     for (const { name } of [...this.source.inputs, ...this.source.outputs]) {
-      const taken = FIXED_NAMES.includes(name) || PORT_NAMES.includes(name) || isFunction(name);
+      const taken =
+        FIXED_NAMES.includes(name) || PORT_NAMES.includes(name) || isFunction(name) || name === '__proto__';
       if (!/^[A-Za-z_][A-Za-z0-9_]*$/.test(name))
         problems.push({
           message: `has an input or output called "${name}". Use letters, digits and _.`,

@@ -353,7 +353,8 @@ const hasShape = (v: SettingValue | undefined, field: string): v is SettingValue
 
 /** What stands in an input without a wire: what was typed, or the default. */
 export function typedInput(port: InputPort, node: NodeRecord): InputValue | undefined {
-  const v = node.inputs[port.id];
+  // Ports of a formula may be called as something every object has.
+  const v = Object.hasOwn(node.inputs, port.id) ? node.inputs[port.id] : undefined;
   return v !== undefined && fitsPort(port, v) ? v : port.default;
 }
 

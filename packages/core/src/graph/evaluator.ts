@@ -62,6 +62,10 @@ export interface NodeReport {
   readonly outputs: Readonly<Record<string, PortSummary>>;
 }
 
+/** What a card shows of one output, whatever it is called. */
+export const summaryAt = (report: NodeReport | undefined, port: string): PortSummary | undefined =>
+  report && Object.hasOwn(report.outputs, port) ? report.outputs[port] : undefined;
+
 export interface Evaluation {
   /** The value of a wanted output; undefined when there is none. */
   value(ref: PortRef): Value | undefined;

@@ -11,6 +11,7 @@ import {
   SHOWN_PORT,
   typedInput,
   wireNote,
+  summaryAt,
   type InputPort,
   type InputValue,
   type NodeReport,
@@ -57,7 +58,7 @@ export const Card = memo(function Card({ id, selected }: NodeProps<CardNode>) {
       sentenceContext(s.project.project ?? NO_PROJECT, at, all as ReadonlyMap<string, ResolvedNode>),
     );
   });
-  const report = useStore((s) => s.evaluation.reports[id] as NodeReport | undefined);
+  const report = useStore((s) => s.evaluation.reports.get(id));
   const previewed = useStore((s) => selectGraph(s)?.preview === id);
   const pickedPort = useStore((s) => (s.ui.port?.node === id ? s.ui.port.port : null));
   const resolved = useStore((s) => {
@@ -226,7 +227,7 @@ function InputRow({
   const note = useStore((s) => {
     const graph = selectGraph(s);
     const wire = graph && connected ? resolveGraph(graph).get(node)?.wires.get(port.id) : undefined;
-    const form = wire ? s.evaluation.reports[wire.from.node]?.outputs[wire.from.port]?.form : undefined;
+    const form = wire ? summaryAt(s.evaluation.reports.get(wire.from.node), wire.from.port)?.form : undefined;
     return graph && wire
       ? wireNote(graph, wire, form === 'single' || form === 'column' ? form : undefined)
       : undefined;
@@ -295,7 +296,7 @@ function OutputRow({
   picked: boolean;
 }) {
   const send = useSend();
-  const summary = report?.outputs[port.id];
+  const summary = summaryAt(report, port.id);
   const single =
     summary?.form === 'single' && summary.single?.length === 1
       ? kind === 'integer'
@@ -333,7 +334,7 @@ function OutputRow({
 
 function Shown({ node, report, picked }: { node: string; report: NodeReport | undefined; picked: boolean }) {
   const send = useSend();
-  const summary = report?.outputs[SHOWN_PORT];
+  const summary = summaryAt(report, SHOWN_PORT);
   return (
     <div className="flex h-[18px] items-center justify-between pr-2 pl-3 text-soft">
       <button

@@ -16,7 +16,11 @@ export function useDearest(): readonly Dear[] {
   return useMemo(() => {
     const nodes = graph ? [...resolveGraph(graph).values()] : [];
     return nodes
-      .map((n) => ({ node: n.record.id, title: nodeTitle(n), costInMs: reports[n.record.id]?.costInMs ?? 0 }))
+      .map((n) => ({
+        node: n.record.id,
+        title: nodeTitle(n),
+        costInMs: reports.get(n.record.id)?.costInMs ?? 0,
+      }))
       .filter((d) => d.costInMs > 0)
       .sort((a, b) => b.costInMs - a.costInMs)
       .slice(0, 5);

@@ -22,7 +22,7 @@ export function everyNode(): FoundNode[] {
   };
   if (!project) return [];
   return [...resolveProject(project).values()].map((n) => {
-    const messages = (evaluation.reports[n.record.id]?.problems ?? []).map(problemWords);
+    const messages = (evaluation.reports.get(n.record.id)?.problems ?? []).map(problemWords);
     const type = n.definition?.title ?? n.record.type;
     const texts = Object.values(n.record.settings).flatMap((v) => {
       if (typeof v === 'string') return [v];

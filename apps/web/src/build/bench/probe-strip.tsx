@@ -1,12 +1,11 @@
 import { counted } from '@umberfish/core';
-import type { Statistics } from '@umberfish/core';
 import { useStore } from '../../state/store.ts';
 import { formatCount, roundNumber } from '../../ui/format.ts';
 import { Histogram } from './histogram.tsx';
 
 /** A probe on a card: count, minimum, maximum, mean and a tiny histogram of what leaves a port. */
 export function ProbeStrip({ node, port, label }: { node: string; port: string; label: string }) {
-  const s = useStore((state) => state.evaluation.statistics[`${node}.${port}`] as Statistics | undefined);
+  const s = useStore((state) => state.evaluation.statistics.get(`${node}.${port}`));
   return (
     <div data-probe={`${node}.${port}`} className="mx-2 mb-2 bg-sunk px-1.5 pt-1 text-[10.5px]">
       <div className="number flex justify-between text-soft">

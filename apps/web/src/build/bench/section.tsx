@@ -82,8 +82,8 @@ function Summary({ section }: { section: SectionRecord }) {
     const nodes = graph ? resolveGraph(graph) : undefined;
     return section.nodes.map((n) => nodes?.get(n)).flatMap((n) => (n ? [nodeTitle(n)] : [])).join(', '); // prettier-ignore
   });
-  const failed = useStore((s) => section.nodes.some((n) => s.evaluation.reports[n]?.failed));
-  const cost = useStore((s) => section.nodes.reduce((sum, n) => sum + (s.evaluation.reports[n]?.costInMs ?? 0), 0)); // prettier-ignore
+  const failed = useStore((s) => section.nodes.some((n) => s.evaluation.reports.get(n)?.failed));
+  const cost = useStore((s) => section.nodes.reduce((sum, n) => sum + (s.evaluation.reports.get(n)?.costInMs ?? 0), 0)); // prettier-ignore
   const { length } = section.nodes;
   return (
     <p className={`truncate pl-5 text-[11px] ${failed ? 'text-rust' : 'text-soft'}`} title={titles}>

@@ -1,5 +1,6 @@
 import { BaseEdge, EdgeLabelRenderer, getBezierPath, useReactFlow, type EdgeProps } from '@xyflow/react';
 import { memo, type PointerEvent } from 'react';
+import { summaryAt } from '@umberfish/core';
 import type { WireRecord } from '@umberfish/core';
 import { setPins } from '../../state/bench-edits.ts';
 import { gestureEnded } from '../../state/project-slice.ts';
@@ -13,7 +14,7 @@ export const Wire = memo(function Wire(props: EdgeProps<WireEdge>) {
   const { sourceX, sourceY, targetX, targetY, sourcePosition, targetPosition, selected, data } = props;
   const wire = data?.wire;
   const form = useStore((s) =>
-    wire ? s.evaluation.reports[wire.from.node]?.outputs[wire.from.port]?.form : undefined,
+    wire ? summaryAt(s.evaluation.reports.get(wire.from.node), wire.from.port)?.form : undefined,
   );
   const pins = (!data?.bare && wire?.pins) || [];
   const ends: Place[] = [[sourceX, sourceY], ...pins, [targetX, targetY]];

@@ -19,7 +19,7 @@ export function useMessages(): Message[] {
   return useMemo(() => {
     const nodes = project ? resolveProject(project) : new Map();
     const all: Message[] = [];
-    for (const report of Object.values(reports)) {
+    for (const report of reports.values()) {
       const node = nodes.get(report.node);
       if (!node) continue;
       report.problems.forEach((p, i) => {

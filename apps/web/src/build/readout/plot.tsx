@@ -13,7 +13,7 @@ Chart.register(BarController, BarElement, CategoryScale, LinearScale, Tooltip);
 export function Plot() {
   const port = useStore((s) => s.ui.port);
   const statistics = useStore((s) =>
-    port ? (s.evaluation.statistics[`${port.node}.${port.port}`] as Statistics | undefined) : undefined,
+    port ? s.evaluation.statistics.get(`${port.node}.${port.port}`) : undefined,
   );
   const theme = useStore((s) => s.ui.theme);
   const [over, setOver] = useState(false);

@@ -8,7 +8,7 @@ import {
   useSyncExternalStore,
   type KeyboardEvent,
 } from 'react';
-import { several, COMPARED, type AttributePlace } from '@umberfish/core';
+import { several, COMPARED, summaryAt, type AttributePlace } from '@umberfish/core';
 import { engine } from '../../engine/index.ts';
 import type { TableHeader } from '../../engine/protocol.ts';
 import { useSend, useStore } from '../../state/store.ts';
@@ -46,7 +46,7 @@ export function Values() {
   const { table } = picture;
   const comparing = useStore((s) => s.ui.pinA !== null);
   const words = useStore((s) =>
-    port ? s.evaluation.reports[port.node]?.outputs[port.port]?.words : undefined,
+    port ? summaryAt(s.evaluation.reports.get(port.node), port.port)?.words : undefined,
   );
   if (!port && !comparing)
     return (
@@ -82,7 +82,9 @@ function ValueTable({ table, name }: { table: TableHeader; name: string }) {
   const element = useStore((s) => s.ui.element);
   const on = useStore((s) => s.ui.tableOn);
   const isMesh = useStore((s) => {
-    const kind = s.ui.port ? s.evaluation.statistics[`${s.ui.port.node}.${s.ui.port.port}`]?.kind : undefined;
+    const kind = s.ui.port
+      ? s.evaluation.statistics.get(`${s.ui.port.node}.${s.ui.port.port}`)?.kind
+      : undefined;
     return kind === 'mesh';
   });
   const [sort, setSort] = useState<Sort>(null);

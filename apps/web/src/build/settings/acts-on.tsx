@@ -17,7 +17,7 @@ export function ActsOn({ project, object }: { project: Project; object: ObjectRe
       {nodes.length === 0 && <p className="text-xs text-faint">Nothing: it is shown as it came.</p>}
       <ol className="mt-0.5">
         {nodes.map((n, i) => {
-          const report = reports[n.record.id];
+          const report = reports.get(n.record.id);
           const { skip } = n.record;
           return (
             <li key={n.record.id} data-acts={n.record.id} className="flex h-6 items-center gap-1 text-xs">

@@ -3,6 +3,7 @@ import {
   MESH_NAMES,
   readFormula,
   resolveGraph,
+  summaryAt,
   type GraphRecord,
   type Names,
   type NodeRecord,
@@ -20,7 +21,7 @@ export function FormulaField({ graph, node }: { graph: GraphRecord; node: NodeRe
   const resolved = resolveGraph(graph).get(node.id);
   const wire = resolved?.wires.get('mesh');
   const attributes = useStore((s) =>
-    wire ? s.evaluation.reports[wire.from.node]?.outputs[wire.from.port]?.attributes : undefined,
+    wire ? summaryAt(s.evaluation.reports.get(wire.from.node), wire.from.port)?.attributes : undefined,
   );
   const text = String(resolved?.settings.formula ?? '');
   const inputs = (resolved?.settings.inputs as Names).names;

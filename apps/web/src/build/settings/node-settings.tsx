@@ -27,7 +27,7 @@ const endGesture = () => store.dispatch(gestureEnded());
 /** Title, inputs and settings of a node. */
 export function NodeSettings({ graph, node }: { graph: GraphRecord; node: NodeRecord }) {
   const resolved = resolveGraph(graph).get(node.id);
-  const report = useStore((s) => s.evaluation.reports[node.id]);
+  const report = useStore((s) => s.evaluation.reports.get(node.id));
   if (!resolved) return null;
   const { definition } = resolved;
   const problems = report?.problems ?? [];

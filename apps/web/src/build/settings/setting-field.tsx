@@ -6,6 +6,7 @@ import {
   removedById,
   resolveGraph,
   withRemoved,
+  summaryAt,
   type Gradient,
   type GraphRecord,
   type Matrices,
@@ -138,7 +139,7 @@ function useAttributeNames(graph: GraphRecord, node: NodeRecord, setting: Settin
   const source = resolveGraph(graph).get(node.id)?.wires.get('mesh')?.from;
   const asks = setting.id === 'name' && source !== undefined;
   const known = useStore((s) =>
-    asks ? s.evaluation.reports[source.node]?.outputs[source.port]?.attributes : undefined,
+    asks ? summaryAt(s.evaluation.reports.get(source.node), source.port)?.attributes : undefined,
   );
   return known?.map((a) => ({ value: a.name, about: `${a.type} on ${a.on}s` }));
 }

@@ -70,7 +70,7 @@ export function drawnItems(
     if (o.mesh === null || !visible.has(o.id)) continue;
     const mesh = picture.meshes.get(`asset ${o.mesh}`);
     const ghost = replaced.has(o.id);
-    const colours = ghost ? undefined : picture.painted[o.id];
+    const colours = ghost ? undefined : picture.painted.get(o.id);
     if (!mesh || (ghost && !ghosts)) continue;
     items.push({
       id: `object ${o.id}`,

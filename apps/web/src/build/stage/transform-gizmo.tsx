@@ -51,7 +51,7 @@ interface Start {
 export function TransformGizmo({ view, node: id }: { view: View; node: string }) {
   const graph = useStore(selectGraph);
   const node = graph?.nodes.find((n) => n.id === id);
-  const pivot = useStore((s) => s.evaluation.reports[id]?.outputs.pivot?.single) as Vec3 | undefined;
+  const pivot = useStore((s) => s.evaluation.reports.get(id)?.outputs.pivot?.single) as Vec3 | undefined;
   const { proxy, controls, invalidate, isDragged } = useHandle<Start>(view, 0.8, {
     begin: (at) =>
       pivot && { what: altHeld() || store.getState().ui.tool === 'pivot' ? 'pivot' : 'transform', from: at.position.clone(), pivot }, // prettier-ignore
