@@ -257,3 +257,42 @@ test('a worker that ends is noticed at once, and everything that was asked of it
   await page.getByRole('menuitem', { name: 'Export a result…' }).click();
   await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Export', exact: true }).click()]); // prettier-ignore
 });
+
+test('several files come in as one step; a mesh that differs only in its materials or groups is another mesh', async ({
+  page,
+}) => {
+  const app = new App(page);
+  await app.newProject();
+  const picker = page.locator('[data-picker="mesh"]');
+  const obj = (name: string, material: string, group: string) => ({ name, mimeType: 'text/plain', buffer: Buffer.from(`mtllib all.mtl\nv 0 0 0\nv 1 0 0\nv 1 1 0\ng ${group}\nusemtl ${material}\nf 1 2 3\n`) }); // prettier-ignore
+  const library = { name: 'all.mtl', mimeType: 'text/plain', buffer: Buffer.from('newmtl red\nKd 1 0 0\nnewmtl blue\nKd 0 0 1\n') }; // prettier-ignore
+  const bring = async (files: (typeof library)[], told: string) => {
+    await picker.setInputFiles(files);
+    await page.getByRole('button', { name: 'Import', exact: true }).click();
+    await expect(page.locator('[data-remark]').first()).toContainText(told);
+  };
+  await bring([obj('sail.obj', 'red', 'front'), obj('flag.obj', 'red', 'front'), library], 'Imported sail.obj, flag.obj'); // prettier-ignore
+  await expect(app.object('sail')).toBeVisible();
+  await expect(app.object('flag')).toBeVisible();
+  await page.keyboard.press('Control+z');
+  await expect(page.getByRole('treeitem')).toHaveCount(0);
+  await page.keyboard.press('Control+Shift+z');
+  await expect(page.getByRole('treeitem')).toHaveCount(2);
+  // One that cannot be read is named; the other is there.
+  await bring([{ ...obj('torn.obj', 'red', 'front'), buffer: Buffer.from('f 1 2 3') }, obj('pennant.obj', 'blue', 'back'), library], 'torn.obj: Line 1'); // prettier-ignore
+  await expect(app.object('pennant')).toBeVisible();
+  await app.saved();
+  await page.reload();
+  await app.drawn();
+  const stored = await page.evaluate(async () => {
+    const request = indexedDB.open('umberfish');
+    const db = await new Promise<IDBDatabase>((done) => (request.onsuccess = () => done(request.result)));
+    const all = db.transaction('meshes').objectStore('meshes').getAll();
+    const found = await new Promise<{ data: { materials: { name: string }[]; groups: string[] } }[]>((done) => (all.onsuccess = () => done(all.result as never))); // prettier-ignore
+    db.close();
+    return found.map((m) => `${m.data.materials.map((x) => x.name).join()} ${m.data.groups.join()}`).sort();
+  });
+  expect(stored).toEqual(['blue back', 'red front']);
+  await expect(page.getByRole('treeitem')).toHaveCount(3);
+  expect(app.errors).toEqual([]);
+});

@@ -125,3 +125,30 @@ test('the first load is lean and asks nobody outside', async ({ page }) => {
   expect(gzipped).toBeLessThan(700_000);
   expect(app.errors).toEqual([]);
 });
+
+test('opening and closing a project leaves nothing behind', async ({ page }) => {
+  const app = new App(page);
+  await app.openPart('swell');
+  await app.saved();
+  const tools = await page.context().newCDPSession(page);
+  await tools.send('Performance.enable');
+  const left = async () => {
+    // What is to be let go is let go in the next turns.
+    await page.waitForTimeout(300);
+    for (let i = 0; i < 3; i++) await tools.send('HeapProfiler.collectGarbage');
+    const { metrics } = await tools.send('Performance.getMetrics');
+    return ['Nodes', 'JSEventListeners'].map((name) => metrics.find((m) => m.name === name)?.value ?? NaN);
+  };
+  const rounds: number[][] = [];
+  for (let round = 0; round < 4; round++) {
+    await page.getByRole('link', { name: 'Umberfish' }).click();
+    // Only by questions that take hold of nothing on the page.
+    await expect(page.locator('[data-shelf=ready]')).toBeVisible();
+    rounds.push(await left());
+    await page.getByRole('button', { name: 'Open Quay corner' }).click();
+    await expect(page.locator('[data-stage]')).toHaveAttribute('data-drawn', /[1-9]/);
+    await expect(page.locator('[data-save="saved"]')).toBeVisible();
+  }
+  expect(rounds[3][0]).toBeLessThanOrEqual(rounds[1][0] + 5);
+  expect(rounds[3][1]).toBeLessThanOrEqual(rounds[1][1] + 1);
+});

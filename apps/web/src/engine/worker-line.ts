@@ -1,4 +1,4 @@
-import { wrap, type Remote } from 'comlink';
+import { releaseProxy, wrap, type Remote } from 'comlink';
 import { CONTROL } from './protocol.ts';
 import type { StudioApi } from './worker.ts';
 
@@ -78,6 +78,8 @@ export class WorkerLine {
     this.hasEnded = true;
     this.watching.abort();
     window.clearTimeout(this.timer);
+    // Else the line and the worker would hold one another for good.
+    this.studio[releaseProxy]();
     this.worker.terminate();
     this.giveUp(new WorkerLost());
   }
