@@ -52,7 +52,13 @@ export class WorkerLine {
     const lock = `umberfish-worker-${crypto.randomUUID()}`;
     const { signal } = this.watching;
     void this.ask((s) => s.start(control, memoryInBytes, lock))
-      .then(() => navigator.locks?.request(lock, { signal }, () => this.broke('the worker ended')))
+      .then(() =>
+        navigator.locks?.request(
+          lock,
+          { signal },
+          () => void setTimeout(() => this.broke('the worker ended')),
+        ),
+      ) // prettier-ignore
       .catch(() => {});
   }
 
@@ -75,6 +81,7 @@ export class WorkerLine {
 
   /** Ends the worker, and everything that is asked of it. */
   end(): void {
+    if (this.hasEnded) return;
     this.hasEnded = true;
     this.watching.abort();
     window.clearTimeout(this.timer);
