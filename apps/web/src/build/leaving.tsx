@@ -27,7 +27,7 @@ export function Leaving() {
   return (
     <Modal open title={`Leave "${project.name}"?`} about={why} onClose={() => blocked.reset()}>
       <div data-leaving className="mt-4 flex flex-wrap justify-end gap-2">
-        <Button onClick={() => blocked.reset()}>Stay here</Button>
+        <Button onClick={() => blocked.proceed()}>Leave without saving</Button>
         <Button look="framed" onClick={() => saveProjectFile(project)}>
           Save to a file
         </Button>
@@ -36,8 +36,8 @@ export function Leaving() {
             Keep mine and leave
           </Button>
         )}
-        <Button look="strong" onClick={() => blocked.proceed()}>
-          Leave without saving
+        <Button look="strong" onClick={() => blocked.reset()}>
+          Stay here
         </Button>
       </div>
     </Modal>

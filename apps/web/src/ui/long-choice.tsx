@@ -14,7 +14,9 @@ export function LongChoice({ value, options, onChange, label, empty }: ChoicePro
   const [search, setSearch] = useState('');
   const chosen = options.find((o) => o.value === value);
   const wanted = search.trim().toLowerCase();
-  const found = open ? options.filter((o) => o.label.toLowerCase().includes(wanted)) : [];
+  const holding = open ? options.filter((o) => o.label.toLowerCase().includes(wanted)) : [];
+  const starts = (o: { label: string }) => o.label.toLowerCase().startsWith(wanted);
+  const found = [...holding.filter(starts), ...holding.filter((o) => !starts(o))];
   return (
     <Popover.Root
       open={open}
