@@ -1,15 +1,19 @@
 import {
   channelsOver,
   grouped,
+  objectsAt,
   restProblems,
   sampleObjects,
+  transformPacked,
+  worldLookup,
   worldsAt,
   type Evaluation,
   type Evaluator,
   type Mesh,
   type Project,
 } from '@umberfish/core';
-import type { Picture, WrittenMotion } from './protocol.ts';
+import { paintFalloff } from './picture.ts';
+import type { Picture, PictureMesh, PictureRequest, WrittenMotion } from './protocol.ts';
 
 /** Motion over more frames is not written. */
 const MOST_FRAMES = 100_000;
@@ -85,4 +89,25 @@ export class RestingLook {
     }
     return reports;
   }
+}
+
+/** Colours by a falloff of objects that no graph changes, each where it stands. */
+export function paintedObjects(
+  evaluator: Evaluator,
+  project: Project,
+  request: PictureRequest,
+  evaluation: Evaluation,
+): Picture['painted'] {
+  const out = new Map<string, NonNullable<PictureMesh['colours']>>();
+  const value = request.paintWith ? evaluation.value(request.paintWith) : undefined;
+  if (value?.form !== 'falloff') return out;
+  const worldOf = worldLookup(objectsAt(project, request.frame), 'channels', evaluation.driven);
+  for (const { object, asset } of request.plain) {
+    const mesh = evaluator.getAsset(asset);
+    if (!mesh) continue;
+    const places = transformPacked(new Float32Array(mesh.positions.length), mesh.positions, worldOf(object), 'position'); // prettier-ignore
+    const { colours } = paintFalloff(mesh, value.falloff, request.paintWith?.label ?? '', places);
+    if (colours) out.set(object, colours);
+  }
+  return out;
 }

@@ -7,13 +7,10 @@ import {
   growPoints,
   invertPoints,
   shrinkPoints,
-  objectsAt,
   SHOWN_PORT,
   statisticsOf,
   placeAtRest,
   takeSnapshot,
-  transformPacked,
-  worldMatrix,
   type Evaluation,
   type Mesh,
   type PortRef,
@@ -36,7 +33,7 @@ import {
   vertexNormals,
   vertexPositions,
 } from './picture.ts';
-import { RestingLook, worldsOver, writeMotion } from './objects-desk.ts';
+import { paintedObjects, RestingLook, worldsOver, writeMotion } from './objects-desk.ts';
 import { addToHistory, overRange, type History } from './range.ts';
 import { COMPARE_KEYS } from './request.ts';
 import { sideValue, TableDesk, type Sort } from './table-desk.ts';
@@ -153,7 +150,7 @@ class Studio {
         meshes,
         lines: linesOf(request, evaluation),
         driven: evaluation.allDriven(),
-        painted: this.paintedOf(request, evaluation),
+        painted: paintedObjects(this.evaluator, this.project, request, evaluation),
         reports: this.resting.reports(this.evaluator, this.project, evaluation),
         statistics: this.statisticsOf(request, evaluation),
         table: this.tableOf(request, evaluation, meshes, checkpoint),
@@ -308,28 +305,6 @@ class Studio {
       if (mesh) meshes.push(this.meshFor(`asset ${id}`, mesh, checkpoint));
     }
     return meshes;
-  }
-
-  /** Colours by a falloff of objects that no graph changes, each where it stands. */
-  private paintedOf(request: PictureRequest, evaluation: Evaluation): Picture['painted'] {
-    const value = request.paintWith ? evaluation.value(request.paintWith) : undefined;
-    if (value?.form !== 'falloff' || !this.project) return new Map();
-    const out = new Map<string, NonNullable<PictureMesh['colours']>>();
-    const objects = objectsAt(this.project, request.frame);
-    for (const { object, asset } of request.plain) {
-      const mesh = this.evaluator.getAsset(asset);
-      if (!mesh) continue;
-      const world = worldMatrix(objects, object, 'channels', evaluation.driven);
-      const places = transformPacked(
-        new Float32Array(mesh.positions.length),
-        mesh.positions,
-        world,
-        'position',
-      );
-      const { colours } = paintFalloff(mesh, value.falloff, request.paintWith?.label ?? '', places);
-      if (colours) out.set(object, colours);
-    }
-    return out;
   }
 
   private meshFor(key: string, mesh: Mesh, checkpoint: () => void): PictureMesh {

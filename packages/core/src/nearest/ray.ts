@@ -1,4 +1,5 @@
-import { LINKS, type SpatialIndex } from './spatial-index.ts';
+import { LINKS } from './slots.ts';
+import type { SpatialIndex } from './spatial-index.ts';
 import { ROUNDING } from './ties.ts';
 import { leafCount, leafStart } from './tree.ts';
 
