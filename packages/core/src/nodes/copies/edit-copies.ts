@@ -48,7 +48,7 @@ export const editCopies: NodeDefinition = {
     };
     const [turn, lean, move] = [some('turn', 'number'), some('lean', 'number'), some('move', 'vector')];
     const towards = lean && context.lane('towards', 'vector', count);
-    const out = Float64Array.from(copies.matrices);
+    const out = copies.matrices.slice();
     const own = context.settings.space === 'own';
     for (let i = 0, o = 0; i < count; i++, o += 16) {
       if ((i & 4095) === 0) context.checkpoint();
