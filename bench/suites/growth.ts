@@ -54,8 +54,8 @@ export async function growthSuite(): Promise<Result[]> {
     return async () => (sink.value += (await readGltf(bytes)).objects?.length ?? 0);
   };
   return [
-    await grown('opening objects side by side, 4× as many', 5000, opening(() => null)), // prettier-ignore
-    await grown('opening objects in rows of a hundred, 4× as many', 5000, opening((i) => (i % 100 ? `o${i - 1}` : null))), // prettier-ignore
+    await grown('opening objects side by side, 4× as many', 10_000, opening(() => null)), // prettier-ignore
+    await grown('opening objects in rows of a hundred, 4× as many', 10_000, opening((i) => (i % 100 ? `o${i - 1}` : null))), // prettier-ignore
     await grown('GLB of a still and a turning object, 4× as many frames', 4000, motion),
     await grown('OBJ, 4× as many groups and materials', 8000, groups),
     await grown('glTF, 4× as many nodes', 8000, nodes),

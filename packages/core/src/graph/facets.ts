@@ -88,9 +88,10 @@ export const facetGraph = memoize((project: Project): FacetGraph => {
     // Only channels that make up its matrix; numbers of its own move nothing by themselves.
     const placed = driven.filter((c) => placeOfChannel(c));
     on('channels', ...placed.map((channel) => facetVertex({ object: object.id, facet: 'channel', channel })));
-    on('carrier', ...driving.filter((d) => d.channel === undefined).map(making));
+    const carrying = driving.filter((d) => d.channel === undefined).map(making);
+    on('carrier', ...carrying);
     on('parent', ...parent('world'));
-    on('world', mine('carrier'), mine('channels'), ...parent('world'));
+    on('world', mine('channels'), ...(carrying.length > 0 ? [mine('carrier')] : []), ...parent('world'));
     on('rest', ...parent('rest'));
     const makers = (writers.get(object.id) ?? []).map(
       (n) => unitOfPort.get(`${n.record.id}.${SHOWN_PORT}`) as Vertex,
