@@ -4,7 +4,6 @@ import {
   drivingNodes,
   sampleObjects,
   SHOWN_PORT,
-  upstreamObjects,
   withParents,
   type Mesh,
   type ObjectRecord,
@@ -12,7 +11,7 @@ import {
   type Project,
 } from '@umberfish/core';
 import { writeChannelsCsv, writeObjectsGlb } from '@umberfish/formats';
-import { channelErrors, nodeErrors } from './bake.ts';
+import { behind, channelErrors, nodeErrors } from './bake.ts';
 import { CommandError } from './command-error.ts';
 import { writeWhole } from './files.ts';
 import { parseFrames } from './frames.ts';
@@ -46,9 +45,7 @@ export async function bakeObjects(
   const frames = parseFrames(options.frames ?? `${first}-${last}`);
   const evaluator = evaluatorFor(opened);
   const wanted = drivingNodes(project).map((node) => ({ node, port: SHOWN_PORT }));
-  const behind = upstreamObjects(project, wanted.map((w) => w.node)); // prettier-ignore
-  for (const o of withParents(project, ids)) behind.add(o.id);
-  const concerned = { ...project, objects: project.objects.filter((o) => behind.has(o.id)) };
+  const concerned = behind(project, wanted.map((w) => w.node), withParents(project, ids).map((o) => o.id)); // prettier-ignore
   let clean = true;
   for (const frame of frames) {
     const evaluation = evaluator.evaluate({ project, frame, wanted });

@@ -10,6 +10,7 @@ import {
   SHOWN_PORT,
   shownResults,
   upstreamObjects,
+  withRemoved,
   wrongChannels,
   type Evaluation,
   type Mesh,
@@ -46,8 +47,7 @@ export async function bake(opened: OpenedProject, options: BakeOptions, output: 
     throw new CommandError(`--out "${options.out}": the file must end in .obj or .glb.`);
   const frames = parseFrames(options.frames ?? String(project.range.first));
   const evaluator = evaluatorFor(opened);
-  const behind = upstreamObjects(project, [result.node]);
-  const concerned = { ...project, objects: project.objects.filter((o) => behind.has(o.id)) };
+  const concerned = behind(project, [result.node]);
   let clean = true;
   let library: string | undefined;
   for (const frame of frames) {
@@ -98,6 +98,13 @@ function meshOf(name: string, value: Value | undefined): { value?: Value; mesh?:
   if (count > MOST_COPIED_POINTS)
     return { value, why: `the copies of "${name}" have ${grouped(count)} points; ${grouped(MOST_COPIED_POINTS)} can be written.` }; // prettier-ignore
   return { value, mesh: copiesToMesh(value.copies) };
+}
+
+/** A project with those of its objects, removed ones too, that anything behind some nodes reads, and others by id. */
+export function behind(project: Project, nodes: readonly string[], others: readonly string[] = []): Project {
+  const whole = withRemoved(project);
+  const concerned = new Set([...upstreamObjects(whole, nodes), ...others]);
+  return { ...whole, objects: whole.objects.filter((o) => concerned.has(o.id)) };
 }
 
 /** Channels that cannot be worked out at a frame, in sentences. */

@@ -4,19 +4,12 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { readChannelsCsv, readGltf, readObj } from '@umberfish/formats';
-import { main } from './main.ts';
+import { run } from './testing.ts';
 
 const DEMO = fileURLToPath(new URL('../../../demo/lantern-quay.json', import.meta.url));
 let folder = '';
 beforeAll(() => (folder = mkdtempSync(join(tmpdir(), 'umberfish-'))) && undefined);
 afterAll(() => rmSync(folder, { recursive: true }));
-
-async function run(...args: string[]) {
-  let out = '';
-  let error = '';
-  const code = await main(args, { out: (t) => void (out += t), error: (t) => void (error += t) });
-  return { code, out, error };
-}
 
 /** The demo with a change to its text. */
 function changed(name: string, from: string | RegExp, to: string): string {

@@ -16,19 +16,12 @@ import { makeGrid, makeObject, writeProjectFile, type GraphRecord, type ObjectRe
 import { readObj } from '@umberfish/formats';
 import { graph, node, project } from '../../core/src/testing/build.ts';
 import { parseFrames } from './frames.ts';
-import { main } from './main.ts';
+import { run } from './testing.ts';
 
 const BIN = fileURLToPath(new URL('../bin/umberfish.mjs', import.meta.url));
 let folder = '';
 beforeAll(() => void (folder = mkdtempSync(join(tmpdir(), 'umberfish-manners-'))));
 afterAll(() => rmSync(folder, { recursive: true }));
-
-async function run(...args: string[]) {
-  let out = '';
-  let error = '';
-  const code = await main(args, { out: (t) => void (out += t), error: (t) => void (error += t) });
-  return { code, out, error };
-}
 
 let written = 0;
 /** A project file with graphs and objects. */

@@ -103,7 +103,7 @@ describe('OBJ', () => {
     const { meshes, notes } = readObj(text, { units: { metresPerUnit: 0.01, upAxis: 'z' } });
     expect(corners(meshes[0].mesh)).toEqual([[0, 4, 7], [0, 1, 2, 3, 0, 1, 2]]); // prettier-ignore
     expect(Array.from(meshes[0].mesh.positions.slice(9), (v) => Number(v.toFixed(6)))).toEqual([0, 3, -2]);
-    expect(notes.join(' ')).toContain('1 lines of kind "l"');
+    expect(notes.join(' ')).toContain('1 line of kind "l"');
     const creased = readObj('v 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\ns 1\nf 1 2 3\ns 2\nf 1 3 4\n').meshes[0]
       .mesh;
     expect(Array.from(findAttribute(creased, 'hard', 'edge')!.data)).toEqual([0, 0, 1, 0, 0]);
@@ -120,7 +120,7 @@ describe('OBJ', () => {
     const { meshes, notes } = readObj('v 0 nan 3\nv 1 2\nv 1e999 0 0\nf 1 2\nf 1 2 3\n');
     expect(Array.from(meshes[0].mesh.positions)).toEqual([0, 0, 3, 1, 2, 0, 0, 0, 0]);
     expect(notes.join(' ')).toBe(
-      '3 numbers could not be read and became 0 (first at line 1). 1 faces with fewer than 3 corners were left out (first at line 4).',
+      'Made 0: 3 numbers that cannot be read (first at line 1). Left out: 1 face with fewer than 3 corners (first at line 4).',
     );
   });
 
@@ -177,7 +177,7 @@ describe('glTF', () => {
     const { meshes, notes } = await readGltf(bytes(json));
     expect(corners(meshes[0].mesh)).toEqual([[0, 3, 6], [0, 1, 2, 1, 3, 2]]); // prettier-ignore
     expect(Array.from(meshes[0].matrix.slice(12, 15))).toEqual([1, 2, 3]);
-    expect(notes.join(' ')).toContain('6 vertices were welded to 4 points');
+    expect(notes.join(' ')).toContain('6 vertices welded to 4 points');
     const outside = { ...json, buffers: [{ byteLength: 72, uri: 'flag.bin' }] };
     await expect(readGltf(bytes(outside))).rejects.toThrow('buffers[0] is in the file "flag.bin"');
     const given = await importMeshes([

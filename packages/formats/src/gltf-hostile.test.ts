@@ -158,14 +158,12 @@ test('buffers are found by their names as they are written, escaped, in folders 
 test('what hangs too deep and what other scenes hold is left out with a word', async () => {
   const deep = await read(changed((f) => (f.nodes = Array.from({ length: 20_000 }, (_, i) => ({ mesh: 0, translation: [0, 0.5, 0], children: i < 19_999 ? [i + 1] : [] }))))); // prettier-ignore
   expect(deep.objects?.length).toBe(500);
-  expect(deep.notes.join(' ')).toContain('19500 nodes that hang more than 500 deep were left out.');
+  expect(deep.notes.join(' ')).toContain('Left out: 19\u202f500 nodes more than 500 deep.');
   expect(deep.meshes[499].matrix[13]).toBe(250);
   expect(deep.meshes[499].mesh).toBe(deep.meshes[0].mesh);
   const scenes = await read(changed((f) => (f.scenes = [{ nodes: [1] }, { nodes: [0] }]) && Object.assign(f, { scene: 1 }) && (f.nodes[0].children = []))); // prettier-ignore
   expect(scenes.objects?.map((o) => o.name)).toEqual(['Flag']);
-  expect(scenes.notes.join(' ')).toContain(
-    '1 nodes that are not in the scene were left out; the file has 1 more scenes',
-  );
+  expect(scenes.notes.join(' ')).toContain('Left out: 1 node outside the scene; the file has 1 more scene.');
 });
 
 test('primitives keep what is theirs: uvs of one, of both on the same points, of none', async () => {
@@ -235,12 +233,12 @@ test('keys that are not finite, or out of order, are left out with a word; many 
   const motion = objects?.[1].motion;
   expect(motion?.seconds).toEqual([0, 1, 3]);
   expect(motion?.matrices.map((m) => m[12])).toEqual([0, 1, 4]);
-  expect(notes.join(' ')).toContain(
-    'Rope: 3 keys of its translation that are not finite, or not in order, were left out.',
-  );
+  expect(notes.join(' ')).toContain('Rope: left out 3 keys of its translation, not finite or not in order.');
   expect(notes.join(' ')).toContain('Flag: how its "pointer" changes was left out.');
   const many = Array.from({ length: 120_000 }, (_, i) => i);
   const long = await read(moving(many, many));
   expect(long.objects?.[1].motion?.seconds.length).toBe(100_000);
-  expect(long.notes.join(' ')).toContain('of 120000 keys of its translation the first 100000 were read');
+  expect(long.notes.join(' ')).toContain(
+    'of 120\u202f000 keys of its translation the first 100\u202f000 were read',
+  );
 });

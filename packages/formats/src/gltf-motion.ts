@@ -1,4 +1,4 @@
-import { slerp, type Quaternion } from '@umberfish/core';
+import { counted, grouped, slerp, type Quaternion } from '@umberfish/core';
 import type { GltfFile, GltfNode } from './gltf-file.ts';
 import type { Accessors } from './gltf-read.ts';
 import { localOf } from './gltf-scene.ts';
@@ -61,7 +61,7 @@ function sampledOf(
     return undefined;
   }
   if (cubic) notes.add(`${name}: its curves were read at their keys and go straight between them.`);
-  if (all > MOST_MOMENTS) notes.add(`${name}: of ${all} keys of its ${path} the first ${MOST_MOMENTS} were read.`);
+  if (all > MOST_MOMENTS) notes.add(`${name}: of ${counted(all, 'key')} of its ${path} the first ${grouped(MOST_MOMENTS)} were read.`);
   const times = new Float64Array(Math.min(all, MOST_MOMENTS));
   const values = new Float64Array(times.length * width);
   const element: number[] = [];
@@ -77,7 +77,7 @@ function sampledOf(
     count++;
   }
   if (count < times.length)
-    notes.add(`${name}: ${times.length - count} keys of its ${path} that are not finite, or not in order, were left out.`);
+    notes.add(`${name}: left out ${counted(times.length - count, 'key')} of its ${path}, not finite or not in order.`);
   if (count === 0) return undefined;
   return { times: times.subarray(0, count), values: values.subarray(0, count * width), width, steps: interpolation === 'STEP' };
 } // prettier-ignore
@@ -86,7 +86,7 @@ function motionOf(node: GltfNode, parts: Partial<Record<Path, Sampled>>, notes: 
   const sampled = Object.values(parts);
   const seconds = momentsOf(sampled, parts.rotation);
   if (seconds.length > MOST_MOMENTS) {
-    notes.add(`${node.name || 'Object'}: of ${seconds.length} moments of its motion the first ${MOST_MOMENTS} were read.`); // prettier-ignore
+    notes.add(`${node.name || 'Object'}: of ${counted(seconds.length, 'moment')} of its motion the first ${grouped(MOST_MOMENTS)} were read.`); // prettier-ignore
     seconds.length = MOST_MOMENTS;
   }
   const translate = follow(parts.translation, node.translation);

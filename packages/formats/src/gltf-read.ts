@@ -1,5 +1,13 @@
 import { WebIO, type Accessor, type GLTF } from '@gltf-transform/core';
-import { makeMesh, makeTopology, placesOf, type Attribute, type Material, type Mesh } from '@umberfish/core';
+import {
+  counted,
+  makeMesh,
+  makeTopology,
+  placesOf,
+  type Attribute,
+  type Material,
+  type Mesh,
+} from '@umberfish/core';
 import { checkBytes, openGltf, TYPE_WIDTH, type CheckedFile, type GltfFile, type GltfPrimitive } from './gltf-file.ts'; // prettier-ignore
 import { motionsOf } from './gltf-motion.ts';
 import { sceneOf } from './gltf-scene.ts';
@@ -219,7 +227,10 @@ class MeshReader {
     lost += copy(TEXCOORD_0, g.uvs, 'VEC2', 'TEXCOORD_0');
     copy(NORMAL, g.normals, 'VEC3', 'NORMAL');
     copy(_POINT, g.points, 'SCALAR', POINT_ATTRIBUTE);
-    if (lost > 0) this.notes.add(`${path}: ${lost} numbers were not finite and became 0.`);
+    if (lost > 0)
+      this.notes.add(
+        `${path}: made 0: ${counted(lost, 'number')} that ${lost === 1 ? 'is' : 'are'} not finite.`,
+      );
   }
 
   /** Triangles of a primitive; strips and fans are taken apart. */
@@ -305,6 +316,6 @@ function weld(
   for (let v = vertexCount - 1; v >= 0; v--)
     positions.set(all.subarray(v * 3, v * 3 + 3), pointOfVertex[v] * 3);
   if (pointCount < vertexCount)
-    notes.add(`${name}: ${vertexCount} vertices were welded to ${pointCount} points.`);
+    notes.add(`${name}: ${counted(vertexCount, 'vertex')} welded to ${counted(pointCount, 'point')}.`);
   return { pointOfVertex, positions };
 }

@@ -1,4 +1,4 @@
-import { assemble, identity, multiply, rotationFromQuaternion, type Matrix, type Quaternion, type Vec3 } from '@umberfish/core'; // prettier-ignore
+import { assemble, counted, identity, multiply, rotationFromQuaternion, type Matrix, type Quaternion, type Vec3 } from '@umberfish/core'; // prettier-ignore
 import type { GltfFile, GltfNode } from './gltf-file.ts';
 import { FormatError } from './imported.ts';
 
@@ -32,11 +32,11 @@ export function sceneOf(json: GltfFile, notes: Set<string>): PlacedNode[] {
   const placed: PlacedNode[] = [];
   const seen = new Set<number>();
   let deep = 0;
-  // A list to be done, the next one last; children are put on in reverse, so that they come in their order.
-  const todo = [...new Set(roots)]
+  // The next one stands last; children are put on in reverse, so that they come in their order.
+  const waiting = [...new Set(roots)]
     .reverse()
     .map((number) => ({ number, parent: null as number | null, depth: 0 }));
-  for (let next = todo.pop(); next; next = todo.pop()) {
+  for (let next = waiting.pop(); next; next = waiting.pop()) {
     const { number, parent, depth } = next;
     if (seen.has(number))
       throw new FormatError(
@@ -53,13 +53,13 @@ export function sceneOf(json: GltfFile, notes: Set<string>): PlacedNode[] {
     }
     const at = placed.length - 1;
     for (let i = node.children.length - 1; i >= 0; i--)
-      todo.push({ number: node.children[i], parent: at, depth: depth + 1 });
+      waiting.push({ number: node.children[i], parent: at, depth: depth + 1 });
   }
-  if (deep > 0) notes.add(`${deep} nodes that hang more than ${MOST_DEEP} deep were left out.`);
+  if (deep > 0) notes.add(`Left out: ${counted(deep, 'node')} more than ${MOST_DEEP} deep.`);
   const rest = nodes.length - seen.size;
   const others = (scenes?.length ?? 1) - 1;
   if (rest > 0)
-    notes.add(`${rest} nodes that are not in the scene were left out${others > 0 ? `; the file has ${others} more scenes` : ''}.`); // prettier-ignore
+    notes.add(`Left out: ${counted(rest, 'node')} outside the scene${others > 0 ? `; the file has ${counted(others, 'more scene')}` : ''}.`); // prettier-ignore
   return placed;
 }
 

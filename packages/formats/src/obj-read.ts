@@ -1,4 +1,4 @@
-import { identity, makeMesh, makeTopology, type Attribute, type Material } from '@umberfish/core';
+import { counted, identity, makeMesh, makeTopology, type Attribute, type Material } from '@umberfish/core';
 import { FloatList, IntList } from './growing.ts';
 import { findHardEdges, withEdges } from './hard-edges.ts';
 import { FormatError, METRES_Y_UP, MOST_ELEMENTS, type Imported, type ImportUnits } from './imported.ts';
@@ -32,7 +32,7 @@ interface Reading {
   group: number;
   smoothing: number;
   sawSmoothing: boolean;
-  notes: Map<string, { line: number; count: number }>;
+  notes: Map<string, { became: string; noun: string; after: string; line: number; count: number }>;
 }
 
 /**
@@ -90,10 +90,12 @@ function lineEnds(text: string): { at(from: number): number } {
   };
 }
 
-function note(r: Reading, what: string, line: number): void {
+/** Counts what became of things that could not be read: `Left out`, of a noun and what follows it. */
+function note(r: Reading, became: string, noun: string, after: string, line: number): void {
+  const what = `${became} ${noun} ${after}`;
   const known = r.notes.get(what);
   if (known) known.count++;
-  else r.notes.set(what, { line, count: 1 });
+  else r.notes.set(what, { became, noun, after, line, count: 1 });
 }
 
 function readLine(r: Reading, content: string, line: number): void {
@@ -134,7 +136,7 @@ function readLine(r: Reading, content: string, line: number): void {
     case 'mtllib':
       break;
     default:
-      if (!content.startsWith('#')) note(r, `lines of kind "${words[0].slice(0, 20)}" were left out`, line);
+      if (!content.startsWith('#')) note(r, 'Left out', 'line', `of kind "${words[0].slice(0, 20)}"`, line);
   }
 }
 
@@ -162,14 +164,14 @@ function pushNumbers(
     const missing = words[i] === undefined && i > 1 && list === r.uvs;
     const v = missing ? 0 : Number(words[i]);
     const usable = Number.isFinite(Math.fround(v)) && words[i] !== '';
-    if (!usable) note(r, 'numbers could not be read and became 0', line);
+    if (!usable) note(r, 'Made 0', 'number', 'that cannot be read', line);
     list.push(usable ? v : 0);
   }
 }
 
 function readFace(r: Reading, words: readonly string[], line: number): void {
   if (words.length < 4) {
-    note(r, 'faces with fewer than 3 corners were left out', line);
+    note(r, 'Left out', 'face', 'with fewer than 3 corners', line);
     return;
   }
   for (let i = 1; i < words.length; i++) {
@@ -234,7 +236,7 @@ function finish(r: Reading, options: ObjOptions): Imported {
     })),
     groups: groups?.names,
   });
-  const notes = [...r.notes].map(([what, { line, count }]) => `${count} ${what} (first at line ${line}).`);
+  const notes = [...r.notes.values()].map((n) => `${n.became}: ${counted(n.count, n.noun)} ${n.after} (first at line ${n.line}).`); // prettier-ignore
   return { meshes: [{ name: options.name ?? 'Mesh', mesh, matrix: identity() }], notes };
 }
 

@@ -1,5 +1,6 @@
 import { transfer } from 'comlink';
 import {
+  counted,
   compareTables,
   findAttribute,
   makeTable,
@@ -47,7 +48,7 @@ export class TableDesk {
     const compared = compareTables(tableOf(asked.a, a), tableOf(asked.b, b));
     const notes = [
       compared.columns.length === 0 ? 'A and B have no values of the same name to compare.' : '',
-      compared.unpaired > 0 ? `${compared.unpaired} rows are only in one of them and are left out.` : '',
+      compared.unpaired > 0 ? `Left out: ${counted(compared.unpaired, 'row')} only in one of them.` : '',
       (asked.a.rest && !a.hasRest) || (asked.b.rest && !b.hasRest) ? 'The mesh has no restPosition: add Remember Rest before what moves it.' : '', // prettier-ignore
     ];
     const header = this.lay(compared, asked.onlyChanged ? compared.changed : undefined);

@@ -1,6 +1,6 @@
 import { Select } from 'radix-ui';
 import { ChevronDown } from 'lucide-react';
-import { LongChoice } from './long-choice.tsx';
+import { LongChoice, TRIGGER } from './long-choice.tsx';
 
 export interface ChoiceProps {
   value: string;
@@ -22,10 +22,7 @@ export function Choice(props: ChoiceProps) {
 function ShortChoice({ value, options, onChange, label, empty }: ChoiceProps) {
   return (
     <Select.Root value={value} onValueChange={onChange}>
-      <Select.Trigger
-        aria-label={label}
-        className="flex h-7 w-full min-w-0 items-center justify-between gap-1 rounded border border-line-strong bg-raised px-2 text-left hover:bg-sunk"
-      >
+      <Select.Trigger aria-label={label} className={TRIGGER}>
         <span className="truncate">
           <Select.Value placeholder={empty ?? 'Choose…'} />
         </span>

@@ -5,6 +5,10 @@ import { useState } from 'react';
 import { grouped } from '@umberfish/core';
 import type { ChoiceProps } from './choice.tsx';
 
+/** How a field looks that opens a list. */
+export const TRIGGER =
+  'flex h-7 w-full min-w-0 items-center justify-between gap-1 rounded border border-line-strong bg-raised px-2 text-left hover:bg-sunk';
+
 /** So many options are shown at once; typing narrows them. */
 const SHOWN = 80;
 
@@ -25,11 +29,7 @@ export function LongChoice({ value, options, onChange, label, empty }: ChoicePro
         setSearch('');
       }}
     >
-      <Popover.Trigger
-        role="combobox"
-        aria-label={label}
-        className="flex h-7 w-full min-w-0 items-center justify-between gap-1 rounded border border-line-strong bg-raised px-2 text-left hover:bg-sunk"
-      >
+      <Popover.Trigger role="combobox" aria-label={label} className={TRIGGER}>
         <span className="truncate">{chosen?.label ?? empty ?? 'Choose…'}</span>
         <ChevronDown size={14} className="shrink-0 text-faint" />
       </Popover.Trigger>

@@ -101,10 +101,12 @@ export function NumberField({
     if (!expressions) return refuse(`"${trimmed}" is not a number. Esc brings the old one back.`);
     try {
       const tree = parseExpression(trimmed);
+      const isMoving = dependsOnTime(tree);
+      const still = isMoving ? NaN : evaluateTree(tree, timeScope(0, 1, { first: 0, last: 1 }));
+      if (!isMoving && !Number.isFinite(still)) return refuse(`"${trimmed}" is not a finite number. Nothing was changed; Esc brings the old one back.`); // prettier-ignore
       setError(null);
-      const still = dependsOnTime(tree) ? NaN : evaluateTree(tree, timeScope(0, 1, { first: 0, last: 1 }));
       // A sum typed over a number that has keys is meant as a number.
-      if (hasKeys && Number.isFinite(still)) {
+      if (hasKeys && !isMoving) {
         if (limited(still) !== value) onChange(limited(still), null);
       } else if (typeof value === 'number' || value.expression !== trimmed)
         onChange({ expression: trimmed }, null);

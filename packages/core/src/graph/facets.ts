@@ -1,7 +1,7 @@
 import { memoize } from '../memo.ts';
-import type { Project } from '../project/schema.ts';
+import type { ObjectRecord, Project } from '../project/schema.ts';
 import { membersOf } from '../scene/hierarchy.ts';
-import { channelName, placeOfChannel } from '../scene/channels.ts';
+import { channelName, channelsOf, placeOfChannel } from '../scene/channels.ts';
 import type { DrivenPart, FacetName, FacetRef } from './definition.ts';
 import { nodeTitle, resolveProject, type ResolvedNode } from './resolve.ts';
 import { SHOWN_PORT } from '../nodes/index.ts';
@@ -14,6 +14,13 @@ export type Vertex = string;
 
 export const facetVertex = (f: Pick<FacetRef, 'object' | 'facet' | 'channel'>): Vertex =>
   f.channel === undefined ? `object ${f.object} ${f.facet}` : `object ${f.object} ${f.facet} ${f.channel}`;
+/** All vertices of an object: names may have anything in them, so that none is read out of a vertex. */
+const facetsOf = (object: ObjectRecord): FacetRef[] => [
+  ...FACETS.map((facet): FacetRef => ({ object: object.id, facet })),
+  ...channelsOf(object).map((channel): FacetRef => ({ object: object.id, facet: 'channel', channel })),
+];
+const FACETS = ['source', 'world', 'rest', 'result', 'channels', 'carrier', 'members', 'restMembers', 'parent', 'restChannels'] as const satisfies readonly FacetName[]; // prettier-ignore
+
 export const unitVertex = (node: string, group: number): Vertex => `node ${node} ${group}`;
 
 /** Part of a node that is evaluated at once. */
@@ -132,10 +139,10 @@ function unitsOf(node: ResolvedNode): Unit[] {
 function vertexName(v: Vertex, project: Project, units: ReadonlyMap<Vertex, Unit>): string {
   const unit = units.get(v);
   if (unit) return nodeTitle(unit.node);
-  const [, object, facet, channel] = v.split(' ');
-  const record = project.objects.find((o) => o.id === object);
-  const part = channel === undefined || !record ? facet : channelName(record, channel);
-  return `${record?.name ?? object} (${part})`;
+  for (const object of project.objects)
+    for (const f of facetsOf(object))
+      if (facetVertex(f) === v) return `${object.name} (${f.channel === undefined ? f.facet : channelName(object, f.channel)})`; // prettier-ignore
+  return v;
 }
 
 /** Strongly connected components with more than one vertex, or one that depends on itself (Tarjan 1972, iterative). */
@@ -226,18 +233,16 @@ export function upstreamObjects(project: Project, nodes: readonly string[]): Set
   const wanted = new Set(nodes);
   const stack = [...units.values()].filter((u) => wanted.has(u.node.record.id)).map((u) => u.vertex);
   const seen = new Set(stack);
-  const objects = new Set<string>();
   while (stack.length > 0) {
     const v = stack.pop() as Vertex;
-    const object = /^object (\S+) /.exec(v)?.[1];
-    if (object !== undefined) objects.add(object);
     for (const d of dependencies.get(v) ?? []) {
       if (seen.has(d)) continue;
       seen.add(d);
       stack.push(d);
     }
   }
-  return objects;
+  const read = project.objects.filter((o) => facetsOf(o).some((f) => seen.has(facetVertex(f))));
+  return new Set(read.map((o) => o.id));
 }
 
 /** Nodes that drive objects, by id; skipped ones drive nothing. */

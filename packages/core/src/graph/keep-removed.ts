@@ -19,7 +19,7 @@ const KEPT: ReadonlySet<FacetName> = new Set(['world', 'rest', 'source', 'result
 /** A project in which nodes read kept objects, and what of their motion could not be kept. */
 export interface Kept {
   readonly project: Project;
-  /** What channels cannot hold (shear) of a motion that had to be worked out, as a share; 0 when they hold all. */
+  /** What could not be kept of places and rests (shear, what was flat), as a share; 0 when all was. */
   readonly residual: number;
 }
 
@@ -95,7 +95,7 @@ interface Alone {
  */
 async function standingAlone(project: Project, object: ObjectRecord, worlds: WorldsOf): Promise<Alone> {
   const alone: ObjectRecord = { ...object, parent: null, carrier: null, locked: [], hidden: [] };
-  const carriedBy = (m: Readonly<Matrix>): Alone => ({ object: restingAt(project, object, { ...alone, carrier: [...m] }), frames: null, residual: 0 }); // prettier-ignore
+  const carriedBy = (m: Readonly<Matrix>): Alone => restingAt(project, object, { object: { ...alone, carrier: [...m] }, frames: null, residual: 0 }); // prettier-ignore
   const byId = objectsById(project.objects);
   if (isCarriedStill(project, object)) return carriedBy(parentSpace(byId, object));
   const frames = framesOf(project);
@@ -106,7 +106,7 @@ async function standingAlone(project: Project, object: ObjectRecord, worlds: Wor
   const was = matricesOf(await worlds(project, object.id, frames));
   const spaces = matricesOf(await worlds(bare, object.id, frames));
   const found = frames.flatMap((frame, i) => (was[i]?.every(Number.isFinite) && spaces[i].every(Number.isFinite) ? [{ frame, was: was[i], space: spaces[i] }] : [])); // prettier-ignore
-  if (found.length === 0) return carriedBy(identity());
+  if (found.length === 0) return { ...carriedBy(identity()), residual: 1 };
   const [{ was: stood, space }] = found;
   const isOwn = found.every(({ frame, was, space: s }) => {
     const now = objectsAt(project, frame).get(object.id) ?? object;
@@ -114,11 +114,11 @@ async function standingAlone(project: Project, object: ObjectRecord, worlds: Wor
   });
   if (isOwn) return carriedBy(space);
   const rest = worldMatrix(byId, object.id, 'rest');
-  if (found.every((f) => isSameMatrix(f.was, stood))) return { object: standingAt(alone, stood, rest), frames: null, residual: 0 }; // prettier-ignore
+  if (found.every((f) => isSameMatrix(f.was, stood))) return restingAt(project, object, { object: standingAt(alone, stood, rest), frames: null, residual: 0 }); // prettier-ignore
   const centred: ObjectRecord = { ...withoutPlace(alone), pivot: [0, 0, 0] };
   const { animated, values, residual } = tracksFor(centred, found.map((f) => f.frame), found.map((f) => f.was)); // prettier-ignore
   const moving = { ...withChannels(centred, values), animated: { ...centred.animated, ...animated } };
-  return { object: restingAt(project, object, moving), frames: project.range, residual };
+  return restingAt(project, object, { object: moving, frames: project.range, residual });
 }
 
 /** Nothing drives it, and nothing moves or drives what it hangs under. */
@@ -148,12 +148,18 @@ function framesOf({ range: { first, last } }: Project): number[] {
 const matricesOf = (all: Float64Array | null): Matrix[] =>
   Array.from({ length: (all?.length ?? 0) / 16 }, (_, i) => matrixAt(all as Float64Array, i));
 
-/** With the channels at rest that put it where another rests; as they are where none can. */
-function restingAt(project: Project, other: ObjectRecord, object: ObjectRecord): ObjectRecord {
+/** With the channels at rest that put it where another rests, as far as they can. */
+function restingAt(project: Project, other: ObjectRecord, alone: Alone): Alone {
+  const { object } = alone;
   const rest = worldMatrix(objectsById(project.objects), other.id, 'rest');
   const space: Matrix = object.carrier ? Float64Array.from(object.carrier) : identity();
-  if (isSameMatrix(product(space, channelsMatrix(object.rest, object.pivot)), rest)) return object;
+  if (isSameMatrix(product(space, channelsMatrix(object.rest, object.pivot)), rest)) return alone;
   const resting = { ...object, channels: object.rest };
   const found = channelsToStandAt(resting, rest, space);
-  return found ? { ...object, rest: withChannels(resting, found.values).channels } : object;
+  if (!found) return { ...alone, residual: 1 };
+  return {
+    ...alone,
+    object: { ...object, rest: withChannels(resting, found.values).channels },
+    residual: Math.max(alone.residual, found.residual),
+  };
 }

@@ -9,6 +9,7 @@ import type {
 import { NodeError } from '../graph/problems.ts';
 import type { Vec3 } from '../maths/vector.ts';
 import { ROTATION_ORDERS } from '../maths/rotation.ts';
+import { counted, several } from '../words.ts';
 
 /** A required geometry input called `mesh`. */
 export const MESH_IN: InputPort = { id: 'mesh', label: 'mesh', kind: 'mesh', help: 'The mesh to work on.' };
@@ -160,6 +161,12 @@ export const FALLOFF_OUT: OutputPort = {
 export function typedWords(c: SentenceContext, port: string): string {
   const v = c.typed(port);
   return typeof v === 'number' && !c.connected(port) ? String(v) : '…';
+}
+
+/** A typed count of a noun, for sentences: 3 points, 1 point, … points. */
+export function typedCount(c: SentenceContext, port: string, noun: string): string {
+  const v = c.typed(port);
+  return typeof v === 'number' && !c.connected(port) ? counted(v, noun) : `… ${several(noun)}`;
 }
 
 /** A setting's value as text. */

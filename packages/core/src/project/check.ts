@@ -4,6 +4,7 @@ import { problemWords, type Severity } from '../graph/problems.ts';
 import { wrongWire } from '../graph/connect.ts';
 import { nodeTitle, resolveNode, resolveProject } from '../graph/resolve.ts';
 import { wrongChannels } from '../scene/channels.ts';
+import { withRemoved } from '../scene/removed.ts';
 import { SHOWN_PORT } from '../nodes/index.ts';
 import type { OpenedProject } from './file.ts';
 
@@ -40,7 +41,7 @@ export function checkProject(opened: OpenedProject, frame = opened.project.range
         findings.push({ where: `${graph.name} / ${nodeTitle({ record: target, ...resolveNode(target) })}`, severity: 'error', message }); // prettier-ignore
     }
   }
-  for (const { object, message } of wrongChannels(project, [frame]))
+  for (const { object, message } of wrongChannels(withRemoved(project), [frame]))
     findings.push({ where: object.name, severity: 'error', message });
   const evaluator = new Evaluator();
   for (const [id, mesh] of assets) evaluator.setAsset(id, mesh);

@@ -11,7 +11,7 @@ import { hashArrays } from '../hash.ts';
 import { migrate } from './migrations.ts';
 import { channelName } from '../scene/channels.ts';
 import { keysIn, trackOf } from '../scene/keys.ts';
-import { withRemoved } from '../scene/removed.ts';
+import { withoutUnread, withRemoved } from '../scene/removed.ts';
 import { grouped } from '../words.ts';
 import { wrongShape } from '../wrong-shape.ts';
 import {
@@ -117,12 +117,11 @@ export function meshFromData(data: unknown): Mesh {
  * equal texts.
  */
 export function writeProjectFile(project: Project, assets: Assets): string {
-  const meshes: Record<string, unknown> = {};
-  for (const { id } of project.assets) {
+  const meshes = project.assets.flatMap(({ id }) => {
     const mesh = assets.get(id);
-    if (mesh) meshes[id] = meshToData(mesh);
-  }
-  return JSON.stringify({ ...project, meshes }, null, 1);
+    return mesh ? [[id, meshToData(mesh)] as const] : [];
+  });
+  return JSON.stringify({ ...withoutUnread(project), meshes: Object.fromEntries(meshes) }, null, 1);
 }
 
 /**

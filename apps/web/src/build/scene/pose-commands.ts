@@ -85,7 +85,7 @@ export async function removeFrozen(ids: readonly string[]): Promise<void> {
     const nameOf = (id: string) => project.objects.find((o) => o.id === id)?.name ?? id;
     const kept = await keepRemoved(project, ids, worldsOf);
     if (kept.residual > 1e-6)
-      wrong(`What is removed was sheared by what carried it; nodes that read it keep its motion without ${(kept.residual * 100).toPrecision(2)} % of that.`); // prettier-ignore
+      wrong(`What is removed was sheared or flattened by what carried it; nodes that read it go on without ${(kept.residual * 100).toPrecision(2)} % of its place or its rest.`); // prettier-ignore
     let now = kept.project;
     for (const { id, parent } of orphansOf(project, ids)) {
       const hung = await hungUnder(now, id, parent, frame, worldsOf);

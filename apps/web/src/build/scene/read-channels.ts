@@ -1,4 +1,5 @@
 import {
+  counted,
   channelName,
   channelsOf,
   makeKey,
@@ -32,7 +33,7 @@ export async function readChannelsFile(file: File): Promise<void> {
     const found = read.length - unknown.length;
     const missing =
       unknown.length > 0 ? ` No object is called ${unknown.map((n) => `"${n}"`).join(', ')}.` : '';
-    store.dispatch(remarked({ text: `Read keys for ${found === 1 ? 'one object' : `${found} objects`} from ${file.name}.${missing}`, kind: unknown.length === read.length ? 'wrong' : 'done' })); // prettier-ignore
+    store.dispatch(remarked({ text: `Read keys for ${counted(found, 'object')} from ${file.name}.${missing}`, kind: unknown.length === read.length ? 'wrong' : 'done' })); // prettier-ignore
   } catch (error) {
     store.dispatch(remarked({ text: `${file.name}: ${(error as Error).message}`, kind: 'wrong' }));
   }

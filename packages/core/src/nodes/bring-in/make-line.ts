@@ -3,7 +3,7 @@ import { checkCurvePoints } from './make-grid.ts';
 import { makeCurves } from '../../curves/index.ts';
 import type { NodeDefinition } from '../../graph/definition.ts';
 import { curvesValue, type Single } from '../../graph/values.ts';
-import { CURVES_OUT, numberPort, typedWords } from '../ports.ts';
+import { CURVES_OUT, numberPort, typedCount } from '../ports.ts';
 
 export const makeLine: NodeDefinition = {
   id: 'make-line',
@@ -19,7 +19,7 @@ export const makeLine: NodeDefinition = {
   ],
   outputs: () => [CURVES_OUT],
   settings: [],
-  sentence: (_, c) => `${typedWords(c, 'points')} points`,
+  sentence: (_, c) => typedCount(c, 'points', 'point'),
   evaluate(context) {
     const count = wholeWithin(context, 'points', 2);
     checkCurvePoints(count);

@@ -4,7 +4,7 @@ import { makeCurves } from '../../curves/index.ts';
 import type { NodeDefinition } from '../../graph/definition.ts';
 import { curvesValue } from '../../graph/values.ts';
 import { aboutAxis } from './about-axis.ts';
-import { axisOf, axisSetting, CURVES_OUT, numberPort, typedWords } from '../ports.ts';
+import { axisOf, axisSetting, CURVES_OUT, numberPort, typedCount } from '../ports.ts';
 
 export const makeRing: NodeDefinition = {
   id: 'make-ring',
@@ -19,7 +19,7 @@ export const makeRing: NodeDefinition = {
   ],
   outputs: () => [CURVES_OUT],
   settings: [axisSetting('y', 'The axis it lies round.')],
-  sentence: (_, c) => `${typedWords(c, 'points')} points`,
+  sentence: (_, c) => typedCount(c, 'points', 'point'),
   evaluate(context) {
     const count = wholeWithin(context, 'points', 3);
     checkCurvePoints(count);

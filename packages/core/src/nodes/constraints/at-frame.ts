@@ -1,3 +1,4 @@
+import { counted } from '../../words.ts';
 import type { InputPort, NodeDefinition, Settings } from '../../graph/definition.ts';
 import type { Value } from '../../graph/values.ts';
 import { choiceSetting } from '../ports.ts';
@@ -19,7 +20,10 @@ export const atFrame: NodeDefinition = {
     choiceSetting('when', 'When', [['earlier', 'So many frames earlier'], ['at', 'At one frame']], 'Counted from the present frame, or always the same.'), // prettier-ignore
     { id: 'frames', label: 'Frames', type: 'number', default: 6, range: { min: -48, max: 240 }, unit: 'frames', help: 'How many frames earlier (negative is later), or which frame.' }, // prettier-ignore
   ],
-  sentence: (s) => (s.when === 'at' ? `at frame ${s.frames}` : `${s.frames} frames earlier`),
+  sentence: (s) =>
+    s.when === 'at'
+      ? `at frame ${s.frames}`
+      : `${counted(Math.abs(Number(s.frames)), 'frame')} ${Number(s.frames) < 0 ? 'later' : 'earlier'}`,
   readsFrame: (s, frame) => (s.when === 'at' ? Number(s.frames) : frame - Number(s.frames)),
   passes: { value: 'value' },
   light: true,

@@ -2,7 +2,7 @@ import { respace, tracksOf, type SplineType } from '../../curves/index.ts';
 import type { NodeDefinition } from '../../graph/definition.ts';
 import { NodeError } from '../../graph/problems.ts';
 import { curvesValue } from '../../graph/values.ts';
-import { choiceSetting, CURVES_IN, CURVES_OUT, numberPort, text, typedWords } from '../ports.ts';
+import { choiceSetting, CURVES_IN, CURVES_OUT, numberPort, text, typedCount, typedWords } from '../ports.ts';
 
 const TYPE = choiceSetting('type', 'Runs', [['bezier', 'Bézier, smooth'], ['poly', 'Straight between points'], ['b-spline', 'B-spline, near the points']], 'How the new curve runs between its points.'); // prettier-ignore
 
@@ -36,7 +36,7 @@ export const respaceCurve: NodeDefinition = {
     TYPE,
   ],
   sentence: (s, c) =>
-    s.by === 'spacing' ? `every ${typedWords(c, 'spacing')} m` : `${typedWords(c, 'count')} points`,
+    s.by === 'spacing' ? `every ${typedWords(c, 'spacing')} m` : typedCount(c, 'count', 'point'),
   passes: { curves: 'curves' },
   evaluate(context) {
     const curves = context.curves('curves');

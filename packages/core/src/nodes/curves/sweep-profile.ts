@@ -11,7 +11,7 @@ import {
   text,
   toggleSetting,
   yes,
-  typedWords,
+  typedCount,
 } from '../ports.ts';
 import { checkPoints } from '../bring-in/make-grid.ts';
 import { FRAME_SETTINGS, railsOf, readWidth, widthSetting } from './frame-settings.ts';
@@ -47,7 +47,7 @@ export const sweepProfile: NodeDefinition = {
     widthSetting('Size of the section from the beginning of a curve to its end.'),
     ...FRAME_SETTINGS,
   ],
-  sentence: (s, c) => `${c.connected('profile') ? 'a drawn profile' : 'round'}${c.connected('strands') || c.typed('strands') !== 1 ? `, ${typedWords(c, 'strands')} strands` : ''}${yes(s, 'caps') ? ', capped' : ''}`, // prettier-ignore
+  sentence: (s, c) => `${c.connected('profile') ? 'a drawn profile' : 'round'}${c.connected('strands') || c.typed('strands') !== 1 ? `, ${typedCount(c, 'strands', 'strand')}` : ''}${yes(s, 'caps') ? ', capped' : ''}`, // prettier-ignore
   evaluate(context) {
     const { settings } = context;
     const rails = railsOf(context, context.curves('curves'), 'Sweep Profile');

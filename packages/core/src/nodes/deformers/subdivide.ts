@@ -7,7 +7,7 @@ import { weigh } from '../../falloffs/weigh.ts';
 import type { NodeContext, NodeDefinition } from '../../graph/definition.ts';
 import { meshValue, type Column, type Single } from '../../graph/values.ts';
 import { NodeError } from '../../graph/problems.ts';
-import { MESH_IN, MESH_OUT, numberPort, typedWords } from '../ports.ts';
+import { MESH_IN, MESH_OUT, numberPort, typedCount } from '../ports.ts';
 import { checkPoints } from '../bring-in/make-grid.ts';
 
 const MOST_LEVELS = 5;
@@ -28,7 +28,7 @@ export const subdivide: NodeDefinition = {
     { ...MESH_OUT, help: 'The finer mesh; the old points keep their numbers, new ones follow.' },
   ],
   settings: [],
-  sentence: (_, c) => `${typedWords(c, 'levels')} ${c.typed('levels') === 1 ? 'level' : 'levels'}`,
+  sentence: (_, c) => typedCount(c, 'levels', 'level'),
   passes: { mesh: 'mesh' },
   evaluate(context) {
     const mesh = context.mesh('mesh');

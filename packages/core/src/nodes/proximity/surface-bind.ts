@@ -5,7 +5,7 @@ import type { NodeDefinition } from '../../graph/definition.ts';
 import { NodeError } from '../../graph/problems.ts';
 import { meshValue } from '../../graph/values.ts';
 import { driverAtRest } from '../driver-rest.ts';
-import { MESH_IN, MESH_OUT, numberPort, WEIGHT_IN, typedWords } from '../ports.ts';
+import { MESH_IN, MESH_OUT, numberPort, WEIGHT_IN, typedCount } from '../ports.ts';
 
 export const surfaceBind: NodeDefinition = {
   id: 'surface-bind',
@@ -24,7 +24,7 @@ export const surfaceBind: NodeDefinition = {
   ],
   outputs: () => [MESH_OUT],
   settings: [],
-  sentence: (_, c) => (c.connected('faces') ? 'nearest faces' : `nearest ${typedWords(c, 'faces')} faces`),
+  sentence: (_, c) => (c.connected('faces') ? 'nearest faces' : `nearest ${typedCount(c, 'faces', 'face')}`),
   passes: { mesh: 'mesh' },
   evaluate(context) {
     const mesh = context.mesh('mesh');
