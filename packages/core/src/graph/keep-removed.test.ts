@@ -1,14 +1,17 @@
 import { describe, expect, test } from 'vitest';
 import { compose } from '../maths/matrix.ts';
-import { readProjectDocument } from '../project/file.ts';
+import { checkProject } from '../project/check.ts';
+import { readProjectDocument, readProjectFile, writeProjectFile } from '../project/file.ts';
 import { makeObject, type ObjectRecord, type Project } from '../project/schema.ts';
 import { makeKey, trackOf } from '../scene/keys.ts';
 import { withRemoved } from '../scene/removed.ts';
 import { graph, node, project } from '../testing/build.ts';
 import { at, CREW, HOOK, LANTERN, MAST, near, run, single } from '../testing/quay.ts';
 import { Evaluator } from './evaluator.ts';
+import { upstreamObjects } from './facets.ts';
 import { keepRemoved } from './keep-removed.ts';
 import { worldsAt } from './sample-objects.ts';
+import { takeSnapshot } from './take-snapshot.ts';
 
 /** Removes objects as the page does: kept for the nodes that read them, then gone. */
 async function without(p: Project, ...ids: string[]) {
@@ -130,4 +133,77 @@ test('older projects kept matrices in their Scene Locators; they stand where the
   const [matrix, resting] = run(read, ['see.matrix', 'see.rest']).values;
   near(single(matrix), world, 12);
   near(single(resting), rest, 9);
+});
+
+describe('edges of removing', () => {
+  const see = graph([node('see', 'scene-locator', { settings: { object: 'lantern' } })], []);
+
+  test('what cannot be kept is told: a rest under something flat, a shear that moves', async () => {
+    const flat = { ...CREW, channels: at([1, 0, 0], [0, 45, 0], [1, 0, 1]) };
+    const lantern = { ...LANTERN, rest: at([0, 1, 0]) };
+    const under = project([see], [0, 0, 0], [flat, lantern]);
+    const gone = await without(under, 'lantern');
+    near(seen(gone.p, 5, ['see.matrix']), seen(under, 5, ['see.matrix']), 12);
+    expect(gone.residual).toBe(1);
+    const uneven = keyed({ ...CREW, channels: at([1, 0, 0], [0, 0, 0], [1, 3, 1]) }, 'translate.x', [1, 0], [120, 5]); // prettier-ignore
+    const sheared = project([see], [0, 0, 0], [uneven, { ...LANTERN, channels: at([0, 1, 0], [0, 0, 40]) }]);
+    expect((await without(sheared, 'lantern')).residual).toBeGreaterThan(0.1);
+    // The same, standing still, is kept whole.
+    const still = project([see], [0, 0, 0], [{ ...uneven, animated: {} }, { ...LANTERN, channels: at([0, 1, 0], [0, 0, 40]) }]); // prettier-ignore
+    const whole = await without(still, 'lantern');
+    expect(whole.residual).toBe(0);
+    near(seen(whole.p, 5), seen(still, 5), 12);
+  });
+
+  test('twice, and all together with what they hang under: each read object once', async () => {
+    const p = project([see, graph([node('hook-see', 'scene-locator', { settings: { object: 'hook' } })], [], 'two')], [0, 0, 0], [CREW, LANTERN, HOOK]); // prettier-ignore
+    const first = (await without(p, 'lantern')).p;
+    const second = (await without(first, 'hook', 'crew')).p;
+    expect(second.removed.map((r) => r.object.name)).toEqual(['Lantern', 'Crane hook']);
+    const both = ['see.matrix', 'hook-see.matrix'];
+    for (const f of FRAMES) near(seen(second, f, both), seen(p, f, both), 12);
+    // Nobody reads the crew itself, so nothing of it is kept; removing nothing changes nothing.
+    expect(second.objects.some((o) => o.id === 'crew')).toBe(false);
+    expect((await without(second)).p).toEqual(second);
+  });
+
+  test('a channel of a removed object that is wrong is found by a check; what is unread is not written', async () => {
+    const broken = { ...LANTERN, animated: { 'translate.x': { expression: '1 / (frame - 30)' } } };
+    const shown = graph([node('see', 'scene-locator', { settings: { object: 'lantern' } }), node('line', 'make-line'), node('move', 'transform'), node('show', 'show-mesh')], []); // prettier-ignore
+    const { p } = await without(project([shown], [0, 0, 0], [CREW, broken]), 'lantern');
+    const found = (frame: number) => checkProject({ project: p, assets: new Map(), repairs: [] }, frame).map((f) => `${f.where}: ${f.message}`); // prettier-ignore
+    expect(found(30).join(' ')).toContain('Lantern: move x is not a finite number at frame 30');
+    expect(found(31).join(' ')).not.toContain('Lantern');
+    const unread = { ...p, graphs: [] };
+    expect(readProjectFile(writeProjectFile(p, new Map())).project.removed).toHaveLength(1);
+    expect(readProjectFile(writeProjectFile(unread, new Map())).project.removed).toEqual([]);
+  });
+
+  test('a constraint goes on with a driver that is gone, and a snapshot taken again leaves the object there', async () => {
+    const hook = keyed(keyed(HOOK, 'translate.x', [1, 0], [60, 3]), 'rotate.y', [1, 30], [120, 200]);
+    const drive = (id: string) => graph([node('a', 'scene-locator', { settings: { object: 'hook' } }), node('b', 'scene-locator', { settings: { object: 'mast' } }), node('c', 'hand-over', { settings: { object: id }, inputs: { dial: 0.4 } }), node('d', 'drive-object', { settings: { object: id, is: 'carrier' } })], ['a.matrix > c.a', 'b.matrix > c.b', 'c.carrier > d.matrix']); // prettier-ignore
+    const plain = project([drive('lantern')], [0, 0, 0], [CREW, LANTERN, hook, MAST]);
+    const take = (p: Project, frame: number): Project => ({ ...p, graphs: p.graphs.map((g) => ({ ...g, nodes: g.nodes.map((n) => (n.id === 'c' ? { ...n, settings: { ...n.settings, snapshot: takeSnapshot(new Evaluator(), p, frame, 'c') as never } } : n)) })) }); // prettier-ignore
+    const made = take(plain, 1);
+    const { p: after } = await without(made, 'hook', 'mast');
+    expect(after.removed).toHaveLength(2);
+    const stands = (p: Project, frame: number) => run(p, [], frame).world('lantern');
+    expect(stands(made, 60)).not.toEqual(stands(made, 1));
+    for (const f of FRAMES) near(stands(after, f), stands(made, f), 9);
+    const again = take(after, 40);
+    near(stands(again, 40), stands(after, 40), 9);
+  });
+
+  test('names in loops, and what is behind a node, are known whatever ids hold', () => {
+    const ids = ['a world', 'a', 'a channel translate.x'];
+    const p = project(
+      [graph(ids.flatMap((id, i) => [node(`see${i}`, 'scene-locator', { settings: { object: id } }), node(`drive${i}`, 'drive-object', { settings: { object: ids[(i + 1) % 3], is: 'carrier' } })]), [0, 1, 2].map((i) => `see${i}.matrix > drive${i}.matrix`))], // prettier-ignore
+      [0, 0, 0],
+      ids.map((id, i) => makeObject(id, `Buoy ${i}`, 'locator')),
+    );
+    expect(upstreamObjects(p, ['drive0'])).toEqual(new Set(ids));
+    const words = run(p, []).words.join(' ');
+    for (const name of ['Buoy 0 (world)', 'Buoy 1 (carrier)', 'Buoy 2 (world)'])
+      expect(words).toContain(name);
+  });
 });
