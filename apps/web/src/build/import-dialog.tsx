@@ -1,4 +1,5 @@
 import { useState } from 'react';
+import { counted } from '@umberfish/core';
 import { Button } from '../ui/button.tsx';
 import { Choice } from '../ui/choice.tsx';
 import { Modal } from '../ui/modal.tsx';
@@ -11,8 +12,8 @@ export function ImportDialog({ files, onClose }: { files: readonly File[]; onClo
   return (
     <Modal
       open
-      title={`Import ${files[0]?.name ?? ''}`}
-      about="OBJ files do not say what their numbers mean. Umberfish works in metres with y up."
+      title={files.length === 1 ? `Import ${files[0].name}` : `Import ${counted(files.length, 'file')}`}
+      about={`${files.length > 1 ? `${files.map((f) => f.name).join(', ')}. ` : ''}OBJ files do not say what their numbers mean. Umberfish works in metres with y up.`}
       onClose={onClose}
     >
       <div className="grid grid-cols-[120px_1fr] items-center gap-2">

@@ -137,7 +137,9 @@ export const Card = memo(function Card({ id, selected }: NodeProps<CardNode>) {
         <p
           key={i}
           data-problem={p.code}
-          className={`border-t px-2 py-1.5 leading-snug ${p.severity === 'error' ? 'border-rust bg-rust-wash text-rust' : 'border-line text-soft'}`}
+          // A note is short until its card is picked, so that it does not cover the card below.
+          title={problemWords(p)}
+          className={`${p.severity === 'error' || selected ? '' : 'line-clamp-2 pb-0!'} border-t px-2 py-1.5 leading-snug ${p.severity === 'error' ? 'border-rust bg-rust-wash text-rust' : 'border-line text-soft'}`}
         >
           {p.severity === 'warning' && <strong className="font-semibold text-rust">Note: </strong>}
           {problemWords(p)}

@@ -53,23 +53,23 @@ export function ProjectSettings({ project }: { project: Project }) {
           onChange={(v) => typeof v === 'number' && change('Frame rate', { frameRate: v })}
         />
       </FieldRow>
-      <FieldRow label="Range" help="First and last frame.">
-        <div className="flex min-w-0 flex-1 gap-1">
-          <NumberField
-            label="First frame"
-            whole
-            range={{ min: -FRAME_LIMIT, max: range.last, hard: true }}
-            value={range.first}
-            onChange={(v) => typeof v === 'number' && change('Range', { range: { ...range, first: v } })}
-          />
-          <NumberField
-            label="Last frame"
-            whole
-            range={{ min: range.first, max: FRAME_LIMIT, hard: true }}
-            value={range.last}
-            onChange={(v) => typeof v === 'number' && change('Range', { range: { ...range, last: v } })}
-          />
-        </div>
+      <FieldRow label="First" help="First frame of the range.">
+        <NumberField
+          label="First frame"
+          whole
+          range={{ min: -FRAME_LIMIT, max: range.last, hard: true }}
+          value={range.first}
+          onChange={(v) => typeof v === 'number' && change('Range', { range: { ...range, first: v } })}
+        />
+      </FieldRow>
+      <FieldRow label="Last" help="Last frame of the range.">
+        <NumberField
+          label="Last frame"
+          whole
+          range={{ min: range.first, max: FRAME_LIMIT, hard: true }}
+          value={range.last}
+          onChange={(v) => typeof v === 'number' && change('Range', { range: { ...range, last: v } })}
+        />
       </FieldRow>
       <Memory />
       <p className="mt-2 border-l-2 border-line-strong bg-sunk px-2 py-1.5 text-xs leading-snug text-soft">

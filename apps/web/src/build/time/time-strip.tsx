@@ -82,14 +82,16 @@ export function TimeStrip() {
           <Repeat size={13} />
         </Button>
       </div>
-      <div className="flex w-28 items-center gap-1.5">
-        <NumberField
-          label="Frame"
-          whole
-          value={frame}
-          range={{ min: first, max: last, hard: true }}
-          onChange={(v) => typeof v === 'number' && go(v)}
-        />
+      <div className="flex min-w-28 shrink-0 items-center gap-1.5">
+        <div className="flex w-[72px] shrink-0">
+          <NumberField
+            label="Frame"
+            whole
+            value={frame}
+            range={{ min: first, max: last, hard: true }}
+            onChange={(v) => typeof v === 'number' && go(v)}
+          />
+        </div>
         <span className="number text-xs text-faint">/ {last}</span>
       </div>
       <div
@@ -101,7 +103,7 @@ export function TimeStrip() {
         aria-valuemax={last}
         aria-valuenow={frame}
         data-ruler
-        className="relative h-8 min-w-0 flex-1 cursor-ew-resize touch-none"
+        className="relative mr-3 h-8 min-w-0 flex-1 cursor-ew-resize touch-none"
         onKeyDown={onKey}
         onPointerDown={(e) => {
           e.currentTarget.setPointerCapture(e.pointerId);
