@@ -2,7 +2,7 @@ import { spawnSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import type { Result } from './measure.ts';
+import { measure, type Result, type Trial } from './measure.ts';
 import { curvesSuite, frameTwist } from './suites/curves.ts';
 import { falloffsSuite } from './suites/falloffs.ts';
 import { meshesSuite } from './suites/meshes.ts';
@@ -16,7 +16,7 @@ import { noiseSuite } from './suites/noise.ts';
 import { swellSuite } from './suites/swell.ts';
 
 // Our kernels beside public libraries and hand-written loops, in one run. Only ratios mean anything.
-const SUITES: Readonly<Record<string, () => Result[] | Promise<Result[]>>> = {
+const SUITES: Readonly<Record<string, () => Trial[]>> = {
   swell: swellSuite,
   chain: chainSuite,
   formula: formulaSuite,
@@ -37,8 +37,10 @@ const jsonAt = process.argv.indexOf('--json');
 const jsonFile = jsonAt >= 0 ? process.argv[jsonAt + 1] : undefined;
 
 async function runAlone(name: string): Promise<Result[]> {
-  const results = await SUITES[name]();
-  for (const r of results) {
+  const results: Result[] = [];
+  for (const trial of SUITES[name]()) {
+    const r = await measure(trial);
+    results.push(r);
     const words = `${r.ratio.toFixed(2)}×`.padStart(8);
     const goal = `${r.better === 'lower' ? 'at most' : 'at least'} ${r.target}×`;
     console.log(`${r.ok ? 'ok  ' : 'MISS'} ${words}  ${r.name}  (${goal})`);

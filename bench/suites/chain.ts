@@ -1,9 +1,9 @@
 import { compileResponse, makeGrid, respond, RESPONSE_PRESETS } from '@umberfish/core';
 import { evaluatorOf, graph, node, project } from '../../packages/core/src/testing/build.ts';
-import { compare, sink, type Result } from '../measure.ts';
+import { compare, sink, type Trial } from '../measure.ts';
 
 /** Ten per-element nodes in a row on a million points, run as one, beside one loop that does the same sums. */
-export function chainSuite(): Result[] {
+export function chainSuite(): Trial[] {
   const mesh = makeGrid([2, 2], [999, 999]);
   const p = mesh.positions;
   const n = p.length / 3;

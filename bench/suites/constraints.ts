@@ -17,7 +17,7 @@ import {
   type NodeRecord,
   type Project,
 } from '@umberfish/core';
-import { compare, sink, type Result } from '../measure.ts';
+import { compare, sink, type Trial } from '../measure.ts';
 
 const OBJECTS = 2000;
 /** As while playing: everything is compiled, and what is kept has reached its limit. */
@@ -25,7 +25,7 @@ const FRAMES = 600;
 const SECOND = [{ node: 'second', port: 'matrix' }];
 
 /** Multiplications and inverses of packed matrices, and of single nodes that drive objects, per frame. */
-export function constraintsSuite(): Result[] {
+export function constraintsSuite(): Trial[] {
   const random = randomFrom(11);
   const rigid = (): Matrix => compose([random() * 9, random() * 9, random() * 9], [random() * 6, random() * 6, random() * 6], 'xyz', [1 + random(), 1 + random(), 1]); // prettier-ignore
   const singles = Array.from({ length: OBJECTS }, rigid);

@@ -11,7 +11,7 @@ import {
   type LayOptions,
   type Track,
 } from '@umberfish/core';
-import { compare, sink, type Result } from '../measure.ts';
+import { compare, sink, type Trial } from '../measure.ts';
 
 const POINTS = 63;
 
@@ -28,7 +28,7 @@ function spine() {
 }
 
 /** A million points laid along a curve, and frames with lengths beside three's. */
-export function curvesSuite(): Result[] {
+export function curvesSuite(): Trial[] {
   const { places, curves } = spine();
   const track = tracksOf(curves)[0];
   const frames = framesOf(track, { by: 'least', up: [0, 1, 0] });

@@ -1,8 +1,8 @@
 import { compileResponse, compose, identity, invert, makeGrid, respond, RESPONSE_PRESETS, weigh, type Falloff } from '@umberfish/core'; // prettier-ignore
-import { compare, type Result } from '../measure.ts';
+import { compare, type Trial } from '../measure.ts';
 
 /** Five mixed spheres over a million points, beside one loop that does the same. */
-export function falloffsSuite(): Result[] {
+export function falloffsSuite(): Trial[] {
   const { positions } = makeGrid([4, 4], [999, 999]);
   const count = positions.length / 3;
   const out = new Float32Array(count);

@@ -1,7 +1,7 @@
 import { compile as compileTheirs } from 'mathjs';
 import { makeGrid, type GraphRecord } from '@umberfish/core';
 import { evaluatorOf, graph, node, project } from '../../packages/core/src/testing/build.ts';
-import { compare, sink, type Result } from '../measure.ts';
+import { compare, sink, type Trial } from '../measure.ts';
 
 const FREQUENT = 'position.y + 0.3 * sin(2 * position.x + seconds) * exp(-position.z * position.z)';
 const PLAIN = 'position.x * position.x + 0.5 * position.y * position.z - 0.25 * (position.z + k)';
@@ -21,7 +21,7 @@ const formulaGraph = (text: string, k = 0): GraphRecord =>
 const RESULT = { node: 'formula', port: 'result' };
 
 /** Formulas on a million points beside hand-written loops and beside mathjs, compiled and called per point. */
-export function formulaSuite(): Result[] {
+export function formulaSuite(): Trial[] {
   const mesh = makeGrid([8, 8], [999, 999]);
   const p = mesh.positions;
   const n = p.length / 3;

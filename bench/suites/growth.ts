@@ -10,22 +10,11 @@ import {
   type Project,
 } from '@umberfish/core';
 import { readGltf, readObj, writeObjectsGlb } from '@umberfish/formats';
-import { sink, type Result } from '../measure.ts';
+import { compare, sink, type Trial } from '../measure.ts';
 
 /** The time of four times the work beside the time of the work: what grows in step with it costs about four times. */
-async function grown(name: string, size: number, work: (size: number) => () => unknown): Promise<Result> {
-  const [small, large] = [work(size), work(size * 4)];
-  let [a, b] = [Infinity, Infinity];
-  for (let round = 0; round < 8; round++) {
-    let before = performance.now();
-    await small();
-    a = Math.min(a, performance.now() - before);
-    before = performance.now();
-    await large();
-    b = Math.min(b, performance.now() - before);
-  }
-  return { name, ours: b, reference: a, ratio: b / a, better: 'lower', target: 5, ok: b / a <= 5 };
-}
+const grown = (name: string, size: number, work: (size: number) => () => unknown): Trial =>
+  compare(name, work(size * 4), work(size), 'lower', 5, 8);
 
 const crates = (count: number, parent: (i: number) => string | null): Project => ({
   ...makeProject('p', 'P'),
@@ -33,7 +22,7 @@ const crates = (count: number, parent: (i: number) => string | null): Project =>
 });
 
 /** Files and scenes that grow: nothing may take more than in step. */
-export async function growthSuite(): Promise<Result[]> {
+export function growthSuite(): Trial[] {
   const opening = (parent: (i: number) => string | null) => (count: number) => {
     const text = writeProjectFile(crates(count, parent), new Map());
     return () => (sink.value += facetGraph(readProjectFile(text).project).dependencies.size);
@@ -54,10 +43,10 @@ export async function growthSuite(): Promise<Result[]> {
     return async () => (sink.value += (await readGltf(bytes)).objects?.length ?? 0);
   };
   return [
-    await grown('opening objects side by side, 4× as many', 10_000, opening(() => null)), // prettier-ignore
-    await grown('opening objects in rows of a hundred, 4× as many', 10_000, opening((i) => (i % 100 ? `o${i - 1}` : null))), // prettier-ignore
-    await grown('GLB of a still and a turning object, 4× as many frames', 4000, motion),
-    await grown('OBJ, 4× as many groups and materials', 8000, groups),
-    await grown('glTF, 4× as many nodes', 8000, nodes),
+    grown('opening objects side by side, 4× as many', 10_000, opening(() => null)), // prettier-ignore
+    grown('opening objects in rows of a hundred, 4× as many', 10_000, opening((i) => (i % 100 ? `o${i - 1}` : null))), // prettier-ignore
+    grown('GLB of a still and a turning object, 4× as many frames', 4000, motion),
+    grown('OBJ, 4× as many groups and materials', 8000, groups),
+    grown('glTF, 4× as many nodes', 8000, nodes),
   ];
 }

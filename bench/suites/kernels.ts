@@ -1,9 +1,9 @@
 import { mat4 } from 'gl-matrix';
 import { computeNormals, identity, makeGrid, multiply, randomFrom } from '@umberfish/core';
-import { compare, sink, type Result } from '../measure.ts';
+import { compare, sink, type Trial } from '../measure.ts';
 
 /** Kernels that everything leans on. */
-export function kernelSuite(): Result[] {
+export function kernelSuite(): Trial[] {
   const random = randomFrom(3);
   const count = 2000;
   const mine = Array.from({ length: count }, () => Float64Array.from({ length: 16 }, random));

@@ -1,10 +1,10 @@
 import { BufferAttribute, BufferGeometry, Vector3 } from 'three';
 import { MeshBVH, SAH } from 'three-mesh-bvh';
 import { makeSphere, randomFrom, SpatialIndex, trianglesOf } from '@umberfish/core';
-import { compare, sink, type Result } from '../measure.ts';
+import { compare, sink, type Trial } from '../measure.ts';
 
 /** Nearest faces of a bumpy sphere of about 80,000 triangles, beside three-mesh-bvh with its best options. */
-export function nearestSuite(): Result[] {
+export function nearestSuite(): Trial[] {
   const mesh = makeSphere(1, 200, 201);
   const bump = (x: number, y: number, z: number) =>
     1 + 0.06 * Math.sin(7 * x + 1) * Math.sin(6 * y) + 0.03 * Math.sin(19 * z + 4 * y);

@@ -1,10 +1,10 @@
 import { createNoise3D } from 'simplex-noise';
 import { fractalNoise3, makeGrid, makeNoise, pointNormals } from '@umberfish/core';
 import { breathing, evaluatorOf, project, SHOWN } from '../../packages/core/src/testing/build.ts';
-import { compare, sink, type Result } from '../measure.ts';
+import { compare, sink, type Trial } from '../measure.ts';
 
 /** The breathing water, and noise by itself. */
-export function noiseSuite(): Result[] {
+export function noiseSuite(): Trial[] {
   const mesh = makeGrid([8, 8], [999, 999]);
   const { positions: p } = mesh;
   const n = pointNormals(mesh);

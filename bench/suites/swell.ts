@@ -1,10 +1,10 @@
 import { compileResponse, pointNormals, respond, RESPONSE_PRESETS } from '@umberfish/core';
 import { evaluatorOf, project, SHOWN, swell } from '../../packages/core/src/testing/build.ts';
 import { makeGrid } from '@umberfish/core';
-import { compare, sink, type Result } from '../measure.ts';
+import { compare, sink, type Trial } from '../measure.ts';
 
 /** The swell graph on a million points after the locator moved, beside one loop that does the same sum. */
-export function swellSuite(): Result[] {
+export function swellSuite(): Trial[] {
   const mesh = makeGrid([1.2, 1.2], [999, 999]);
   const { positions: p } = mesh;
   const n = pointNormals(mesh);

@@ -1,6 +1,6 @@
 import { allFinite } from '../maths/finite.ts';
 import { fractalNoise3, makeNoise } from '../maths/noise.ts';
-import { compileResponse, respond } from '../maths/response.ts';
+import { compileResponse, respond, type CompiledResponse } from '../maths/response.ts';
 import { memoize } from '../memo.ts';
 import { indexOf } from '../nearest/shared.ts';
 import type { Falloff, Fade, MixWay } from './falloff.ts';
@@ -68,23 +68,34 @@ const compileFalloff = memoize((f: Falloff): Weigher => {
 
 type Of<T extends Falloff['type']> = Extract<Falloff, { type: T }>;
 
-/**
- * Ways from the outer end to the inner one (0 to 1, or beyond) to weights, in place. Both ends of the response are known
- * beforehand: most points lie beyond one of them.
- */
-function compileFade({ response, invert: inverted }: Fade): (values: Float64Array, count: number) => void {
-  const compiled = response ? compileResponse(response) : undefined;
-  const ends = [0, 1].map((t) => (compiled ? respond(compiled, t) : t)).map((w) => (inverted ? 1 - w : w));
-  const [none, full] = ends;
-  return (values, count) => {
-    for (let k = 0; k < count; k++) {
-      const t = values[k];
-      if (t > 0 && t < 1) {
-        const w = compiled ? respond(compiled, t) : t;
-        values[k] = inverted ? 1 - w : w;
-      } else values[k] = t >= 1 ? full : none;
-    }
-  };
+/** What a fade comes to: both ends of its response are known beforehand, as most points lie beyond one of them. */
+interface Fading {
+  readonly response: CompiledResponse | undefined;
+  readonly inverted: boolean;
+  /** Weights at the outer end and beyond, and at the inner one. */
+  readonly none: number;
+  readonly full: number;
+}
+
+function compileFade({ response: given, invert: inverted }: Fade): Fading {
+  const response = given && compileResponse(given);
+  const [none, full] = [0, 1]
+    .map((t) => (response ? respond(response, t) : t))
+    .map((w) => (inverted ? 1 - w : w));
+  return { response, inverted, none, full };
+}
+
+/** A way from the outer end to the inner one (0 to 1, or beyond) as a weight. Takes the parts of a {@link Fading}: a loop that holds them as its own is twice as fast. */
+function faded(
+  response: CompiledResponse | undefined,
+  inverted: boolean,
+  none: number,
+  full: number,
+  way: number,
+): number {
+  if (!(way > 0 && way < 1)) return way >= 1 ? full : none;
+  const w = response ? respond(response, way) : way;
+  return inverted ? 1 - w : w;
 }
 
 /** How a distance becomes a way: `(outer − d) · factor`. Ends in one place make a hard step (DECISIONS 20). */
@@ -96,20 +107,22 @@ function wayOf({ inner, outer }: Fade): (distance: number) => number {
 function weighShape({ shape, rounding, inverse: m, fade }: Of<'shape'>): Weigher {
   const fading = compileFade(fade);
   const way = wayOf(fade);
-  const { outer } = fade;
-  const factor = fade.outer !== fade.inner ? 1 / (fade.outer - fade.inner) : 0;
-  const m0 = m[0], m1 = m[1], m2 = m[2], m4 = m[4], m5 = m[5], m6 = m[6], m8 = m[8], m9 = m[9], m10 = m[10]; // prettier-ignore
-  const m12 = m[12], m13 = m[13], m14 = m[14]; // prettier-ignore
+  const { inner, outer } = fade;
+  const factor = outer !== inner ? 1 / (outer - inner) : 0;
   const isSphere = shape === 'sphere' && factor !== 0;
   return (out, p, first, count) => {
+    // Read here: a loop would look up again what was read outside of it.
+    const m0 = m[0], m1 = m[1], m2 = m[2], m4 = m[4], m5 = m[5], m6 = m[6], m8 = m[8], m9 = m[9], m10 = m[10]; // prettier-ignore
+    const m12 = m[12], m13 = m[13], m14 = m[14]; // prettier-ignore
+    const { response, inverted, none, full } = fading;
+    const far = outer, per = factor, byLength = isSphere; // prettier-ignore
     for (let k = 0, o = first * 3; k < count; k++, o += 3) {
       const px = p[o], py = p[o + 1], pz = p[o + 2]; // prettier-ignore
       const x = m0 * px + m4 * py + m8 * pz + m12;
       const y = m1 * px + m5 * py + m9 * pz + m13;
       const z = m2 * px + m6 * py + m10 * pz + m14;
-      out[k] = isSphere ? (outer - Math.sqrt(x * x + y * y + z * z)) * factor : way(gaugeAt(shape, rounding, x, y, z)); // prettier-ignore
+      out[k] = faded(response, inverted, none, full, byLength ? (far - Math.sqrt(x * x + y * y + z * z)) * per : way(gaugeAt(shape, rounding, x, y, z))); // prettier-ignore
     }
-    fading(out, count);
   };
 }
 
@@ -121,9 +134,9 @@ function weighDistance(f: DistanceFalloff): Weigher {
   const within = Math.max(fade.outer, fade.inner);
   const distance = distanceOf(f);
   return (out, p, first, count) => {
+    const { response, inverted, none, full } = fading;
     for (let k = 0, o = first * 3; k < count; k++, o += 3)
-      out[k] = way(distance(p[o], p[o + 1], p[o + 2], within));
-    fading(out, count);
+      out[k] = faded(response, inverted, none, full, way(distance(p[o], p[o + 1], p[o + 2], within)));
   };
 }
 
