@@ -3,11 +3,13 @@ import { writeProjectFile } from '@umberfish/core';
 import { writeGlb, writeMtl, writeObj } from '@umberfish/formats';
 import { makeBuoy } from './harbour.ts';
 import { makeLanternQuay } from './project.ts';
+import { recordResults } from './recording.ts';
 
-// Writes the demo project, and a mesh to try importing with.
+// Writes the demo project, what its results are recorded to be, and a mesh to try importing with.
 const here = new URL('..', import.meta.url);
 const { project, assets } = makeLanternQuay();
 writeFileSync(new URL('lantern-quay.json', here), writeProjectFile(project, assets));
+writeFileSync(new URL('recorded.json', here), `${JSON.stringify(recordResults(project, assets), null, 1)}\n`);
 mkdirSync(new URL('meshes/', here), { recursive: true });
 const buoy = [{ name: 'Buoy', mesh: makeBuoy() }];
 writeFileSync(new URL('meshes/buoy.obj', here), writeObj(buoy, 'buoy.mtl'));
