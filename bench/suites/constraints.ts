@@ -1,5 +1,6 @@
 import { mat4 } from 'gl-matrix';
 import {
+  CATALOGUE,
   compose,
   Evaluator,
   identity,
@@ -63,7 +64,10 @@ export function constraintsSuite(): Trial[] {
   };
   const packed = packedProject();
   const single = singleProject(singles);
-  const evaluators = [new Evaluator({ cacheInBytes: 1e8 }), new Evaluator({ cacheInBytes: 1e8 })];
+  const evaluators = [
+    new Evaluator(CATALOGUE, { cacheInBytes: 1e8 }),
+    new Evaluator(CATALOGUE, { cacheInBytes: 1e8 }),
+  ];
   let frame = 1;
   const evaluatePacked = () => {
     const e = evaluators[0].evaluate({ project: packed, frame: (frame += 0.25), wanted: SECOND });

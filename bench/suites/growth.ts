@@ -1,4 +1,5 @@
 import {
+  CATALOGUE,
   Evaluator,
   facetGraph,
   makeObject,
@@ -25,12 +26,12 @@ const crates = (count: number, parent: (i: number) => string | null): Project =>
 export function growthSuite(): Trial[] {
   const opening = (parent: (i: number) => string | null) => (count: number) => {
     const text = writeProjectFile(crates(count, parent), new Map());
-    return () => (sink.value += facetGraph(readProjectFile(text).project).dependencies.size);
+    return () => (sink.value += facetGraph(CATALOGUE, readProjectFile(text).project).dependencies.size);
   };
   const motion = (count: number) => {
     const frames = Array.from({ length: count }, (_, i) => i + 1);
     const p = { ...makeProject('p', 'P'), objects: [makeObject('a', 'A', 'locator'), makeObject('b', 'B', 'locator', { animated: { 'rotate.y': { expression: 'frame * 0.9' } } })] }; // prettier-ignore
-    const samples = sampleObjects(new Evaluator(), p, ['a', 'b'], frames);
+    const samples = sampleObjects(new Evaluator(CATALOGUE), p, ['a', 'b'], frames);
     return async () => (sink.value += (await writeObjectsGlb(samples, frames, 24, new Map())).bytes.length);
   };
   const groups = (count: number) => {

@@ -1,6 +1,7 @@
 import { BufferAttribute, BufferGeometry } from 'three';
 import { LoopSubdivision } from 'three-subdivide';
 import {
+  CATALOGUE,
   compileResponse,
   respond,
   RESPONSE_PRESETS,
@@ -134,7 +135,7 @@ function stencilsOf(topology: Topology) {
 
 /** Fifty thousand copies whose size follows a falloff that changes, evaluated, beside a loop over their matrices. */
 function copiesTrial(): Trial {
-  const evaluator = new Evaluator({ cacheInBytes: 1e8 });
+  const evaluator = new Evaluator(CATALOGUE, { cacheInBytes: 1e8 });
   const document = (inner: number) =>
     project([
       graph(

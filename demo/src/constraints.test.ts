@@ -1,5 +1,6 @@
 import { expect, test } from 'vitest';
 import {
+  CATALOGUE,
   driversOf,
   Evaluator,
   inverseOf,
@@ -16,7 +17,7 @@ import { makeLanternQuay } from './project.ts';
 /** Constraints of the demo at every frame: offsets that stay, and nothing that pops. */
 
 const demo = makeLanternQuay();
-const evaluator = new Evaluator({ cacheInBytes: 2e8 });
+const evaluator = new Evaluator(CATALOGUE, { cacheInBytes: 2e8 });
 for (const [id, mesh] of demo.assets) evaluator.setAsset(id, mesh);
 /** Graphs about things that stand somewhere else are left out, so that each frame is quick. */
 const NEEDED = ['crane-aims', 'handed-over', 'fender-between', 'winch', 'by-hand', 'mirrored', 'lagging', 'gull-flies', 'riding', 'barnacles']; // prettier-ignore
@@ -27,8 +28,8 @@ const project: Project = {
 const driven = project.objects
   .filter(
     (o) =>
-      driversOf(project, { object: o.id }).length +
-        driversOf(project, { object: o.id, channel: 'translate.x' }).length >
+      driversOf(CATALOGUE, project, { object: o.id }).length +
+        driversOf(CATALOGUE, project, { object: o.id, channel: 'translate.x' }).length >
       0,
   ) // prettier-ignore
   .map((o) => o.id);

@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { expect, test } from 'vitest';
 import {
+  CATALOGUE,
   checkProject,
   edgesOf,
   Evaluator,
@@ -21,11 +22,12 @@ test('the demo in the repository is the one the script makes', () => {
 
 test('nothing is wrong with it at any part of the range', () => {
   expect(readProjectFile(writeProjectFile(demo.project, demo.assets)).repairs).toEqual([]);
-  for (const frame of [1, 60, 120]) expect(checkProject({ ...demo, repairs: [] }, frame)).toEqual([]);
+  for (const frame of [1, 60, 120])
+    expect(checkProject(CATALOGUE, { ...demo, repairs: [] }, frame)).toEqual([]);
 });
 
 test('every input and setting it gives is one that its node has', () => {
-  for (const node of resolveProject(demo.project).values()) {
+  for (const node of resolveProject(CATALOGUE, demo.project).values()) {
     const known = [...node.inputs.map((i) => i.id), ...(node.definition?.settings.map((s) => s.id) ?? [])];
     for (const given of [...Object.keys(node.record.inputs), ...Object.keys(node.record.settings)])
       expect(known, `${node.record.id}: ${given}`).toContain(given);
@@ -33,7 +35,7 @@ test('every input and setting it gives is one that its node has', () => {
 });
 
 test('every wire leads from an output that is there to an input that is there', () => {
-  const nodes = resolveProject(demo.project);
+  const nodes = resolveProject(CATALOGUE, demo.project);
   for (const graph of demo.project.graphs) {
     for (const { from, to } of graph.wires) {
       expect(
@@ -49,7 +51,7 @@ test('every wire leads from an output that is there to an input that is there', 
 });
 
 test('every card says in words what its node does', () => {
-  const nodes = resolveProject(demo.project);
+  const nodes = resolveProject(CATALOGUE, demo.project);
   for (const node of nodes.values()) {
     const words = node.definition?.sentence(node.settings, sentenceContext(demo.project, node, nodes));
     expect(words, node.record.id).toMatch(/^(?!.*(object Object|undefined|NaN)).+$/);
@@ -69,7 +71,7 @@ test('its meshes are sound: no edge of more than two faces, every point faces so
 });
 
 test('barnacles at the rest stay where they are on the twisting hull; at the positions they swim', () => {
-  const evaluator = new Evaluator();
+  const evaluator = new Evaluator(CATALOGUE);
   for (const [id, mesh] of demo.assets) evaluator.setAsset(id, mesh);
   const heights = (side: string, frame: number) => {
     const ref = { node: `only-high-${side}`, port: 'result' };

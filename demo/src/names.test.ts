@@ -1,5 +1,6 @@
 import { expect, test } from 'vitest';
 import {
+  CATALOGUE,
   checkProject,
   Evaluator,
   facetGraph,
@@ -43,9 +44,9 @@ function renamed(idOf: (id: string) => string, nameOf: (name: string) => string)
   };
 }
 
-const wantedOf = (p: Project) => shownResults(p).map((r) => ({ node: r.node, port: SHOWN_PORT }));
+const wantedOf = (p: Project) => shownResults(CATALOGUE, p).map((r) => ({ node: r.node, port: SHOWN_PORT }));
 function everything(project: Project, frame: number) {
-  const evaluator = new Evaluator();
+  const evaluator = new Evaluator(CATALOGUE);
   for (const [id, mesh] of demo.assets) evaluator.setAsset(id, mesh);
   const wanted = wantedOf(project);
   const evaluation = evaluator.evaluate({ project, frame, wanted });
@@ -76,11 +77,11 @@ test('results are the same whatever ids and names are, and they survive a file',
     expect(after.shown).toEqual(before.shown);
     expect(after.worlds).toEqual(before.worlds);
     expect(after.problems).toEqual(before.problems);
-    expect(facetGraph(project).loops.size).toBe(facetGraph(demo.project).loops.size);
-    expect(resolveProject(project).size).toBe(resolveProject(demo.project).size);
+    expect(facetGraph(CATALOGUE, project).loops.size).toBe(facetGraph(CATALOGUE, demo.project).loops.size);
+    expect(resolveProject(CATALOGUE, project).size).toBe(resolveProject(CATALOGUE, demo.project).size);
     const { project: read, repairs } = readProjectFile(writeProjectFile(project, demo.assets));
     expect(repairs).toEqual([]);
     expect(JSON.parse(JSON.stringify(read))).toEqual(JSON.parse(JSON.stringify(project)));
-    expect(checkProject({ project: read, assets: demo.assets, repairs: [] }, 30)).toEqual([]);
+    expect(checkProject(CATALOGUE, { project: read, assets: demo.assets, repairs: [] }, 30)).toEqual([]);
   }
 });

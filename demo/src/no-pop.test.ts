@@ -1,5 +1,6 @@
 import { expect, test } from 'vitest';
 import {
+  CATALOGUE,
   Evaluator,
   indexOf,
   pointsOf,
@@ -11,7 +12,7 @@ import {
 import { makeLanternQuay } from './project.ts';
 
 const demo = makeLanternQuay();
-const evaluator = new Evaluator({ cacheInBytes: 2e8 });
+const evaluator = new Evaluator(CATALOGUE, { cacheInBytes: 2e8 });
 for (const [id, mesh] of demo.assets) evaluator.setAsset(id, mesh);
 
 /** Every number that places a result: points, or matrices of copies. */
@@ -52,7 +53,7 @@ function largestSteps(node: string, frames: readonly number[]): { whole: number;
 const LIVE = ['swim', 'profile', 'kelp', 'loosen', 'net', 'carried'];
 const STILL = ['mooring', 'one-falloff'];
 
-for (const r of shownResults(demo.project).filter((s) => LIVE.includes(s.graph))) {
+for (const r of shownResults(CATALOGUE, demo.project).filter((s) => LIVE.includes(s.graph))) {
   test(`${r.name} plays at every frame without a pop`, () => {
     // The fish that comes apart has fifty thousand points: every fifth frame of it.
     const every = r.graph === 'loosen' ? 5 : 1;
@@ -64,7 +65,7 @@ for (const r of shownResults(demo.project).filter((s) => LIVE.includes(s.graph))
 }
 
 test('what nothing moves stays still', () => {
-  for (const r of shownResults(demo.project).filter((s) => STILL.includes(s.graph)))
+  for (const r of shownResults(CATALOGUE, demo.project).filter((s) => STILL.includes(s.graph)))
     expect(largestSteps(r.node, [1, 60]).whole).toBe(0);
 });
 
@@ -83,7 +84,7 @@ function apart(a: Mesh, b: Mesh): number {
 }
 
 test('the skin of the foam flows: only where drops meet does it open, as the root of time', () => {
-  const foam = shownResults(demo.project).find((s) => s.graph === 'clump');
+  const foam = shownResults(CATALOGUE, demo.project).find((s) => s.graph === 'clump');
   const ref = { node: foam?.node ?? '', port: SHOWN_PORT };
   const at = (frame: number): Mesh => {
     const value = evaluator.evaluate({ project: demo.project, frame, wanted: [ref] }).value(ref);

@@ -1,4 +1,5 @@
 import {
+  CATALOGUE,
   Evaluator,
   hashArrays,
   hashText,
@@ -19,13 +20,13 @@ const PLACES = Float32Array.from({ length: 300 }, (_, i) => Math.sin(i * 12.9898
 
 /** Evaluates all outputs at each frame by itself, and hashes every bit of what comes. */
 export function recordResults(project: Project, assets: ReadonlyMap<string, Mesh>): Recording {
-  const nodes = resolveProject(project);
+  const nodes = resolveProject(CATALOGUE, project);
   const outputs = [...nodes].flatMap(([node, { outputs: ports }]) =>
     ports.map((p) => ({ node, port: p.id })),
   );
   const found = new Map<string, string>();
   for (const frame of FRAMES) {
-    const evaluator = new Evaluator();
+    const evaluator = new Evaluator(CATALOGUE);
     for (const [id, mesh] of assets) evaluator.setAsset(id, mesh);
     const evaluation = evaluator.evaluate({ project, frame, wanted: outputs });
     for (const ref of outputs) {

@@ -1,5 +1,5 @@
 import {
-  NODES_BY_ID,
+  CATALOGUE,
   type Channels,
   type GraphRecord,
   type InputValue,
@@ -26,7 +26,7 @@ export function node(
   position: readonly [number, number],
   extras: NodeExtras = {},
 ): NodeRecord {
-  const version = NODES_BY_ID.get(type)?.version ?? 1;
+  const version = CATALOGUE.get(type)?.version ?? 1;
   const { inputs = {}, settings = {}, title = '', probes = [] } = extras;
   return { id, type, version, title, position, inputs, settings, skip: false, probes };
 }

@@ -1,11 +1,11 @@
-import { Evaluator, takeSnapshot, type Mesh, type Project } from '@umberfish/core';
+import { CATALOGUE, Evaluator, takeSnapshot, type Mesh, type Project } from '@umberfish/core';
 
 /** The frame at which the lantern hangs between the hook and the mast, and everything stands as it was put. */
 const TAKEN_AT = 64;
 
 /** Takes the snapshots that constraints lack. */
 export function withSnapshots(project: Project, assets: ReadonlyMap<string, Mesh>): Project {
-  const evaluator = new Evaluator();
+  const evaluator = new Evaluator(CATALOGUE);
   for (const [id, mesh] of assets) evaluator.setAsset(id, mesh);
   let done = project;
   for (const graph of project.graphs) {

@@ -1,5 +1,6 @@
 import { extname } from 'node:path';
 import {
+  CATALOGUE,
   channelsOver,
   drivingNodes,
   sampleObjects,
@@ -44,7 +45,7 @@ export async function bakeObjects(
   const { first, last } = project.range;
   const frames = parseFrames(options.frames ?? `${first}-${last}`);
   const evaluator = evaluatorFor(opened);
-  const wanted = drivingNodes(project).map((node) => ({ node, port: SHOWN_PORT }));
+  const wanted = drivingNodes(CATALOGUE, project).map((node) => ({ node, port: SHOWN_PORT }));
   const concerned = behind(project, wanted.map((w) => w.node), withParents(project, ids).map((o) => o.id)); // prettier-ignore
   let clean = true;
   for (const frame of frames) {

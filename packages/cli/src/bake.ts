@@ -1,5 +1,6 @@
 import { basename, dirname, extname, join } from 'node:path';
 import {
+  CATALOGUE,
   copiedPoints,
   copiesToMesh,
   grouped,
@@ -78,7 +79,7 @@ export async function bake(opened: OpenedProject, options: BakeOptions, output: 
 }
 
 function resultNamed(project: Project, name: string): ShownResult {
-  const shown = shownResults(project);
+  const shown = shownResults(CATALOGUE, project);
   const found =
     shown.find((r) => r.name === name) ?? shown.find((r) => r.name.toLowerCase() === name.toLowerCase());
   if (found) return found;
@@ -103,7 +104,7 @@ function meshOf(name: string, value: Value | undefined): { value?: Value; mesh?:
 /** A project with those of its objects, removed ones too, that anything behind some nodes reads, and others by id. */
 export function behind(project: Project, nodes: readonly string[], others: readonly string[] = []): Project {
   const whole = withRemoved(project);
-  const concerned = new Set([...upstreamObjects(whole, nodes), ...others]);
+  const concerned = new Set([...upstreamObjects(CATALOGUE, whole, nodes), ...others]);
   return { ...whole, objects: whole.objects.filter((o) => concerned.has(o.id)) };
 }
 
@@ -112,7 +113,7 @@ export const channelErrors = (project: Project, frame: number): string[] =>
   wrongChannels(project, [frame]).map((w) => `${w.object.name}: ${w.message}`);
 
 const placeOf = (project: Project, id: string): string => {
-  const node = resolveProject(project).get(id);
+  const node = resolveProject(CATALOGUE, project).get(id);
   return node ? `${node.graph.name} / ${nodeTitle(node)}` : id;
 };
 

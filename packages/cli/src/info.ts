@@ -1,4 +1,4 @@
-import { several, shownResults, type OpenedProject } from '@umberfish/core';
+import { CATALOGUE, several, shownResults, type OpenedProject } from '@umberfish/core';
 
 /** Plain digits, for other programs to read. */
 const many = (n: number, noun: string) => `${n} ${n === 1 ? noun : several(noun)}`;
@@ -19,8 +19,8 @@ export function info({ project, repairs }: OpenedProject): string[] {
       (g) => `  ${g.name}: ${many(g.nodes.length, 'node')}, ${many(g.wires.length, 'wire')}`,
     ),
     '',
-    `Results: ${shownResults(project).length}`,
-    ...shownResults(project).map((r) => `  ${r.name}`),
+    `Results: ${shownResults(CATALOGUE, project).length}`,
+    ...shownResults(CATALOGUE, project).map((r) => `  ${r.name}`),
   ];
   return repairs.length > 0
     ? [...lines, '', 'Put right on opening:', ...repairs.map((r) => `  ${r}`)]

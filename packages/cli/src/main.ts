@@ -1,5 +1,5 @@
 import { Command, CommanderError } from 'commander';
-import { checkProject } from '@umberfish/core';
+import { CATALOGUE, checkProject } from '@umberfish/core';
 import { FormatError } from '@umberfish/formats';
 import packageFile from '../package.json' with { type: 'json' };
 import { bake, type BakeOptions } from './bake.ts';
@@ -39,6 +39,7 @@ export async function main(args: readonly string[], output: Output = TERMINAL): 
     .action((path: string, options: { frame?: string }) => {
       const opened = openProject(path);
       const findings = checkProject(
+        CATALOGUE,
         opened,
         options.frame === undefined ? undefined : parseFrame(options.frame),
       );

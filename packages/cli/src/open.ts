@@ -1,4 +1,4 @@
-import { Evaluator, ProjectFileError, readProjectFile, type OpenedProject } from '@umberfish/core';
+import { CATALOGUE, Evaluator, ProjectFileError, readProjectFile, type OpenedProject } from '@umberfish/core';
 import { CommandError } from './command-error.ts';
 import { readText } from './files.ts';
 
@@ -15,7 +15,7 @@ export function openProject(path: string): OpenedProject {
 
 /** An evaluator that holds the project's meshes. */
 export function evaluatorFor(opened: OpenedProject): Evaluator {
-  const evaluator = new Evaluator({ now: () => performance.now() });
+  const evaluator = new Evaluator(CATALOGUE, { now: () => performance.now() });
   for (const [id, mesh] of opened.assets) evaluator.setAsset(id, mesh);
   return evaluator;
 }

@@ -1,4 +1,4 @@
-import { nodeTitle, problemWords, resolveProject, type OpenedProject } from '@umberfish/core';
+import { CATALOGUE, nodeTitle, problemWords, resolveProject, type OpenedProject } from '@umberfish/core';
 import { valueToCsv, valueToJson } from '@umberfish/formats';
 import { CommandError } from './command-error.ts';
 import { parseFrame } from './frames.ts';
@@ -14,7 +14,7 @@ export interface ValuesOptions {
 
 /** `umberfish values`: the values of one output at a frame, as text. @throws CommandError */
 export function values(opened: OpenedProject, options: ValuesOptions): string {
-  const nodes = [...resolveProject(opened.project).values()];
+  const nodes = [...resolveProject(CATALOGUE, opened.project).values()];
   const node =
     nodes.find((n) => n.record.id === options.node) ??
     nodes.find((n) => nodeTitle(n) === options.node) ??

@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import validator from 'gltf-validator';
 import {
+  CATALOGUE,
   channelsOver,
   compose,
   Evaluator,
@@ -53,7 +54,7 @@ const project: Project = {
 };
 const frames = Array.from({ length: 41 }, (_, i) => i + 1);
 const ids = ['boat', 'mast', 'lamp'];
-const samples = sampleObjects(new Evaluator(), project, ids, frames);
+const samples = sampleObjects(new Evaluator(CATALOGUE), project, ids, frames);
 
 describe('objects in motion as GLB', () => {
   test('passes the validator, keeps names and hierarchy, and reads back at every frame within 1e-6 of the scene', async () => {
@@ -66,7 +67,7 @@ describe('objects in motion as GLB', () => {
     expect(meshes.length).toBe(1);
     const scene = 21;
     frames.forEach((frame, f) => {
-      const worlds = worldsAt(new Evaluator(), project, ids, frame);
+      const worlds = worldsAt(new Evaluator(CATALOGUE), project, ids, frame);
       const read: Matrix[] = [];
       objects?.forEach((o) => {
         const m = between(o.motion, f / 24) ?? o.matrix;
@@ -153,7 +154,7 @@ describe('channels as CSV', () => {
     const evil = ['=cmd()', '+1', '-1', '@SUM(A1)', "'=x", "''-", "'tis", '\t=1', '', ' outer ', 'two\nlines', 'two\r\nlines', '"quoted"', 'a,b', 'Boat', 'Boat', '__proto__', 'constructor', '\uFEFFx', 'é ü 灯']; // prettier-ignore
     const there = (names: readonly string[]) => {
       const objects = names.map((name, i) => makeObject(`-o${i}`, name, 'locator', { animated: { 'translate.x': linear([1, i], [3, i + 2]) } })); // prettier-ignore
-      const all = sampleObjects(new Evaluator(), { ...project, objects }, objects.map((o) => o.id), [1, 2, 3]).map(channelsOver); // prettier-ignore
+      const all = sampleObjects(new Evaluator(CATALOGUE), { ...project, objects }, objects.map((o) => o.id), [1, 2, 3]).map(channelsOver); // prettier-ignore
       return writeChannelsCsv(all, [1, 2, 3]);
     };
     const text = there(evil);

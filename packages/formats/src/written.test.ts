@@ -1,6 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import validator from 'gltf-validator';
 import {
+  CATALOGUE,
   edgesOf,
   Evaluator,
   findAttribute,
@@ -33,7 +34,7 @@ async function complaints(bytes: Uint8Array): Promise<string[]> {
 
 const written = (objects: ObjectRecord[], frames: number[], meshes: [string, Mesh][] = []) => {
   const project = { ...makeProject('p', 'P'), objects };
-  const samples = sampleObjects(new Evaluator(), project, objects.map((o) => o.id), frames); // prettier-ignore
+  const samples = sampleObjects(new Evaluator(CATALOGUE), project, objects.map((o) => o.id), frames); // prettier-ignore
   return writeObjectsGlb(samples, frames, 24, new Map(meshes));
 };
 

@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { shownResults } from '@umberfish/core';
+import { CATALOGUE, shownResults } from '@umberfish/core';
 import { selectProject, useSend, useStore } from '../state/store.ts';
 import { remarked } from '../state/ui-slice.ts';
 import { Button } from '../ui/button.tsx';
@@ -12,7 +12,7 @@ export function ExportDialog({ onClose }: { onClose(): void }) {
   const project = useStore(selectProject);
   const frame = useStore((s) => s.ui.frame);
   const picked = useStore((s) => s.ui.objects[0]);
-  const results = project ? shownResults(project) : [];
+  const results = project ? shownResults(CATALOGUE, project) : [];
   const [node, setNode] = useState(results.find((r) => r.object === picked)?.node ?? results[0]?.node ?? '');
   const [format, setFormat] = useState<'obj' | 'glb'>('obj');
   const send = useSend();

@@ -1,4 +1,4 @@
-import { shownResults, type Project } from '@umberfish/core';
+import { CATALOGUE, shownResults, type Project } from '@umberfish/core';
 import { engine } from '../engine/index.ts';
 import { download, fileName } from '../storage/files.ts';
 
@@ -12,7 +12,7 @@ export async function exportResult(
   frame: number,
   format: 'obj' | 'glb',
 ): Promise<string> {
-  const result = shownResults(project).find((r) => r.node === node);
+  const result = shownResults(CATALOGUE, project).find((r) => r.node === node);
   if (!result) throw new Error('That result is no longer there.');
   const stem = fileName(result.name);
   const written = await engine.write({

@@ -1,4 +1,5 @@
 import {
+  CATALOGUE,
   contextGeometry,
   drivingNodes,
   isGeometryKind,
@@ -25,7 +26,7 @@ export function requestFor(project: Project, ui: UiState, id: number): Omit<Pict
   const shown: { key: string; ref: PortRef; colourBy?: PortRef & { label: string } }[] = [];
   const wanted: PortRef[] = [];
   const statistics: PortRef[] = [];
-  const preview = graph?.preview ? resolveGraph(graph).get(graph.preview) : undefined;
+  const preview = graph?.preview ? resolveGraph(CATALOGUE, graph).get(graph.preview) : undefined;
   // 1. Results; those of a graph that previews a node give way to it.
   const visible = visibleIds(project.objects);
   const falloffOf = (node: ResolvedNode | undefined) => {
@@ -34,7 +35,7 @@ export function requestFor(project: Project, ui: UiState, id: number): Omit<Pict
   };
   // A previewed falloff paints what is shown, so that hides nothing.
   const paintWith = falloffOf(preview);
-  for (const r of shownResults(project)) {
+  for (const r of shownResults(CATALOGUE, project)) {
     if (preview && !paintWith && r.graph === graph?.id) continue;
     if (r.object !== null && !visible.has(r.object)) continue;
     shown.push({ key: r.node, ref: { node: r.node, port: SHOWN_PORT } });
@@ -46,7 +47,7 @@ export function requestFor(project: Project, ui: UiState, id: number): Omit<Pict
     const mesh = preview.outputs.find((o) => isGeometryKind(o.kind));
     const context = mesh
       ? { node: preview.record.id, port: mesh.id }
-      : contextGeometry(graph, preview.record.id);
+      : contextGeometry(CATALOGUE, graph, preview.record.id);
     if (context) {
       const colourBy =
         output && !isGeometryKind(output.kind)
@@ -62,11 +63,13 @@ export function requestFor(project: Project, ui: UiState, id: number): Omit<Pict
     for (const port of node.probes) statistics.push({ node: node.id, port });
   let table: PictureRequest['table'] = null;
   if (graph && ui.port) {
-    const node = resolveGraph(graph).get(ui.port.node);
+    const node = resolveGraph(CATALOGUE, graph).get(ui.port.node);
     const output = node?.outputs.find((o) => o.id === ui.port?.port);
     if (output || ui.port.port === SHOWN_PORT) {
       const context =
-        output && !isGeometryKind(output.kind) ? (contextGeometry(graph, ui.port.node) ?? null) : null;
+        output && !isGeometryKind(output.kind)
+          ? (contextGeometry(CATALOGUE, graph, ui.port.node) ?? null)
+          : null;
       table = {
         ref: ui.port,
         label: output?.label ?? 'mesh',
@@ -85,13 +88,13 @@ export function requestFor(project: Project, ui: UiState, id: number): Omit<Pict
     if (side.context) wanted.push(side.context);
   }
   wanted.push(...statistics);
-  const picked = graph && ui.nodes.length === 1 ? resolveGraph(graph).get(ui.nodes[0]) : undefined;
+  const picked = graph && ui.nodes.length === 1 ? resolveGraph(CATALOGUE, graph).get(ui.nodes[0]) : undefined;
   const falloffs = [paintWith, falloffOf(picked)].filter((f) => f !== null);
   wanted.push(...falloffs);
-  wanted.push(...drivingNodes(project).map((node) => ({ node, port: SHOWN_PORT })));
+  wanted.push(...drivingNodes(CATALOGUE, project).map((node) => ({ node, port: SHOWN_PORT })));
   // 3. Everything a selected node gives, so that its card tells.
   for (const id of graph ? ui.nodes.slice(0, 1) : []) {
-    const node = graph ? resolveGraph(graph).get(id) : undefined;
+    const node = graph ? resolveGraph(CATALOGUE, graph).get(id) : undefined;
     for (const o of node?.outputs ?? [])
       if (isGeometryKind(o.kind) || o.kind === 'matrix' || ui.nodes.length === 1)
         wanted.push({ node: id, port: o.id });
@@ -125,12 +128,12 @@ function compareOf(project: Project, ui: UiState): CompareRequest | null {
     const graph = project.graphs.find((g) => g.nodes.some((n) => n.id === pin.node));
     const output =
       graph &&
-      resolveGraph(graph)
+      resolveGraph(CATALOGUE, graph)
         .get(pin.node)
         ?.outputs.find((o) => o.id === pin.port);
     if (!graph || (!output && pin.port !== SHOWN_PORT)) return null;
     const context =
-      output && !isGeometryKind(output.kind) ? (contextGeometry(graph, pin.node) ?? null) : null;
+      output && !isGeometryKind(output.kind) ? (contextGeometry(CATALOGUE, graph, pin.node) ?? null) : null;
     const { frame, rest } = pin;
     return { ref: { node: pin.node, port: pin.port }, label: output?.label ?? 'mesh', unit: output?.unit ?? '', frame, rest, context }; // prettier-ignore
   };

@@ -1,5 +1,6 @@
 import { expose, transfer } from 'comlink';
 import {
+  CATALOGUE,
   Cancelled,
   copiesToMesh,
   elementsId,
@@ -61,7 +62,7 @@ const integers = (n: number) => (shares ? new Int32Array(new SharedArrayBuffer(n
 
 /** The worker's own state, one per worker. */
 class Studio {
-  private evaluator = new Evaluator({ now: () => performance.now(), floats, integers });
+  private evaluator = new Evaluator(CATALOGUE, { now: () => performance.now(), floats, integers });
   private project: Project | null = null;
   private control: Int32Array | null = null;
   private newest = 0;
@@ -81,7 +82,12 @@ class Studio {
   /** @param lock name of a lock that is held as long as this worker lives, so that the page hears of its end. */
   async start(control: Int32Array | null, cacheInBytes: number, lock: string): Promise<void> {
     this.control = control;
-    this.evaluator = new Evaluator({ now: () => performance.now(), floats, integers, cacheInBytes });
+    this.evaluator = new Evaluator(CATALOGUE, {
+      now: () => performance.now(),
+      floats,
+      integers,
+      cacheInBytes,
+    });
     await new Promise<void>((held) => {
       if (!navigator.locks) held();
       else void navigator.locks.request(lock, () => (held(), new Promise(() => {})));

@@ -1,6 +1,6 @@
 import {
   makeObject,
-  NODES_BY_ID,
+  CATALOGUE,
   resolveGraph,
   type AssetRecord,
   type GraphRecord,
@@ -50,7 +50,7 @@ export function nodeOf(
   position: readonly [number, number],
   settings: Record<string, SettingValue> = {},
 ): NodeRecord {
-  const version = NODES_BY_ID.get(type)?.version ?? 1;
+  const version = CATALOGUE.get(type)?.version ?? 1;
   return {
     id: newId(type),
     type,
@@ -112,7 +112,7 @@ export const setSetting =
   (p) =>
     inGraph(p, graph, (g) => {
       const next = mapNode(g, id, (n) => ({ ...n, settings: { ...n.settings, [setting]: value } }));
-      const node = resolveGraph(next).get(id);
+      const node = resolveGraph(CATALOGUE, next).get(id);
       if (!node?.definition) return next;
       const inputs = new Set(node.inputs.map((i) => i.id));
       const outputs = new Set(node.outputs.map((o) => o.id));

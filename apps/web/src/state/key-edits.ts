@@ -1,4 +1,5 @@
 import {
+  CATALOGUE,
   channelName,
   channelsOf,
   channelUnit,
@@ -60,7 +61,7 @@ export function trackRows(
         const parts: readonly unknown[] = Array.isArray(value) ? value : [value];
         parts.forEach((part, i) => {
           const track = keysIn(part);
-          const node = track && resolveGraph(graph).get(n.id);
+          const node = track && resolveGraph(CATALOGUE, graph).get(n.id);
           const input = node?.inputs.find((p) => p.id === port);
           if (!track || !node || !input) return;
           const axis = Array.isArray(value) ? i : null;
@@ -90,7 +91,7 @@ export const keyInputs =
   (graphId: string, nodeIds: readonly string[], frame: number): Edit =>
   (p) => {
     const graph = p.graphs.find((g) => g.id === graphId);
-    const nodes = graph ? resolveGraph(graph) : new Map<string, never>();
+    const nodes = graph ? resolveGraph(CATALOGUE, graph) : new Map<string, never>();
     const keyed = (part: NumberSource): NumberSource => {
       const track = keysIn(part);
       if (!track && typeof part !== 'number') return part;

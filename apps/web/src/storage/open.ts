@@ -1,4 +1,4 @@
-import { makeProject, SHOWN_PORT, shownResults, type OpenedProject } from '@umberfish/core';
+import { CATALOGUE, makeProject, SHOWN_PORT, shownResults, type OpenedProject } from '@umberfish/core';
 import { engine } from '../engine/index.ts';
 import { emptyGraph, newId } from '../state/edits.ts';
 import { closed, opened } from '../state/project-slice.ts';
@@ -60,7 +60,7 @@ export async function openOnPage(id: string): Promise<boolean> {
   if (!open) return false;
   engine.open(open.assets);
   const graph = open.project.graphs[0]?.id ?? null;
-  const shown = shownResults(open.project).find((r) => r.graph === graph);
+  const shown = shownResults(CATALOGUE, open.project).find((r) => r.graph === graph);
   store.dispatch(
     uiReset({
       graph,

@@ -1,3 +1,4 @@
+import { CATALOGUE } from './index.ts';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { findAttribute, makeMesh, type Mesh } from '../geometry/mesh.ts';
@@ -5,14 +6,14 @@ import { makeGrid, makeSphere } from '../geometry/primitives.ts';
 import { pointNormals } from '../geometry/normals.ts';
 import { fitOf } from '../geometry/replacing.ts';
 import { moveValues } from '../geometry/spread.ts';
-import { nodesActingOn } from '../graph/acts-on.ts';
-import { compareTables } from '../graph/compare.ts';
-import { problemWords } from '../graph/problems.ts';
-import { makeTable, sortRows, tableToCsv } from '../graph/table.ts';
+import { nodesActingOn } from '../graph/network/acts-on.ts';
+import { compareTables } from '../graph/readouts/compare.ts';
+import { problemWords } from '../graph/node/problems.ts';
+import { makeTable, sortRows, tableToCsv } from '../graph/readouts/table.ts';
 import { compileGradient, readGradient, UMBER_GRADIENT } from '../maths/gradient.ts';
 import { quaternionFromEuler, multiplyQuaternions } from '../maths/rotation.ts';
 import { columnOf, evaluatorOf, graph, meshOf, node, project, runNode } from '../testing/build.ts';
-import type { Value } from '../graph/values.ts';
+import type { Value } from '../graph/node/values.ts';
 import { makeObject, type NodeRecord } from '../project/schema.ts';
 import { growPoints, invertPoints, shrinkPoints } from '../scene/point-sets.ts';
 
@@ -272,9 +273,9 @@ describe('what acts on a mesh', () => {
       'two',
     ); // prettier-ignore
     const p = project([first, second], [0, 0, 0], [makeObject('other', 'Other', 'mesh')]);
-    expect(nodesActingOn(p, 'fish').map((n) => n.record.id)).toEqual(['in', 'bend', 'show']);
-    expect(nodesActingOn(p, 'other').map((n) => n.record.id)).toEqual(['in', 'bend', 'show', 'again', 'soft', 'show2']); // prettier-ignore
-    expect(nodesActingOn(p, 'here')).toEqual([]);
+    expect(nodesActingOn(CATALOGUE, p, 'fish').map((n) => n.record.id)).toEqual(['in', 'bend', 'show']);
+    expect(nodesActingOn(CATALOGUE, p, 'other').map((n) => n.record.id)).toEqual(['in', 'bend', 'show', 'again', 'soft', 'show2']); // prettier-ignore
+    expect(nodesActingOn(CATALOGUE, p, 'here')).toEqual([]);
   });
 
   test('a new version of a mesh tells whether it fits', () => {

@@ -5,8 +5,8 @@ import {
   type AttributePlace,
 } from '../geometry/attributes.ts';
 import { elementCount, type Mesh } from '../geometry/mesh.ts';
-import type { Setting } from '../graph/definition.ts';
-import { NodeError } from '../graph/problems.ts';
+import type { Setting } from '../graph/node/definition.ts';
+import { NodeError } from '../graph/node/problems.ts';
 import { suggest } from '../expression/functions.ts';
 import { several } from '../words.ts';
 

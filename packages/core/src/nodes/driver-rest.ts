@@ -2,8 +2,8 @@ import { findAttribute, withPositions, type Mesh, type Topology } from '../geome
 import { pointNormals } from '../geometry/normals.ts';
 import { turnFaces } from '../geometry/turn.ts';
 import type { Attribute } from '../geometry/attributes.ts';
-import type { NodeContext } from '../graph/definition.ts';
-import { NodeError } from '../graph/problems.ts';
+import type { NodeContext } from '../graph/node/definition.ts';
+import { NodeError } from '../graph/node/problems.ts';
 import { REST_NORMAL, REST_POSITION } from './attributes.ts';
 
 /**

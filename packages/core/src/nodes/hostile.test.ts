@@ -1,14 +1,15 @@
 import { describe, expect, test } from 'vitest';
 import { makeMesh } from '../geometry/mesh.ts';
 import { makeBox } from '../geometry/solids.ts';
-import type { InputPort, NodeDefinition, PortKind } from '../graph/definition.ts';
-import { settingsOf } from '../graph/definition.ts';
-import { Evaluator } from '../graph/evaluator.ts';
-import { problemWords } from '../graph/problems.ts';
+import type { InputPort, NodeDefinition, PortKind } from '../graph/node/definition.ts';
+import { settingsOf } from '../graph/node/definition.ts';
+import { Evaluator } from '../graph/evaluate/evaluator.ts';
+import { problemWords } from '../graph/node/problems.ts';
 import { makeObject, type InputValue, type NodeRecord, type SettingValue } from '../project/schema.ts';
 import { graph, node, project } from '../testing/build.ts';
 import { at } from '../testing/quay.ts';
-import { NODES, SHOWN_PORT } from './index.ts';
+import { SHOWN_PORT } from '../graph/node/definition.ts';
+import { CATALOGUE, NODES } from './index.ts';
 
 /** What comes out of a chain of nodes: their records and wires, and the port that gives it. */
 interface Source {
@@ -112,12 +113,12 @@ function sentences(
   const nodes = [...all.flatMap(([, s]) => s.nodes), record];
   const wires = all.flatMap(([port, s]) => [...s.wires, `${s.from} > it.${port}`]);
   const p = project([graph(nodes, wires)], [0, 0, 0], OBJECTS);
-  const evaluator = new Evaluator();
+  const evaluator = new Evaluator(CATALOGUE);
   evaluator.setAsset('mesh', makeBox([1, 1, 1], [2, 2, 2]));
   evaluator.setAsset('empty', empty);
   evaluator.setAsset('speck', speck);
   const outputs = type.outputs(settingsOf(type, record)).map((o) => o.id);
-  const drives = type.drives || type.writesResultOf ? [SHOWN_PORT] : [];
+  const drives = type.drives || type.shows ? [SHOWN_PORT] : [];
   const wanted = [...outputs, ...drives].map((port) => ({ node: 'it', port }));
   const evaluation = evaluator.evaluate({ project: p, frame: 3, wanted });
   const problems = evaluation.reports.get('it')?.problems ?? [];

@@ -1,4 +1,5 @@
-import type { NodeDefinition } from '../graph/definition.ts';
+import { makeCatalogue } from '../graph/node/catalogue.ts';
+import type { NodeDefinition } from '../graph/node/definition.ts';
 import { BRING_IN } from './bring-in/index.ts';
 import { COPIES } from './copies/index.ts';
 import { CURVES } from './curves/index.ts';
@@ -26,7 +27,5 @@ export const NODES: readonly NodeDefinition[] = [
   ...FLOW,
 ];
 
-/** Definitions by id. */
-export const NODES_BY_ID: ReadonlyMap<string, NodeDefinition> = new Map(NODES.map((n) => [n.id, n]));
-
-export { SHOWN_PORT } from './flow/show-mesh.ts';
+/** The catalogue of them. */
+export const CATALOGUE = makeCatalogue(NODES);

@@ -1,8 +1,9 @@
+import { CATALOGUE } from './index.ts';
 import { describe, expect, test } from 'vitest';
 import { findAttribute, withAttribute, type Mesh } from '../geometry/mesh.ts';
 import { makeBox } from '../geometry/solids.ts';
 import { pointNormals } from '../geometry/normals.ts';
-import { Evaluator } from '../graph/evaluator.ts';
+import { Evaluator } from '../graph/evaluate/evaluator.ts';
 import { makeObject, type NodeRecord } from '../project/schema.ts';
 import { graph, meshOf, node, project } from '../testing/build.ts';
 import { at, run, single } from '../testing/quay.ts';
@@ -183,7 +184,7 @@ describe('what mirrors keeps its outside', () => {
     const mesh = makeBox([2, 1, 1], [1, 1, 1]);
     const uv = Array.from(mesh.topology.cornerPoints).flatMap((p) => [p, -p]);
     const tagged = withAttribute(mesh, { name: 'uv', on: 'corner', type: 'pair', role: 'plain', data: Float32Array.from(uv) }); // prettier-ignore
-    const evaluator = new Evaluator();
+    const evaluator = new Evaluator(CATALOGUE);
     evaluator.setAsset('mesh', tagged);
     const fish = makeObject('twin', 'Twin', 'mesh', {
       mesh: 'mesh',

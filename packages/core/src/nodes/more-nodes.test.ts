@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { findAttribute, type Mesh } from '../geometry/mesh.ts';
 import { makeGrid, makeSphere } from '../geometry/primitives.ts';
-import { problemWords } from '../graph/problems.ts';
+import { problemWords } from '../graph/node/problems.ts';
 import { randomAt } from '../maths/random.ts';
 import {
   columnOf,
@@ -13,7 +13,7 @@ import {
   runNode,
   type NodeParts,
 } from '../testing/build.ts';
-import type { Value } from '../graph/values.ts';
+import type { Value } from '../graph/node/values.ts';
 
 const single = (type: string, parts: NodeParts, port = 'result'): number[] => {
   const v = runNode(type, parts, [port]).values[0];

@@ -7,8 +7,8 @@ import type {
   SentenceContext,
   Setting,
   Settings,
-} from '../graph/definition.ts';
-import { NodeError } from '../graph/problems.ts';
+} from '../graph/node/definition.ts';
+import { NodeError } from '../graph/node/problems.ts';
 import { positionOf } from '../maths/matrix.ts';
 import type { Vec3 } from '../maths/vector.ts';
 import { REST_POSITION } from './attributes.ts';

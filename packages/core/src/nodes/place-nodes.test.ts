@@ -1,8 +1,9 @@
+import { CATALOGUE } from './index.ts';
 import { describe, expect, test } from 'vitest';
 import { makeSphere } from '../geometry/primitives.ts';
 import { makeMesh } from '../geometry/mesh.ts';
-import { Evaluator } from '../graph/evaluator.ts';
-import { problemWords } from '../graph/problems.ts';
+import { Evaluator } from '../graph/evaluate/evaluator.ts';
+import { problemWords } from '../graph/node/problems.ts';
 import { makeObject, type CurveRecord, type ObjectRecord, type Project } from '../project/schema.ts';
 import { columnOf, graph, meshOf, node, project } from '../testing/build.ts';
 import { controlPoint } from '../curves/edit-record.ts';
@@ -22,7 +23,7 @@ function run(
   extra: ObjectRecord[] = [],
   mesh = ball,
 ) {
-  const evaluator = new Evaluator();
+  const evaluator = new Evaluator(CATALOGUE);
   evaluator.setAsset('mesh', mesh);
   const p: Project = project([graph(nodes, wires)], [0, 0, 0], extra);
   const refs = wanted.map((w) => ({ node: w.split('.')[0], port: w.split('.')[1] }));

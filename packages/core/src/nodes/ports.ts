@@ -5,8 +5,8 @@ import type {
   SentenceContext,
   Setting,
   Settings,
-} from '../graph/definition.ts';
-import { NodeError } from '../graph/problems.ts';
+} from '../graph/node/definition.ts';
+import { NodeError } from '../graph/node/problems.ts';
 import type { Vec3 } from '../maths/vector.ts';
 import { ROTATION_ORDERS } from '../maths/rotation.ts';
 import { counted, several } from '../words.ts';

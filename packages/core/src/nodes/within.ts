@@ -1,4 +1,4 @@
-import type { NodeContext } from '../graph/definition.ts';
+import type { NodeContext } from '../graph/node/definition.ts';
 
 /** Numbers at inputs that only make sense within a range: one outside is moved to its end, and the card says so. */
 

@@ -1,4 +1,3 @@
 export * from './schema.ts';
 export * from './migrations.ts';
 export * from './file.ts';
-export * from './check.ts';

@@ -1,3 +1,4 @@
+import { CATALOGUE } from '../nodes/index.ts';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import type { Attribute } from '../geometry/attributes.ts';
@@ -6,7 +7,7 @@ import { makeBox } from '../geometry/solids.ts';
 import { withAttribute, withPositions, type Mesh } from '../geometry/mesh.ts';
 import { project, swell, node, graph } from '../testing/build.ts';
 import { objectsAt } from '../scene/channels.ts';
-import { checkProject } from './check.ts';
+import { checkProject } from '../graph/readouts/check.ts';
 import {
   meshFromData,
   meshId,
@@ -164,15 +165,16 @@ describe('project files', () => {
 
   test('a check lists what is wrong, by place', () => {
     const opened = (p: Project) => ({ project: p, assets, repairs: [] });
-    expect(checkProject(opened(project([swell()])))).toEqual([]);
+    expect(checkProject(CATALOGUE, opened(project([swell()])))).toEqual([]);
     const wrong = checkProject(
+      CATALOGUE,
       opened({ ...project([swell({ expression: 'sin(' })]), range: { first: 5, last: 1 } }),
     );
     expect(wrong.map((f) => f.severity)).toEqual(['error', 'error']);
     expect(wrong[1].where).toBe('graph / Arithmetic');
-    expect(checkProject(opened(project([graph([node('show', 'show-mesh')], [])])))[0].message).toContain(
-      '"mesh" needs a mesh',
-    );
+    expect(
+      checkProject(CATALOGUE, opened(project([graph([node('show', 'show-mesh')], [])])))[0].message,
+    ).toContain('"mesh" needs a mesh');
   });
 });
 

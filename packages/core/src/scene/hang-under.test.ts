@@ -1,6 +1,7 @@
+import { CATALOGUE } from '../nodes/index.ts';
 import { describe, expect, test } from 'vitest';
-import { Evaluator } from '../graph/evaluator.ts';
-import { worldsAt } from '../graph/sample-objects.ts';
+import { Evaluator } from '../graph/evaluate/evaluator.ts';
+import { worldsAt } from '../graph/evaluate/sample-objects.ts';
 import {
   makeObject,
   type Animated,
@@ -15,7 +16,7 @@ import { makeKey, trackOf } from './keys.ts';
 import { objectsById, worldMatrix } from './world.ts';
 
 const worlds: WorldsOf = (p, id, frames) => {
-  const evaluator = new Evaluator();
+  const evaluator = new Evaluator(CATALOGUE);
   return Promise.resolve(Float64Array.from(frames.flatMap((f) => worldsAt(evaluator, p, [id], f).flatMap((m) => Array.from(m))))); // prettier-ignore
 };
 const keys = (...pairs: [number, number][]): Animated => ({ keys: trackOf(pairs.map(([f, v]) => makeKey(f, v, { shape: 'straight' }))) }); // prettier-ignore

@@ -1,7 +1,8 @@
+import { CATALOGUE } from '../nodes/index.ts';
 import { describe, expect, test } from 'vitest';
-import { Evaluator } from '../graph/evaluator.ts';
-import { worldsAt } from '../graph/sample-objects.ts';
-import { takeSnapshot } from '../graph/take-snapshot.ts';
+import { Evaluator } from '../graph/evaluate/evaluator.ts';
+import { worldsAt } from '../graph/evaluate/sample-objects.ts';
+import { takeSnapshot } from '../edits/take-snapshot.ts';
 import { positionOf } from '../maths/matrix.ts';
 import { randomFrom } from '../maths/random.ts';
 import {
@@ -147,10 +148,10 @@ describe('switching without a pop', () => {
       'c.carrier > drive.matrix',
     ];
     const p = project([graph(nodes, wires)], [0, 0, 0], objects);
-    const snapshot = takeSnapshot(new Evaluator(), p, 1, 'c') as never;
+    const snapshot = takeSnapshot(new Evaluator(CATALOGUE), p, 1, 'c') as never;
     return { ...p, range: { first: 1, last: 120 }, graphs: p.graphs.map((g) => ({ ...g, nodes: g.nodes.map((n) => (n.id === 'c' ? { ...n, settings: { ...n.settings, snapshot } } : n)) })) }; // prettier-ignore
   };
-  const evaluator = new Evaluator();
+  const evaluator = new Evaluator(CATALOGUE);
   const world = (p: Project, frame: number) => worldsAt(evaluator, p, ['lantern'], frame)[0];
   const worlds = (p: Project, frames: readonly number[]) => Promise.resolve(Float64Array.from(frames.flatMap((f) => [...world(p, f)]))); // prettier-ignore
   const apart = (a: ArrayLike<number>, b: ArrayLike<number>) =>

@@ -2,7 +2,7 @@ import { compose, identity, multiply, translation, type Matrix } from '../maths/
 import { memoize } from '../memo.ts';
 import { RADIANS_PER_DEGREE } from '../maths/rotation.ts';
 import type { Vec3 } from '../maths/vector.ts';
-import type { ObjectTakes } from '../graph/definition.ts';
+import type { ObjectTakes } from '../graph/node/definition.ts';
 import type { Channels, ObjectRecord } from '../project/schema.ts';
 import { withChannels } from './channels.ts';
 

@@ -1,3 +1,4 @@
+import { CATALOGUE } from '../nodes/index.ts';
 import {
   makeProject,
   makeObject,
@@ -9,10 +10,10 @@ import {
   type SettingValue,
   type WireRecord,
 } from '../project/schema.ts';
-import { Evaluator, type Evaluation, type EvaluatorOptions } from '../graph/evaluator.ts';
-import { SHOWN_PORT } from '../nodes/index.ts';
+import { Evaluator, type Evaluation, type EvaluatorOptions } from '../graph/evaluate/evaluator.ts';
+import { SHOWN_PORT } from '../graph/node/definition.ts';
 import type { Mesh } from '../geometry/mesh.ts';
-import type { Column, Value } from '../graph/values.ts';
+import type { Column, Value } from '../graph/node/values.ts';
 
 /** Short ways to write graphs in tests and benchmarks. */
 export interface NodeParts {
@@ -115,7 +116,7 @@ export const SHOWN = { node: 'show', port: SHOWN_PORT };
 
 /** An evaluator that knows the mesh of `fish`. */
 export function evaluatorOf(mesh: Mesh, options: EvaluatorOptions = {}): Evaluator {
-  const evaluator = new Evaluator(options);
+  const evaluator = new Evaluator(CATALOGUE, options);
   evaluator.setAsset('mesh', mesh);
   return evaluator;
 }
@@ -133,7 +134,7 @@ export function runNode(
     nodes.push(node('in', 'scene-mesh', { settings: { object: 'fish', space: 'own' } }));
     wires.push('in.mesh > it.mesh');
   }
-  const evaluator = new Evaluator();
+  const evaluator = new Evaluator(CATALOGUE);
   if (mesh) evaluator.setAsset('mesh', mesh);
   const wanted = ports.map((port) => ({ node: 'it', port }));
   const evaluation = evaluator.evaluate({ project: project([graph(nodes, wires)]), frame: 12, wanted });

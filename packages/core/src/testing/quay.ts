@@ -1,10 +1,11 @@
+import { CATALOGUE } from '../nodes/index.ts';
 import { expect } from 'vitest';
 import { makeSphere } from '../geometry/primitives.ts';
-import { Evaluator } from '../graph/evaluator.ts';
-import { drivingNodes } from '../graph/facets.ts';
-import { problemWords } from '../graph/problems.ts';
-import type { Single } from '../graph/values.ts';
-import { SHOWN_PORT } from '../nodes/index.ts';
+import { Evaluator } from '../graph/evaluate/evaluator.ts';
+import { drivingNodes } from '../graph/network/facets.ts';
+import { problemWords } from '../graph/node/problems.ts';
+import type { Single } from '../graph/node/values.ts';
+import { SHOWN_PORT } from '../graph/node/definition.ts';
 import { makeObject, type Channels, type Project } from '../project/schema.ts';
 import { objectsAt } from '../scene/channels.ts';
 import { drivenIn } from '../scene/packed-driven.ts';
@@ -21,10 +22,10 @@ export const CREW = makeObject('crew', 'Crew', 'group', { channels: at([1, 0, 0]
 export const LANTERN = makeObject('lantern', 'Lantern', 'prop', { parent: 'crew', channels: at([0.5, 4, 0]), pivot: [0, 0.3, 0] }); // prettier-ignore
 
 /** Evaluates outputs and all that drives objects: values, problems in words, and where objects are. */
-export const run = (p: Project, wanted: string[], frame = 1, evaluator = new Evaluator()) => {
+export const run = (p: Project, wanted: string[], frame = 1, evaluator = new Evaluator(CATALOGUE)) => {
   if (!evaluator.getAsset('mesh')) evaluator.setAsset('mesh', makeSphere(1, 8, 12));
   const refs = wanted.map((w) => ({ node: w.split('.')[0], port: w.split('.')[1] }));
-  const drivers = drivingNodes(p).map((id) => ({ node: id, port: SHOWN_PORT }));
+  const drivers = drivingNodes(CATALOGUE, p).map((id) => ({ node: id, port: SHOWN_PORT }));
   const evaluation = evaluator.evaluate({ project: p, frame, wanted: [...refs, ...drivers] });
   const packed = drivenIn(evaluation.allDriven());
   for (const { id } of p.objects) {

@@ -21,7 +21,7 @@ import {
   type KeyboardEvent,
 } from 'react';
 import { useDearest } from './dearest.ts';
-import { checkConnection, type GraphRecord, type PortRef } from '@umberfish/core';
+import { CATALOGUE, checkConnection, type GraphRecord, type PortRef } from '@umberfish/core';
 import { moveToSection } from '../../state/bench-edits.ts';
 import { connect, moveNodes, newId, removeNodes, removeWires } from '../../state/edits.ts';
 import { gestureEnded } from '../../state/project-slice.ts';
@@ -122,7 +122,7 @@ export function Bench() {
   const isValid = useCallback(
     (c: Connection | WireEdge) => {
       if (!graph) return false;
-      const result = checkConnection(graph, ...refOf(c as Connection));
+      const result = checkConnection(CATALOGUE, graph, ...refOf(c as Connection));
       refusal.current = result.ok ? null : result.reason;
       return result.ok;
     },

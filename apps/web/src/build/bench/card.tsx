@@ -2,6 +2,7 @@ import { Handle, Position, type NodeProps } from '@xyflow/react';
 import { Eye, EyeOff, SkipForward } from 'lucide-react';
 import { memo, useRef } from 'react';
 import {
+  CATALOGUE,
   KIND_TAGS,
   nodeTitle,
   outputKinds,
@@ -39,19 +40,19 @@ export const Card = memo(function Card({ id, selected }: NodeProps<CardNode>) {
   renders.current++;
   const node = useStore((s) => {
     const graph = selectGraph(s);
-    return graph ? resolveGraph(graph).get(id)?.record : undefined;
+    return graph ? resolveGraph(CATALOGUE, graph).get(id)?.record : undefined;
   });
   // Wires and kinds around this card, as text, so that edits elsewhere do not render it.
   const around = useStore((s) => {
     const graph = selectGraph(s);
     if (!graph) return '';
-    const at = resolveGraph(graph).get(id);
-    const kinds = outputKinds(graph);
+    const at = resolveGraph(CATALOGUE, graph).get(id);
+    const kinds = outputKinds(CATALOGUE, graph);
     return `${[...(at?.wires.keys() ?? [])].join()}|${at?.outputs.map((o) => kinds.get(`${id}.${o.id}`)).join() ?? ''}`;
   });
   const words = useStore((s) => {
     const graph = selectGraph(s);
-    const all = graph && resolveGraph(graph);
+    const all = graph && resolveGraph(CATALOGUE, graph);
     const at = all?.get(id);
     return at?.definition?.sentence(
       at.settings,
@@ -166,8 +167,8 @@ export const Card = memo(function Card({ id, selected }: NodeProps<CardNode>) {
 
 /** The resolved node, the same object as long as its record is. */
 const kept = new WeakMap<object, ResolvedNode>();
-function keepParts(graph: Parameters<typeof resolveGraph>[0], id: string): ResolvedNode | undefined {
-  const now = resolveGraph(graph).get(id);
+function keepParts(graph: Parameters<typeof resolveGraph>[1], id: string): ResolvedNode | undefined {
+  const now = resolveGraph(CATALOGUE, graph).get(id);
   if (!now) return undefined;
   const before = kept.get(now.record);
   if (before) return before;
@@ -228,10 +229,11 @@ function InputRow({
 }) {
   const note = useStore((s) => {
     const graph = selectGraph(s);
-    const wire = graph && connected ? resolveGraph(graph).get(node)?.wires.get(port.id) : undefined;
+    const wire =
+      graph && connected ? resolveGraph(CATALOGUE, graph).get(node)?.wires.get(port.id) : undefined;
     const form = wire ? summaryAt(s.evaluation.reports.get(wire.from.node), wire.from.port)?.form : undefined;
     return graph && wire
-      ? wireNote(graph, wire, form === 'single' || form === 'column' ? form : undefined)
+      ? wireNote(CATALOGUE, graph, wire, form === 'single' || form === 'column' ? form : undefined)
       : undefined;
   });
   return (
@@ -366,7 +368,7 @@ function SpreadNote({ node, port, note }: { node: string; port: string; note: st
   }
   const feed = (axis: 'x' | 'y' | 'z') => () => {
     const graph = selectGraph(store.getState());
-    const wire = graph ? resolveGraph(graph).get(node)?.wires.get(port) : undefined;
+    const wire = graph ? resolveGraph(CATALOGUE, graph).get(node)?.wires.get(port) : undefined;
     if (graph && wire) applyEdit(`Feed only ${axis}`, feedOneAxis(graph.id, wire.id, axis));
   };
   return (

@@ -1,4 +1,5 @@
 import {
+  CATALOGUE,
   accepts,
   isGeometryKind,
   NODES,
@@ -21,7 +22,7 @@ export interface LooseEnd {
 
 /** The kind of a port, as far as the graph tells. */
 export function looseEnd(graph: GraphRecord, ref: PortRef, side: 'output' | 'input'): LooseEnd | undefined {
-  const node = resolveGraph(graph).get(ref.node);
+  const node = resolveGraph(CATALOGUE, graph).get(ref.node);
   const port =
     side === 'output'
       ? node?.outputs.find((p) => p.id === ref.port)
@@ -30,7 +31,10 @@ export function looseEnd(graph: GraphRecord, ref: PortRef, side: 'output' | 'inp
   return {
     ref,
     side,
-    kind: side === 'output' ? (outputKinds(graph).get(`${ref.node}.${ref.port}`) ?? port.kind) : port.kind,
+    kind:
+      side === 'output'
+        ? (outputKinds(CATALOGUE, graph).get(`${ref.node}.${ref.port}`) ?? port.kind)
+        : port.kind,
   };
 }
 

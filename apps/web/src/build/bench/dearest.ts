@@ -1,5 +1,5 @@
 import { useMemo } from 'react';
-import { nodeTitle, resolveGraph } from '@umberfish/core';
+import { CATALOGUE, nodeTitle, resolveGraph } from '@umberfish/core';
 import { selectGraph, useStore } from '../../state/store.ts';
 
 /** A node with what it cost when it was last computed. */
@@ -14,7 +14,7 @@ export function useDearest(): readonly Dear[] {
   const graph = useStore(selectGraph);
   const reports = useStore((s) => s.evaluation.reports);
   return useMemo(() => {
-    const nodes = graph ? [...resolveGraph(graph).values()] : [];
+    const nodes = graph ? [...resolveGraph(CATALOGUE, graph).values()] : [];
     return nodes
       .map((n) => ({
         node: n.record.id,

@@ -1,4 +1,4 @@
-import { nodeTitle, problemWords, resolveProject } from '@umberfish/core';
+import { CATALOGUE, nodeTitle, problemWords, resolveProject } from '@umberfish/core';
 import { store } from '../../state/store.ts';
 import { sectionOf } from './flow.ts';
 
@@ -21,7 +21,7 @@ export function everyNode(): FoundNode[] {
     evaluation: store.getState().evaluation,
   };
   if (!project) return [];
-  return [...resolveProject(project).values()].map((n) => {
+  return [...resolveProject(CATALOGUE, project).values()].map((n) => {
     const messages = (evaluation.reports.get(n.record.id)?.problems ?? []).map(problemWords);
     const type = n.definition?.title ?? n.record.type;
     const texts = Object.values(n.record.settings).flatMap((v) => {

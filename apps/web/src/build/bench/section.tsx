@@ -1,7 +1,7 @@
 import { Handle, Position, type NodeProps } from '@xyflow/react';
 import { ChevronDown, ChevronRight } from 'lucide-react';
 import { memo } from 'react';
-import { nodeTitle, resolveGraph, type SectionRecord } from '@umberfish/core';
+import { CATALOGUE, nodeTitle, resolveGraph, type SectionRecord } from '@umberfish/core';
 import { changeSection } from '../../state/bench-edits.ts';
 import { applyEdit, selectGraph, store, useSend, useStore } from '../../state/store.ts';
 import { sectionPicked } from '../../state/ui-slice.ts';
@@ -79,7 +79,7 @@ export const Section = memo(function Section({ data, selected }: NodeProps<Secti
 function Summary({ section }: { section: SectionRecord }) {
   const titles = useStore((s) => {
     const graph = selectGraph(s);
-    const nodes = graph ? resolveGraph(graph) : undefined;
+    const nodes = graph ? resolveGraph(CATALOGUE, graph) : undefined;
     return section.nodes.map((n) => nodes?.get(n)).flatMap((n) => (n ? [nodeTitle(n)] : [])).join(', '); // prettier-ignore
   });
   const failed = useStore((s) => section.nodes.some((n) => s.evaluation.reports.get(n)?.failed));

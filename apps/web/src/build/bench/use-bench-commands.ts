@@ -1,6 +1,6 @@
 import { getViewportForBounds, useReactFlow, useStoreApi } from '@xyflow/react';
 import { useEffect, useMemo } from 'react';
-import { resolveGraph, SHOWN_PORT, type GraphRecord, type PortRef } from '@umberfish/core';
+import { CATALOGUE, resolveGraph, SHOWN_PORT, type GraphRecord, type PortRef } from '@umberfish/core';
 import {
   changeNode,
   moveNodes,
@@ -43,7 +43,7 @@ export function useBenchCommands(): BenchCommands {
   const commands = useMemo((): BenchCommands => {
     const firstOutput = (node: string) => {
       const { graph } = now();
-      const at = graph ? resolveGraph(graph).get(node) : undefined;
+      const at = graph ? resolveGraph(CATALOGUE, graph).get(node) : undefined;
       return at?.outputs[0]?.id ?? (at?.record.type === 'show-mesh' ? SHOWN_PORT : undefined);
     };
     const preview = () => {
@@ -189,7 +189,7 @@ function neighbour(
 ): string | undefined {
   if (!id) return graph.nodes[0]?.id;
   if (towards === 'user') return graph.wires.find((w) => w.from.node === id)?.to.node;
-  const node = resolveGraph(graph).get(id);
+  const node = resolveGraph(CATALOGUE, graph).get(id);
   const first = node?.inputs.find((i) => node.wires.has(i.id));
   return first && node?.wires.get(first.id)?.from.node;
 }

@@ -1,5 +1,5 @@
 import { X } from 'lucide-react';
-import { nodeTitle, resolveProject } from '@umberfish/core';
+import { CATALOGUE, nodeTitle, resolveProject } from '@umberfish/core';
 import type { TableHeader } from '../../engine/protocol.ts';
 import { selectProject, store, useSend, useStore } from '../../state/store.ts';
 import { uiSet, type Pin } from '../../state/ui-slice.ts';
@@ -101,7 +101,7 @@ interface SideProps {
 function Side({ name, pin, loose = false, end, onChange }: SideProps) {
   const project = useStore(selectProject);
   const frame = useStore((s) => s.ui.frame);
-  const node = pin && project ? resolveProject(project).get(pin.node) : undefined;
+  const node = pin && project ? resolveProject(CATALOGUE, project).get(pin.node) : undefined;
   if (!pin) return <span className="text-faint">{name}: pick an output</span>;
   const when = pin.rest ? 'at rest' : pin.frame === null ? 'now' : `frame ${pin.frame}`;
   return (

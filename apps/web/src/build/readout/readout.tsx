@@ -1,5 +1,5 @@
 import { Tabs } from 'radix-ui';
-import { nodeTitle, resolveProject, SHOWN_PORT } from '@umberfish/core';
+import { CATALOGUE, nodeTitle, resolveProject, SHOWN_PORT } from '@umberfish/core';
 import { selectProject, useSend, useStore } from '../../state/store.ts';
 import { uiSet, type ReadoutTab } from '../../state/ui-slice.ts';
 import { Messages, useMessages } from './messages.tsx';
@@ -13,7 +13,7 @@ export function Readout() {
   const project = useStore(selectProject);
   const messages = useMessages();
   const send = useSend();
-  const node = port && project ? resolveProject(project).get(port.node) : undefined;
+  const node = port && project ? resolveProject(CATALOGUE, project).get(port.node) : undefined;
   const output =
     node?.outputs.find((o) => o.id === port?.port)?.label ?? (port?.port === SHOWN_PORT ? 'shown' : '');
   const errors = messages.filter((m) => m.severity === 'error').length;

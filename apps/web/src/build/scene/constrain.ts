@@ -1,4 +1,5 @@
 import {
+  CATALOGUE,
   carrierOf,
   driversOf,
   facetGraph,
@@ -87,7 +88,7 @@ async function build(
 ): Promise<Made | string> {
   const { project, frame } = pose;
   // 1. Where it goes: a graph of its own, or behind what carries the object already.
-  const known = driversOf(project, { object: child.id });
+  const known = driversOf(CATALOGUE, project, { object: child.id });
   if (known.length > 1)
     return `Several nodes carry "${child.name}" already. Leave one of them, then constrain it.`;
   const carried = known[0]?.node as (typeof known)[number]['node'] | undefined;
@@ -151,7 +152,7 @@ async function build(
     wire(constraint, 'carrier', add('drive-object', x + 240, 0, { object: child.id }), 'matrix');
     next = { ...next, graphs: [...next.graphs, { ...fresh, nodes, wires }] };
   }
-  const { loops, unitOfPort } = facetGraph(next);
+  const { loops, unitOfPort } = facetGraph(CATALOGUE, next);
   const loop = loops.get(unitOfPort.get(`${constraint.id}.carrier`) ?? '');
   if (loop) return `"${child.name}" moves what it would be moved by, which is a loop: ${loop.join(' → ')}.`;
   // 4. Where everything stands now.
@@ -189,7 +190,7 @@ async function rideNodes(pose: Pose, child: ObjectRecord, driver: ObjectRecord, 
     wire(curve, 'curves', point, 'curves');
     return { node: point, port: 'matrix' };
   }
-  const result = shownResults(pose.project).find((r) => r.object === driver.id);
+  const result = shownResults(CATALOGUE, pose.project).find((r) => r.object === driver.id);
   const mesh = add(
     'scene-mesh',
     0,

@@ -1,4 +1,5 @@
 import {
+  CATALOGUE,
   channelsFor,
   channelsMatrix,
   hungUnder,
@@ -83,7 +84,7 @@ export async function removeFrozen(ids: readonly string[]): Promise<void> {
   if (ids.length === 0) return;
   await applyWorkedOut(ids.length > 1 ? 'Remove objects' : 'Remove object', async (project) => {
     const nameOf = (id: string) => project.objects.find((o) => o.id === id)?.name ?? id;
-    const kept = await keepRemoved(project, ids, worldsOf);
+    const kept = await keepRemoved(CATALOGUE, project, ids, worldsOf);
     if (kept.residual > 1e-6)
       wrong(`What is removed was sheared or flattened by what carried it; nodes that read it go on without ${(kept.residual * 100).toPrecision(2)} % of its place or its rest.`); // prettier-ignore
     let now = kept.project;

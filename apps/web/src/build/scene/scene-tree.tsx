@@ -1,6 +1,7 @@
 import { Eye, EyeOff, Link2, Plus } from 'lucide-react';
 import { useMemo, useRef } from 'react';
 import {
+  CATALOGUE,
   hierarchyOf,
   makeObject,
   SHOWN_PORT,
@@ -46,7 +47,7 @@ export function SceneTree({ onImport }: { onImport(files: readonly File[]): void
   const from = Math.max(0, sight.first - ROWS_AROUND);
   const around = rows.slice(from, sight.first + sight.visible + ROWS_AROUND);
   const rigged = useMemo(
-    () => new Map(project ? shownResults(project).map((r) => [r.object, r]) : []),
+    () => new Map(project ? shownResults(CATALOGUE, project).map((r) => [r.object, r]) : []),
     [project],
   );
 

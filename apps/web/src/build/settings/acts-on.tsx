@@ -1,5 +1,5 @@
 import { SkipForward } from 'lucide-react';
-import { nodesActingOn, nodeTitle, type ObjectRecord, type Project } from '@umberfish/core';
+import { CATALOGUE, nodesActingOn, nodeTitle, type ObjectRecord, type Project } from '@umberfish/core';
 import { changeNode } from '../../state/edits.ts';
 import { applyEdit, useSend, useStore } from '../../state/store.ts';
 import { nodesPicked, uiSet } from '../../state/ui-slice.ts';
@@ -9,7 +9,7 @@ import { formatCost } from '../../ui/format.ts';
 export function ActsOn({ project, object }: { project: Project; object: ObjectRecord }) {
   const reports = useStore((s) => s.evaluation.reports);
   const send = useSend();
-  const nodes = nodesActingOn(project, object.id);
+  const nodes = nodesActingOn(CATALOGUE, project, object.id);
   if (object.type !== 'mesh') return null;
   return (
     <section className="mt-2" aria-label="What acts on this mesh">

@@ -1,5 +1,6 @@
 import { Ellipsis, KeyRound, Lock } from 'lucide-react';
 import {
+  CATALOGUE,
   driversOf,
   keysIn,
   nodeTitle,
@@ -56,7 +57,7 @@ function Part({
   const shown = channels.filter((c) => !object.hidden.includes(c));
   const locked = channels.every((c) => object.locked.includes(c));
   const drivers = project
-    ? channels.flatMap((channel) => driversOf(project, { object: object.id, channel }).map((d) => ({ channel, node: d.node }))) // prettier-ignore
+    ? channels.flatMap((channel) => driversOf(CATALOGUE, project, { object: object.id, channel }).map((d) => ({ channel, node: d.node }))) // prettier-ignore
     : [];
   if (!project) return null;
   const changed = channels.some((c) => numberAt(project, object, c, frame) !== zero);

@@ -1,6 +1,6 @@
 import { Plus, Settings2, Trash2 } from 'lucide-react';
 import { useState } from 'react';
-import { driversOf, type CustomChannel, type ObjectRecord } from '@umberfish/core';
+import { CATALOGUE, driversOf, type CustomChannel, type ObjectRecord } from '@umberfish/core';
 import {
   addCustomChannel,
   channelTrouble,
@@ -46,7 +46,7 @@ function Dial({ object, channel }: { object: ObjectRecord; channel: CustomChanne
   const change = (to: Partial<CustomChannel>) =>
     applyEdit('Change a dial', changeCustomChannel(object.id, channel.id, to));
   const frame = useStore((s) => s.ui.frame);
-  const drivers = project ? driversOf(project, { object: object.id, channel: channel.id }) : [];
+  const drivers = project ? driversOf(CATALOGUE, project, { object: object.id, channel: channel.id }) : [];
   return (
     <div data-dial={channel.name}>
       <div className="flex items-center gap-1">

@@ -1,5 +1,6 @@
 import { lazy, Suspense, useMemo } from 'react';
 import {
+  CATALOGUE,
   MESH_NAMES,
   readFormula,
   resolveGraph,
@@ -18,7 +19,7 @@ const FormulaEditor = lazy(() => import('./formula-editor.tsx'));
 
 /** The text of a Formula, with what is wrong with it below. */
 export function FormulaField({ graph, node }: { graph: GraphRecord; node: NodeRecord }) {
-  const resolved = resolveGraph(graph).get(node.id);
+  const resolved = resolveGraph(CATALOGUE, graph).get(node.id);
   const wire = resolved?.wires.get('mesh');
   const attributes = useStore((s) =>
     wire ? summaryAt(s.evaluation.reports.get(wire.from.node), wire.from.port)?.attributes : undefined,

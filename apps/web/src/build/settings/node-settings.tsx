@@ -1,5 +1,6 @@
 import { Unplug } from 'lucide-react';
 import {
+  CATALOGUE,
   nodeTitle,
   problemWords,
   resolveGraph,
@@ -26,7 +27,7 @@ const endGesture = () => store.dispatch(gestureEnded());
 
 /** Title, inputs and settings of a node. */
 export function NodeSettings({ graph, node }: { graph: GraphRecord; node: NodeRecord }) {
-  const resolved = resolveGraph(graph).get(node.id);
+  const resolved = resolveGraph(CATALOGUE, graph).get(node.id);
   const report = useStore((s) => s.evaluation.reports.get(node.id));
   if (!resolved) return null;
   const { definition } = resolved;
@@ -74,7 +75,7 @@ export function NodeSettings({ graph, node }: { graph: GraphRecord; node: NodeRe
 
 function InputField({ graph, node, port }: { graph: GraphRecord; node: NodeRecord; port: InputPort }) {
   const send = useSend();
-  const nodes = resolveGraph(graph);
+  const nodes = resolveGraph(CATALOGUE, graph);
   const wire = nodes.get(node.id)?.wires.get(port.id);
   if (wire) {
     const source = nodes.get(wire.from.node);

@@ -1,4 +1,5 @@
 import {
+  CATALOGUE,
   counted,
   downstreamOf,
   facetGraph,
@@ -47,7 +48,7 @@ export function ObjectSettings({ project, object }: { project: Project; object: 
   const channels = (part: Partial<Channels>, label: string, gesture: string | null) =>
     change(label, { channels: { ...object.channels, ...part } }, gesture && `${gesture} ${object.id}`);
   const asset = project.assets.find((a) => a.id === object.mesh);
-  const result = shownResults(project).find((r) => r.object === object.id);
+  const result = shownResults(CATALOGUE, project).find((r) => r.object === object.id);
   const graph = project.graphs.find((g) => g.id === result?.graph);
   return (
     <div className="flex flex-col gap-1.5" data-settings-of={object.id}>
@@ -125,7 +126,7 @@ export function ObjectSettings({ project, object }: { project: Project; object: 
 
 /** How much of the graphs moving it evaluates again. */
 function Reach({ project, object }: { project: Project; object: ObjectRecord }) {
-  const facets = facetGraph(project);
+  const facets = facetGraph(CATALOGUE, project);
   const reached = downstreamOf(facets, facetVertex({ object: object.id, facet: 'channels' }));
   const nodes = new Set([...reached].map((v) => facets.units.get(v)?.node.record.id).filter(Boolean));
   const total = project.graphs.reduce((n, g) => n + g.nodes.length, 0);

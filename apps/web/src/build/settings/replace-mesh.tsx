@@ -1,5 +1,6 @@
 import { useRef, useState } from 'react';
 import {
+  CATALOGUE,
   counted,
   fitOf,
   nodesActingOn,
@@ -94,7 +95,7 @@ function Report({
 }) {
   if (!fit) return <p>The old mesh is not in this project's data, so nothing can be compared.</p>;
   const { points, faces, sameOrder, moved, lostAttributes } = fit;
-  const nodes = nodesActingOn(project, object.id);
+  const nodes = nodesActingOn(CATALOGUE, project, object.id);
   const byNumber = nodes.filter(
     (n) => n.record.type === 'hand-offsets' || n.record.type === 'carry-attribute',
   );

@@ -1,4 +1,5 @@
 import {
+  CATALOGUE,
   channelName,
   channelsOf,
   fitsSetting,
@@ -136,7 +137,7 @@ export function SettingField({
 
 /** Attributes of the mesh that arrives, for settings that name one. */
 function useAttributeNames(graph: GraphRecord, node: NodeRecord, setting: Setting) {
-  const source = resolveGraph(graph).get(node.id)?.wires.get('mesh')?.from;
+  const source = resolveGraph(CATALOGUE, graph).get(node.id)?.wires.get('mesh')?.from;
   const asks = setting.id === 'name' && source !== undefined;
   const known = useStore((s) =>
     asks ? summaryAt(s.evaluation.reports.get(source.node), source.port)?.attributes : undefined,

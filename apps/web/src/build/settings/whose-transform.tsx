@@ -1,6 +1,7 @@
 import { ChevronRight } from 'lucide-react';
 import { useState, type ReactNode } from 'react';
 import {
+  CATALOGUE,
   carrierOf,
   decompose,
   driversOf,
@@ -26,7 +27,7 @@ export function WhoseTransform({ object: record }: { object: ObjectRecord }) {
   const send = useSend();
   const object = pose?.objects.get(record.id);
   if (!pose || !object) return null;
-  const drivers = driversOf(pose.project, { object: object.id });
+  const drivers = driversOf(CATALOGUE, pose.project, { object: object.id });
   const carrier = carrierOf(object, 'channels', pose.driven);
   const parent = object.parent === null ? undefined : pose.objects.get(object.parent);
   const P = parentMatrix(pose.objects, object, 'channels', pose.driven);

@@ -1,4 +1,5 @@
 import {
+  CATALOGUE,
   drivenIn,
   SHOWN_PORT,
   shownResults,
@@ -37,7 +38,7 @@ export function drawnItems(
   const objects = objectsAt(project, picture.frame);
   const replaced = new Set<string>();
   const driven = drivenIn(picture.driven);
-  for (const r of shownResults(project)) {
+  for (const r of shownResults(CATALOGUE, project)) {
     const parts = partsOf(picture, r.node);
     if (parts.length === 0) continue;
     if (r.object) replaced.add(r.object);
@@ -62,7 +63,8 @@ export function drawnItems(
   if (previews.length > 0 && current?.preview) {
     for (const mesh of previews)
       items.push({ id: mesh.key, name: 'Preview', mesh, matrix: null, object: null, ref: null, colour: null, ghost: false }); // prettier-ignore
-    for (const r of shownResults(project)) if (r.graph === graph && r.object) replaced.add(r.object);
+    for (const r of shownResults(CATALOGUE, project))
+      if (r.graph === graph && r.object) replaced.add(r.object);
   }
   const visible = visibleIds(project.objects);
   const worldOf = worldLookup(objects, 'channels', driven);

@@ -1,7 +1,7 @@
 import { useThree } from '@react-three/fiber';
 import { useEffect, useMemo } from 'react';
 import { BufferAttribute, BufferGeometry, Vector3 } from 'three';
-import { shownResults } from '@umberfish/core';
+import { CATALOGUE, shownResults } from '@umberfish/core';
 import { PREVIEW_KEY } from '../../engine/request.ts';
 import { store } from '../../state/store.ts';
 import type { DrawnItem } from './drawn-items.ts';
@@ -16,7 +16,7 @@ export function markOf(
   const project = store.getState().project.project;
   const graphOf = project?.graphs.find((g) => g.nodes.some((n) => n.id === node));
   const results = project
-    ? shownResults(project)
+    ? shownResults(CATALOGUE, project)
         .filter((r) => r.graph === graphOf?.id)
         .map((r) => r.node)
     : [];

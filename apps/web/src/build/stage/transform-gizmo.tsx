@@ -1,6 +1,7 @@
 import { useEffect } from 'react';
 import type { Object3D, Vector3 } from 'three';
 import {
+  CATALOGUE,
   compose,
   decompose,
   inverseOf,
@@ -25,7 +26,7 @@ export function transformPicked(
   nodes: readonly string[],
 ): string | undefined {
   if (!graph || nodes.length !== 1) return undefined;
-  const node = resolveGraph(graph).get(nodes[0]);
+  const node = resolveGraph(CATALOGUE, graph).get(nodes[0]);
   if (node?.record.type !== 'transform' || node.record.skip) return undefined;
   const isTyped = ['translate', 'rotate', 'scale', 'pivotTurn'].every(
     (p) => !node.wires.has(p) && typedVector(node.record, p),

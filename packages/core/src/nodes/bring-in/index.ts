@@ -1,4 +1,4 @@
-import type { NodeDefinition } from '../../graph/definition.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
 import { clock } from './clock.ts';
 import { integer } from './integer.ts';
 import { makeGrid } from './make-grid.ts';

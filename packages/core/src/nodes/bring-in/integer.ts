@@ -1,5 +1,5 @@
-import type { NodeDefinition } from '../../graph/definition.ts';
-import { integerValue } from '../../graph/values.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
+import { integerValue } from '../../graph/node/values.ts';
 
 export const integer: NodeDefinition = {
   id: 'integer',

@@ -1,6 +1,6 @@
 import { makeBox as boxMesh } from '../../geometry/solids.ts';
-import type { NodeDefinition } from '../../graph/definition.ts';
-import { meshValue, type Single } from '../../graph/values.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
+import { meshValue, type Single } from '../../graph/node/values.ts';
 import { MESH_OUT, numberPort } from '../ports.ts';
 import { checkPoints } from './make-grid.ts';
 import { wholeWithin, within } from '../within.ts';

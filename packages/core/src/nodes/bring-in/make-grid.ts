@@ -1,7 +1,7 @@
 import { numberWithin, wholeWithin } from '../within.ts';
-import type { InputPort, NodeDefinition } from '../../graph/definition.ts';
-import { NodeError } from '../../graph/problems.ts';
-import { meshValue } from '../../graph/values.ts';
+import type { InputPort, NodeDefinition } from '../../graph/node/definition.ts';
+import { NodeError } from '../../graph/node/problems.ts';
+import { meshValue } from '../../graph/node/values.ts';
 import { makeDisc, makeGrid as gridMesh } from '../../geometry/primitives.ts';
 import { MESH_OUT } from '../ports.ts';
 

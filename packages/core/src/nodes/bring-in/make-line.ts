@@ -1,8 +1,8 @@
 import { wholeWithin } from '../within.ts';
 import { checkCurvePoints } from './make-grid.ts';
 import { makeCurves } from '../../curves/index.ts';
-import type { NodeDefinition } from '../../graph/definition.ts';
-import { curvesValue, type Single } from '../../graph/values.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
+import { curvesValue, type Single } from '../../graph/node/values.ts';
 import { CURVES_OUT, numberPort, typedCount } from '../ports.ts';
 
 export const makeLine: NodeDefinition = {

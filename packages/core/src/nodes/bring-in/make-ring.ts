@@ -1,8 +1,8 @@
 import { numberWithin, wholeWithin } from '../within.ts';
 import { checkCurvePoints } from './make-grid.ts';
 import { makeCurves } from '../../curves/index.ts';
-import type { NodeDefinition } from '../../graph/definition.ts';
-import { curvesValue } from '../../graph/values.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
+import { curvesValue } from '../../graph/node/values.ts';
 import { aboutAxis } from './about-axis.ts';
 import { axisOf, axisSetting, CURVES_OUT, numberPort, typedCount } from '../ports.ts';
 

@@ -1,5 +1,5 @@
-import type { NodeDefinition } from '../../graph/definition.ts';
-import { meshValue } from '../../graph/values.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
+import { meshValue } from '../../graph/node/values.ts';
 import { makeSphere as sphereMesh } from '../../geometry/primitives.ts';
 import { MESH_OUT } from '../ports.ts';
 import { checkPoints } from './make-grid.ts';

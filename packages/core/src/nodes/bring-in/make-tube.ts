@@ -1,6 +1,6 @@
 import { makeTube as tubeMesh } from '../../geometry/solids.ts';
-import type { NodeDefinition } from '../../graph/definition.ts';
-import { meshValue } from '../../graph/values.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
+import { meshValue } from '../../graph/node/values.ts';
 import { MESH_OUT, numberPort, toggleSetting, yes } from '../ports.ts';
 import { checkPoints } from './make-grid.ts';
 import { numberWithin, wholeWithin } from '../within.ts';

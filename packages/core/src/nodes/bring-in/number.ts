@@ -1,5 +1,5 @@
-import type { NodeDefinition } from '../../graph/definition.ts';
-import { numberValue } from '../../graph/values.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
+import { numberValue } from '../../graph/node/values.ts';
 
 export const number: NodeDefinition = {
   id: 'number',

@@ -1,7 +1,7 @@
 import { transformCurves } from '../../curves/curves.ts';
-import type { NodeDefinition } from '../../graph/definition.ts';
-import { NodeError } from '../../graph/problems.ts';
-import { curvesValue, matrixValue, type Value } from '../../graph/values.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
+import { NodeError } from '../../graph/node/problems.ts';
+import { curvesValue, matrixValue, type Value } from '../../graph/node/values.ts';
 import { choiceSetting, text } from '../ports.ts';
 
 export const sceneCurve: NodeDefinition = {

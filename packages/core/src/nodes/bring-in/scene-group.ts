@@ -1,9 +1,9 @@
 import { makeCopies } from '../../copies/copies.ts';
 import { mergeMeshes } from '../../geometry/merge.ts';
 import { transformMesh, type Mesh } from '../../geometry/mesh.ts';
-import type { NodeContext, NodeDefinition, ObjectView } from '../../graph/definition.ts';
-import { NodeError } from '../../graph/problems.ts';
-import { copiesValue, integerValue, matricesValue, meshValue, type Value } from '../../graph/values.ts';
+import type { NodeContext, NodeDefinition, ObjectView } from '../../graph/node/definition.ts';
+import { NodeError } from '../../graph/node/problems.ts';
+import { copiesValue, integerValue, matricesValue, meshValue, type Value } from '../../graph/node/values.ts';
 import { identity, invert, type Matrix } from '../../maths/index.ts';
 import { matrixOutput } from '../matrices/lanes.ts';
 import { choiceSetting, COPIES_OUT, MESH_OUT, text } from '../ports.ts';

@@ -1,5 +1,5 @@
-import type { NodeDefinition } from '../../graph/definition.ts';
-import { matrixValue } from '../../graph/values.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
+import { matrixValue } from '../../graph/node/values.ts';
 import type { RotationOrder } from '../../maths/rotation.ts';
 import { partsOf } from '../matrices/lanes.ts';
 import { ROTATION_ORDER, text } from '../ports.ts';

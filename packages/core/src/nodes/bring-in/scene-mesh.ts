@@ -1,6 +1,6 @@
-import type { NodeDefinition } from '../../graph/definition.ts';
-import { NodeError } from '../../graph/problems.ts';
-import { matrixValue, meshValue } from '../../graph/values.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
+import { NodeError } from '../../graph/node/problems.ts';
+import { matrixValue, meshValue } from '../../graph/node/values.ts';
 import { transformMesh, type Mesh } from '../../geometry/mesh.ts';
 import { identity, invert } from '../../maths/matrix.ts';
 import { MESH_OUT, text } from '../ports.ts';

@@ -1,5 +1,5 @@
-import type { NodeDefinition } from '../../graph/definition.ts';
-import { toggleValue } from '../../graph/values.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
+import { toggleValue } from '../../graph/node/values.ts';
 
 export const toggle: NodeDefinition = {
   id: 'toggle',

@@ -1,6 +1,6 @@
-import type { NodeDefinition } from '../../graph/definition.ts';
-import { NodeError } from '../../graph/problems.ts';
-import { vectorValue } from '../../graph/values.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
+import { NodeError } from '../../graph/node/problems.ts';
+import { vectorValue } from '../../graph/node/values.ts';
 
 export const vector: NodeDefinition = {
   id: 'vector',

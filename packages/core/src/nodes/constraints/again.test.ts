@@ -1,7 +1,8 @@
+import { CATALOGUE } from '../index.ts';
 import { describe, expect, test } from 'vitest';
-import { Evaluator } from '../../graph/evaluator.ts';
-import { channelsOver, sampleObjects, worldsAt } from '../../graph/sample-objects.ts';
-import { takeSnapshot } from '../../graph/take-snapshot.ts';
+import { Evaluator } from '../../graph/evaluate/evaluator.ts';
+import { channelsOver, sampleObjects, worldsAt } from '../../graph/evaluate/sample-objects.ts';
+import { takeSnapshot } from '../../edits/take-snapshot.ts';
 import { compose, decompose, identity, isMirroring, product, type Matrix } from '../../maths/matrix.ts';
 import { randomFrom } from '../../maths/random.ts';
 import { ROTATION_ORDERS } from '../../maths/rotation.ts';
@@ -38,7 +39,7 @@ describe('a snapshot that is taken again', () => {
     return project([graph(nodes, wires)], [0, 0, 0], objects);
   };
   const with_ = (p: Project, snapshot: unknown): Project => ({ ...p, graphs: p.graphs.map((g) => ({ ...g, nodes: g.nodes.map((n) => (n.id === 'c' ? { ...n, settings: { ...n.settings, snapshot: snapshot as never } } : n)) })) }); // prettier-ignore
-  const taken = (p: Project) => with_(p, takeSnapshot(new Evaluator(), p, 1, 'c'));
+  const taken = (p: Project) => with_(p, takeSnapshot(new Evaluator(CATALOGUE), p, 1, 'c'));
   const moved = (p: Project, random: () => number): Project => ({ ...p, objects: p.objects.map((o) => (o.id === 'hook' || o.id === 'mast' ? { ...o, channels: at(triple(random, 6), triple(random, 180)) } : o)) }); // prettier-ignore
   const offset = {
     matrices: [Array.from(compose([0.4, -1, 2], [0.3, 1, -0.6], 'xyz', [1.2, 0.8, 1], [0.3, 0, 0.1]))],
@@ -58,7 +59,12 @@ describe('a snapshot that is taken again', () => {
         const random = randomFrom(seed);
         const p = scene(random, type, settings, inputs);
         const free = scene(randomFrom(seed), 'follow', {}, {}).objects;
-        const plain = worldsAt(new Evaluator(), { ...p, objects: free, graphs: [] }, ['lantern'], 1)[0];
+        const plain = worldsAt(
+          new Evaluator(CATALOGUE),
+          { ...p, objects: free, graphs: [] },
+          ['lantern'],
+          1,
+        )[0];
         let q = taken(p);
         near(run(q, []).world('lantern'), plain, 7);
         for (let again = 0; again < 3; again++) {
@@ -170,11 +176,11 @@ describe('turns over frames', () => {
         });
         const p = project([], [0, 0, 0], [boat]);
         const frames = Array.from({ length: 21 }, (_, i) => i + 1);
-        const [{ rows }] = sampleObjects(new Evaluator(), p, ['boat'], frames).map(channelsOver);
+        const [{ rows }] = sampleObjects(new Evaluator(CATALOGUE), p, ['boat'], frames).map(channelsOver);
         for (const name of names) for (let i = 1; i < rows.length; i++) expect(Math.abs(rows[i][name] - rows[i - 1][name]), `${order} ${name} ${i}`).toBeLessThan(6); // prettier-ignore
         rows.forEach((r, i) => {
           const angles = names.map((n) => r[n] * RADIANS) as unknown as Vec3;
-          near(compose([0, 0, 0], angles, order, [1, 1, 1]).slice(0, 11), worldsAt(new Evaluator(), p, ['boat'], i + 1)[0].slice(0, 11), 8); // prettier-ignore
+          near(compose([0, 0, 0], angles, order, [1, 1, 1]).slice(0, 11), worldsAt(new Evaluator(CATALOGUE), p, ['boat'], i + 1)[0].slice(0, 11), 8); // prettier-ignore
         });
       }
   });
@@ -204,8 +210,8 @@ describe('turns over frames', () => {
     });
     const p = project([], [0, 0, 0], [raft, crate]);
     const frames = [1, 3, 5, 7, 9];
-    const samples = sampleObjects(new Evaluator(), p, ['crate'], frames);
+    const samples = sampleObjects(new Evaluator(CATALOGUE), p, ['crate'], frames);
     expect(samples.map((s) => s.parent)).toEqual([null, 'raft']);
-    frames.forEach((frame, f) => near(product(samples[0].matrices[f], samples[1].matrices[f]), worldsAt(new Evaluator(), p, ['crate'], frame)[0])); // prettier-ignore
+    frames.forEach((frame, f) => near(product(samples[0].matrices[f], samples[1].matrices[f]), worldsAt(new Evaluator(CATALOGUE), p, ['crate'], frame)[0])); // prettier-ignore
   });
 });

@@ -1,6 +1,6 @@
 import { aimMatrix, aimWith, carriedPivot, type AimAxes, type SignedAxis } from '../../constraints/index.ts';
-import type { InputPort, NodeContext, NodeDefinition, Settings } from '../../graph/definition.ts';
-import { matrixValue } from '../../graph/values.ts';
+import type { InputPort, NodeContext, NodeDefinition, Settings } from '../../graph/node/definition.ts';
+import { matrixValue } from '../../graph/node/values.ts';
 import { positionOf } from '../../maths/matrix.ts';
 import { RADIANS_PER_DEGREE } from '../../maths/rotation.ts';
 import { length, subtract, type Vec3 } from '../../maths/vector.ts';

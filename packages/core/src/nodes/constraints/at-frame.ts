@@ -1,6 +1,6 @@
 import { counted } from '../../words.ts';
-import type { InputPort, NodeDefinition, Settings } from '../../graph/definition.ts';
-import type { Value } from '../../graph/values.ts';
+import type { InputPort, NodeDefinition, Settings } from '../../graph/node/definition.ts';
+import type { Value } from '../../graph/node/values.ts';
 import { choiceSetting } from '../ports.ts';
 
 const KINDS = ['number', 'vector', 'matrix', 'mesh'] as const;

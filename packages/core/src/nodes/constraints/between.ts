@@ -1,5 +1,5 @@
 import { between } from '../../constraints/index.ts';
-import type { NodeDefinition, Settings } from '../../graph/definition.ts';
+import type { NodeDefinition, Settings } from '../../graph/node/definition.ts';
 import { normalisedWeights } from '../../maths/blend.ts';
 import { matrixPort, singleMatrix } from '../matrices/lanes.ts';
 import { driverIds, DRIVERS } from '../matrices/several.ts';

@@ -1,6 +1,6 @@
 import { inverseOf } from '../../constraints/index.ts';
-import type { ObjectView } from '../../graph/definition.ts';
-import { NodeError } from '../../graph/problems.ts';
+import type { ObjectView } from '../../graph/node/definition.ts';
+import { NodeError } from '../../graph/node/problems.ts';
 import { RESTS } from './child.ts';
 import { product, type Matrix } from '../../maths/matrix.ts';
 

@@ -1,7 +1,7 @@
 import { takenSnapshot, type TakenSnapshot } from '../../constraints/index.ts';
-import type { FacetRef, NodeContext, ObjectView, Setting, Settings } from '../../graph/definition.ts';
-import { NodeError } from '../../graph/problems.ts';
-import { matrixValue, type Value } from '../../graph/values.ts';
+import type { FacetRef, NodeContext, ObjectView, Setting, Settings } from '../../graph/node/definition.ts';
+import { NodeError } from '../../graph/node/problems.ts';
+import { matrixValue, type Value } from '../../graph/node/values.ts';
 import type { Matrix } from '../../maths/matrix.ts';
 import type { Snapshot } from '../../project/schema.ts';
 import { matrixOutput } from '../matrices/lanes.ts';

@@ -1,8 +1,9 @@
+import { CATALOGUE } from '../index.ts';
 import { describe, expect, test } from 'vitest';
-import { Evaluator } from '../../graph/evaluator.ts';
-import { problemWords } from '../../graph/problems.ts';
-import { restProblems } from '../../graph/rest-check.ts';
-import { takeSnapshot } from '../../graph/take-snapshot.ts';
+import { Evaluator } from '../../graph/evaluate/evaluator.ts';
+import { problemWords } from '../../graph/node/problems.ts';
+import { restProblems } from '../../graph/readouts/rest-check.ts';
+import { takeSnapshot } from '../../edits/take-snapshot.ts';
 import {
   compose,
   identity,
@@ -107,8 +108,8 @@ test('multiplied in the wrong order, it says how far the object jumps at rest, a
       [0, 0, 0],
       [{ ...HOOK, rest: at([0, 2, 0], [0, 70, 0]) }, MAST],
     );
-  expect(restProblems(new Evaluator(), by('back.matrix', 'hook.matrix')).size).toBe(0);
-  const wrong = restProblems(new Evaluator(), by('hook.rest', 'hook.matrix')).get('drive');
+  expect(restProblems(new Evaluator(CATALOGUE), by('back.matrix', 'hook.matrix')).size).toBe(0);
+  const wrong = restProblems(new Evaluator(CATALOGUE), by('hook.rest', 'hook.matrix')).get('drive');
   expect(wrong?.code).toBe('moves-at-rest');
   expect(wrong && problemWords(wrong)).toMatch(
     /With everything at rest this puts "Mast" [0-9.]+ m from where it rests/,
@@ -118,7 +119,7 @@ test('multiplied in the wrong order, it says how far the object jumps at rest, a
     [0, 0, 0],
     [MAST],
   );
-  const order = restProblems(new Evaluator(), turned).get('both');
+  const order = restProblems(new Evaluator(CATALOGUE), turned).get('both');
   expect(order && problemWords(order)).toContain('In the order "Build Matrix", then');
 });
 
@@ -130,7 +131,7 @@ describe('constraints with a snapshot', () => {
       [HOOK, MAST, CREW, LANTERN],
     );
     expect(run(p, []).words).toContain('It does not know yet where everything stood. Press "Take snapshot now" in the settings.'); // prettier-ignore
-    const snapshot = takeSnapshot(new Evaluator(), p, 1, 'c');
+    const snapshot = takeSnapshot(new Evaluator(CATALOGUE), p, 1, 'c');
     expect(snapshot?.drivers.length).toBe(type === 'follow' ? 1 : 2);
     return withSetting(p, 'c', { snapshot });
   };
@@ -151,7 +152,9 @@ describe('constraints with a snapshot', () => {
       expect(there.words).toEqual([]);
       expect(Math.hypot(...positionOf(there.world('lantern')).map((v, i) => v - plain()[12 + i])) > 0.1 || type === 'aim-at').toBe(true); // prettier-ignore
       // Taken again while it is at work, the object stays where it is now.
-      const again = withSetting(moved, 'c', { snapshot: takeSnapshot(new Evaluator(), moved, 1, 'c') });
+      const again = withSetting(moved, 'c', {
+        snapshot: takeSnapshot(new Evaluator(CATALOGUE), moved, 1, 'c'),
+      });
       near(run(again, []).world('lantern'), there.world('lantern'), 8);
     }
   });
@@ -174,7 +177,9 @@ describe('constraints with a snapshot', () => {
     const of = (weight: number) => {
       const two = made('between', {});
       const three = { ...two, graphs: two.graphs.map((g) => ({ ...g, wires: [...g.wires, third], nodes: g.nodes.map((n) => (n.id === 'c' ? { ...n, settings: { ...n.settings, drivers: 3 }, inputs: { 'weight-a': weight, 'weight-b': weight, 'weight-c': weight } } : n)) })) }; // prettier-ignore
-      const taken = withSetting(three, 'c', { snapshot: takeSnapshot(new Evaluator(), three, 1, 'c') });
+      const taken = withSetting(three, 'c', {
+        snapshot: takeSnapshot(new Evaluator(CATALOGUE), three, 1, 'c'),
+      });
       return run(change(taken, 'hook', { channels: at([0, 8, 0]) }), []);
     };
     expect(of(0).words).toEqual([expect.stringMatching(zero)]);
@@ -256,7 +261,7 @@ describe('time', () => {
       [0, 0, 0],
       [moving, MAST],
     );
-    const evaluator = new Evaluator();
+    const evaluator = new Evaluator(CATALOGUE);
     const x = (frame: number) => positionOf(run(p, [], frame, evaluator).world('mast'))[0];
     expect(x(13)).toBeCloseTo(6, 9);
     expect(x(2)).toBeCloseTo(0, 9);
@@ -316,7 +321,7 @@ test('Ride Surface stays on its face of a twisting mesh and never slides', () =>
   const p = project([
     graph(nodes, ['in.mesh > remember.mesh', 'remember.mesh > twist.mesh', 'twist.mesh > ride.mesh']),
   ]);
-  const evaluator = new Evaluator();
+  const evaluator = new Evaluator(CATALOGUE);
   const places = [0, 6, 12].map((frame) => run(p, ['ride.matrix', 'ride.change', 'ride.face', 'twist.mesh'], frame, evaluator).values); // prettier-ignore
   near(single(places[0][1]), identity());
   const first = single(places[0][0]).slice(12, 15) as [number, number, number];

@@ -1,7 +1,13 @@
-import type { DrivenPart, FacetRef, InputPort, NodeDefinition, Settings } from '../../graph/definition.ts';
-import { NodeError } from '../../graph/problems.ts';
-import { drivenValue } from '../../graph/values.ts';
-import { SHOWN_PORT } from '../flow/show-mesh.ts';
+import type {
+  DrivenPart,
+  FacetRef,
+  InputPort,
+  NodeDefinition,
+  Settings,
+} from '../../graph/node/definition.ts';
+import { NodeError } from '../../graph/node/problems.ts';
+import { drivenValue } from '../../graph/node/values.ts';
+import { SHOWN_PORT } from '../../graph/node/definition.ts';
 import { objectsById } from '../../scene/world.ts';
 import { areFinite } from '../../maths/finite.ts';
 import { carrierFrom, MATRIX_IS } from './carrier-kind.ts';

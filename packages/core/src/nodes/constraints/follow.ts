@@ -1,5 +1,5 @@
 import { follow } from '../../constraints/index.ts';
-import type { NodeDefinition } from '../../graph/definition.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
 import { matrixPort, singleMatrix } from '../matrices/lanes.ts';
 import { CARRIER_OUT, carrierValue, CHILD, childOf, readsParent, SNAPSHOT } from './child.ts';
 

@@ -1,5 +1,5 @@
 import { handOver } from '../../constraints/index.ts';
-import type { NodeDefinition, Setting, Settings } from '../../graph/definition.ts';
+import type { NodeDefinition, Setting, Settings } from '../../graph/node/definition.ts';
 import { dialWeights, normalisedWeights } from '../../maths/blend.ts';
 import { multiply } from '../../maths/matrix.ts';
 import type { Matrices } from '../../project/schema.ts';

@@ -1,4 +1,4 @@
-import type { NodeDefinition } from '../../graph/definition.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
 import { aimAt } from './aim-at.ts';
 import { atFrame } from './at-frame.ts';
 import { betweenNode } from './between.ts';

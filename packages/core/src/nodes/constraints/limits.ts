@@ -1,6 +1,6 @@
 import { limited } from '../../constraints/index.ts';
-import type { InputPort, NodeDefinition, Settings } from '../../graph/definition.ts';
-import { matrixValue } from '../../graph/values.ts';
+import type { InputPort, NodeDefinition, Settings } from '../../graph/node/definition.ts';
+import { matrixValue } from '../../graph/node/values.ts';
 import { compose, decompose, type Decomposed } from '../../maths/matrix.ts';
 import {
   eulerFromRotation,

@@ -1,6 +1,6 @@
-import type { NodeDefinition } from '../../graph/definition.ts';
-import { NodeError } from '../../graph/problems.ts';
-import { numberValue } from '../../graph/values.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
+import { NodeError } from '../../graph/node/problems.ts';
+import { numberValue } from '../../graph/node/values.ts';
 import { text } from '../ports.ts';
 
 export const readChannel: NodeDefinition = {

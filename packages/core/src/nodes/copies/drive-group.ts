@@ -1,7 +1,7 @@
 import { weigh } from '../../falloffs/weigh.ts';
-import type { NodeContext, NodeDefinition, ObjectView, Settings } from '../../graph/definition.ts';
-import { NodeError } from '../../graph/problems.ts';
-import { drivenValue, type Column, type Single } from '../../graph/values.ts';
+import type { NodeContext, NodeDefinition, ObjectView, Settings } from '../../graph/node/definition.ts';
+import { NodeError } from '../../graph/node/problems.ts';
+import { drivenValue, type Column, type Single } from '../../graph/node/values.ts';
 import {
   compose,
   identity,
@@ -16,7 +16,7 @@ import type { Driven } from '../../scene/world.ts';
 import { scale } from '../../maths/vector.ts';
 import { carrierFrom, MATRIX_IS } from '../constraints/carrier-kind.ts';
 import { matrixLanes, matrixPort } from '../matrices/lanes.ts';
-import { SHOWN_PORT } from '../flow/show-mesh.ts';
+import { SHOWN_PORT } from '../../graph/node/definition.ts';
 import { choiceSetting, singleVector, text, WEIGHT_IN } from '../ports.ts';
 
 const byMatrices = (s: Settings) => s.by === 'matrices';

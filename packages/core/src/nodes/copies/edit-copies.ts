@@ -1,5 +1,5 @@
-import type { NodeDefinition } from '../../graph/definition.ts';
-import { copiesValue } from '../../graph/values.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
+import { copiesValue } from '../../graph/node/values.ts';
 import { choiceSetting, COPIES_IN, COPIES_OUT, WEIGHT_IN } from '../ports.ts';
 import type { Copies } from '../../copies/copies.ts';
 

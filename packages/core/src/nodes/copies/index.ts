@@ -1,4 +1,4 @@
-import type { NodeDefinition } from '../../graph/definition.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
 import { copiesToMesh } from './copies-to-mesh.ts';
 import { driveGroup } from './drive-group.ts';
 import { editCopies } from './edit-copies.ts';

@@ -2,10 +2,10 @@ import { makeCopies } from '../../copies/copies.ts';
 import { findAttribute } from '../../geometry/mesh.ts';
 import { pointNormals } from '../../geometry/normals.ts';
 import { tracksOf } from '../../curves/track.ts';
-import type { NodeContext, NodeDefinition, Settings } from '../../graph/definition.ts';
-import { NodeError } from '../../graph/problems.ts';
-import { pointsOf } from '../../graph/points-of.ts';
-import { copiesValue, type Value } from '../../graph/values.ts';
+import type { NodeContext, NodeDefinition, Settings } from '../../graph/node/definition.ts';
+import { NodeError } from '../../graph/node/problems.ts';
+import { pointsOf } from '../../graph/node/points-of.ts';
+import { copiesValue, type Value } from '../../graph/node/values.ts';
 import { randomAt } from '../../maths/random.ts';
 import { choiceSetting, COPIES_OUT, numberPort, text } from '../ports.ts';
 

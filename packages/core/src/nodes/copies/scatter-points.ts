@@ -2,9 +2,9 @@ import { numberWithin, wholeWithin } from '../within.ts';
 import { needElements } from '../attributes.ts';
 import { scatter } from '../../copies/scatter.ts';
 import { makeMesh } from '../../geometry/mesh.ts';
-import type { NodeDefinition } from '../../graph/definition.ts';
-import { NodeError } from '../../graph/problems.ts';
-import { meshValue, pointColumn } from '../../graph/values.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
+import { NodeError } from '../../graph/node/problems.ts';
+import { meshValue, pointColumn } from '../../graph/node/values.ts';
 import { isClosed } from '../../nearest/signed.ts';
 import { choiceSetting, MESH_IN, MESH_OUT, numberPort, typedWords } from '../ports.ts';
 

@@ -1,9 +1,9 @@
 import { numberWithin } from '../within.ts';
 import { MOST_SKIN_CELLS, skinCells, skinOver } from '../../deform/skin-over.ts';
-import type { NodeDefinition } from '../../graph/definition.ts';
-import { NodeError } from '../../graph/problems.ts';
-import { pointsOf } from '../../graph/points-of.ts';
-import { meshValue, type Value } from '../../graph/values.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
+import { NodeError } from '../../graph/node/problems.ts';
+import { pointsOf } from '../../graph/node/points-of.ts';
+import { meshValue, type Value } from '../../graph/node/values.ts';
 import { MESH_OUT, numberPort, typedWords } from '../ports.ts';
 
 export const skinOverPoints: NodeDefinition = {

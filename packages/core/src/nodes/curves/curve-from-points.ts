@@ -1,6 +1,6 @@
 import { makeCurves, smoothHandles, type SplineType } from '../../curves/index.ts';
-import type { NodeDefinition } from '../../graph/definition.ts';
-import { curvesValue } from '../../graph/values.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
+import { curvesValue } from '../../graph/node/values.ts';
 import { choiceSetting, CURVES_OUT, MESH_IN, text, toggleSetting, yes } from '../ports.ts';
 
 const TYPE = choiceSetting('type', 'Runs', [['bezier', 'Bézier, smooth'], ['poly', 'Straight between points'], ['b-spline', 'B-spline, near the points']], 'How the new curve runs between its points.'); // prettier-ignore

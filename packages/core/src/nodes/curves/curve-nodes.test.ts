@@ -1,6 +1,6 @@
 import { expect, test } from 'vitest';
 import type { Curves } from '../../curves/curves.ts';
-import type { Value } from '../../graph/values.ts';
+import type { Value } from '../../graph/node/values.ts';
 import { graph, meshOf, node, project } from '../../testing/build.ts';
 import { near, run, single } from '../../testing/quay.ts';
 import { volumeOf } from '../../testing/surface.ts';

@@ -1,6 +1,6 @@
 import { beginAgain, emptyPlace, placeInto } from '../../curves/index.ts';
-import type { NodeDefinition } from '../../graph/definition.ts';
-import { matrixValue, valuesLike, type Column, type Single, type Value } from '../../graph/values.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
+import { matrixValue, valuesLike, type Column, type Single, type Value } from '../../graph/node/values.ts';
 import { choiceSetting, CURVES_IN, numberPort, toggleSetting, yes, typedWords } from '../ports.ts';
 import { FRAME_SETTINGS, needTrack, pieceFrames } from './frame-settings.ts';
 import { frameAt } from './follow-curve.ts';

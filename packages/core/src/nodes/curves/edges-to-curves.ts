@@ -1,7 +1,7 @@
 import { needElements } from '../attributes.ts';
 import { edgesToCurves as curvesOfEdges } from '../../curves/index.ts';
-import type { NodeDefinition } from '../../graph/definition.ts';
-import { curvesValue } from '../../graph/values.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
+import { curvesValue } from '../../graph/node/values.ts';
 import { CURVES_OUT, MESH_IN } from '../ports.ts';
 
 export const edgesToCurves: NodeDefinition = {

@@ -1,6 +1,6 @@
 import { beginAgain, placeOn, type Rail, type TrackPlace } from '../../curves/index.ts';
-import type { NodeDefinition } from '../../graph/definition.ts';
-import { matrixValue } from '../../graph/values.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
+import { matrixValue } from '../../graph/node/values.ts';
 import { identity, type Matrix } from '../../maths/matrix.ts';
 import { choiceSetting, CURVES_IN, numberPort, text, toggleSetting, yes } from '../ports.ts';
 import { FRAME_SETTINGS, needTrack, pieceFrames } from './frame-settings.ts';

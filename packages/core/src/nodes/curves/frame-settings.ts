@@ -1,7 +1,7 @@
 import { framesOf, type FrameOptions, type Frames, type Rail } from '../../curves/index.ts';
 import { tracksOf, type Curves, type Track } from '../../curves/index.ts';
-import type { NodeContext, Setting, Settings } from '../../graph/definition.ts';
-import { NodeError } from '../../graph/problems.ts';
+import type { NodeContext, Setting, Settings } from '../../graph/node/definition.ts';
+import { NodeError } from '../../graph/node/problems.ts';
 import { compileResponse, type CompiledResponse, type Response } from '../../maths/response.ts';
 import type { Vec3 } from '../../maths/vector.ts';
 import { choiceSetting, text } from '../ports.ts';

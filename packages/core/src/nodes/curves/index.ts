@@ -1,4 +1,4 @@
-import type { NodeDefinition } from '../../graph/definition.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
 import { respaceCurve } from './respace-curve.ts';
 import { reverseCurve } from './reverse-curve.ts';
 import { openCloseCurve } from './open-close-curve.ts';

@@ -1,8 +1,8 @@
 import { boundsOf } from '../../geometry/bounds.ts';
 import { findAttribute, withPositions } from '../../geometry/mesh.ts';
 import { layAlong, type Overshoot } from '../../curves/index.ts';
-import type { NodeDefinition } from '../../graph/definition.ts';
-import { meshValue } from '../../graph/values.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
+import { meshValue } from '../../graph/node/values.ts';
 import { REST_POSITION } from '../attributes.ts';
 import { axisOf, axisSetting, choiceSetting, CURVES_IN, MESH_IN, MESH_OUT, numberPort, text, toggleSetting, WEIGHT_IN, yes } from '../ports.ts'; // prettier-ignore
 import { FRAME_SETTINGS, framesFor, needTrack, readWidth, widthSetting } from './frame-settings.ts';

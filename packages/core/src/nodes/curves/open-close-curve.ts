@@ -1,6 +1,6 @@
 import { withShape } from '../../curves/index.ts';
-import type { NodeDefinition } from '../../graph/definition.ts';
-import { curvesValue } from '../../graph/values.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
+import { curvesValue } from '../../graph/node/values.ts';
 import { CURVES_IN, CURVES_OUT, toggleSetting, yes } from '../ports.ts';
 
 export const openCloseCurve: NodeDefinition = {

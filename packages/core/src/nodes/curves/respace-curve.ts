@@ -1,7 +1,7 @@
 import { respace, tracksOf, type SplineType } from '../../curves/index.ts';
-import type { NodeDefinition } from '../../graph/definition.ts';
-import { NodeError } from '../../graph/problems.ts';
-import { curvesValue } from '../../graph/values.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
+import { NodeError } from '../../graph/node/problems.ts';
+import { curvesValue } from '../../graph/node/values.ts';
 import { choiceSetting, CURVES_IN, CURVES_OUT, numberPort, text, typedCount, typedWords } from '../ports.ts';
 
 const TYPE = choiceSetting('type', 'Runs', [['bezier', 'Bézier, smooth'], ['poly', 'Straight between points'], ['b-spline', 'B-spline, near the points']], 'How the new curve runs between its points.'); // prettier-ignore

@@ -1,8 +1,8 @@
 import { wholeWithin } from '../within.ts';
 import { strandSections, sweepSections, tracksOf, type Curves, type Section } from '../../curves/index.ts';
-import type { NodeDefinition } from '../../graph/definition.ts';
-import { NodeError } from '../../graph/problems.ts';
-import { meshValue } from '../../graph/values.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
+import { NodeError } from '../../graph/node/problems.ts';
+import { meshValue } from '../../graph/node/values.ts';
 import {
   choiceSetting,
   CURVES_IN,

@@ -1,9 +1,9 @@
 import { needElements } from '../attributes.ts';
 import { bindToCage, followCage, MOST_CAGE_WEIGHTS } from '../../deform/cage.ts';
 import { withPositions } from '../../geometry/mesh.ts';
-import type { NodeDefinition } from '../../graph/definition.ts';
-import { NodeError } from '../../graph/problems.ts';
-import { meshValue } from '../../graph/values.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
+import { NodeError } from '../../graph/node/problems.ts';
+import { meshValue } from '../../graph/node/values.ts';
 import { isClosed } from '../../nearest/signed.ts';
 import { driverAtRest } from '../driver-rest.ts';
 import { MESH_IN, MESH_OUT, WEIGHT_IN } from '../ports.ts';

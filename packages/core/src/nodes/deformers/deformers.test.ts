@@ -1,8 +1,9 @@
+import { CATALOGUE } from '../index.ts';
 import { expect, test } from 'vitest';
 import { makeBox, makeTube } from '../../geometry/solids.ts';
 import type { Mesh } from '../../geometry/mesh.ts';
 import { graph, meshOf, node, project, runNode, type NodeParts } from '../../testing/build.ts';
-import { Evaluator } from '../../graph/evaluator.ts';
+import { Evaluator } from '../../graph/evaluate/evaluator.ts';
 
 /** Simple deformers against what they are by definition. */
 
@@ -37,7 +38,7 @@ test('a taper sizes cross-sections straight from one end to the other', () => {
 test('a bulge is as high as it says in the middle and ends at its radius; rings travel at their speed', () => {
   const flat: NodeParts['settings'] = { response: { points: [0, 1].map((t) => ({ at: t, value: 1 - t, in: [0, 0], out: [0, 0], shape: 'straight' })), invert: false } }; // prettier-ignore
   const up = (type: string, inputs: NodeParts['inputs'], settings = {}) => {
-    const evaluator = new Evaluator();
+    const evaluator = new Evaluator(CATALOGUE);
     const nodes = [node('grid', 'make-grid', { inputs: { width: 4, depth: 4, cellsX: 40, cellsZ: 40 } }), node('it', type, { inputs, settings })]; // prettier-ignore
     const ref = { node: 'it', port: 'mesh' };
     return meshOf(evaluator.evaluate({ project: project([graph(nodes, ['grid.mesh > it.mesh'])]), frame: 1, wanted: [ref] }).value(ref)).positions; // prettier-ignore
@@ -54,7 +55,7 @@ test('a bulge is as high as it says in the middle and ends at its radius; rings 
 
 /** A tube shaped by a line that leaves the axis from 0.2 to 0.6. */
 function profiled(settings: NodeParts['settings']): ArrayLike<number> {
-  const evaluator = new Evaluator();
+  const evaluator = new Evaluator(CATALOGUE);
   const nodes = [
     node('tube', 'make-tube', { inputs: { radius: 0.5, height: 2, rings: 10, sides: 12 } }),
     node('line', 'make-line', { inputs: { from: [0.2, 0, 0], to: [0.6, 2, 0] } }),
@@ -81,7 +82,7 @@ test('Profile Shape gives rings the distance of the curve, flipped from its othe
 });
 
 test('a thing that follows a ring is on it, its x along it, square and of size 1; Curve Point agrees', () => {
-  const evaluator = new Evaluator();
+  const evaluator = new Evaluator(CATALOGUE);
   const nodes = [
     node('ring', 'make-ring', { inputs: { radius: 2, points: 8 } }),
     node('go', 'follow-curve', { inputs: { fraction: 1.3 } }),

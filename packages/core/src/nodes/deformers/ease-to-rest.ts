@@ -1,6 +1,6 @@
 import { withPositions } from '../../geometry/mesh.ts';
-import type { NodeDefinition } from '../../graph/definition.ts';
-import { meshValue } from '../../graph/values.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
+import { meshValue } from '../../graph/node/values.ts';
 import { needAttribute, REST_POSITION } from '../attributes.ts';
 import { MESH_IN, MESH_OUT, WEIGHT_IN, typedWords } from '../ports.ts';
 import { mixPositions } from './mix-positions.ts';

@@ -1,4 +1,4 @@
-import type { NodeDefinition } from '../../graph/definition.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
 import { bend } from './bend.ts';
 import { bulge } from './bulge.ts';
 import { cage } from './cage.ts';

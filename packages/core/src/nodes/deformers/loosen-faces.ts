@@ -3,9 +3,9 @@ import { faceCentres, loosenFaces as loosen } from '../../deform/loosen.ts';
 import { weigh } from '../../falloffs/weigh.ts';
 import { elementsId } from '../../geometry/mesh.ts';
 import { moveValues } from '../../geometry/spread.ts';
-import type { NodeDefinition } from '../../graph/definition.ts';
-import { NodeError } from '../../graph/problems.ts';
-import { meshValue, type Column, type Single } from '../../graph/values.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
+import { NodeError } from '../../graph/node/problems.ts';
+import { meshValue, type Column, type Single } from '../../graph/node/values.ts';
 import { MESH_IN, MESH_OUT, numberPort, WEIGHT_IN, typedWords } from '../ports.ts';
 
 export const loosenFaces: NodeDefinition = {

@@ -1,7 +1,7 @@
 import { pointNormals } from '../../geometry/normals.ts';
 import { withPositions, type Mesh } from '../../geometry/mesh.ts';
-import type { InputPort, NodeContext } from '../../graph/definition.ts';
-import { meshValue, type Value } from '../../graph/values.ts';
+import type { InputPort, NodeContext } from '../../graph/node/definition.ts';
+import { meshValue, type Value } from '../../graph/node/values.ts';
 
 /** Which way points are pushed: a direction, or along their normals when it is left open. */
 export const DIRECTION_IN: InputPort = {

@@ -1,8 +1,8 @@
 import { wholeWithin } from '../within.ts';
 import { withPositions } from '../../geometry/mesh.ts';
 import { MOST_ROUNDS, smoothValues } from '../../geometry/smooth.ts';
-import type { NodeDefinition } from '../../graph/definition.ts';
-import { meshValue } from '../../graph/values.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
+import { meshValue } from '../../graph/node/values.ts';
 import { MESH_IN, MESH_OUT, WEIGHT_IN, yes, typedWords } from '../ports.ts';
 import { mixPositions } from './mix-positions.ts';
 

@@ -4,9 +4,9 @@ import { elementsId, findAttribute, type Mesh } from '../../geometry/mesh.ts';
 import { moveValues } from '../../geometry/spread.ts';
 import { subdivide as subdivideMesh } from '../../geometry/subdivide.ts';
 import { weigh } from '../../falloffs/weigh.ts';
-import type { NodeContext, NodeDefinition } from '../../graph/definition.ts';
-import { meshValue, type Column, type Single } from '../../graph/values.ts';
-import { NodeError } from '../../graph/problems.ts';
+import type { NodeContext, NodeDefinition } from '../../graph/node/definition.ts';
+import { meshValue, type Column, type Single } from '../../graph/node/values.ts';
+import { NodeError } from '../../graph/node/problems.ts';
 import { MESH_IN, MESH_OUT, numberPort, typedCount } from '../ports.ts';
 import { checkPoints } from '../bring-in/make-grid.ts';
 

@@ -1,5 +1,5 @@
 import { wholeWithin } from '../within.ts';
-import type { NodeDefinition } from '../../graph/definition.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
 import { findAttribute } from '../../geometry/mesh.ts';
 import { fractalNoise4, makeNoise } from '../../maths/noise.ts';
 import { REST_POSITION } from '../attributes.ts';

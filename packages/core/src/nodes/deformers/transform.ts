@@ -1,7 +1,7 @@
 import { inverseOf } from '../../constraints/index.ts';
-import type { NodeDefinition } from '../../graph/definition.ts';
-import { NodeError } from '../../graph/problems.ts';
-import { meshValue, vectorValue, type Value } from '../../graph/values.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
+import { NodeError } from '../../graph/node/problems.ts';
+import { meshValue, vectorValue, type Value } from '../../graph/node/values.ts';
 import { withPositions, type Mesh } from '../../geometry/mesh.ts';
 import { turnFaces } from '../../geometry/turn.ts';
 import {

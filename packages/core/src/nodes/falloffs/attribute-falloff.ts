@@ -1,6 +1,6 @@
-import type { NodeDefinition } from '../../graph/definition.ts';
-import { NodeError } from '../../graph/problems.ts';
-import { falloffValue } from '../../graph/values.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
+import { NodeError } from '../../graph/node/problems.ts';
+import { falloffValue } from '../../graph/node/values.ts';
 import { ATTRIBUTE_NAME, checkName, needAttribute } from '../attributes.ts';
 import { FALLOFF_OUT, MESH_IN, text, toggleSetting, yes } from '../ports.ts';
 

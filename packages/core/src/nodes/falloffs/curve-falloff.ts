@@ -1,7 +1,7 @@
 import { tracksOf } from '../../curves/track.ts';
-import type { NodeDefinition } from '../../graph/definition.ts';
-import { NodeError } from '../../graph/problems.ts';
-import { falloffValue } from '../../graph/values.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
+import { NodeError } from '../../graph/node/problems.ts';
+import { falloffValue } from '../../graph/node/values.ts';
 import { CURVES_IN, FALLOFF_OUT, toggleSetting, yes } from '../ports.ts';
 import { FADE_SETTINGS, fadePorts, invertedWords, readFade } from './fade.ts';
 

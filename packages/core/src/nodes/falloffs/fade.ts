@@ -1,4 +1,4 @@
-import type { InputPort, NodeContext, Setting, Settings } from '../../graph/definition.ts';
+import type { InputPort, NodeContext, Setting, Settings } from '../../graph/node/definition.ts';
 import type { Fade } from '../../falloffs/falloff.ts';
 import { RESPONSE_PRESETS, type Response } from '../../maths/response.ts';
 import { numberPort, toggleSetting, yes } from '../ports.ts';

@@ -1,5 +1,5 @@
-import type { NodeDefinition } from '../../graph/definition.ts';
-import { falloffValue } from '../../graph/values.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
+import { falloffValue } from '../../graph/node/values.ts';
 import { FALLOFF_OUT, numberPort, typedWords } from '../ports.ts';
 
 export const flatFalloff: NodeDefinition = {

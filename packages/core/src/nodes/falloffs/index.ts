@@ -1,4 +1,4 @@
-import type { NodeDefinition } from '../../graph/definition.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
 import { attributeFalloff } from './attribute-falloff.ts';
 import { curveFalloff } from './curve-falloff.ts';
 import { flatFalloff } from './flat-falloff.ts';

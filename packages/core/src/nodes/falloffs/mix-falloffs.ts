@@ -1,6 +1,6 @@
 import { MIX_WAYS, type MixWay } from '../../falloffs/falloff.ts';
-import type { NodeDefinition, Settings } from '../../graph/definition.ts';
-import { falloffValue } from '../../graph/values.ts';
+import type { NodeDefinition, Settings } from '../../graph/node/definition.ts';
+import { falloffValue } from '../../graph/node/values.ts';
 import { choiceSetting, FALLOFF_OUT, numberPort, text } from '../ports.ts';
 
 const MOST = 8;

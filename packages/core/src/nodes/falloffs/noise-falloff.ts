@@ -1,6 +1,6 @@
 import { wholeWithin } from '../within.ts';
-import type { NodeDefinition } from '../../graph/definition.ts';
-import { falloffValue, type Single } from '../../graph/values.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
+import { falloffValue, type Single } from '../../graph/node/values.ts';
 import { FALLOFF_OUT, numberPort, toggleSetting, yes, typedWords } from '../ports.ts';
 
 export const noiseFalloff: NodeDefinition = {

@@ -1,7 +1,7 @@
 import { numberWithin } from '../within.ts';
 import { FALLOFF_SHAPES, type FalloffShape } from '../../falloffs/gauge.ts';
-import type { NodeDefinition } from '../../graph/definition.ts';
-import { falloffValue, type Single } from '../../graph/values.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
+import { falloffValue, type Single } from '../../graph/node/values.ts';
 import { identity, invert } from '../../maths/matrix.ts';
 import { choiceSetting, FALLOFF_OUT, numberPort, text } from '../ports.ts';
 import { FADE_SETTINGS, fadePorts, invertedWords, readFade } from './fade.ts';

@@ -1,5 +1,5 @@
-import type { NodeDefinition } from '../../graph/definition.ts';
-import { falloffValue } from '../../graph/values.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
+import { falloffValue } from '../../graph/node/values.ts';
 import { RESPONSE_PRESETS, type Response } from '../../maths/response.ts';
 import { FALLOFF_IN, FALLOFF_OUT, numberPort, toggleSetting, yes } from '../ports.ts';
 

@@ -1,5 +1,5 @@
-import type { NodeDefinition } from '../../graph/definition.ts';
-import { falloffValue } from '../../graph/values.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
+import { falloffValue } from '../../graph/node/values.ts';
 import { isClosed } from '../../nearest/signed.ts';
 import { FALLOFF_OUT, text, toggleSetting, yes } from '../ports.ts';
 import { needTarget, ON, onOf, TARGET_IN } from '../proximity/target.ts';

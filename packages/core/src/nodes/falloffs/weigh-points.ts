@@ -1,9 +1,9 @@
 import { weigh } from '../../falloffs/weigh.ts';
 import { withAttribute } from '../../geometry/mesh.ts';
-import type { NodeDefinition } from '../../graph/definition.ts';
-import { KIND_WORDS } from '../../graph/kinds.ts';
-import { NodeError } from '../../graph/problems.ts';
-import { pointsOf } from '../../graph/points-of.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
+import { KIND_WORDS } from '../../graph/node/kinds.ts';
+import { NodeError } from '../../graph/node/problems.ts';
+import { pointsOf } from '../../graph/node/points-of.ts';
 import {
   copiesValue,
   copyColumn,
@@ -11,7 +11,7 @@ import {
   meshValue,
   pointColumn,
   type Value,
-} from '../../graph/values.ts';
+} from '../../graph/node/values.ts';
 import { checkName, needAttribute, REST_POSITION } from '../attributes.ts';
 import { choiceSetting, FALLOFF_IN, text } from '../ports.ts';
 

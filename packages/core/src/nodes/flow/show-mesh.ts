@@ -1,9 +1,6 @@
-import type { NodeDefinition } from '../../graph/definition.ts';
-import type { Value } from '../../graph/values.ts';
+import { SHOWN_PORT, type NodeDefinition } from '../../graph/node/definition.ts';
+import type { Value } from '../../graph/node/values.ts';
 import { MESH_IN, text } from '../ports.ts';
-
-/** The value Show Mesh makes; it has no wire, the stage and bakes ask for it. */
-export const SHOWN_PORT = 'shown';
 
 export const showMesh: NodeDefinition = {
   id: 'show-mesh',
@@ -38,6 +35,6 @@ export const showMesh: NodeDefinition = {
       ? `${name && name !== object ? `${name}: ` : ''}result of ${object}`
       : name || 'a result of its own';
   },
-  writesResultOf: (s) => text(s, 'object') || null,
+  shows: (s) => ({ object: text(s, 'object') || null, name: text(s, 'name') }),
   evaluate: (context) => ({ [SHOWN_PORT]: context.input('mesh') as Value }),
 };

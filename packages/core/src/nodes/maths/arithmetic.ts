@@ -1,5 +1,5 @@
 import { eachAxis, lowerOperator, type OperationCode } from '../../expression/index.ts';
-import type { InputPort, NodeDefinition, Settings } from '../../graph/definition.ts';
+import type { InputPort, NodeDefinition, Settings } from '../../graph/node/definition.ts';
 import { text } from '../ports.ts';
 import { widest } from './lanes.ts';
 

@@ -1,4 +1,4 @@
-import type { InputPort, NodeDefinition } from '../../graph/definition.ts';
+import type { InputPort, NodeDefinition } from '../../graph/node/definition.ts';
 
 const AXES = ['x', 'y', 'z'];
 

@@ -1,4 +1,4 @@
-import type { NodeDefinition } from '../../graph/definition.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
 import { text } from '../ports.ts';
 
 const TESTS: Readonly<Record<string, string>> = {

@@ -1,4 +1,4 @@
-import type { InputPort, Kernel, NodeDefinition } from '../../graph/definition.ts';
+import type { InputPort, Kernel, NodeDefinition } from '../../graph/node/definition.ts';
 import { text } from '../ports.ts';
 
 /** Which inputs each operation takes, and what `b` is called there. */

@@ -1,4 +1,4 @@
-import type { NodeDefinition, Setting } from '../../graph/definition.ts';
+import type { NodeDefinition, Setting } from '../../graph/node/definition.ts';
 import { compileGradient, readGradient, UMBER_GRADIENT } from '../../maths/gradient.ts';
 import type { Gradient } from '../../project/schema.ts';
 

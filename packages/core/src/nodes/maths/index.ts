@@ -1,4 +1,4 @@
-import type { NodeDefinition } from '../../graph/definition.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
 import { blend } from './blend.ts';
 import { choose } from './choose.ts';
 import { compare } from './compare.ts';

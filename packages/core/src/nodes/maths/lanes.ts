@@ -1,5 +1,5 @@
-import type { ElementPlan, LaneKind } from '../../graph/definition.ts';
-import type { ElementKind } from '../../graph/values.ts';
+import type { ElementPlan, LaneKind } from '../../graph/node/definition.ts';
+import type { ElementKind } from '../../graph/node/values.ts';
 
 /** Number of Float32 values per element of a lane. */
 export const LANE_WIDTH: Record<LaneKind, 1 | 3> = { number: 1, vector: 3 };

@@ -1,5 +1,5 @@
 import { dotOf, eachAxis, lengthOf, type FormulaValue, type ProgramBuilder } from '../../expression/index.ts';
-import type { InputPort, NodeDefinition } from '../../graph/definition.ts';
+import type { InputPort, NodeDefinition } from '../../graph/node/definition.ts';
 import { text } from '../ports.ts';
 
 const VECTOR = (id: string, help: string): InputPort => ({

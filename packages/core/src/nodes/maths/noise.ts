@@ -1,4 +1,4 @@
-import type { InputPort, NodeDefinition } from '../../graph/definition.ts';
+import type { InputPort, NodeDefinition } from '../../graph/node/definition.ts';
 import { fractalNoise3, fractalNoise4, makeNoise } from '../../maths/noise.ts';
 import { GIVES, yes } from '../ports.ts';
 

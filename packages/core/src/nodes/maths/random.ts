@@ -1,4 +1,4 @@
-import type { NodeDefinition } from '../../graph/definition.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
 import { randomAt } from '../../maths/random.ts';
 import { GIVES, typedWords } from '../ports.ts';
 

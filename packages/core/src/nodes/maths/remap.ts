@@ -1,4 +1,4 @@
-import type { InputPort, NodeDefinition } from '../../graph/definition.ts';
+import type { InputPort, NodeDefinition } from '../../graph/node/definition.ts';
 import { compileResponse, respond, RESPONSE_PRESETS, type Response } from '../../maths/response.ts';
 import { yes } from '../ports.ts';
 import { LANE_WIDTH, widest } from './lanes.ts';

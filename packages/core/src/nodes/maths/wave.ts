@@ -1,4 +1,4 @@
-import type { NodeDefinition } from '../../graph/definition.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
 import { text } from '../ports.ts';
 
 /** One period, from a phase of 0 to 1; −1 to 1, rising from 0 where it can. */

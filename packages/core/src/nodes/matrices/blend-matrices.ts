@@ -1,5 +1,5 @@
-import type { NodeDefinition } from '../../graph/definition.ts';
-import { matrixValue } from '../../graph/values.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
+import { matrixValue } from '../../graph/node/values.ts';
 import { blendMatrices as blend, dialWeights } from '../../maths/blend.ts';
 import { keepParts } from './keep-parts.ts';
 import { matrixOutput, matrixPort, singleMatrix } from './lanes.ts';

@@ -1,5 +1,5 @@
-import type { NodeDefinition } from '../../graph/definition.ts';
-import { matrixValue } from '../../graph/values.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
+import { matrixValue } from '../../graph/node/values.ts';
 import { compose } from '../../maths/matrix.ts';
 import { RADIANS_PER_DEGREE, type RotationOrder } from '../../maths/rotation.ts';
 import { scale } from '../../maths/vector.ts';

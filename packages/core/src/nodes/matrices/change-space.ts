@@ -1,6 +1,6 @@
 import { transformMesh } from '../../geometry/mesh.ts';
-import type { NodeDefinition } from '../../graph/definition.ts';
-import { NodeError } from '../../graph/problems.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
+import { NodeError } from '../../graph/node/problems.ts';
 import {
   matrixValue,
   meshValue,
@@ -8,7 +8,7 @@ import {
   type Column,
   type Single,
   type Value,
-} from '../../graph/values.ts';
+} from '../../graph/node/values.ts';
 import { identity, invert, multiply, transformPacked } from '../../maths/matrix.ts';
 import { choice, choiceSetting, MESH_IN, MESH_OUT } from '../ports.ts';
 import { matrixOutput, matrixPort, singleMatrix } from './lanes.ts';

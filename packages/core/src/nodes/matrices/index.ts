@@ -1,4 +1,4 @@
-import type { NodeDefinition } from '../../graph/definition.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
 import { blendMatricesNode } from './blend-matrices.ts';
 import { buildMatrix } from './build-matrix.ts';
 import { changeSpace } from './change-space.ts';

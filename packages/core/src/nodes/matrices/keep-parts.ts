@@ -1,5 +1,5 @@
-import type { NodeDefinition } from '../../graph/definition.ts';
-import { matrixValue } from '../../graph/values.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
+import { matrixValue } from '../../graph/node/values.ts';
 import { assemble, factorise, type Matrix } from '../../maths/matrix.ts';
 import { toggleSetting, yes } from '../ports.ts';
 import { matrixOutput, matrixPort, singleMatrix } from './lanes.ts';

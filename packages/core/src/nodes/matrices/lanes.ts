@@ -1,5 +1,5 @@
-import type { InputPort, NodeContext, OutputPort } from '../../graph/definition.ts';
-import { NodeError } from '../../graph/problems.ts';
+import type { InputPort, NodeContext, OutputPort } from '../../graph/node/definition.ts';
+import { NodeError } from '../../graph/node/problems.ts';
 import {
   matricesValue,
   matrixValue,
@@ -7,7 +7,7 @@ import {
   type MatricesValue,
   type Single,
   type Value,
-} from '../../graph/values.ts';
+} from '../../graph/node/values.ts';
 import { decompose, type Matrix } from '../../maths/matrix.ts';
 import { RADIANS_PER_DEGREE, type RotationOrder } from '../../maths/rotation.ts';
 import { normalize, scale } from '../../maths/vector.ts';

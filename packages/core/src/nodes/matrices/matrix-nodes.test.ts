@@ -1,11 +1,12 @@
+import { CATALOGUE } from '../index.ts';
 import { describe, expect, test } from 'vitest';
-import { Evaluator } from '../../graph/evaluator.ts';
+import { Evaluator } from '../../graph/evaluate/evaluator.ts';
 import { compose, identity, multiply, multiplyPacked, product, transformPoint } from '../../maths/matrix.ts';
 import { makeObject, type ObjectRecord } from '../../project/schema.ts';
 import { randomFrom } from '../../maths/random.ts';
 import { channelsMatrix, objectsById, worldMatrix } from '../../scene/world.ts';
 import { graph, meshOf, node, project } from '../../testing/build.ts';
-import type { MatricesValue } from '../../graph/values.ts';
+import type { MatricesValue } from '../../graph/node/values.ts';
 import { multiplyMatrices } from './multiply-matrices.ts';
 import { at, CREW, HOOK, locator, MAST, near, run, single } from '../../testing/quay.ts';
 
@@ -47,7 +48,7 @@ describe('matrix nodes', () => {
     }
     // Nodes with a short way say the same as without: cost, problems and values are there for every node.
     const g = graph([node('a', 'build-matrix', { inputs: { translate: [1, 2, 3] } }), node('back', 'invert-matrix'), node('both', 'multiply-matrices')], ['a.matrix > back.matrix', 'a.matrix > both.a', 'back.matrix > both.b']); // prettier-ignore
-    const evaluator = new Evaluator();
+    const evaluator = new Evaluator(CATALOGUE);
     const first = run(project([g]), ['both.matrix'], 1, evaluator).evaluation;
     const again = run(project([g]), ['both.matrix'], 1, evaluator).evaluation;
     expect([...first.computed]).toEqual(['a', 'back', 'both']);
@@ -71,7 +72,7 @@ describe('matrix nodes', () => {
       );
     const hook = { ...HOOK, channels: at([1, 2, 3], [0, 20, 0]) };
     const scene = (size: string, of = hook) => project([g(size)], [0, 0, 0], [of, MAST]);
-    const evaluator = new Evaluator();
+    const evaluator = new Evaluator(CATALOGUE);
     const p = scene('frame - 5');
     const now = channelsMatrix(hook.channels, hook.pivot);
     const rest = channelsMatrix(hook.rest, hook.pivot);
@@ -238,7 +239,7 @@ test('packed matrices of single use are written over, and nobody can tell', () =
     [0, 0, 0],
     [CREW, ...props],
   );
-  const evaluator = new Evaluator();
+  const evaluator = new Evaluator(CATALOGUE);
   const data = (e: Evaluator, node: string, frame: number) => {
     const { evaluation } = run(p, [`${node}.matrix`], frame, e);
     expect(evaluation.reports.get('first')?.outputs.matrix).toEqual({ form: 'matrices', kind: 'matrix', count: 40 }); // prettier-ignore
@@ -251,7 +252,7 @@ test('packed matrices of single use are written over, and nobody can tell', () =
     expect(mine).toEqual((whole.evaluation.value({ node: id, port: 'matrix' }) as MatricesValue).data);
   }
   // In one array of 40 matrices, but for the product that two rows read.
-  const alone = new Evaluator();
+  const alone = new Evaluator(CATALOGUE);
   data(alone, 'third', 1);
   expect(alone.keptBytes).toBe(3 * 40 * 128);
   alone.setBudget(0);

@@ -1,5 +1,5 @@
-import type { MatrixKernel, NodeDefinition, Settings } from '../../graph/definition.ts';
-import { matrixValue } from '../../graph/values.ts';
+import type { MatrixKernel, NodeDefinition, Settings } from '../../graph/node/definition.ts';
+import { matrixValue } from '../../graph/node/values.ts';
 import { multiplyPacked, newMatrix } from '../../maths/matrix.ts';
 import { matrixLanes, matrixOutput, matrixPort, matrixResult } from './lanes.ts';
 

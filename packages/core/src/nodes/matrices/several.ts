@@ -1,4 +1,4 @@
-import type { InputPort, Setting, Settings } from '../../graph/definition.ts';
+import type { InputPort, Setting, Settings } from '../../graph/node/definition.ts';
 import { choiceSetting, numberPort } from '../ports.ts';
 
 /** Nodes that take several matrices, named by letters, with one dial or a weight for each. */

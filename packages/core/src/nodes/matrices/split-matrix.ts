@@ -1,4 +1,4 @@
-import type { NodeDefinition } from '../../graph/definition.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
 import type { RotationOrder } from '../../maths/rotation.ts';
 import { ROTATION_ORDER } from '../ports.ts';
 import { matrixPort, partsOf, singleMatrix } from './lanes.ts';

@@ -1,4 +1,4 @@
-import type { NodeDefinition } from '../../graph/definition.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
 import { nearest } from './nearest.ts';
 import { rayHit } from './ray-hit.ts';
 import { settleOnSurface } from './settle-on-surface.ts';

@@ -1,6 +1,6 @@
 import { numberWithin } from '../within.ts';
-import type { NodeContext, NodeDefinition } from '../../graph/definition.ts';
-import { valuesLike, type Column, type Single, type Value } from '../../graph/values.ts';
+import type { NodeContext, NodeDefinition } from '../../graph/node/definition.ts';
+import { valuesLike, type Column, type Single, type Value } from '../../graph/node/values.ts';
 import { pointNormals } from '../../geometry/normals.ts';
 import type { Mesh } from '../../geometry/mesh.ts';
 import { memoize } from '../../memo.ts';

@@ -1,7 +1,7 @@
 import { numberWithin } from '../within.ts';
 import { trianglesOf } from '../../geometry/triangles.ts';
-import type { NodeDefinition } from '../../graph/definition.ts';
-import { valuesLike, type Column, type Single } from '../../graph/values.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
+import { valuesLike, type Column, type Single } from '../../graph/node/values.ts';
 import { indexOf, rayHit as hitBy } from '../../nearest/index.ts';
 import { numberPort, toggleSetting, yes } from '../ports.ts';
 import { faceNormal } from './nearest.ts';

@@ -1,9 +1,9 @@
 import { wholeWithin } from '../within.ts';
 import { withPositions } from '../../geometry/mesh.ts';
 import { bindToSurface, followSurface } from '../../deform/surface-bind.ts';
-import type { NodeDefinition } from '../../graph/definition.ts';
-import { NodeError } from '../../graph/problems.ts';
-import { meshValue } from '../../graph/values.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
+import { NodeError } from '../../graph/node/problems.ts';
+import { meshValue } from '../../graph/node/values.ts';
 import { driverAtRest } from '../driver-rest.ts';
 import { MESH_IN, MESH_OUT, numberPort, WEIGHT_IN, typedCount } from '../ports.ts';
 

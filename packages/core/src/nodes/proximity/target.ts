@@ -1,7 +1,7 @@
 import { edgesOf } from '../../geometry/edges.ts';
 import type { Mesh } from '../../geometry/mesh.ts';
-import type { InputPort, NodeContext, Settings } from '../../graph/definition.ts';
-import { NodeError } from '../../graph/problems.ts';
+import type { InputPort, NodeContext, Settings } from '../../graph/node/definition.ts';
+import { NodeError } from '../../graph/node/problems.ts';
 import type { NearestOn } from '../../nearest/shared.ts';
 import { choiceSetting } from '../ports.ts';
 

@@ -1,13 +1,13 @@
 import { ATTRIBUTE_WIDTH, type Attribute } from '../../geometry/attributes.ts';
 import { trianglesOf } from '../../geometry/triangles.ts';
 import { elementCount, withAttribute, type Mesh } from '../../geometry/mesh.ts';
-import type { NodeDefinition } from '../../graph/definition.ts';
-import { NodeError } from '../../graph/problems.ts';
-import { meshValue } from '../../graph/values.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
+import { NodeError } from '../../graph/node/problems.ts';
+import { meshValue } from '../../graph/node/values.ts';
 import { indexOf } from '../../nearest/index.ts';
 import { ATTRIBUTE_NAME, checkName, needAttribute } from '../attributes.ts';
 import { choice, MESH_IN, MESH_OUT, text } from '../ports.ts';
-import type { Setting } from '../../graph/definition.ts';
+import type { Setting } from '../../graph/node/definition.ts';
 
 const BY: Setting = {
   id: 'by',

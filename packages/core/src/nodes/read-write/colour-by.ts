@@ -1,5 +1,5 @@
-import type { NodeDefinition } from '../../graph/definition.ts';
-import { NodeError } from '../../graph/problems.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
+import { NodeError } from '../../graph/node/problems.ts';
 import { compileGradient, readGradient } from '../../maths/gradient.ts';
 import type { Gradient } from '../../project/schema.ts';
 import { needAttribute } from '../attributes.ts';

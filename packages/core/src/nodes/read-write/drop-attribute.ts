@@ -1,5 +1,5 @@
-import type { NodeDefinition } from '../../graph/definition.ts';
-import { meshValue } from '../../graph/values.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
+import { meshValue } from '../../graph/node/values.ts';
 import { ATTRIBUTE_NAME, checkName, needAttribute } from '../attributes.ts';
 import { MESH_IN, MESH_OUT, text } from '../ports.ts';
 

@@ -1,6 +1,6 @@
 import { withPositions } from '../../geometry/mesh.ts';
-import type { NodeDefinition } from '../../graph/definition.ts';
-import { meshValue } from '../../graph/values.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
+import { meshValue } from '../../graph/node/values.ts';
 import type { Offsets } from '../../project/schema.ts';
 import { MESH_IN, MESH_OUT, WEIGHT_IN } from '../ports.ts';
 

@@ -1,4 +1,4 @@
-import type { NodeDefinition } from '../../graph/definition.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
 import { carryAttribute } from './carry-attribute.ts';
 import { colourBy } from './colour-by.ts';
 import { dropAttribute } from './drop-attribute.ts';

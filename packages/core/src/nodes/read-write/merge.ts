@@ -1,6 +1,6 @@
 import { mergeMeshes } from '../../geometry/merge.ts';
-import type { NodeDefinition } from '../../graph/definition.ts';
-import { meshValue } from '../../graph/values.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
+import { meshValue } from '../../graph/node/values.ts';
 import { MESH_OUT, text } from '../ports.ts';
 
 const letters = (count: number) => 'abcdefgh'.slice(0, count).split('');

@@ -1,4 +1,4 @@
-import type { MeshWrite, NodeDefinition } from '../../graph/definition.ts';
+import type { MeshWrite, NodeDefinition } from '../../graph/node/definition.ts';
 import { MESH_IN, MESH_OUT, WEIGHT_IN, yes } from '../ports.ts';
 
 const axis = (id: string, letter: string) =>

@@ -1,7 +1,7 @@
-import type { NodeDefinition } from '../../graph/definition.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
 import { typedWords } from '../ports.ts';
-import { NodeError } from '../../graph/problems.ts';
-import type { Column, Single, Value } from '../../graph/values.ts';
+import { NodeError } from '../../graph/node/problems.ts';
+import type { Column, Single, Value } from '../../graph/node/values.ts';
 
 export const pick: NodeDefinition = {
   id: 'pick',

@@ -1,4 +1,4 @@
-import type { NodeContext, NodeDefinition } from '../../graph/definition.ts';
+import type { NodeContext, NodeDefinition } from '../../graph/node/definition.ts';
 import {
   copyColumn,
   curveColumn,
@@ -7,7 +7,7 @@ import {
   type CopiesValue,
   type CurvesValue,
   type Value,
-} from '../../graph/values.ts';
+} from '../../graph/node/values.ts';
 import { computeNormals } from '../../geometry/normals.ts';
 import { copyPositions } from '../../copies/copies.ts';
 import { MESH_IN } from '../ports.ts';

@@ -1,8 +1,8 @@
 import { ATTRIBUTE_WIDTH, type AttributePlace } from '../../geometry/attributes.ts';
 import { elementCount, elementsId } from '../../geometry/mesh.ts';
 import { moveValues } from '../../geometry/spread.ts';
-import type { NodeDefinition } from '../../graph/definition.ts';
-import type { ElementKind } from '../../graph/values.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
+import type { ElementKind } from '../../graph/node/values.ts';
 import { ATTRIBUTE_NAME, ATTRIBUTE_ON, checkName, needAttribute, checkPlace } from '../attributes.ts';
 import { MESH_IN, text } from '../ports.ts';
 

@@ -1,7 +1,7 @@
 import { findAttribute, withAttribute } from '../../geometry/mesh.ts';
 import { computeNormals } from '../../geometry/normals.ts';
-import type { NodeDefinition } from '../../graph/definition.ts';
-import { meshValue } from '../../graph/values.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
+import { meshValue } from '../../graph/node/values.ts';
 import { REST_NORMAL, REST_POSITION } from '../attributes.ts';
 import { MESH_IN, MESH_OUT, yes } from '../ports.ts';
 

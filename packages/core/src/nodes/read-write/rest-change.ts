@@ -1,8 +1,8 @@
 import { edgesOf } from '../../geometry/edges.ts';
 import type { Mesh } from '../../geometry/mesh.ts';
 import { moveValues } from '../../geometry/spread.ts';
-import type { NodeDefinition } from '../../graph/definition.ts';
-import { pointColumn, type Value } from '../../graph/values.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
+import { pointColumn, type Value } from '../../graph/node/values.ts';
 import { needAttribute, REST_NORMAL, REST_POSITION } from '../attributes.ts';
 import { MESH_IN } from '../ports.ts';
 

@@ -1,8 +1,8 @@
 import { wholeWithin } from '../within.ts';
 import { MOST_ROUNDS, smoothValues as smooth } from '../../geometry/smooth.ts';
-import type { NodeDefinition } from '../../graph/definition.ts';
-import { NodeError } from '../../graph/problems.ts';
-import type { Column, Single } from '../../graph/values.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
+import { NodeError } from '../../graph/node/problems.ts';
+import type { Column, Single } from '../../graph/node/values.ts';
 import { MESH_IN, yes } from '../ports.ts';
 
 export const smoothValues: NodeDefinition = {

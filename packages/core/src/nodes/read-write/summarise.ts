@@ -1,7 +1,7 @@
 import { boundsCentre, boundsOf, boundsSize } from '../../geometry/bounds.ts';
-import type { NodeDefinition, OutputPort } from '../../graph/definition.ts';
-import { statisticsOf } from '../../graph/statistics.ts';
-import { numberValue, vectorValue, type Value } from '../../graph/values.ts';
+import type { NodeDefinition, OutputPort } from '../../graph/node/definition.ts';
+import { statisticsOf } from '../../graph/readouts/statistics.ts';
+import { numberValue, vectorValue, type Value } from '../../graph/node/values.ts';
 import type { Vec3 } from '../../maths/vector.ts';
 import { MESH_IN } from '../ports.ts';
 

@@ -1,9 +1,9 @@
 import type { Attribute, AttributePlace, AttributeRole, AttributeType } from '../../geometry/attributes.ts';
 import { elementCount, elementsId, withAttribute } from '../../geometry/mesh.ts';
 import { moveValues } from '../../geometry/spread.ts';
-import type { NodeDefinition } from '../../graph/definition.ts';
-import { NodeError } from '../../graph/problems.ts';
-import { meshValue, type Column, type Single } from '../../graph/values.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
+import { NodeError } from '../../graph/node/problems.ts';
+import { meshValue, type Column, type Single } from '../../graph/node/values.ts';
 import { ATTRIBUTE_NAME, ATTRIBUTE_ON, ATTRIBUTE_ROLE, checkName, checkPlace } from '../attributes.ts';
 import { MESH_IN, MESH_OUT, text } from '../ports.ts';
 

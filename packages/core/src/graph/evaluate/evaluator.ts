@@ -1,0 +1,317 @@
+import type { Mesh } from '../../geometry/mesh.ts';
+import type { Project } from '../../project/schema.ts';
+import { withRemoved } from '../../scene/removed.ts';
+import type { PackedDriven } from '../../scene/packed-driven.ts';
+import type { Driven } from '../../scene/world.ts';
+import { Cache, type Key, type PortSummary } from './cache.ts';
+import { Store } from './store.ts';
+import { summariesOf } from './entry.ts';
+import { EvaluationContext } from './evaluation-context.ts';
+import type { LightResults } from '../light/light-results.ts';
+import { makeOutline, momentsOf } from './make-outline.ts';
+import type { Moment, Outline, OutlinedUnit } from './outline.ts';
+import { inheritLight, makePlan, plannedAt, readsLane, type Plan, type PlannedUnit } from './plan.ts';
+import { UnitRun, type RunServices } from './run-unit.ts';
+import type { Catalogue } from '../node/catalogue.ts';
+import { Cancelled, isSameProblem, type Problem } from '../node/problems.ts';
+import type { PortRef } from '../network/resolve.ts';
+import type { Value } from '../node/values.ts';
+
+export type { PortSummary } from './cache.ts';
+export { Cancelled };
+
+/** How an evaluator is set up; every field has a default. */
+export interface EvaluatorOptions {
+  /** A clock in ms, for costs; without one all costs are 0. */
+  now?: () => number;
+  /** Gives arrays for results, so that a worker can hand out shared memory. */
+  floats?: (count: number) => Float32Array;
+  integers?: (count: number) => Int32Array;
+  /** Bytes of results kept between evaluations; default 1 GB. */
+  cacheInBytes?: number;
+  /** Run chains of per-element nodes as one; default true. Results are the same to the bit. */
+  fuse?: boolean;
+}
+
+/** One evaluation: what is wanted, of which document, at which frame. */
+export interface EvaluationRequest {
+  readonly project: Project;
+  readonly frame: number;
+  /** Outputs that are shown, probed or baked. */
+  readonly wanted: readonly PortRef[];
+  /** Called often; throws `Cancelled` to stop. */
+  readonly checkpoint?: () => void;
+}
+
+/** How far an evaluation has come. */
+export interface Progress {
+  /** Units that are done, of those that have to be worked out. */
+  done: number;
+  all: number;
+}
+
+/** What a card shows of its node. */
+export interface NodeReport {
+  readonly node: string;
+  readonly costInMs: number;
+  /** Nodes run as one chain with it, 1 when alone. */
+  readonly chained: number;
+  /** Whether this evaluation computed it, or took it from what was kept. */
+  readonly fresh: boolean;
+  readonly failed: boolean;
+  readonly problems: readonly Problem[];
+  readonly outputs: Readonly<Record<string, PortSummary>>;
+}
+
+/** What a card shows of one output, whatever it is called. */
+export const summaryAt = (report: NodeReport | undefined, port: string): PortSummary | undefined =>
+  report && Object.hasOwn(report.outputs, port) ? report.outputs[port] : undefined;
+
+export interface Evaluation {
+  /** The value of a wanted output; undefined when there is none. */
+  value(ref: PortRef): Value | undefined;
+  /** What graphs put into an object, as far as the nodes that do were wanted. */
+  driven(object: string): Driven | undefined;
+  /** The same of all objects at once. */
+  allDriven(): PackedDriven;
+  readonly reports: ReadonlyMap<string, NodeReport>;
+  /** Units computed now, by node id, in order. */
+  readonly computed: readonly string[];
+  readonly frame: number;
+}
+
+/**
+ * Evaluates graphs on demand: what is wanted and nothing else, from what was kept wherever its key is known.
+ * Results are pure functions of document and frame.
+ */
+export class Evaluator {
+  private readonly cache: Cache;
+  private readonly assets = new Map<string, Mesh>();
+  private readonly services: RunServices;
+  private readonly fuse: boolean;
+  private lastKeys = new Map<string, Key>();
+  private remembered: readonly Remembered[] = [];
+
+  /** @param catalogue the types of nodes that documents are read with. */
+  constructor(
+    readonly catalogue: Catalogue,
+    options: EvaluatorOptions = {},
+  ) {
+    this.cache = new Cache(options.cacheInBytes ?? 1e9);
+    this.fuse = options.fuse ?? true;
+    this.services = {
+      now: options.now ?? (() => 0),
+      floats: options.floats ?? ((n) => new Float32Array(n)),
+      integers: options.integers ?? ((n) => new Int32Array(n)),
+    };
+  }
+
+  /** Hands over the mesh of an asset; later evaluations find it by its id. */
+  setAsset(id: string, mesh: Mesh): void {
+    this.assets.set(id, mesh);
+    this.remembered = [];
+  }
+
+  getAsset(id: string): Mesh | undefined {
+    return this.assets.get(id);
+  }
+
+  /** How much may be kept from now on. */
+  setBudget(bytes: number): void {
+    this.cache.setBudget(bytes);
+  }
+
+  /** Bytes of results kept. */
+  get keptBytes(): number {
+    return this.cache.heldBytes;
+  }
+
+  /** Evaluates in one go. @throws Cancelled when the checkpoint stops it. */
+  evaluate(request: EvaluationRequest): Evaluation {
+    const steps = this.steps(request);
+    for (;;) {
+      const step = steps.next();
+      if (step.done) return step.value;
+    }
+  }
+
+  /** Evaluates in steps of a few milliseconds, for callers that must breathe between them. */
+  *steps(request: EvaluationRequest): Generator<Readonly<Progress>, Evaluation> {
+    const checkpoint = request.checkpoint ?? (() => {});
+    const plan = this.planOf(request);
+    const store = new Store(plan, this.cache);
+    this.chooseTails(plan);
+    const progress: Progress = { done: 0, all: findNeeded(plan, store) };
+    const context = new EvaluationContext(this.services, checkpoint, plan, store, (id) => this.assets.get(id)); // prettier-ignore
+    for (let i = 0; (i = store.runKernels(i, progress, checkpoint)) < plan.count; i++) {
+      checkpoint();
+      if (!plan.flat.isLight[i]) yield progress;
+      progress.done++;
+      const planned = plan.unit(i);
+      const run = new UnitRun(planned, context);
+      if (planned.unit.node.definition?.elements) planned.run = run;
+      const steps = run.start();
+      if (!steps) continue;
+      for (let step = steps.next(); !step.done; step = steps.next()) {
+        checkpoint();
+        yield progress;
+      }
+    }
+    this.lastKeys = new Map(
+      plan.outline.elements
+        .filter((u) => u.at === 0)
+        .map((u) => [u.unit.vertex, { first: plan.keys[2 * u.index], second: plan.keys[2 * u.index + 1] }]),
+    );
+    this.remember(plan);
+    return evaluationOf(plan, context);
+  }
+
+  /** Whether everything wanted at a frame is kept, so that it would be there at once. */
+  isKept(request: Pick<EvaluationRequest, 'project' | 'frame' | 'wanted'>): boolean {
+    const plan = this.planOf(request);
+    return request.wanted.every((ref) => {
+      const planned = plannedAt(plan, ref);
+      if (!planned || planned.outlined.isLight) return planned !== undefined;
+      const entry = this.cache.peek(planned);
+      return entry !== undefined && (entry.failed || entry.values.has(ref.port));
+    });
+  }
+
+  /** The outline of a document is made once and used at every frame; a few are remembered. */
+  private planOf({ wanted, frame, ...of }: Pick<EvaluationRequest, 'project' | 'frame' | 'wanted'>): Plan {
+    const project = withRemoved(of.project);
+    const fits = ({ outline: o }: Remembered) => o.project === project && isSame(o.wanted, wanted);
+    const known = this.remembered.find(fits);
+    const moments = known && momentsOf(known.outline, frame);
+    const outline = known && moments ? known.outline : makeOutline(this.catalogue, project, wanted, frame, (id) => this.assets.has(id)); // prettier-ignore
+    const plan = makePlan(outline, moments ?? (momentsOf(outline, frame) as Moment[]));
+    // What light units made stays theirs while the document is edited.
+    const from = known ?? this.remembered.at(0);
+    if (from) inheritLight(plan, from);
+    if (outline !== known?.outline) this.remember(plan);
+    return plan;
+  }
+
+  private remember({ outline, light }: Plan): void {
+    const { project, wanted } = outline;
+    const others = this.remembered.filter((r) => r.outline.project !== project || !isSame(r.outline.wanted, wanted)); // prettier-ignore
+    this.remembered = [{ outline, light }, ...others].slice(0, REMEMBERED);
+  }
+
+  /**
+   * Decides which per-element units are fused. A unit keeps its columns when somebody looks at them, when a node
+   * that is not per-element or a second chain reads them, or when it would be computed again needlessly: when its
+   * consumer depends on more than it does (another object, time), or changed since last time while it did not.
+   */
+  private chooseTails(plan: Plan): void {
+    if (!this.fuse) return;
+    const changed = (u: PlannedUnit) => !isSameKey(this.lastKeys.get(u.unit.vertex), u);
+    const { elements } = plan.outline;
+    for (let i = elements.length - 1; i >= 0; i--) {
+      const planned = plan.unit(elements[i].index);
+      const { asked, users, sources } = planned.outlined;
+      if (asked !== 0 || users.length === 0) continue;
+      const tailOf = (u: OutlinedUnit) => plan.unit(u.index).tail;
+      const tail = tailOf(users[0].unit);
+      if (!users.every((m) => readsLane(m.unit, m.port) && tailOf(m.unit) === tail)) continue;
+      if (users.some((m) => m.unit.sources !== sources)) continue;
+      if (!changed(planned) && users.some((m) => changed(plan.unit(m.unit.index)))) continue;
+      planned.tail = tail;
+    }
+  }
+}
+
+/**
+ * Walks from what is wanted towards its inputs, stopping where everything needed is kept already. Light units are
+ * always worked out, so that there is something to tell of those before a node that is kept.
+ * @returns how many units have to be run
+ */
+function findNeeded(plan: Plan, store: Store): number {
+  const { wanted, isNeeded, light, flat } = plan;
+  const { isLight, isRefused, needs, needBits } = flat;
+  let count = 0;
+  for (let i = plan.count - 1; i >= 0; i--) {
+    if (isLight[i] && wanted[i] === 0) wanted[i] = EVERY_PORT;
+    if ((wanted[i] === 0 && !isRefused[i]) || light.hasMade(i)) continue;
+    if (!isLight[i] || light.entry(i)) {
+      const planned = plan.unit(i);
+      const entry = store.get(planned);
+      if (entry && planned.isMetBy(entry)) {
+        planned.entry = entry;
+        continue;
+      }
+    }
+    isNeeded[i] = 1;
+    count++;
+    for (let k = needs.start[i]; k < needs.start[i + 1]; k++) wanted[needs.items[k]] |= needBits[k];
+  }
+  return count;
+}
+
+const EVERY_PORT = -1;
+
+function evaluationOf(plan: Plan, context: EvaluationContext): Evaluation {
+  const { store } = context;
+  let reports: ReadonlyMap<string, NodeReport> | undefined;
+  return {
+    value(ref) {
+      const planned = plannedAt(plan, ref);
+      return planned && store.get(planned)?.values.get(ref.port);
+    },
+    driven: (object) => context.driven(object, plan.moments[0]),
+    allDriven: () => context.allDriven(),
+    get reports() {
+      return (reports ??= reportsOf(plan, store));
+    },
+    get computed() {
+      return plan.outline.order.filter((u) => plan.isNeeded[u.index]).map((u) => u.unit.node.record.id);
+    },
+    frame: plan.moments[0].frame,
+  };
+}
+
+/** An outline with what its light units made last. */
+interface Remembered {
+  readonly outline: Outline;
+  readonly light: LightResults;
+}
+
+/** How many: those of what is shown, and of what is asked beside it. */
+const REMEMBERED = 4;
+
+const isSameKey = (a: Key | undefined, b: Key): boolean => a?.first === b.first && a.second === b.second;
+
+function isSame(a: readonly PortRef[], b: readonly PortRef[]): boolean {
+  return (
+    a === b || (a.length === b.length && a.every((w, i) => w.node === b[i].node && w.port === b[i].port))
+  );
+}
+
+/** What cards show of the units of a plan; those of one node together. */
+function reportsOf(plan: Plan, store: Store): ReadonlyMap<string, NodeReport> {
+  const reports = new Map<string, NodeReport>();
+  for (let i = 0; i < plan.count; i++) {
+    const planned = plan.unit(i);
+    const entry = store.get(planned);
+    if (!entry) continue;
+    const id = planned.unit.node.record.id;
+    const before = reports.get(id);
+    const outputs = summariesOf(entry);
+    reports.set(id, {
+      node: id,
+      costInMs: (before?.costInMs ?? 0) + entry.costInMs,
+      chained: Math.max(before?.chained ?? 1, entry.chained),
+      fresh: (before?.fresh ?? false) || planned.isNeeded,
+      failed: (before?.failed ?? false) || entry.failed,
+      problems: before ? joined(before.problems, entry.problems) : entry.problems,
+      outputs: before ? { ...before.outputs, ...outputs } : outputs,
+    });
+  }
+  return reports;
+}
+
+/** Problems of two parts of one node; what both say is said once. */
+const joined = (a: readonly Problem[], b: readonly Problem[]): readonly Problem[] => [
+  ...a,
+  ...b.filter((p) => !a.some((q) => isSameProblem(p, q))),
+];

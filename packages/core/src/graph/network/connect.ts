@@ -1,0 +1,110 @@
+import type { GraphRecord, WireRecord } from '../../project/schema.ts';
+import type { Catalogue } from '../node/catalogue.ts';
+import { accepts, KIND_WORDS, spreadsToAxes } from '../node/kinds.ts';
+import { problemWords } from '../node/problems.ts';
+import { nodeTitle, outputKinds, resolveGraph, type PortRef } from './resolve.ts';
+import type { ValueKind } from '../node/values.ts';
+
+/** Whether a wire may be drawn, and in words why not. */
+export type ConnectionCheck = { ok: true } | { ok: false; reason: string };
+
+/** Checks a wire from an output to an input of the same graph: both exist, kinds fit, and no loop closes. */
+export function checkConnection(
+  catalogue: Catalogue,
+  graph: GraphRecord,
+  from: PortRef,
+  to: PortRef,
+): ConnectionCheck {
+  const nodes = resolveGraph(catalogue, graph);
+  const source = nodes.get(from.node);
+  const target = nodes.get(to.node);
+  if (!source || !target) return { ok: false, reason: 'That node is no longer there.' };
+  const wrong = wrongWire(catalogue, graph, { from, to });
+  if (wrong) return { ok: false, reason: wrong };
+  if (reaches(graph, to.node, from.node)) {
+    return {
+      ok: false,
+      reason: `That would close a loop: ${nodeTitle(target)} already leads to ${nodeTitle(source)}.`,
+    };
+  }
+  return { ok: true };
+}
+
+/** Why a wire cannot carry anything, in a sentence: an end of it is gone, or the kinds do not fit; else undefined. */
+export function wrongWire(
+  catalogue: Catalogue,
+  graph: GraphRecord,
+  { from, to }: Pick<WireRecord, 'from' | 'to'>,
+): string | undefined {
+  const nodes = resolveGraph(catalogue, graph);
+  const [source, target] = [nodes.get(from.node), nodes.get(to.node)];
+  const out = source?.outputs.find((p) => p.id === from.port);
+  const input = target?.inputs.find((p) => p.id === to.port);
+  if (!input)
+    return `A wire leads to "${to.port}", which is no longer an input of ${target ? nodeTitle(target) : 'a node that is gone'}. Remove it.`;
+  if (!source || !out)
+    return problemWords({ code: 'output-gone', port: input.label, node: source ? nodeTitle(source) : 'a node that is gone', output: from.port }); // prettier-ignore
+  const kind = outputKinds(catalogue, graph).get(`${from.node}.${from.port}`) ?? out.kind;
+  // What a node makes that this version does not know is not known either.
+  if (!source.definition || !target?.definition || accepts(input.kind, kind)) return undefined;
+  return problemWords({ code: 'input-kind', port: input.label, got: KIND_WORDS[kind], needs: KIND_WORDS[input.kind] }); // prettier-ignore
+}
+
+/** Whether values of `start` reach `end` along wires (a node reaches itself). */
+export function reaches(graph: GraphRecord, start: string, end: string): boolean {
+  const next = new Map<string, string[]>();
+  for (const w of graph.wires) next.set(w.from.node, [...(next.get(w.from.node) ?? []), w.to.node]);
+  const seen = new Set<string>([start]);
+  const stack = [start];
+  while (stack.length > 0) {
+    const id = stack.pop() as string;
+    if (id === end) return true;
+    for (const n of next.get(id) ?? []) {
+      if (!seen.has(n)) {
+        seen.add(n);
+        stack.push(n);
+      }
+    }
+  }
+  return false;
+}
+
+/** What a wire does to the value on it, to be written beside it; undefined when it is plain. */
+export function wireNote(
+  catalogue: Catalogue,
+  graph: GraphRecord,
+  wire: WireRecord,
+  form?: 'single' | 'column',
+): string | undefined {
+  const target = resolveGraph(catalogue, graph).get(wire.to.node);
+  const input = target?.inputs.find((p) => p.id === wire.to.port);
+  const kind = outputKinds(catalogue, graph).get(`${wire.from.node}.${wire.from.port}`);
+  if (!input || !kind || kind === 'value') return undefined;
+  if (spreadsToAxes(effectiveKind(catalogue, graph, wire), kind as ValueKind)) return '1 → xyz';
+  if (
+    form === 'single' &&
+    !input.uniform &&
+    kind !== 'mesh' &&
+    kind !== 'matrix' &&
+    targetHasColumns(catalogue, graph, wire)
+  )
+    return '1 → column';
+  return undefined;
+}
+
+/** A `value` input counts as a vector when the node turns all its operands into vectors. */
+function effectiveKind(catalogue: Catalogue, graph: GraphRecord, wire: WireRecord) {
+  const target = resolveGraph(catalogue, graph).get(wire.to.node);
+  const input = target?.inputs.find((p) => p.id === wire.to.port);
+  if (!target || !input || input.kind !== 'value') return input?.kind ?? 'value';
+  const output = target.outputs.find((o) => o.kind === 'value');
+  return (output && outputKinds(catalogue, graph).get(`${wire.to.node}.${output.id}`)) ?? 'value';
+}
+
+function targetHasColumns(catalogue: Catalogue, graph: GraphRecord, wire: WireRecord): boolean {
+  const target = resolveGraph(catalogue, graph).get(wire.to.node);
+  return (
+    target !== undefined &&
+    (target.definition?.elements !== undefined || target.inputs.some((p) => p.kind === 'mesh'))
+  );
+}

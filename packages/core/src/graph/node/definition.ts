@@ -1,0 +1,371 @@
+import type { FormulaValue, ProgramBuilder, ProgramRunner } from '../../expression/index.ts';
+import type { AttributePlace, AttributeRole, AttributeType } from '../../geometry/attributes.ts';
+import type { InputValue, NodeRecord, Project, SettingValue } from '../../project/schema.ts';
+import type { Copies } from '../../copies/copies.ts';
+import type { Curves } from '../../curves/curves.ts';
+import type { Falloff } from '../../falloffs/falloff.ts';
+import type { Mesh } from '../../geometry/mesh.ts';
+import type { Matrix } from '../../maths/matrix.ts';
+import type { Vec3 } from '../../maths/vector.ts';
+import type { Problem } from './problems.ts';
+import type { ElementKind, Value, ValueKind } from './values.ts';
+
+/**
+ * What an input takes: a kind, or `value`: a number or a vector, single or column alike; `weight`: numbers, or a falloff
+ * that is weighed on the points of another input; `geometry`: a mesh, curves or copies.
+ */
+export type PortKind = ValueKind | 'value' | 'weight' | 'geometry';
+
+/** Limits of a typed number: `min`/`max` are what dragging reaches; with `hard`, typing cannot pass them. */
+export interface NumberRange {
+  min: number;
+  max: number;
+  hard?: boolean;
+}
+
+export interface InputPort {
+  id: string;
+  label: string;
+  kind: PortKind;
+  help: string;
+  /** What stands in the port until something is typed or connected; none: a wire is required. */
+  default?: InputValue;
+  range?: NumberRange;
+  /** Shown after the number, e.g. `m`. */
+  unit?: string;
+  /** Takes one value for the whole node, never a column. */
+  uniform?: boolean;
+  /** May stay without a wire and without a default. */
+  optional?: boolean;
+  /** Of a weight: the input whose points a falloff is weighed on; `mesh` when left out. */
+  weighs?: string;
+}
+
+/** The value that nodes without outputs make, of an object or for the stage; it has no wire, the stage and bakes ask for it. */
+export const SHOWN_PORT = 'shown';
+
+export interface OutputPort {
+  id: string;
+  label: string;
+  /** `value`: a number or a vector, decided by the inputs. */
+  kind: PortKind;
+  help: string;
+  unit?: string;
+}
+
+/** Kinds of objects a setting takes; `locator` is anything that has a place of its own. */
+export type ObjectTakes = 'mesh' | 'any' | 'locator' | 'curve' | 'group';
+
+/** A dial of a node that is not a port. */
+export type Setting = {
+  id: string;
+  label: string;
+  help: string;
+  /** Whether it matters with the other settings as they are; left out: always. */
+  shown?: (settings: Settings) => boolean;
+} & (
+  | { type: 'choice'; options: readonly { value: string; label: string }[]; default: string }
+  | { type: 'toggle'; default: boolean }
+  | { type: 'number'; default: number; range?: NumberRange; unit?: string }
+  | { type: 'text'; default: string }
+  /** A channel of the object in another setting. */
+  | { type: 'channel'; default: string; of: string }
+  /** Where everything a constraint reads stood when it was made. */
+  | { type: 'snapshot'; default: SettingValue }
+  /** Matrices that a command worked out. */
+  | { type: 'matrices'; default: SettingValue }
+  | { type: 'response'; default: SettingValue }
+  | { type: 'gradient'; default: SettingValue }
+  /** Names with a type, each of which is a port. */
+  | { type: 'names'; default: SettingValue; side: 'input' | 'output' }
+  | { type: 'formula'; default: string }
+  /** Offsets of single points, made in the stage. */
+  | { type: 'offsets'; default: SettingValue }
+  | { type: 'object'; takes: ObjectTakes; optional?: boolean }
+);
+
+/** Settings with the defaults filled in. */
+export type Settings = Readonly<Record<string, SettingValue>>;
+
+/** Numbers or vectors of one chunk; singles are spread, so that a lane always has one entry per element. */
+export type LaneKind = 'number' | 'vector';
+
+/**
+ * Computes one chunk of a per-element node: `count` elements from `inputs[i]` starting at number `inputAt[i]`
+ * into `outputs[j]` starting at `outputAt[j]`. Lanes are Float32; a kernel computes in Float64 inside. An output
+ * lane never overlaps an input lane. `first` is the number of the chunk's first element among all.
+ */
+export type Kernel = (...of: Parameters<ProgramRunner>) => void;
+
+/** What a per-element node decides once its inputs' kinds are known. */
+export interface ElementPlan {
+  /**
+   * Lane kind of each input that the kernel reads, by port, in the order the kernel expects. A mesh is read by name:
+   * `position` (when `read` is left out), `normal`, or an attribute.
+   */
+  inputs: readonly { port: string; lane: LaneKind; read?: string }[];
+  /** Kind and role of each output, in the order the kernel writes; without a port it only goes into the mesh. */
+  outputs: readonly { port?: string; lane: LaneKind; role?: AttributeRole }[];
+  /** The elements are those of the mesh at `from`; it goes out at `port` with outputs written to it by name. */
+  mesh?: { port: string; from: string; on: AttributePlace; writes: readonly MeshWrite[] };
+}
+
+/** An output that is written to a mesh: as an attribute, or as the positions when it is called `position`. */
+export interface MeshWrite {
+  output: number;
+  name: string;
+  type: AttributeType;
+  role: AttributeRole;
+}
+
+/** What is known when a kernel is made. */
+export interface CompileContext {
+  report(problem: Problem): void;
+}
+
+/** Uniform inputs resolved to numbers, by port. */
+export type Uniforms = Readonly<Record<string, number>>;
+
+/** The per-element form of a node: the evaluator runs it chunk by chunk, alone or fused with its neighbours. */
+export interface ElementNode {
+  /**
+   * @param kinds kind of the value at each connected or typed input.
+   * @param meshes those that arrived, by port; left out while nothing is evaluated.
+   */
+  plan(
+    settings: Settings,
+    kinds: Readonly<Record<string, ElementKind>>,
+    meshes?: ReadonlyMap<string, Mesh>,
+  ): ElementPlan;
+  /** Builds the kernel for a plan; may report problems such as a clamped value. */
+  compile?(settings: Settings, plan: ElementPlan, uniforms: Uniforms, context: CompileContext): Kernel;
+  /**
+   * Instead of a kernel: what it computes, as operations on its inputs (in the order of the plan, as wide as their
+   * lanes). Nodes that can say it this way become one loop with their neighbours.
+   * @returns one value per output of the plan, as wide as its lane.
+   */
+  program?(
+    b: ProgramBuilder,
+    inputs: readonly FormulaValue[],
+    settings: Settings,
+    plan: ElementPlan,
+  ): FormulaValue[];
+  /** Whether the program is used with these settings; else the kernel is. Left out: where there is a program. */
+  isProgram?(settings: Settings): boolean;
+  /** Problems of a node with a program that its uniform inputs tell. */
+  check?(settings: Settings, uniforms: Uniforms, report: (p: Problem) => void): void;
+}
+
+/** An object facet a node depends on (DECISIONS 11). */
+export type FacetName =
+  | 'source'
+  | 'world'
+  | 'rest'
+  | 'result'
+  | 'channels'
+  | 'channel'
+  | 'carrier'
+  | 'members'
+  | 'restMembers'
+  /** The world of what it hangs under. */
+  | 'parent'
+  /** Its own channels at rest, and its pivot. */
+  | 'restChannels';
+export interface FacetRef {
+  object: string;
+  facet: FacetName;
+  /** Of the facet `channel`: which. */
+  channel?: string;
+  /** The outputs it matters for; all when left out. */
+  ports?: readonly string[];
+}
+
+/** Something of an object that a node makes: its carrier, or the number of one channel. */
+export interface DrivenPart {
+  readonly object: string;
+  readonly channel?: string;
+}
+
+/** What a node may ask for while it is evaluated. */
+export interface NodeContext {
+  readonly settings: Settings;
+  /** Whether this output is asked for; the others need not be computed. */
+  wants(port: string): boolean;
+  /** The value at an input: from its wire, its expression, or typed; undefined when an optional one is empty. */
+  input(port: string): Value | undefined;
+  /** Matrices that nobody else reads, to write the result into; undefined where there are none to be had. */
+  takeOver(port: string): Float64Array | undefined;
+  mesh(port: string): Mesh;
+  curves(port: string): Curves;
+  copies(port: string): Copies;
+  falloff(port: string): Falloff;
+  /** A single number at a port. @throws NodeError when a column arrives. */
+  number(port: string): number;
+  integer(port: string): number;
+  toggle(port: string): boolean;
+  /** A column or single as one Float32 lane of `count` elements (spread where single). */
+  lane(port: string, kind: LaneKind, count: number): Readonly<Float32Array>;
+  /** Name, source, result and matrices of an object chosen in a setting. @throws NodeError when it is not there. */
+  object(setting: string): ObjectView;
+  readonly time: { frame: number; seconds: number; fraction: number };
+  floats(count: number): Float32Array;
+  integers(count: number): Int32Array;
+  report(problem: Problem): void;
+  /** What an input is called on the card. */
+  label(port: string): string;
+  /** Call now and then in long loops: throws `Cancelled` when the result is no longer wanted. */
+  checkpoint(): void;
+}
+
+/** An object as a node sees it. */
+export interface ObjectView {
+  readonly id: string;
+  readonly name: string;
+  /** The mesh in the object's own space, or undefined when it has none. */
+  readonly source: Mesh | undefined;
+  /** It names a mesh that this project's data lacks. */
+  readonly lostSource: boolean;
+  /** What Show Mesh made of it, in world space, or undefined. */
+  readonly result: Mesh | undefined;
+  /** Of a curve object: its splines in its own space, now and at rest. */
+  readonly curve: Curves | undefined;
+  readonly restCurve: Curves | undefined;
+  /** Of a group: what hangs under it, at any depth. */
+  readonly members: readonly ObjectView[];
+  /** What hangs directly under it. */
+  readonly children: readonly ObjectView[];
+  readonly world: Matrix;
+  readonly rest: Matrix;
+  /** The world of what it hangs under, now; the identity without a parent. */
+  readonly parent: Matrix;
+  /** Its own channels at rest as a matrix, and its pivot in its own space. */
+  readonly restChannels: Matrix;
+  readonly pivot: Vec3;
+  /** Metres, degrees or a factor in a channel now, or a custom channel's number; undefined when there is none. */
+  channel(id: string): number | undefined;
+}
+
+/** Names that sentences on cards may use. */
+export interface SentenceContext {
+  objectName(id: SettingValue): string | undefined;
+  /** Number at an input, when it is typed. */
+  typed(port: string): InputValue | undefined;
+  connected(port: string): boolean;
+  /** What is connected to an input, in a word or two; undefined when nothing is. */
+  source?(port: string): string | undefined;
+  /** What a channel of an object is called on screen. */
+  channelName?(object: SettingValue, channel: string): string | undefined;
+}
+
+/**
+ * How a light node makes one matrix from others, when all of them are single: in rigs of thousands of such nodes,
+ * anything else that is made for each of them takes longer than the matrix.
+ */
+export interface MatrixKernel {
+  /** The inputs it takes, in order; all must be connected. */
+  readonly inputs: readonly string[];
+  /**
+   * Writes the matrix to place `to` of a sheet that holds all of them, from the `count` at places `from[first]`,
+   * `from[first + 1]` and so on. False where there is something to say, which `evaluate` does. The same function for
+   * all nodes of a type: what is called is then close at hand. Left out, the one input is the matrix.
+   */
+  run?(sheet: Float64Array, to: number, from: Readonly<Int32Array>, first: number, count: number): boolean;
+  /** Whether the matrix is the carrier of the one object that the node drives. */
+  readonly isCarrier?: boolean;
+  /** The outputs of the node for what was made. */
+  values(made: Readonly<Matrix>): Readonly<Record<string, Value>>;
+}
+
+/** Everything about a type of node: card, palette entry, help and reference page come from this. */
+export interface NodeDefinition {
+  /** Kebab-case, never changed once released. */
+  id: string;
+  version: number;
+  title: string;
+  group: NodeGroup;
+  /** One line: what it computes. */
+  summary: string;
+  /** Other words people search for. */
+  keywords?: readonly string[];
+  inputs(settings: Settings): readonly InputPort[];
+  outputs(settings: Settings): readonly OutputPort[];
+  settings: readonly Setting[];
+  /** What it does with its present settings, for the card. */
+  sentence(settings: Settings, context: SentenceContext): string;
+  /** Object facets read, beyond what wires bring. */
+  reads?(settings: Settings): readonly FacetRef[];
+  /** The result that it shows on the stage: of which object, or of none, and the name typed for it. */
+  shows?(settings: Settings): { readonly object: string | null; readonly name: string };
+  /** The carriers and channels of objects that it makes, if any. */
+  drives?(settings: Settings, project: Project): readonly DrivenPart[];
+  /** The frame that everything on its wires is worked out at, where it is not the present one. */
+  readsFrame?(settings: Settings, frame: number): number;
+  /** Whether it reads the clock itself (expressions are known without this). */
+  readsTime?(settings: Settings): boolean;
+  /** Output to input: what a skipped or failed node hands on. */
+  passes?: Readonly<Record<string, string>>;
+  /** Quicker to work out than to keep: single values in, single values out, no geometry looked at. */
+  light?: true;
+  /** The short way for single matrices, the same to the bit as `evaluate`; undefined with settings that have none. */
+  kernel?(settings: Settings, project: Project): MatrixKernel | undefined;
+  evaluate?(context: NodeContext): Readonly<Record<string, Value>>;
+  elements?: ElementNode;
+}
+
+export const NODE_GROUPS = [
+  'Bring in',
+  'Read and write',
+  'Maths',
+  'Falloffs',
+  'Proximity',
+  'Curves',
+  'Deformers',
+  'Copies',
+  'Matrices',
+  'Constraints',
+  'Flow',
+] as const;
+export type NodeGroup = (typeof NODE_GROUPS)[number];
+
+/** Settings of a record with the definition's defaults for what is missing or of the wrong type. */
+export function settingsOf(definition: NodeDefinition, node: NodeRecord): Settings {
+  const out: Record<string, SettingValue> = {};
+  for (const s of definition.settings) {
+    const v = node.settings[s.id];
+    if (s.type === 'object') out[s.id] = typeof v === 'string' ? v : null;
+    else if (s.type === 'choice')
+      out[s.id] = s.options.some((o) => o.value === v) ? (v as string) : s.default;
+    else if (s.type in SHAPES) out[s.id] = hasShape(v, SHAPES[s.type]) ? v : s.default;
+    else out[s.id] = typeof v === typeof s.default ? v : s.default;
+  }
+  return out;
+}
+
+/** By which field a setting that is an object is known. */
+const SHAPES: Readonly<Record<string, string>> = {
+  response: 'invert',
+  gradient: 'stops',
+  names: 'names',
+  offsets: 'moves',
+  snapshot: 'drivers',
+  matrices: 'matrices',
+};
+
+const hasShape = (v: SettingValue | undefined, field: string): v is SettingValue =>
+  typeof v === 'object' && v !== null && field in v;
+
+/** What stands in an input without a wire: what was typed, or the default. */
+export function typedInput(port: InputPort, node: NodeRecord): InputValue | undefined {
+  // Ports of a formula may be called as something every object has.
+  const v = Object.hasOwn(node.inputs, port.id) ? node.inputs[port.id] : undefined;
+  return v !== undefined && fitsPort(port, v) ? v : port.default;
+}
+
+/** Whether a typed value can stand in a port. */
+export function fitsPort(port: InputPort, v: InputValue): boolean {
+  const isNumber = typeof v === 'number' || (typeof v === 'object' && !Array.isArray(v));
+  if (port.kind === 'toggle') return typeof v === 'boolean';
+  if (port.kind === 'vector') return Array.isArray(v) || isNumber;
+  if (port.kind === 'value') return Array.isArray(v) || isNumber;
+  return isNumber;
+}

@@ -1,0 +1,266 @@
+import { counted, grouped as whole, several } from '../../words.ts';
+
+/** How bad: an error stops a node; a warning and a note do not. */
+export type Severity = 'error' | 'warning' | 'note';
+
+/** What can be wrong with a node or an object, as data; `problemWords` puts it into a sentence. */
+export type ProblemData =
+  | { code: 'unknown-type'; type: string }
+  | { code: 'newer-node'; type: string; version: number }
+  | { code: 'input-missing'; port: string; needs: string }
+  | { code: 'input-kind'; port: string; got: string; needs: string }
+  | { code: 'needs-single'; port: string; count: number }
+  | {
+      code: 'column-counts';
+      first: string;
+      firstCount: number;
+      second: string;
+      secondCount: number;
+      origins?: Origins;
+    }
+  | { code: 'column-owners'; first: string; second: string; count: number }
+  | { code: 'column-fit'; port: string; count: number; points: number; on?: string; origins?: Origins }
+  | { code: 'formula'; message: string; line: number }
+  | { code: 'expression'; port: string; message: string }
+  | { code: 'object-missing'; setting: string }
+  | { code: 'object-unset'; setting: string; needs: string }
+  | { code: 'object-empty'; object: string }
+  | { code: 'asset-missing'; object: string }
+  | { code: 'loop'; path: string[] }
+  | { code: 'frames-many'; most: number }
+  | { code: 'waits'; on: string }
+  | { code: 'output-gone'; port: string; node: string; output: string }
+  | { code: 'not-finite'; port: string; index: number; count: number }
+  | { code: 'input-not-finite'; port: string }
+  | { code: 'matrix-singular'; what: string; so?: string }
+  | { code: 'matrix-flat'; what: string }
+  | { code: 'weights-zero'; so: string }
+  | { code: 'frozen'; frames: { readonly first: number; readonly last: number } | null }
+  | { code: 'snapshot-missing' }
+  | { code: 'snapshot-drivers'; taken: number; now: number }
+  | { code: 'channel-missing'; channel: string; object: string }
+  | { code: 'channel-unset' }
+  | { code: 'moves-at-rest'; object: string; metres: number; order?: string }
+  | { code: 'face-flat'; face: number }
+  | { code: 'aim-nowhere' }
+  | { code: 'sheared'; residual: number }
+  | { code: 'value-range'; port: string; value: number; used: number; why: string }
+  | { code: 'response-constant'; value: number }
+  | { code: 'range-empty'; value: number }
+  | { code: 'mesh-empty'; what?: string }
+  | { code: 'pivot-not-finite' }
+  | { code: 'no-area' }
+  | { code: 'no-inside'; placed: number; count: number }
+  | { code: 'two-writers'; object: string; other: string }
+  | { code: 'two-carriers'; object: string; other: string; channel?: string }
+  | { code: 'limit'; what: string; count: number; most: number }
+  | { code: 'attribute-missing'; name: string; known: readonly string[]; near?: string }
+  | { code: 'attribute-name'; what: string }
+  | { code: 'attribute-count'; name: string; count: number; on: string; elements: number }
+  | { code: 'attribute-place'; name: string; on: string; needs: string }
+  | { code: 'offsets-count'; made: number; count: number; lost: number }
+  | { code: 'no-elements'; on: string }
+  | { code: 'index-range'; index: number; count: number }
+  | { code: 'copies-made-points'; copies: number; points: number }
+  | { code: 'curve-missing'; object: string }
+  | { code: 'curve-short'; what: string }
+  | { code: 'frames-arbitrary' }
+  | { code: 'rest-width' }
+  | { code: 'not-closed'; what: string }
+  | { code: 'sign-needs-faces'; on: string }
+  | { code: 'group-empty'; group: string }
+  | { code: 'target-empty'; what: string }
+  | { code: 'locator-flat' }
+  | { code: 'attribute-width'; name: string }
+  | { code: 'rest-missing'; what: string }
+  | { code: 'rest-count'; what: string; now: number; rest: number }
+  | { code: 'needs-positive'; port: string; value: number; unit: string; so: string }
+  | { code: 'no-radius' }
+  | { code: 'no-room'; placed: number; count: number }
+  | { code: 'column-objects'; port: string; count: number; objects: number }
+  | { code: 'threw'; message: string };
+
+/** Where two things that do not fit come from, in the order in which the sentence names them. */
+export type Origins = readonly { readonly node: string; readonly title: string }[];
+
+/** A problem at a node. */
+export type Problem = ProblemData & { severity: Severity };
+
+/** Whether two problems would be the same sentence on a card. */
+export const isSameProblem = (a: Problem, b: Problem): boolean =>
+  a.code === b.code && JSON.stringify(a) === JSON.stringify(b);
+
+/** Thrown inside a node's `evaluate` to stop it with a problem. */
+export class NodeError extends Error {
+  readonly problem: Problem;
+  constructor(data: ProblemData) {
+    super(data.code);
+    this.problem = { ...data, severity: 'error' };
+  }
+}
+
+/** Thrown by checkpoints when an evaluation is no longer wanted. */
+export class Cancelled extends Error {
+  constructor() {
+    super('Cancelled.');
+  }
+}
+
+/** The one place where problems become sentences: what is wrong, then the remedy. */
+export function problemWords(p: ProblemData): string {
+  switch (p.code) {
+    case 'unknown-type':
+      return `This Umberfish does not know the node type "${p.type}". It is kept as it is; a newer version may run it.`;
+    case 'newer-node':
+      return `This node was saved by a newer version (${p.type} ${p.version}). Update Umberfish, or replace the node.`;
+    case 'input-missing':
+      return `"${p.port}" needs ${p.needs}. Connect a wire to it.`;
+    case 'input-kind':
+      return `"${p.port}" takes ${p.needs}, but ${p.got} arrives. ${kindRemedy(p.got, p.needs)}`;
+    case 'needs-single':
+      return `"${p.port}" takes one value for the whole node, but a column of ${counted(p.count, 'value')} arrives. Connect a single value.`;
+    case 'column-counts':
+      return `"${p.first}" has ${counted(p.firstCount, 'value')}${from(p.origins, 0)}, "${p.second}" has ${whole(p.secondCount)}${from(p.origins, 1)}. Take both from the same geometry.`;
+    case 'column-owners':
+      return `"${p.first}" and "${p.second}" come from different geometries that happen to have ${counted(p.count, 'element')} each; they are paired by index.`;
+    case 'column-fit':
+      return `"${p.port}" has ${counted(p.count, 'value')}${from(p.origins, 0)}, the ${p.on === 'copy' ? 'other has' : 'mesh has'} ${counted(p.points, p.on ?? 'point')}${from(p.origins, 1)}. Take both from the same geometry.`;
+    case 'formula':
+      return `The formula ${p.message}`;
+    case 'expression':
+      return `The expression in "${p.port}" ${p.message}`;
+    case 'object-missing':
+      return `The object chosen in "${p.setting}" is no longer in the scene. Choose another in the settings.`;
+    case 'object-unset':
+      return `No object is chosen in "${p.setting}". Choose ${p.needs} in the settings.`;
+    case 'object-empty':
+      return `"${p.object}" has no mesh of its own. Choose another object, or read its result.`;
+    case 'asset-missing':
+      return `The mesh of "${p.object}" is not in this project's data. Import it again to replace it.`;
+    case 'loop':
+      return `This is part of a loop: ${p.path.join(' → ')}. Remove one of these connections.`;
+    case 'output-gone':
+      return `"${p.port}" is connected to "${p.output}" of ${p.node}, which is no longer there. Connect another output, or remove the wire.`;
+    case 'frames-many':
+      return `What is worked out here needs more than ${counted(p.most, 'other frame')} at once. Put fewer At Frame nodes behind one another.`;
+    case 'waits':
+      return `Waits for "${p.on}", which has no value.`;
+    case 'not-finite':
+      return `"${p.port}" is not a finite number at index ${whole(p.index)} (${counted(p.count, 'such value')}). Look for a division by zero or a root of a negative number.`;
+    case 'input-not-finite':
+      return `"${p.port}" is not a finite number. Look for a division by zero or a root of a negative number.`;
+    case 'matrix-singular':
+      return `${p.what} cannot be inverted (a scale of 0?), so ${p.so ?? 'there is no value'}. Give it a size along every axis.`;
+    case 'matrix-flat':
+      return `${p.what} cannot be inverted (a scale of 0?), so nothing is undone. Give it a size along every axis.`;
+    case 'weights-zero':
+      return `All weights are 0, so ${p.so}. Give one of them more than 0.`;
+    case 'frozen':
+      return `Its object was removed from the scene; this keeps ${p.frames ? `its motion over frames ${whole(p.frames.first)} to ${whole(p.frames.last)}, as it was then` : 'it as it was'}. Choose another object to follow one again.`;
+    case 'snapshot-missing':
+      return 'It does not know yet where everything stood. Press "Take snapshot now" in the settings.';
+    case 'snapshot-drivers':
+      return `The snapshot was taken with ${counted(p.taken, 'driver')}, now there ${p.now === 1 ? 'is' : 'are'} ${whole(p.now)}. Press "Take snapshot now" in the settings.`;
+    case 'channel-missing':
+      return `"${p.object}" has no channel "${p.channel}". Choose another in the settings.`;
+    case 'channel-unset':
+      return 'No channel is chosen. Choose one in the settings.';
+    case 'moves-at-rest':
+      return `With everything at rest this puts "${p.object}" ${format(p.metres)} m from where it rests. ${p.order ? `In the order ${p.order} it would stay.` : 'A carrier that is the identity at rest keeps it there.'}`;
+    case 'face-flat':
+      return `Face ${whole(p.face)} has no area, so nothing can ride it. Choose another place.`;
+    case 'aim-nowhere':
+      return 'The target is where it stands, so there is no direction to turn to. Move one of them.';
+    case 'sheared':
+      return `The matrix is sheared, so move, turn and size leave out a part of it (${format(p.residual)} of its size).`;
+    case 'value-range':
+      return `"${p.port}" is ${format(p.value)}; ${p.why} ${format(p.used)} is used.`;
+    case 'response-constant':
+      return `The response has one point, so every value becomes ${format(p.value)}. Add a second point.`;
+    case 'range-empty':
+      return `The from-range begins and ends at ${format(p.value)}, so it acts as a step there. Give it two different ends.`;
+    case 'mesh-empty':
+      return `${p.what ?? 'The mesh'} has no points. Import or make one with points.`;
+    case 'pivot-not-finite':
+      return 'The pivot is not a finite place. Choose another pivot, or look for what is not finite before this node.';
+    case 'no-area':
+      return 'The faces have no area, so there is nowhere to put points. Give the mesh a size.';
+    case 'no-inside':
+      return `${p.placed === 0 ? 'No place' : `Only ${whole(p.placed)} of ${counted(p.count, 'place')}`} inside the mesh could be found: it has hardly any room inside. Give it a thickness, or scatter on its faces.`;
+    case 'two-writers':
+      return `The result of "${p.object}" is also made by "${p.other}". Give one of them another object.`;
+    case 'two-carriers':
+      return p.channel
+        ? `"${p.channel}" of "${p.object}" is also driven by "${p.other}". Leave one of them out.`
+        : `"${p.object}" is also carried by "${p.other}". Put both into one chain, or leave one out.`;
+    case 'limit':
+      return `${p.what} would be ${whole(p.count)}; the most is ${whole(p.most)}. Ask for fewer.`;
+    case 'attribute-missing': {
+      const there = p.known.length > 0 ? `There are: ${p.known.join(', ')}.` : 'The mesh has no attributes.';
+      return `There is no attribute "${p.name}".${p.near ? ` Did you mean "${p.near}"?` : ''} ${there}`;
+    }
+    case 'attribute-name':
+      return `${p.what} Type a name of letters, digits and _ in the settings.`;
+    case 'attribute-count':
+      return `"${p.name}" would get ${counted(p.count, 'value')}, but the mesh has ${counted(p.elements, p.on)}. Take both from the same geometry.`;
+    case 'attribute-place':
+      return `"${p.name}" is on ${several(p.on)}, but this takes one on ${several(p.needs)}. Move it with Read and Write Attribute, or carry it by number.`;
+    case 'offsets-count':
+      return `The offsets were made on a mesh of ${counted(p.made, 'point')}; this one has ${whole(p.count)}.${p.lost > 0 ? ` ${whole(p.lost)} of them ${p.lost === 1 ? 'has' : 'have'} no point any more.` : ''} They are used by point number; check them, or clear them in the settings.`;
+    case 'no-elements':
+      return `The mesh has points but no ${several(p.on)}, so nothing can be on them. Choose points, or bring in a mesh with faces.`;
+    case 'copies-made-points':
+      return `This node needs points, so ${counted(p.copies, 'copy')} ${p.copies === 1 ? 'was' : 'were'} made ${counted(p.points, 'point')}.`;
+    case 'curve-missing':
+      return `"${p.object}" has no curve. Choose a curve object, or draw one in the stage.`;
+    case 'curve-short':
+      return `${p.what} needs a curve with a length: at least two points in different places. Draw another point.`;
+    case 'frames-arbitrary':
+      return 'The curve runs straight up or down and comes out on the other side, so its frames turn half round there; that could as well be the other way round. Choose another up, or frames that turn as little as they can.';
+    case 'rest-width':
+      return 'With a rest curve only the change of the curve is applied, so the width in the settings does nothing. Set the width of the curve itself, or leave the rest curve open.';
+    case 'not-closed':
+      return `${p.what} is open somewhere, so nothing is inside it. Close its holes, or use plain distance.`;
+    case 'sign-needs-faces':
+      return `Only among faces there is an inside: near to ${several(p.on)} the signed distance is the plain one. Choose faces, or use the distance.`;
+    case 'group-empty':
+      return `"${p.group}" has nothing under it. Put objects under the group in the scene list.`;
+    case 'target-empty':
+      return `There is nothing to be near to: ${p.what} has no such elements. Choose another target, or other elements of it.`;
+    case 'locator-flat':
+      return 'The locator has a size of 0 along an axis, so its shape holds nothing. Give it a size.';
+    case 'attribute-width':
+      return `"${p.name}" is not one number per point. Choose an attribute that is, or make one with a formula.`;
+    case 'rest-missing':
+      return `The ${p.what} has no restPosition. Connect it at rest, or put Remember Rest before what deforms it.`;
+    case 'rest-count':
+      return `The ${p.what} has ${counted(p.now, 'point')}, at rest it has ${whole(p.rest)}. Take both from the same mesh.`;
+    case 'needs-positive':
+      return `"${p.port}" is ${format(p.value)}${p.unit ? ` ${p.unit}` : ''}, so ${p.so}. Give it more than 0.`;
+    case 'no-radius':
+      return 'No radius is above 0, so there is nothing to put a skin round. Give the points a radius.';
+    case 'no-room':
+      return `There was room for ${whole(p.placed)} of ${counted(p.count, 'point')} at this spacing.`;
+    case 'column-objects':
+      return `"${p.port}" has ${counted(p.count, 'value')}, the group has ${counted(p.objects, 'object')}. Give one each, or one for all.`;
+    case 'index-range':
+      return p.count === 0
+        ? `There is nothing to pick index ${whole(p.index)} from. Connect something that has elements.`
+        : `Index ${whole(p.index)} is outside 0 to ${whole(p.count - 1)}. Choose clamp or wrap, or another index.`;
+    case 'threw':
+      return `The node stopped: ${p.message} The rest of the graph goes on.`;
+  }
+}
+
+const from = (origins: Origins | undefined, i: number) => (origins?.[i] ? ` (from ${origins[i].title})` : '');
+
+const format = (n: number) =>
+  Number.isInteger(n) ? whole(n) : String(Number(n.toPrecision(6))).replace('-', '−');
+
+function kindRemedy(got: string, needs: string): string {
+  if (got.includes('xyz') && needs.includes('number'))
+    return 'Take one axis with Split Vector, or its length with Measure.';
+  if (got.includes('mesh')) return 'Read its values with Point Values.';
+  if (needs.includes('mesh')) return 'Connect a mesh.';
+  return 'Connect another output.';
+}
