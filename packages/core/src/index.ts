@@ -5,6 +5,7 @@ export * from './geometry/index.ts';
 export * from './expression/index.ts';
 export * from './graph/index.ts';
 export * from './scene/hierarchy.ts';
+export * from './scene/objects.ts';
 export * from './scene/world.ts';
 export * from './scene/packed-driven.ts';
 export * from './scene/channels.ts';

@@ -1,3 +1,4 @@
+import type { Accessor } from '@gltf-transform/core';
 import { wrongShape } from '@umberfish/core';
 import { z } from 'zod';
 import { FormatError } from './imported.ts';
@@ -101,6 +102,9 @@ export type GltfFile = z.infer<typeof file>;
 export type GltfNode = GltfFile['nodes'][number];
 export type GltfPrimitive = z.infer<typeof primitive>;
 export type GltfAccessor = z.infer<typeof accessor>;
+
+/** Accessors by number, with what is sparse or woven into others taken apart. */
+export type Accessors = ReadonlyMap<number, Accessor>;
 
 /** A checked file with the bytes of each of its buffers. */
 export interface CheckedFile {

@@ -1,6 +1,5 @@
 import { counted, grouped, slerp, type Quaternion } from '@umberfish/core';
-import type { GltfFile, GltfNode } from './gltf-file.ts';
-import type { Accessors } from './gltf-read.ts';
+import type { Accessors, GltfFile, GltfNode } from './gltf-file.ts';
 import { localOf } from './gltf-scene.ts';
 import type { ImportedMotion } from './imported.ts';
 

@@ -8,7 +8,7 @@ import {
   type Material,
   type Mesh,
 } from '@umberfish/core';
-import { checkBytes, openGltf, TYPE_WIDTH, type CheckedFile, type GltfFile, type GltfPrimitive } from './gltf-file.ts'; // prettier-ignore
+import { checkBytes, openGltf, TYPE_WIDTH, type Accessors, type CheckedFile, type GltfFile, type GltfPrimitive } from './gltf-file.ts'; // prettier-ignore
 import { motionsOf } from './gltf-motion.ts';
 import { sceneOf } from './gltf-scene.ts';
 import { findHardEdges, withEdges } from './hard-edges.ts';
@@ -72,9 +72,6 @@ function usedAccessors(json: GltfFile, meshes: ReadonlySet<number | undefined>):
   for (const s of json.animations.slice(0, 1).flatMap((a) => a.samplers)) used.add(s.input).add(s.output);
   return [...used];
 }
-
-/** Accessors by number, with what is sparse or woven into others taken apart. */
-export type Accessors = ReadonlyMap<number, Accessor>;
 
 async function readAccessors({ json, buffers }: CheckedFile, used: readonly number[]): Promise<Accessors> {
   checkBytes(json, used);

@@ -1,15 +1,6 @@
 import { Select } from 'radix-ui';
 import { ChevronDown } from 'lucide-react';
-import { LongChoice, TRIGGER } from './long-choice.tsx';
-
-export interface ChoiceProps {
-  value: string;
-  options: readonly { value: string; label: string }[];
-  onChange(value: string): void;
-  label: string;
-  /** Shown when the value is none of the options. */
-  empty?: string;
-}
+import { LongChoice, TRIGGER, type ChoiceProps } from './long-choice.tsx';
 
 /** From so many options on, one is found by typing. */
 const MANY = 40;

@@ -3,7 +3,16 @@ import { ChevronDown } from 'lucide-react';
 import { Popover } from 'radix-ui';
 import { useState } from 'react';
 import { grouped } from '@umberfish/core';
-import type { ChoiceProps } from './choice.tsx';
+
+/** What a field that chooses one of several takes. */
+export interface ChoiceProps {
+  value: string;
+  options: readonly { value: string; label: string }[];
+  onChange(value: string): void;
+  label: string;
+  /** Shown when the value is none of the options. */
+  empty?: string;
+}
 
 /** How a field looks that opens a list. */
 export const TRIGGER =

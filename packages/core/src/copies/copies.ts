@@ -1,6 +1,7 @@
 import { ATTRIBUTE_WIDTH, type AttributeType, type AttributeRole } from '../geometry/attributes.ts';
 import { mergeMeshes } from '../geometry/merge.ts';
-import { findAttribute, transformMesh, withAttribute, type Mesh } from '../geometry/mesh.ts';
+import { findAttribute, withAttribute, type Mesh } from '../geometry/mesh.ts';
+import { transformMesh } from '../geometry/transform.ts';
 import { hashArrays, hashText } from '../hash.ts';
 import { memoize } from '../memo.ts';
 

@@ -1,6 +1,7 @@
 import { faceMiddles } from '../geometry/face-middles.ts';
 import { ATTRIBUTE_WIDTH } from '../geometry/attributes.ts';
-import { makeTopology, type Mesh, type Topology } from '../geometry/mesh.ts';
+import type { Mesh } from '../geometry/mesh.ts';
+import { makeTopology, type Topology } from '../geometry/topology.ts';
 import { pointNormals } from '../geometry/normals.ts';
 import { fractalNoise3, makeNoise } from '../maths/noise.ts';
 import { memoize } from '../memo.ts';

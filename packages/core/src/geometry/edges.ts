@@ -1,5 +1,5 @@
 import { memoize } from '../memo.ts';
-import type { Topology } from './mesh.ts';
+import type { Topology } from './topology.ts';
 
 /** The edges of a topology, numbered by their first use in corner order. */
 export interface Edges {

@@ -1,4 +1,4 @@
-import type { Topology } from './mesh.ts';
+import type { Topology } from './topology.ts';
 
 /** The average of the points of each face, written as xyz from point number `first` of `out` on. */
 export function faceMiddles(

@@ -2,15 +2,9 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { averageOf, boundsCentre, boundsOf, boundsSize } from './bounds.ts';
 import { edgesOf } from './edges.ts';
-import {
-  elementCount,
-  emptyMesh,
-  makeMesh,
-  MeshError,
-  transformMesh,
-  withAttribute,
-  type Mesh,
-} from './mesh.ts';
+import { elementCount, emptyMesh, makeMesh, withAttribute, type Mesh } from './mesh.ts';
+import { transformMesh } from './transform.ts';
+import { MeshError } from './topology.ts';
 import { computeNormals, pointNormals } from './normals.ts';
 import { makeDisc, makeGrid, makeSphere } from './primitives.ts';
 import { shadingVertices } from './shading.ts';

@@ -14,3 +14,5 @@ export * from './merge.ts';
 export * from './replacing.ts';
 export * from './solids.ts';
 export * from './subdivide.ts';
+export * from './topology.ts';
+export * from './transform.ts';

@@ -1,4 +1,5 @@
-import type { Mesh, Topology } from './mesh.ts';
+import type { Mesh } from './mesh.ts';
+import type { Topology } from './topology.ts';
 
 /** How faces count towards the normal of a point they share. */
 export type NormalWeighting = 'angle' | 'area';

@@ -1,6 +1,7 @@
 import { memoize } from '../memo.ts';
 import { edgesOf } from './edges.ts';
-import { findAttribute, type Mesh, type Topology } from './mesh.ts';
+import { findAttribute, type Mesh } from './mesh.ts';
+import type { Topology } from './topology.ts';
 
 /**
  * Vertices as a picture or a triangle file needs them: a point is split where shading breaks along hard edges.

@@ -1,6 +1,6 @@
 import { memoize } from '../memo.ts';
 import { edgesOf } from './edges.ts';
-import type { Topology } from './mesh.ts';
+import type { Topology } from './topology.ts';
 
 /** Most rounds of averaging. */
 export const MOST_ROUNDS = 10_000;

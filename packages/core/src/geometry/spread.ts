@@ -1,6 +1,7 @@
 import type { AttributePlace } from './attributes.ts';
 import { edgesOf } from './edges.ts';
-import { elementCount, type Topology } from './mesh.ts';
+import { elementCount } from './mesh.ts';
+import type { Topology } from './topology.ts';
 
 /**
  * Calls `visit` for every pair of neighbouring elements of two kinds, each pair once per way it touches: a point

@@ -2,7 +2,8 @@ import { memoize } from '../memo.ts';
 import { ATTRIBUTE_WIDTH, type Attribute } from './attributes.ts';
 import { edgesOf } from './edges.ts';
 import { faceMiddles } from './face-middles.ts';
-import { soundTopology, type Mesh, type Topology } from './mesh.ts';
+import type { Mesh } from './mesh.ts';
+import { soundTopology, type Topology } from './topology.ts';
 
 /** What one level of subdivision makes of a topology; worked out once, whatever becomes of the points. */
 interface Level {

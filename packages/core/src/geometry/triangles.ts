@@ -1,5 +1,5 @@
 import { memoize } from '../memo.ts';
-import type { Topology } from './mesh.ts';
+import type { Topology } from './topology.ts';
 import { turnedCorners } from './turn.ts';
 
 /** Polygons cut into triangles. */

@@ -1,7 +1,8 @@
 import { memoize } from '../memo.ts';
 import { ATTRIBUTE_WIDTH, type Attribute } from './attributes.ts';
 import { edgesOf } from './edges.ts';
-import type { Mesh, Topology } from './mesh.ts';
+import type { Mesh } from './mesh.ts';
+import type { Topology } from './topology.ts';
 
 /**
  * Faces turned round: the first corner of each stays first, the others follow in reverse order. Points and faces keep

@@ -1,4 +1,7 @@
-import type { Gradient } from '../project/schema.ts';
+/** Colours along 0..1, linear red, green and blue, straight between stops; in any order. */
+export interface Gradient {
+  readonly stops: readonly { readonly at: number; readonly colour: readonly [number, number, number] }[];
+}
 
 /** A gradient ready to be read: stops in order. */
 export interface CompiledGradient {

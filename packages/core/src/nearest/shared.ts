@@ -1,5 +1,6 @@
 import { edgesOf } from '../geometry/edges.ts';
-import type { Mesh, Topology } from '../geometry/mesh.ts';
+import type { Mesh } from '../geometry/mesh.ts';
+import type { Topology } from '../geometry/topology.ts';
 import { trianglesOf } from '../geometry/triangles.ts';
 import { SpatialIndex, type PrimitiveSize } from './spatial-index.ts';
 

@@ -1,5 +1,6 @@
 import { edgesOf, type Edges } from '../geometry/edges.ts';
-import { soundTopology, type Mesh, type Topology } from '../geometry/mesh.ts';
+import type { Mesh } from '../geometry/mesh.ts';
+import { soundTopology, type Topology } from '../geometry/topology.ts';
 import { placesOf } from '../geometry/places.ts';
 import { trianglesOf } from '../geometry/triangles.ts';
 import { memoize } from '../memo.ts';

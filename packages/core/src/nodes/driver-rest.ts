@@ -1,4 +1,5 @@
-import { findAttribute, withPositions, type Mesh, type Topology } from '../geometry/mesh.ts';
+import { findAttribute, withPositions, type Mesh } from '../geometry/mesh.ts';
+import type { Topology } from '../geometry/topology.ts';
 import { pointNormals } from '../geometry/normals.ts';
 import { turnFaces } from '../geometry/turn.ts';
 import type { Attribute } from '../geometry/attributes.ts';

@@ -6,7 +6,8 @@ import {
   ATTRIBUTE_TYPES,
   type Attribute,
 } from '../geometry/attributes.ts';
-import { makeMesh, MeshError, type Mesh } from '../geometry/mesh.ts';
+import { makeMesh, type Mesh } from '../geometry/mesh.ts';
+import { MeshError } from '../geometry/topology.ts';
 import { hashArrays } from '../hash.ts';
 import { migrate } from './migrations.ts';
 import { channelName } from '../scene/channels.ts';

@@ -335,7 +335,6 @@ export type ControlPoint = z.infer<typeof controlPointSchema>;
 export type SplineRecord = z.infer<typeof splineSchema>;
 export type CurveRecord = z.infer<typeof curveSchema>;
 export type PointSet = z.infer<typeof pointSetSchema>;
-export type Gradient = z.infer<typeof gradientSchema>;
 export type Names = z.infer<typeof namesSchema>;
 export type Offsets = z.infer<typeof offsetsSchema>;
 export type GraphRecord = z.infer<typeof graphSchema>;

@@ -2,7 +2,7 @@ import { evaluateTree, parseExpression, timeScope, type ExpressionScope } from '
 import type { Animated, Channels, ObjectRecord, Project } from '../project/schema.ts';
 import { trackAt } from './keys.ts';
 import { memoize } from '../memo.ts';
-import type { ObjectsById } from './world.ts';
+import type { ObjectsById } from './objects.ts';
 
 /** Channels every object has, in the order they are shown. */
 export const PLACE_CHANNELS = [

@@ -13,7 +13,8 @@ import { graph, node, project } from '../testing/build.ts';
 import { at, near } from '../testing/quay.ts';
 import { hungUnder, type Hung, type WorldsOf } from './hang-under.ts';
 import { makeKey, trackOf } from './keys.ts';
-import { objectsById, worldMatrix } from './world.ts';
+import { worldMatrix } from './world.ts';
+import { objectsById } from './objects.ts';
 
 const worlds: WorldsOf = (p, id, frames) => {
   const evaluator = new Evaluator(CATALOGUE);

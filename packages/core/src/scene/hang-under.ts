@@ -5,7 +5,8 @@ import type { Channels, Key, KeyTrack, ObjectRecord, Project } from '../project/
 import { channelValue, objectsAt, PLACE_CHANNELS, withChannels, withoutPlace } from './channels.ts';
 import { channelsToStandAt, tidy } from './keep-pose.ts';
 import { keysIn, makeKey, smoothedKeys, trackOf } from './keys.ts';
-import { objectsById, parentSpace, worldMatrix } from './world.ts';
+import { parentSpace, worldMatrix } from './world.ts';
+import { objectsById } from './objects.ts';
 
 /** World matrices of one object at frames, sixteen numbers each, with all that graphs put under it. */
 export type WorldsOf = (

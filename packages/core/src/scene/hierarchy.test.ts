@@ -2,7 +2,8 @@ import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { makeObject, type ObjectRecord } from '../project/schema.ts';
 import { hierarchyOf, membersOf, visibleIds } from './hierarchy.ts';
-import { objectsById, worldLookup, worldMatrix } from './world.ts';
+import { worldLookup, worldMatrix } from './world.ts';
+import { objectsById } from './objects.ts';
 
 /** Objects that hang under any other, under themselves, or under what is not there. */
 const scenes = fc

@@ -1,5 +1,6 @@
 import { edgesOf } from '../geometry/edges.ts';
-import { withAttribute, type Mesh, type Topology } from '../geometry/mesh.ts';
+import { withAttribute, type Mesh } from '../geometry/mesh.ts';
+import type { Topology } from '../geometry/topology.ts';
 import type { PointSet } from '../project/schema.ts';
 
 const known = new WeakMap<readonly PointSet[], { mesh: Mesh; made: Mesh }>();

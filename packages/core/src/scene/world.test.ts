@@ -1,7 +1,8 @@
 import { describe, expect, test } from 'vitest';
 import { compose, multiply, product, transformPoint, translation } from '../maths/matrix.ts';
 import { makeObject, type Channels } from '../project/schema.ts';
-import { channelsMatrix, objectsById, parentSpace, worldMatrix } from './world.ts';
+import { channelsMatrix, parentSpace, worldMatrix } from './world.ts';
+import { objectsById } from './objects.ts';
 
 const channels = (
   translate: [number, number, number],

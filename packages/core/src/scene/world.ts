@@ -1,10 +1,9 @@
 import { compose, identity, multiply, translation, type Matrix } from '../maths/matrix.ts';
-import { memoize } from '../memo.ts';
 import { RADIANS_PER_DEGREE } from '../maths/rotation.ts';
 import type { Vec3 } from '../maths/vector.ts';
-import type { ObjectTakes } from '../graph/node/definition.ts';
 import type { Channels, ObjectRecord } from '../project/schema.ts';
 import { withChannels } from './channels.ts';
+import type { ObjectsById } from './objects.ts';
 
 /** `L = T · Tp · R · S · Tp⁻¹`: channels about the pivot `p`, which is in the object's own space (DECISIONS 1). */
 export function channelsMatrix(channels: Channels, pivot: Vec3): Matrix {
@@ -15,9 +14,6 @@ export function channelsMatrix(channels: Channels, pivot: Vec3): Matrix {
   multiply(out, out, turned);
   return multiply(out, out, translation([-pivot[0], -pivot[1], -pivot[2]]));
 }
-
-/** Object records by id. */
-export type ObjectsById = ReadonlyMap<string, ObjectRecord>;
 
 /** What graphs put into an object: a carrier, which comes before that of the record, and numbers of its channels. */
 export interface Driven {
@@ -122,16 +118,4 @@ export function parentSpace(
   const parent = parentMatrix(objects, object, at, driven);
   const carrier = carrierOf(object, at, driven);
   return carrier ? multiply(parent, parent, carrier) : parent;
-}
-
-/** Objects by id, as their records stand; kept with the list. */
-export const objectsById = memoize(
-  (objects: readonly ObjectRecord[]): ObjectsById => new Map(objects.map((o) => [o.id, o])),
-);
-
-/** Whether an object can stand in a setting that takes a kind of object. */
-export function fitsSetting(object: ObjectRecord, takes: ObjectTakes): boolean {
-  if (takes === 'any') return true;
-  if (takes === 'locator') return object.type !== 'group';
-  return object.type === takes;
 }

@@ -1,4 +1,4 @@
-import type { BenchNode } from './flow.ts';
+import type { Node } from '@xyflow/react';
 
 /** Space between a section's edge and its cards; the title stands above the box. */
 const MARGIN = 16;
@@ -13,7 +13,7 @@ export interface Box {
 }
 
 /** The box round some cards; undefined when there are none. */
-export function boxOf(cards: readonly BenchNode[]): Box | undefined {
+export function boxOf(cards: readonly Pick<Node, 'position' | 'measured'>[]): Box | undefined {
   if (cards.length === 0) return undefined;
   let left = Infinity, top = Infinity, right = -Infinity, bottom = -Infinity; // prettier-ignore
   for (const c of cards) {

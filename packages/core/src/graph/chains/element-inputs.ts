@@ -1,11 +1,12 @@
 import type { AttributePlace } from '../../geometry/attributes.ts';
 import { weigh } from '../../falloffs/weigh.ts';
-import { elementCount, elementsId, type Mesh } from '../../geometry/mesh.ts';
+import { elementCount, type Mesh } from '../../geometry/mesh.ts';
+import { elementsId } from '../../geometry/topology.ts';
 import type { Elements, LaneSource, Link } from './links.ts';
 import type { Falloff } from '../../falloffs/falloff.ts';
 import type { ElementPlan, InputPort, LaneKind, Uniforms } from '../node/definition.ts';
 import { KIND_WORDS } from '../node/kinds.ts';
-import { meshColumn } from './mesh-lane.ts';
+import { meshColumn } from '../node/mesh-lane.ts';
 import { NodeError, type Problem } from '../node/problems.ts';
 import { originsOf, type ResolvedNode } from '../network/resolve.ts';
 import {

@@ -17,6 +17,7 @@ import type { Store } from './store.ts';
 
 /** What the runs of one evaluation share: services, what was made so far, and objects as nodes see them. */
 export class EvaluationContext implements RunContext {
+  readonly runs: RunContext['runs'] = new Map();
   readonly now: RunServices['now'];
   readonly floats: RunServices['floats'];
   readonly integers: RunServices['integers'];

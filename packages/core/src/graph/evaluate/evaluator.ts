@@ -3,7 +3,7 @@ import type { Project } from '../../project/schema.ts';
 import { withRemoved } from '../../scene/removed.ts';
 import type { PackedDriven } from '../../scene/packed-driven.ts';
 import type { Driven } from '../../scene/world.ts';
-import { Cache, type Key, type PortSummary } from './cache.ts';
+import { Cache, type Entry, type Key, type PortSummary } from './cache.ts';
 import { Store } from './store.ts';
 import { summariesOf } from './entry.ts';
 import { EvaluationContext } from './evaluation-context.ts';
@@ -149,7 +149,7 @@ export class Evaluator {
       progress.done++;
       const planned = plan.unit(i);
       const run = new UnitRun(planned, context);
-      if (planned.unit.node.definition?.elements) planned.run = run;
+      if (planned.unit.node.definition?.elements) context.runs.set(planned, run);
       const steps = run.start();
       if (!steps) continue;
       for (let step = steps.next(); !step.done; step = steps.next()) {
@@ -273,7 +273,7 @@ function evaluationOf(plan: Plan, context: EvaluationContext): Evaluation {
 /** An outline with what its light units made last. */
 interface Remembered {
   readonly outline: Outline;
-  readonly light: LightResults;
+  readonly light: LightResults<Entry>;
 }
 
 /** How many: those of what is shown, and of what is asked beside it. */

@@ -3,7 +3,8 @@ import { memoize } from '../../memo.ts';
 import type { ObjectRecord, Project } from '../../project/schema.ts';
 import { channelValue, isAnimated } from '../../scene/channels.ts';
 import { membersOf } from '../../scene/hierarchy.ts';
-import { localMatrix, objectsById, parentMatrix, worldMatrix } from '../../scene/world.ts';
+import { localMatrix, parentMatrix, worldMatrix } from '../../scene/world.ts';
+import { objectsById } from '../../scene/objects.ts';
 import type { FacetRef } from '../node/definition.ts';
 import { drivingUnits, resultUnit, type Moment, type Outline, type OutlinedUnit } from './outline.ts';
 

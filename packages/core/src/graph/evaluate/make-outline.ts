@@ -18,6 +18,7 @@ import {
   type Wired,
 } from './outline.ts';
 import type { Catalogue } from '../node/catalogue.ts';
+import { kernelOf } from '../light/matrix-kernel.ts';
 import type { ProblemData } from '../node/problems.ts';
 import type { PortRef } from '../network/resolve.ts';
 
@@ -189,7 +190,7 @@ function outlineUnit(
   const behind = unit.reads.flatMap((r) => unitsBehind(outline, r, at)).map((u) => ({ unit: u, port: SHOWN_PORT })); // prettier-ignore
   const needs = [...wired, ...behind];
   const isLight = definition?.light === true && !refused && needs.every((n) => n.unit.isLight);
-  const short = isLight && !record.skip && !facets.contested.has(record.id) ? definition.kernel?.(settings, project) : undefined; // prettier-ignore
+  const short = isLight && !record.skip && !facets.contested.has(record.id) ? kernelOf(definition)?.(settings, project) : undefined; // prettier-ignore
   const matricesFrom = (short?.inputs ?? []).flatMap((port) => {
     const from = inputs.get(port);
     return from?.unit ? [{ unit: from.unit, port: from.port }] : [];

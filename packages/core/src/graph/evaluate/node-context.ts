@@ -1,3 +1,4 @@
+import { newMatrix } from '../../maths/matrix.ts';
 import { weigh } from '../../falloffs/weigh.ts';
 import type { RemovedRecord } from '../../project/schema.ts';
 import type { LaneKind, NodeContext, ObjectView } from '../node/definition.ts';
@@ -67,8 +68,13 @@ export class EvaluatedNode implements NodeContext {
     return inputOf(this.access, port);
   }
 
-  takeOver(port: string) {
-    return this.access.context.store.takeOver(this.access.planned, port);
+  matrices(count: number, ...over: readonly string[]) {
+    const { planned, context } = this.access;
+    for (const port of over) {
+      const mine = context.store.takeOver(planned, port, count);
+      if (mine) return mine;
+    }
+    return count === 1 ? newMatrix() : new Float64Array(count * 16);
   }
 
   mesh(port: string) {

@@ -1,11 +1,11 @@
 import type { Hash } from '../../hash.ts';
 import { memoize } from '../../memo.ts';
 import type { ExpressionScope } from '../../expression/index.ts';
-import { SHOWN_PORT } from '../node/definition.ts';
 import type { InputValue, Project } from '../../project/schema.ts';
 import { membersOf } from '../../scene/hierarchy.ts';
-import { objectsById, type ObjectsById } from '../../scene/world.ts';
-import type { FacetRef, InputPort, MatrixKernel } from '../node/definition.ts';
+import { objectsById, type ObjectsById } from '../../scene/objects.ts';
+import type { MatrixKernel } from '../light/matrix-kernel.ts';
+import { SHOWN_PORT, type FacetRef, type InputPort } from '../node/definition.ts';
 import type { FacetGraph, Unit, Vertex } from '../network/facets.ts';
 import type { ProblemData } from '../node/problems.ts';
 import type { PortRef } from '../network/resolve.ts';

@@ -19,7 +19,6 @@ import {
 } from './outline.ts';
 import type { Problem } from '../node/problems.ts';
 import type { PortRef } from '../network/resolve.ts';
-import type { UnitRun } from './run-unit.ts';
 
 /** A typed input at a frame: its numbers, or what is wrong with its expression. */
 export interface TypedNumbers {
@@ -35,7 +34,7 @@ export class Plan {
   readonly wanted: Int32Array;
   /** 1 where a unit has to be run. */
   readonly isNeeded: Uint8Array;
-  readonly light: LightResults;
+  readonly light: LightResults<Entry>;
   readonly flat: FlatOutline;
   private readonly units: (PlannedUnit | undefined)[];
 
@@ -50,7 +49,7 @@ export class Plan {
     this.wanted = flat.asked.slice();
     this.isNeeded = new Uint8Array(flat.count);
     this.units = new Array<PlannedUnit | undefined>(flat.count);
-    this.light = new LightResults(flat, this.keys);
+    this.light = new LightResults<Entry>(flat, this.keys);
   }
 
   get count(): number {
@@ -69,8 +68,6 @@ export class PlannedUnit implements Key {
   tail: PlannedUnit = this;
   /** What it made: now, or earlier with the same key. */
   entry: Entry | undefined = undefined;
-  /** What runs it, once it is run. */
-  run: UnitRun | undefined = undefined;
 
   constructor(
     private readonly plan: Plan,
@@ -166,7 +163,7 @@ function hashMoving(hash: Hash, { outline, moments, keys }: Plan, unit: Outlined
 }
 
 /** Takes what the light units of an earlier evaluation made, where the keys are the same. */
-export function inheritLight(plan: Plan, from: { outline: Outline; light: LightResults }): void {
+export function inheritLight(plan: Plan, from: { outline: Outline; light: LightResults<Entry> }): void {
   const { outline, light } = plan;
   const isSame = outline === from.outline;
   for (let i = 0; i < plan.count; i++) {

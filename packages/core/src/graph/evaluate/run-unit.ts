@@ -44,6 +44,8 @@ export interface RunContext extends RunServices {
   view(object: string, moment: Moment): ObjectView | undefined;
   removed(object: string): RemovedRecord | undefined;
   readonly store: Store;
+  /** Runs of per-element nodes, as far as they have begun. */
+  readonly runs: Map<PlannedUnit, UnitRun>;
 }
 
 type Pending = PendingOf<UnitRun>;
@@ -202,7 +204,9 @@ export class UnitRun implements NodeAccess {
     const unit = plannedFrom(this.context.plan, from);
     if (!unit) return undefined;
     if (unit.entry) return unit.entry.values.get(from.port);
-    return unit.run?.output(from.port) ?? this.context.store.get(unit)?.values.get(from.port);
+    return (
+      this.context.runs.get(unit)?.output(from.port) ?? this.context.store.get(unit)?.values.get(from.port)
+    );
   }
 
   private typedValue(port: string): Single | undefined {
@@ -310,7 +314,8 @@ export class UnitRun implements NodeAccess {
       for (const s of run.link?.sources ?? []) {
         if (s.from !== 'link') continue;
         for (const from of run.planned.outlined.inputs.values()) {
-          const before = plannedFrom(this.context.plan, from)?.run;
+          const unit = plannedFrom(this.context.plan, from);
+          const before = unit && this.context.runs.get(unit);
           if (before?.link === s.link) visit(before);
         }
       }

@@ -1,6 +1,7 @@
 import { areFinite, isFiniteMatrix } from '../../maths/finite.ts';
 import type { Matrix } from '../../maths/matrix.ts';
 import { Entry, type Cache } from './cache.ts';
+import { kernelOf } from '../light/matrix-kernel.ts';
 import type { Plan, PlannedUnit } from './plan.ts';
 
 /** What was made of units: in this evaluation, or earlier with the same key. */
@@ -33,17 +34,18 @@ export class Store {
    * inverses made them just now for this unit alone, and had to, as they change whenever its own result does. Cards
    * still tell of them; the numbers are gone.
    */
-  takeOver({ outlined }: PlannedUnit, port: string): Float64Array | undefined {
+  takeOver({ outlined }: PlannedUnit, port: string, count: number): Float64Array | undefined {
     const from = outlined.inputs.get(port);
     const unit = from?.unit;
     if (!unit || unit.asked !== 0 || unit.users.length !== 1 || unit.sources !== outlined.sources)
       return undefined;
     const { definition, record } = unit.unit.node;
-    if (!definition?.kernel || record.skip || unit.refused || unit.isLight) return undefined;
+    if (!definition || !kernelOf(definition) || record.skip || unit.refused || unit.isLight) return undefined;
     const before = this.plan.unit(unit.index);
     const { entry, isNeeded } = before;
     const value = isNeeded ? entry?.values.get(from.port) : undefined;
-    if (!entry || value?.form !== 'matrices' || !this.cache.withdraw(before, entry)) return undefined;
+    if (!entry || value?.form !== 'matrices' || value.count !== count || !this.cache.withdraw(before, entry))
+      return undefined;
     entry.giveUp(from.port, { form: 'matrices', kind: 'matrix', count: value.count });
     this.cache.set(before, entry);
     return value.data as Float64Array;

@@ -1,6 +1,22 @@
+import type { Hash } from '../../hash.ts';
 import { memoize } from '../../memo.ts';
-import type { MatrixKernel } from '../node/definition.ts';
-import type { Outline, OutlinedUnit } from '../evaluate/outline.ts';
+import type { MatrixKernel } from './matrix-kernel.ts';
+
+/** What is taken of a unit. */
+export interface LightUnit {
+  /** Its place in the order. */
+  readonly index: number;
+  readonly hash: Hash;
+  readonly inputs: ReadonlyMap<string, { readonly unit: { readonly index: number } | undefined }>;
+  readonly needs: readonly { readonly unit: { readonly index: number }; readonly bit: number }[];
+  readonly asked: number;
+  readonly isMoving: boolean;
+  readonly isLight: boolean;
+  readonly refused: object | undefined;
+  readonly kernel: MatrixKernel | undefined;
+  /** Where the matrices that its kernel takes come from. */
+  readonly matricesFrom: readonly { readonly unit: LightUnit; readonly port: string }[];
+}
 
 /** Lists of numbers, one for each unit, in one array: those of unit `i` are `items[start[i]]` to `items[start[i + 1] − 1]`. */
 export interface Lists {
@@ -42,16 +58,16 @@ export interface Brought {
 }
 
 /** The flat arrays of an outline, made once. */
-export const flatOutline = memoize(({ order }: Outline): FlatOutline => {
+export const flatOutline = memoize(({ order }: { readonly order: readonly LightUnit[] }): FlatOutline => {
   const hashes = new Int32Array(2 * order.length);
   order.forEach((u, i) => u.hash.save(hashes, 2 * i));
-  const flags = (is: (u: OutlinedUnit) => boolean) => Uint8Array.from(order, (u) => (is(u) ? 1 : 0));
+  const flags = (is: (u: LightUnit) => boolean) => Uint8Array.from(order, (u) => (is(u) ? 1 : 0));
   const brought: (Brought | undefined)[] = [];
   const makes = new Int32Array(order.length).fill(-1);
   const takes: number[][] = [];
   const places = new Map<string, number>();
   const newPlace = (from?: Brought): number => 16 * (brought.push(from) - 1);
-  const placeOf = ({ unit, port }: OutlinedUnit['matricesFrom'][number]): number => {
+  const placeOf = ({ unit, port }: LightUnit['matricesFrom'][number]): number => {
     if (unit.kernel) return makes[unit.index];
     const name = `${unit.index} ${port}`;
     const place = places.get(name) ?? newPlace({ unit: unit.index, port });

@@ -1,12 +1,11 @@
 import { copyMatrix, type Matrix } from '../../maths/matrix.ts';
-import type { Entry } from '../evaluate/cache.ts';
 import type { FlatOutline } from './flat-outline.ts';
 
 /**
- * What light units made at a frame: all that a node makes, or the one matrix of its kernel. Nothing of it is changed
+ * What light units made at a frame: all that a node makes (an entry), or the one matrix of its kernel. Nothing of it is changed
  * once the evaluation is over, so the next one may take what has the same key.
  */
-export class LightResults {
+export class LightResults<Entry> {
   private readonly entries: (Entry | undefined)[];
   /** What kernels make and take, sixteen numbers each. */
   readonly sheet: Float64Array;
@@ -50,7 +49,7 @@ export class LightResults {
   }
 
   /** Takes over what others have of a unit, where the key is the same. */
-  take(unit: number, from: LightResults, at: number): void {
+  take(unit: number, from: LightResults<Entry>, at: number): void {
     const { keys } = this;
     if (keys[2 * unit] !== from.keys[2 * at] || keys[2 * unit + 1] !== from.keys[2 * at + 1]) return;
     const entry = from.entries[at];

@@ -6,7 +6,7 @@ import { breathing, evaluatorOf, graph, node, project, swell, wire } from '../..
 import { checkConnection, wireNote } from './connect.ts';
 import { downstreamOf, facetGraph, facetVertex } from './facets.ts';
 import { outputKinds } from './resolve.ts';
-import { statisticsOf } from '../readouts/statistics.ts';
+import { statisticsOf } from '../node/statistics.ts';
 import { contextGeometry, makeTable, sortRows, tableRows, tableToCsv } from '../readouts/table.ts';
 import { meshValue, numberValue, pointColumn } from '../node/values.ts';
 

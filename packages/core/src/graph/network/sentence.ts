@@ -1,6 +1,6 @@
 import { channelName } from '../../scene/channels.ts';
 import { removedById } from '../../scene/removed.ts';
-import { objectsById } from '../../scene/world.ts';
+import { objectsById } from '../../scene/objects.ts';
 import type { Project } from '../../project/schema.ts';
 import { typedInput, type SentenceContext } from '../node/definition.ts';
 import { nodeTitle, type ResolvedNode } from './resolve.ts';

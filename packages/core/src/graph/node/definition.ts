@@ -1,3 +1,4 @@
+import type { ObjectTakes } from '../../scene/objects.ts';
 import type { FormulaValue, ProgramBuilder, ProgramRunner } from '../../expression/index.ts';
 import type { AttributePlace, AttributeRole, AttributeType } from '../../geometry/attributes.ts';
 import type { InputValue, NodeRecord, Project, SettingValue } from '../../project/schema.ts';
@@ -52,9 +53,6 @@ export interface OutputPort {
   help: string;
   unit?: string;
 }
-
-/** Kinds of objects a setting takes; `locator` is anything that has a place of its own. */
-export type ObjectTakes = 'mesh' | 'any' | 'locator' | 'curve' | 'group';
 
 /** A dial of a node that is not a port. */
 export type Setting = {
@@ -193,8 +191,6 @@ export interface NodeContext {
   wants(port: string): boolean;
   /** The value at an input: from its wire, its expression, or typed; undefined when an optional one is empty. */
   input(port: string): Value | undefined;
-  /** Matrices that nobody else reads, to write the result into; undefined where there are none to be had. */
-  takeOver(port: string): Float64Array | undefined;
   mesh(port: string): Mesh;
   curves(port: string): Curves;
   copies(port: string): Copies;
@@ -210,6 +206,8 @@ export interface NodeContext {
   readonly time: { frame: number; seconds: number; fraction: number };
   floats(count: number): Float32Array;
   integers(count: number): Int32Array;
+  /** Room for so many matrices: new, or that of one of these inputs where nobody else reads it; each is to be read before its place is written to. */
+  matrices(count: number, ...over: readonly string[]): Float64Array;
   report(problem: Problem): void;
   /** What an input is called on the card. */
   label(port: string): string;
@@ -257,25 +255,6 @@ export interface SentenceContext {
   channelName?(object: SettingValue, channel: string): string | undefined;
 }
 
-/**
- * How a light node makes one matrix from others, when all of them are single: in rigs of thousands of such nodes,
- * anything else that is made for each of them takes longer than the matrix.
- */
-export interface MatrixKernel {
-  /** The inputs it takes, in order; all must be connected. */
-  readonly inputs: readonly string[];
-  /**
-   * Writes the matrix to place `to` of a sheet that holds all of them, from the `count` at places `from[first]`,
-   * `from[first + 1]` and so on. False where there is something to say, which `evaluate` does. The same function for
-   * all nodes of a type: what is called is then close at hand. Left out, the one input is the matrix.
-   */
-  run?(sheet: Float64Array, to: number, from: Readonly<Int32Array>, first: number, count: number): boolean;
-  /** Whether the matrix is the carrier of the one object that the node drives. */
-  readonly isCarrier?: boolean;
-  /** The outputs of the node for what was made. */
-  values(made: Readonly<Matrix>): Readonly<Record<string, Value>>;
-}
-
 /** Everything about a type of node: card, palette entry, help and reference page come from this. */
 export interface NodeDefinition {
   /** Kebab-case, never changed once released. */
@@ -306,8 +285,6 @@ export interface NodeDefinition {
   passes?: Readonly<Record<string, string>>;
   /** Quicker to work out than to keep: single values in, single values out, no geometry looked at. */
   light?: true;
-  /** The short way for single matrices, the same to the bit as `evaluate`; undefined with settings that have none. */
-  kernel?(settings: Settings, project: Project): MatrixKernel | undefined;
   evaluate?(context: NodeContext): Readonly<Record<string, Value>>;
   elements?: ElementNode;
 }

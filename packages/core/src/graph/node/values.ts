@@ -2,7 +2,8 @@ import type { AttributePlace, AttributeRole } from '../../geometry/attributes.ts
 import type { Copies } from '../../copies/copies.ts';
 import type { Curves } from '../../curves/curves.ts';
 import type { Falloff } from '../../falloffs/falloff.ts';
-import { elementsId, type Mesh } from '../../geometry/mesh.ts';
+import type { Mesh } from '../../geometry/mesh.ts';
+import { elementsId } from '../../geometry/topology.ts';
 import type { Matrix } from '../../maths/matrix.ts';
 import type { Driven } from '../../scene/world.ts';
 import type { Vec3 } from '../../maths/vector.ts';

@@ -1,5 +1,6 @@
 import { ATTRIBUTE_WIDTH, type AttributePlace } from '../../geometry/attributes.ts';
-import { elementCount, elementsId, type Mesh } from '../../geometry/mesh.ts';
+import { elementCount, type Mesh } from '../../geometry/mesh.ts';
+import { elementsId } from '../../geometry/topology.ts';
 import type { GraphRecord } from '../../project/schema.ts';
 import type { Catalogue } from '../node/catalogue.ts';
 import { isGeometryKind } from '../node/kinds.ts';

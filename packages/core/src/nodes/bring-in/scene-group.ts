@@ -1,6 +1,7 @@
 import { makeCopies } from '../../copies/copies.ts';
 import { mergeMeshes } from '../../geometry/merge.ts';
-import { transformMesh, type Mesh } from '../../geometry/mesh.ts';
+import type { Mesh } from '../../geometry/mesh.ts';
+import { transformMesh } from '../../geometry/transform.ts';
 import type { NodeContext, NodeDefinition, ObjectView } from '../../graph/node/definition.ts';
 import { NodeError } from '../../graph/node/problems.ts';
 import { copiesValue, integerValue, matricesValue, meshValue, type Value } from '../../graph/node/values.ts';

@@ -1,7 +1,8 @@
 import type { NodeDefinition } from '../../graph/node/definition.ts';
 import { NodeError } from '../../graph/node/problems.ts';
 import { matrixValue, meshValue } from '../../graph/node/values.ts';
-import { transformMesh, type Mesh } from '../../geometry/mesh.ts';
+import type { Mesh } from '../../geometry/mesh.ts';
+import { transformMesh } from '../../geometry/transform.ts';
 import { identity, invert } from '../../maths/matrix.ts';
 import { MESH_OUT, text } from '../ports.ts';
 

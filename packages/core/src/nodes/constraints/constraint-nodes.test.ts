@@ -16,7 +16,8 @@ import {
 import { type GraphRecord, type ObjectRecord, type Project } from '../../project/schema.ts';
 import { makeKey, trackOf } from '../../scene/keys.ts';
 import { switchWithoutPop } from '../../scene/switch.ts';
-import { objectsById, parentMatrix, worldMatrix } from '../../scene/world.ts';
+import { parentMatrix, worldMatrix } from '../../scene/world.ts';
+import { objectsById } from '../../scene/objects.ts';
 import { graph, meshOf, node, project } from '../../testing/build.ts';
 import { at, CREW, HOOK, LANTERN, locator, MAST, near, run, single } from '../../testing/quay.ts';
 

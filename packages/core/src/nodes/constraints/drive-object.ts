@@ -1,3 +1,4 @@
+import { withKernel } from '../../graph/light/matrix-kernel.ts';
 import type {
   DrivenPart,
   FacetRef,
@@ -8,7 +9,7 @@ import type {
 import { NodeError } from '../../graph/node/problems.ts';
 import { drivenValue } from '../../graph/node/values.ts';
 import { SHOWN_PORT } from '../../graph/node/definition.ts';
-import { objectsById } from '../../scene/world.ts';
+import { objectsById } from '../../scene/objects.ts';
 import { areFinite } from '../../maths/finite.ts';
 import { carrierFrom, MATRIX_IS } from './carrier-kind.ts';
 import { matrixPort, singleMatrix } from '../matrices/lanes.ts';
@@ -59,7 +60,7 @@ function channelPorts(s: Settings): InputPort[] {
   return ports;
 }
 
-export const driveObject: NodeDefinition = {
+const definition: NodeDefinition = {
   id: 'drive-object',
   version: 1,
   title: 'Drive Object',
@@ -88,15 +89,6 @@ export const driveObject: NodeDefinition = {
     return drivesChannels(s) ? taken(s).map(({ channel }) => ({ object, channel })) : [{ object }];
   },
   light: true,
-  kernel(settings, project) {
-    const object = text(settings, 'object');
-    if (settings.is !== 'carrier' || !objectsById(project.objects).has(object)) return undefined;
-    return {
-      inputs: ['matrix'],
-      isCarrier: true,
-      values: (carrier) => ({ [SHOWN_PORT]: drivenValue(new Map([[object, { carrier }]])) }),
-    };
-  },
   evaluate(context) {
     const { settings } = context;
     const object = context.object('object');
@@ -117,3 +109,13 @@ export const driveObject: NodeDefinition = {
     return { [SHOWN_PORT]: drivenValue(new Map([[object.id, { carrier }]])) };
   },
 };
+
+export const driveObject = withKernel(definition, (settings, project) => {
+  const object = text(settings, 'object');
+  if (settings.is !== 'carrier' || !objectsById(project.objects).has(object)) return undefined;
+  return {
+    inputs: ['matrix'],
+    isCarrier: true,
+    values: (carrier) => ({ [SHOWN_PORT]: drivenValue(new Map([[object, { carrier }]])) }),
+  };
+});

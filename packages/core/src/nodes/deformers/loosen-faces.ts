@@ -1,7 +1,7 @@
 import { needElements } from '../attributes.ts';
 import { faceCentres, loosenFaces as loosen } from '../../deform/loosen.ts';
 import { weigh } from '../../falloffs/weigh.ts';
-import { elementsId } from '../../geometry/mesh.ts';
+import { elementsId } from '../../geometry/topology.ts';
 import { moveValues } from '../../geometry/spread.ts';
 import type { NodeDefinition } from '../../graph/node/definition.ts';
 import { NodeError } from '../../graph/node/problems.ts';

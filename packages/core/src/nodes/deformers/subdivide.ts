@@ -1,6 +1,7 @@
 import { wholeWithin, within } from '../within.ts';
 import { edgesOf } from '../../geometry/edges.ts';
-import { elementsId, findAttribute, type Mesh } from '../../geometry/mesh.ts';
+import { findAttribute, type Mesh } from '../../geometry/mesh.ts';
+import { elementsId } from '../../geometry/topology.ts';
 import { moveValues } from '../../geometry/spread.ts';
 import { subdivide as subdivideMesh } from '../../geometry/subdivide.ts';
 import { weigh } from '../../falloffs/weigh.ts';

@@ -1,6 +1,6 @@
 import type { NodeDefinition, Setting } from '../../graph/node/definition.ts';
 import { compileGradient, readGradient, UMBER_GRADIENT } from '../../maths/gradient.ts';
-import type { Gradient } from '../../project/schema.ts';
+import type { Gradient } from '../../maths/gradient.ts';
 
 export const GRADIENT: Setting = {
   id: 'gradient',

@@ -1,4 +1,4 @@
-import { transformMesh } from '../../geometry/mesh.ts';
+import { transformMesh } from '../../geometry/transform.ts';
 import type { NodeDefinition } from '../../graph/node/definition.ts';
 import { NodeError } from '../../graph/node/problems.ts';
 import {

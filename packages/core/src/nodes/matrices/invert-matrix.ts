@@ -1,9 +1,10 @@
-import type { MatrixKernel, NodeDefinition } from '../../graph/node/definition.ts';
+import { withKernel, type MatrixKernel } from '../../graph/light/matrix-kernel.ts';
+import type { NodeDefinition } from '../../graph/node/definition.ts';
 import { matrixValue } from '../../graph/node/values.ts';
 import { identity, invertAt } from '../../maths/matrix.ts';
 import { matrixLanes, matrixOutput, matrixPort, matrixResult } from './lanes.ts';
 
-export const invertMatrix: NodeDefinition = {
+const definition: NodeDefinition = {
   id: 'invert-matrix',
   version: 1,
   title: 'Invert Matrix',
@@ -15,14 +16,9 @@ export const invertMatrix: NodeDefinition = {
   settings: [],
   sentence: (_, c) => `undoes ${c.source?.('matrix') ?? 'a matrix'}`,
   light: true,
-  kernel: () => ({
-    inputs: ['matrix'],
-    run: invertInSheet,
-    values: (made) => ({ matrix: matrixValue(made) }),
-  }),
   evaluate(context) {
     const { lanes, count, owner } = matrixLanes(context, ['matrix']);
-    const out = context.takeOver('matrix') ?? new Float64Array(count * 16);
+    const out = context.matrices(count, 'matrix');
     const [{ data, step }] = lanes;
     let bad = 0;
     for (let i = 0; i < count; i++) {
@@ -36,6 +32,12 @@ export const invertMatrix: NodeDefinition = {
     return { matrix: matrixResult(out, owner) };
   },
 };
+
+export const invertMatrix = withKernel(definition, () => ({
+  inputs: ['matrix'],
+  run: invertInSheet,
+  values: (made) => ({ matrix: matrixValue(made) }),
+}));
 
 const invertInSheet: MatrixKernel['run'] = (sheet, to, from, first) =>
   invertAt(sheet, to, sheet, from[first]);

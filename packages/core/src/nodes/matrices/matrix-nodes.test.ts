@@ -1,10 +1,12 @@
+import { kernelOf } from '../../graph/light/matrix-kernel.ts';
 import { CATALOGUE } from '../index.ts';
 import { describe, expect, test } from 'vitest';
 import { Evaluator } from '../../graph/evaluate/evaluator.ts';
 import { compose, identity, multiply, multiplyPacked, product, transformPoint } from '../../maths/matrix.ts';
 import { makeObject, type ObjectRecord } from '../../project/schema.ts';
 import { randomFrom } from '../../maths/random.ts';
-import { channelsMatrix, objectsById, worldMatrix } from '../../scene/world.ts';
+import { channelsMatrix, worldMatrix } from '../../scene/world.ts';
+import { objectsById } from '../../scene/objects.ts';
 import { graph, meshOf, node, project } from '../../testing/build.ts';
 import type { MatricesValue } from '../../graph/node/values.ts';
 import { multiplyMatrices } from './multiply-matrices.ts';
@@ -42,7 +44,7 @@ describe('matrix nodes', () => {
       multiplyPacked(packed, 0, b, 0, 16, a, 0, 16, 1);
       multiplyPacked(packed, 0, c, 0, 0, packed, 0, 16, 1);
       const sheet = Float64Array.from([...a, ...b, ...c, ...new Array(16).fill(0)]);
-      const kernel = multiplyMatrices.kernel?.({ rows: 3 }, project([]));
+      const kernel = kernelOf(multiplyMatrices)?.({ rows: 3 }, project([]));
       expect(kernel?.run?.(sheet, 48, Int32Array.of(7, 0, 16, 32), 1, 3)).toBe(true);
       expect(sheet.subarray(48)).toEqual(packed);
     }

@@ -1,6 +1,7 @@
-import type { MatrixKernel, NodeDefinition, Settings } from '../../graph/node/definition.ts';
+import { withKernel, type MatrixKernel } from '../../graph/light/matrix-kernel.ts';
+import type { NodeDefinition, Settings } from '../../graph/node/definition.ts';
 import { matrixValue } from '../../graph/node/values.ts';
-import { multiplyPacked, newMatrix } from '../../maths/matrix.ts';
+import { multiplyPacked } from '../../maths/matrix.ts';
 import { matrixLanes, matrixOutput, matrixPort, matrixResult } from './lanes.ts';
 
 const LETTERS = ['a', 'b', 'c', 'd', 'e', 'f'] as const;
@@ -12,7 +13,7 @@ const rows = (s: Settings): readonly string[] =>
 /** How many matrices each pass of the loop takes. */
 const STEP = 4096;
 
-export const multiplyMatrices: NodeDefinition = {
+const definition: NodeDefinition = {
   id: 'multiply-matrices',
   version: 1,
   title: 'Multiply Matrices',
@@ -33,14 +34,9 @@ export const multiplyMatrices: NodeDefinition = {
       .map((id, i) => `${ORDINALS[i]} ${c.source?.(id) ?? id}`)
       .join(', '),
   light: true,
-  kernel: (settings) => ({
-    inputs: rows(settings),
-    run: multiplyInSheet,
-    values: (made) => ({ matrix: matrixValue(made) }),
-  }),
   evaluate(context) {
     const { lanes, count, owner } = matrixLanes(context, rows(context.settings));
-    const out = count === 1 ? newMatrix() : (context.takeOver('a') ?? context.takeOver('b') ?? new Float64Array(count * 16)); // prettier-ignore
+    const out = context.matrices(count, 'a', 'b');
     for (let from = 0; from < count; from += STEP) {
       context.checkpoint();
       const many = Math.min(STEP, count - from);
@@ -52,6 +48,12 @@ export const multiplyMatrices: NodeDefinition = {
     return { matrix: matrixResult(out, owner) };
   },
 };
+
+export const multiplyMatrices = withKernel(definition, (settings) => ({
+  inputs: rows(settings),
+  run: multiplyInSheet,
+  values: (made) => ({ matrix: matrixValue(made) }),
+}));
 
 const multiplyInSheet: MatrixKernel['run'] = (sheet, to, from, first, count) => {
   multiplyPacked(sheet, to, sheet, from[first + 1], 0, sheet, from[first], 0, 1);

@@ -1,7 +1,7 @@
 import type { NodeDefinition } from '../../graph/node/definition.ts';
 import { NodeError } from '../../graph/node/problems.ts';
 import { compileGradient, readGradient } from '../../maths/gradient.ts';
-import type { Gradient } from '../../project/schema.ts';
+import type { Gradient } from '../../maths/gradient.ts';
 import { needAttribute } from '../attributes.ts';
 import { GRADIENT } from '../maths/gradient.ts';
 import { MESH_IN, MESH_OUT, text } from '../ports.ts';

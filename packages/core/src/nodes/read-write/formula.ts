@@ -1,7 +1,7 @@
 import type { AttributePlace, AttributeRole, AttributeType } from '../../geometry/attributes.ts';
 import type { ElementPlan, InputPort, NodeDefinition, Settings } from '../../graph/node/definition.ts';
 import type { Mesh } from '../../geometry/mesh.ts';
-import { meshNames } from '../../graph/chains/mesh-lane.ts';
+import { meshNames } from '../../graph/node/mesh-lane.ts';
 import { NodeError } from '../../graph/node/problems.ts';
 import {
   formulaReadsTime,

@@ -1,5 +1,6 @@
 import { ATTRIBUTE_WIDTH, type AttributePlace } from '../../geometry/attributes.ts';
-import { elementCount, elementsId } from '../../geometry/mesh.ts';
+import { elementCount } from '../../geometry/mesh.ts';
+import { elementsId } from '../../geometry/topology.ts';
 import { moveValues } from '../../geometry/spread.ts';
 import type { NodeDefinition } from '../../graph/node/definition.ts';
 import type { ElementKind } from '../../graph/node/values.ts';

@@ -1,6 +1,6 @@
 import { boundsCentre, boundsOf, boundsSize } from '../../geometry/bounds.ts';
 import type { NodeDefinition, OutputPort } from '../../graph/node/definition.ts';
-import { statisticsOf } from '../../graph/readouts/statistics.ts';
+import { statisticsOf } from '../../graph/node/statistics.ts';
 import { numberValue, vectorValue, type Value } from '../../graph/node/values.ts';
 import type { Vec3 } from '../../maths/vector.ts';
 import { MESH_IN } from '../ports.ts';

@@ -1,5 +1,6 @@
 import type { Attribute, AttributePlace, AttributeRole, AttributeType } from '../../geometry/attributes.ts';
-import { elementCount, elementsId, withAttribute } from '../../geometry/mesh.ts';
+import { elementCount, withAttribute } from '../../geometry/mesh.ts';
+import { elementsId } from '../../geometry/topology.ts';
 import { moveValues } from '../../geometry/spread.ts';
 import type { NodeDefinition } from '../../graph/node/definition.ts';
 import { NodeError } from '../../graph/node/problems.ts';

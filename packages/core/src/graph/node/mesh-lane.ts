@@ -1,9 +1,10 @@
-import { ATTRIBUTE_WIDTH, type AttributePlace } from '../../geometry/attributes.ts';
-import { elementCount, elementsId, findAttribute, type Mesh } from '../../geometry/mesh.ts';
-import { pointNormals } from '../../geometry/normals.ts';
-import { moveValues } from '../../geometry/spread.ts';
-import { memoize } from '../../memo.ts';
-import type { Column } from '../node/values.ts';
+import { ATTRIBUTE_WIDTH, type AttributePlace } from '../../geometry/attributes';
+import { elementCount, findAttribute, type Mesh } from '../../geometry/mesh';
+import { elementsId } from '../../geometry/topology';
+import { pointNormals } from '../../geometry/normals';
+import { moveValues } from '../../geometry/spread';
+import { memoize } from '../../memo';
+import type { Column } from './values';
 
 /** Normals of a mesh's points, kept as long as the mesh: nodes that read them share them. */
 const normalsOf = memoize((mesh: Mesh) => pointNormals(mesh));

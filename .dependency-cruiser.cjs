@@ -1,0 +1,63 @@
+// Which way imports run: the house has no circles, and each room of core builds on those below it only.
+
+/** Rooms of core from the ground up; none may import what stands above it. */
+const CORE = [
+  'maths',
+  'geometry',
+  'project/schema',
+  'scene',
+  'project/(file|migrations)',
+  'graph/node',
+  'graph/network',
+  'graph/chains',
+  'graph/light',
+  'graph/evaluate',
+  'graph/readouts',
+  'edits',
+];
+
+const inCore = (room) => `^packages/core/src/${room}[/.]`;
+
+/** @type {import('dependency-cruiser').IConfiguration} */
+module.exports = {
+  forbidden: [
+    {
+      name: 'no-circle',
+      comment: 'Two files that need each other are one file, or want a third below them.',
+      severity: 'error',
+      from: {},
+      to: { circular: true },
+    },
+    ...CORE.map((room, i) => ({
+      name: `core ${room.replace(/[()|]/g, ' ').trim()} builds on what is below it`,
+      severity: 'error',
+      from: { path: inCore(room) },
+      to: { path: [...CORE.slice(i + 1).map(inCore), inCore('nodes')] },
+    })),
+    {
+      name: 'nodes see what a node is',
+      comment: 'Nodes know the interface of nodes and the maths, not who evaluates them.',
+      severity: 'error',
+      from: { path: inCore('nodes') },
+      to: { path: ['network', 'chains', 'evaluate', 'readouts'].map((room) => inCore(`graph/${room}`)) },
+    },
+    {
+      name: 'formats and bake know core only',
+      severity: 'error',
+      from: { path: '^packages/(formats|bake)/src/' },
+      to: { path: ['^packages/cli/', '^apps/', '^demo/'] },
+    },
+    {
+      name: 'nobody uses the page',
+      severity: 'error',
+      from: { path: '^(packages|demo)/' },
+      to: { path: '^apps/' },
+    },
+  ],
+  options: {
+    tsPreCompilationDeps: true,
+    doNotFollow: { path: 'node_modules' },
+    exclude: { path: ['\\.test\\.tsx?$', '/testing/', '/dist/', '^node_modules'] },
+    enhancedResolveOptions: { exportsFields: ['exports'], conditionNames: ['import', 'types'] },
+  },
+};
