@@ -15,7 +15,7 @@ export const sceneGroup: NodeDefinition = {
   title: 'Scene Group',
   group: 'Bring in',
   summary: 'Brings everything under a group into the graph: its meshes as one, or as copies.',
-  keywords: ['members', 'collection', 'many', 'objects', 'merge'],
+  keywords: ['members', 'many', 'objects', 'together', 'merge'],
   inputs: () => [],
   outputs: () => [
     { ...MESH_OUT, help: 'The meshes of all members as one, in the order of the scene list.' },

@@ -10,7 +10,7 @@ export const sceneLocator: NodeDefinition = {
   title: 'Scene Locator',
   group: 'Bring in',
   summary: 'Brings the place, turn and size of a locator (or any object) into the graph.',
-  keywords: ['empty', 'null', 'control', 'position', 'matrix', 'transform'],
+  keywords: ['place', 'marker', 'position', 'turn', 'driver', 'matrix'],
   inputs: () => [],
   outputs: () => [
     { id: 'position', label: 'position', kind: 'vector', unit: 'm', help: 'Where it is, in world space.' },

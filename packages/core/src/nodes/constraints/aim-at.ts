@@ -21,7 +21,7 @@ export const aimAt: NodeDefinition = {
   title: 'Aim At',
   group: 'Constraints',
   summary: 'Turns an object, or a matrix, towards a target.',
-  keywords: ['look at', 'point', 'track', 'constrain', 'eyes'],
+  keywords: ['look at', 'point', 'turn towards', 'constrain', 'eyes'],
   inputs: (s) => [
     ...(forObject(s)
       ? []

@@ -66,7 +66,7 @@ const definition: NodeDefinition = {
   title: 'Drive Object',
   group: 'Constraints',
   summary: 'Puts a matrix under an object, so that its channels stay free; or numbers into chosen channels.',
-  keywords: ['carrier', 'write', 'set transform', 'constrain', 'output'],
+  keywords: ['carrier', 'move', 'constrain', 'output'],
   inputs: (s) =>
     drivesChannels(s) ? channelPorts(s) : [matrixPort('matrix', 'matrix', 'What "It is" says.')],
   outputs: () => [],

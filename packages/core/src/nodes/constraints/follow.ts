@@ -9,7 +9,7 @@ export const followNode: NodeDefinition = {
   title: 'Follow',
   group: 'Constraints',
   summary: 'Makes an object keep its place to a driver, with its channels free.',
-  keywords: ['parent', 'constrain', 'attach', 'child of'],
+  keywords: ['carried', 'go along', 'attach', 'hang on', 'constrain'],
   inputs: () => [matrixPort('a', 'driver', 'The world matrix of what it follows.')],
   outputs: () => [CARRIER_OUT],
   settings: [CHILD, SNAPSHOT],

@@ -26,7 +26,7 @@ export const handOverNode: NodeDefinition = {
   group: 'Constraints',
   summary:
     'Hands an object from one driver to the next by a dial; it keeps its place to each, its channels free.',
-  keywords: ['switch', 'parent', 'space', 'constrain', 'dynamic'],
+  keywords: ['switch', 'parent', 'space', 'constrain', 'pick up', 'put down'],
   inputs: (s) => [
     ...driverIds(s).map((id) => matrixPort(id, `driver ${id}`, 'The world matrix of what it can follow.')),
     ...dialOrWeights(s),

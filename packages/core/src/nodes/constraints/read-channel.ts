@@ -9,7 +9,7 @@ export const readChannel: NodeDefinition = {
   title: 'Read Channel',
   group: 'Constraints',
   summary: 'Gives the number in one channel of an object: a move, a turn, a size, or one of its own.',
-  keywords: ['dial', 'attribute', 'custom', 'property', 'slider'],
+  keywords: ['dial', 'channel', 'slider', 'number'],
   inputs: () => [],
   outputs: () => [
     { id: 'value', label: 'value', kind: 'number', help: 'Metres, degrees, a factor, or its own unit.' },

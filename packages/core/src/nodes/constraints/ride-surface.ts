@@ -39,7 +39,7 @@ export const rideSurface: NodeDefinition = {
   title: 'Ride Surface',
   group: 'Constraints',
   summary: 'Glues a place to a mesh: found once on the mesh at rest, carried by the same face ever after.',
-  keywords: ['attach', 'stick', 'rivet', 'pin', 'follow', 'constrain'],
+  keywords: ['glue', 'attach', 'stick', 'on skin', 'carried', 'constrain'],
   inputs: () => [
     { id: 'mesh', label: 'mesh', kind: 'mesh', help: 'The mesh to ride, as it is now.' },
     { id: 'rest', label: 'mesh at rest', kind: 'mesh', optional: true, help: 'The mesh as it was when the place was chosen. Left open, its restPosition is used.' }, // prettier-ignore

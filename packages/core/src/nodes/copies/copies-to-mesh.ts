@@ -8,8 +8,8 @@ export const copiesToMesh: NodeDefinition = {
   title: 'Copies To Mesh',
   group: 'Copies',
   summary:
-    'Makes copies real: one mesh with all their points. Nodes that need points do the same by themselves.',
-  keywords: ['realise', 'bake', 'points', 'flatten'],
+    'Turns copies into one mesh that has all their points. Nodes that need points do the same by themselves.',
+  keywords: ['single mesh', 'join', 'points', 'geometry'],
   inputs: () => [
     { id: 'mesh', label: 'copies', kind: 'mesh', help: 'The copies; a mesh goes through as it is.' },
   ],

@@ -17,7 +17,7 @@ export const scatterPoints: NodeDefinition = {
   title: 'Scatter Points',
   group: 'Copies',
   summary: 'Scatters points over the faces of a mesh, or inside it: the same seed, the same places.',
-  keywords: ['distribute', 'random', 'sprinkle', 'spread', 'sample'],
+  keywords: ['random', 'sprinkle', 'spread', 'strew'],
   inputs: () => [
     { ...MESH_IN, help: 'The mesh to scatter on or in.' },
     numberPort('count', 'count', undefined, 200, [0, 10_000], 'How many; fewer when the spacing leaves no room.', { kind: 'integer' }), // prettier-ignore

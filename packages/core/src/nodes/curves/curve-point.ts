@@ -11,7 +11,7 @@ export const curvePoint: NodeDefinition = {
   title: 'Curve Point',
   group: 'Curves',
   summary: 'Tells where a curve is at a fraction or a length of it: position, directions, roll and width.',
-  keywords: ['sample', 'evaluate', 'tangent', 'position on', 'point at'],
+  keywords: ['place on', 'tangent', 'point at', 'part of the way'],
   inputs: (s) => [
     { ...CURVES_IN, label: 'curve', help: 'The curve; of several splines the first.' },
     s.by === 'length'

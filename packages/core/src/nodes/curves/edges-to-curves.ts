@@ -10,7 +10,7 @@ export const edgesToCurves: NodeDefinition = {
   title: 'Edges To Curves',
   group: 'Curves',
   summary: 'Makes a straight curve of every edge of a mesh: swept thin, they are a net.',
-  keywords: ['wireframe', 'net', 'mesh', 'lattice', 'rope'],
+  keywords: ['net', 'mesh', 'ropes', 'lines'],
   inputs: () => [MESH_IN],
   outputs: () => [CURVES_OUT],
   settings: [],

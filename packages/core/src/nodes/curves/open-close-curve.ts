@@ -9,7 +9,7 @@ export const openCloseCurve: NodeDefinition = {
   title: 'Open/Close Curve',
   group: 'Curves',
   summary: 'Joins the last point of curves to the first, or opens them there.',
-  keywords: ['loop', 'cyclic', 'ring', 'cut'],
+  keywords: ['loop', 'closed', 'ring', 'cut'],
   inputs: () => [CURVES_IN],
   outputs: () => [CURVES_OUT],
   settings: [toggleSetting('closed', 'Closed', true, 'Whether curves run back to their first point.')],

@@ -15,7 +15,7 @@ export const respaceCurve: NodeDefinition = {
   title: 'Respace Curve',
   group: 'Curves',
   summary: 'Puts new points on curves, evenly spaced along their length.',
-  keywords: ['resample', 'rebuild', 'even', 'subdivide'],
+  keywords: ['even', 'spacing', 'more points', 'subdivide'],
   inputs: (s) => [
     CURVES_IN,
     s.by === 'spacing'

@@ -9,7 +9,7 @@ export const smoothHandlesNode: NodeDefinition = {
   title: 'Smooth Handles',
   group: 'Curves',
   summary: 'Makes curves run smoothly through their points, as Bézier curves with even handles.',
-  keywords: ['bezier', 'tangents', 'auto', 'round'],
+  keywords: ['bezier', 'tangents', 'round'],
   inputs: () => [CURVES_IN],
   outputs: () => [CURVES_OUT],
   settings: [],

@@ -14,7 +14,7 @@ export const cage: NodeDefinition = {
   title: 'Cage',
   group: 'Deformers',
   summary: 'Makes a mesh follow a coarse closed mesh round it, smoothly, by mean-value weights bound once.',
-  keywords: ['lattice', 'free form', 'envelope', 'mean value', 'coarse'],
+  keywords: ['coarse', 'outer mesh', 'mean value', 'free form'],
   inputs: () => [
     MESH_IN,
     { id: 'cage', label: 'cage', kind: 'mesh', help: 'The closed coarse mesh, as it is now.' },

@@ -8,7 +8,7 @@ export const swellOut: NodeDefinition = {
   title: 'Swell Out',
   group: 'Deformers',
   summary: 'Pushes points out along their normals, or along a direction, under a weight.',
-  keywords: ['inflate', 'push', 'offset', 'fatten', 'grow'],
+  keywords: ['puff up', 'thicken', 'offset', 'grow', 'blow up'],
   inputs: () => [
     MESH_IN,
     numberPort('amount', 'amount', 'm', 0.1, [-1, 1], 'How far at full weight: one value, or one per point.', { uniform: false }), // prettier-ignore

@@ -20,7 +20,7 @@ export const shapeFalloff: NodeDefinition = {
   group: 'Falloffs',
   summary:
     'A weight that is full inside a shape and fades to its outer boundary; the shape stands where a locator does.',
-  keywords: ['sphere', 'box', 'cylinder', 'cone', 'capsule', 'plane', 'region', 'mask', 'soft selection'],
+  keywords: ['sphere', 'box', 'cylinder', 'cone', 'capsule', 'plane', 'area of effect', 'mask'],
   inputs: (s) => [
     {
       id: 'matrix',

@@ -22,7 +22,7 @@ export const weighPoints: NodeDefinition = {
   group: 'Falloffs',
   summary:
     'Weighs every point of a mesh or of curves, or every copy, with a falloff; the weights can be stored.',
-  keywords: ['evaluate', 'sample', 'mask', 'column', 'store'],
+  keywords: ['weights', 'mask', 'column', 'numbers'],
   inputs: () => [
     { id: 'geometry', label: 'geometry', kind: 'geometry', help: 'What is weighed.' },
     { ...FALLOFF_IN, help: 'The falloff to weigh with.' },
@@ -38,7 +38,7 @@ export const weighPoints: NodeDefinition = {
   ],
   settings: [
     choiceSetting('at', 'Weighed', [['now', 'Where points are now'], ['rest', 'Where they were at rest']], 'At rest, weights do not change while the mesh is deformed.'), // prettier-ignore
-    { id: 'name', label: 'Store as', type: 'text', default: '', help: 'The name of the attribute that gets the weights; empty stores nothing.' }, // prettier-ignore
+    { id: 'name', label: 'Keep as', type: 'text', default: '', help: 'The name of the attribute that gets the weights; empty keeps nothing.' }, // prettier-ignore
   ],
   sentence: (s) =>
     `${s.at === 'rest' ? 'at rest' : 'now'}${text(s, 'name') ? `, stored as ${text(s, 'name')}` : ''}`,

@@ -8,7 +8,7 @@ export const buildVector: NodeDefinition = {
   title: 'Build Vector',
   group: 'Maths',
   summary: 'Makes a vector out of an x, a y and a z.',
-  keywords: ['combine', 'components', 'xyz'],
+  keywords: ['put together', 'components', 'xyz'],
   inputs: () =>
     AXES.map((id): InputPort => ({
       id,

@@ -16,7 +16,7 @@ export const gradient: NodeDefinition = {
   title: 'Gradient',
   group: 'Maths',
   summary: 'Turns numbers from 0 to 1 into colours along an editable gradient.',
-  keywords: ['ramp', 'colour', 'color', 'map'],
+  keywords: ['colour', 'color', 'colours', 'map'],
   inputs: () => [
     {
       id: 'value',

@@ -9,7 +9,7 @@ export const random: NodeDefinition = {
   group: 'Maths',
   summary:
     'An unrelated number for each index, between two ends; the same index and seed always give the same.',
-  keywords: ['scatter', 'jitter', 'hash', 'variation', 'seed'],
+  keywords: ['jitter', 'variation', 'seed', 'chance'],
   inputs: () => [
     {
       id: 'index',

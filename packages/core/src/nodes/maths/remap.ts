@@ -15,7 +15,7 @@ export const remap: NodeDefinition = {
   title: 'Remap',
   group: 'Maths',
   summary: 'Takes values from one range to another, clamped, inverted or shaped by a response if wanted.',
-  keywords: ['range', 'fit', 'map', 'clamp', 'invert', 'normalise'],
+  keywords: ['range', 'map', 'clamp', 'invert', 'normalise', 'rescale'],
   inputs: () => [
     {
       id: 'value',

@@ -8,7 +8,7 @@ export const response: NodeDefinition = {
   group: 'Maths',
   summary:
     'Sends numbers through an editable curve; below its first and above its last point it keeps their values.',
-  keywords: ['curve', 'falloff', 'ramp', 'ease', 'shape', 'profile'],
+  keywords: ['curve', 'falloff', 'ease', 'shape', 'profile'],
   inputs: () => [
     {
       id: 'value',

@@ -6,7 +6,7 @@ export const splitVector: NodeDefinition = {
   title: 'Split Vector',
   group: 'Maths',
   summary: 'Takes a vector apart into its x, y and z.',
-  keywords: ['components', 'separate', 'axis'],
+  keywords: ['components', 'take apart', 'axis'],
   inputs: () => [
     {
       id: 'vector',

@@ -12,7 +12,7 @@ export const buildMatrix: NodeDefinition = {
   title: 'Build Matrix',
   group: 'Matrices',
   summary: 'Makes a matrix that sizes, shears, turns and then moves.',
-  keywords: ['compose', 'transform', 'translate', 'rotate', 'scale'],
+  keywords: ['put together', 'transform', 'translate', 'rotate', 'scale'],
   inputs: () => [
     vectorPort('translate', 'move', 'm', 0, [-5, 5], 'How far it moves; applied last.'),
     vectorPort('rotate', 'turn', '°', 0, [-180, 180], 'Turns about x, y and z, in the order of the setting.'),

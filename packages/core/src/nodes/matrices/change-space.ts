@@ -23,7 +23,7 @@ export const changeSpace: NodeDefinition = {
   title: 'Change Space',
   group: 'Matrices',
   summary: 'Tells vectors, a mesh or a matrix as seen from another space, or takes them out of it.',
-  keywords: ['local', 'world', 'into', 'transform vectors', 'object space'],
+  keywords: ['local', 'world', 'into', 'vectors'],
   inputs: (s) => [
     s.what === 'mesh'
       ? { ...MESH_IN, id: 'value' }

@@ -9,7 +9,7 @@ export const splitMatrix: NodeDefinition = {
   title: 'Split Matrix',
   group: 'Matrices',
   summary: 'Takes a matrix apart: where it puts the origin, its turns, size, shear and axes.',
-  keywords: ['decompose', 'transform', 'position', 'rotation', 'axes'],
+  keywords: ['take apart', 'transform', 'position', 'rotation', 'axes'],
   inputs: () => [matrixPort('matrix', 'matrix', 'The matrix to take apart.')],
   outputs: () => [
     { id: 'translate', label: 'move', kind: 'vector', unit: 'm', help: 'Where it puts the origin.' },

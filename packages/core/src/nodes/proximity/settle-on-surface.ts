@@ -22,7 +22,7 @@ export const settleOnSurface: NodeDefinition = {
   group: 'Proximity',
   summary:
     'Moves points, or control points of curves, to the nearest place on a mesh, lifted off it by a clearance.',
-  keywords: ['shrink', 'wrap', 'snap', 'project', 'stick', 'conform'],
+  keywords: ['lie on', 'cling', 'drape', 'press onto', 'nearest', 'contact'],
   inputs: () => [
     { id: 'geometry', label: 'geometry', kind: 'geometry', help: 'The mesh or curves to settle.' },
     TARGET_IN,

@@ -14,7 +14,7 @@ export const surfaceBind: NodeDefinition = {
   group: 'Proximity',
   summary:
     'Makes a mesh follow the deformation of another: bound once to its nearest faces at rest, carried by them since.',
-  keywords: ['wrap', 'attach', 'follow', 'coarse', 'proxy', 'drive'],
+  keywords: ['attach', 'follow', 'coarse', 'carried', 'drive'],
   inputs: () => [
     MESH_IN,
     { id: 'driver', label: 'driver', kind: 'mesh', help: 'The mesh to follow, as it is now.' },

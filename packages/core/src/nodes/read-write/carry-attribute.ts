@@ -29,7 +29,7 @@ export const carryAttribute: NodeDefinition = {
   group: 'Read and write',
   summary:
     'Brings an attribute over from another mesh, by number or from the nearest point or place, under a new name if wanted.',
-  keywords: ['transfer', 'copy', 'from', 'attribute', 'nearest'],
+  keywords: ['copy', 'from', 'attribute', 'nearest', 'other mesh'],
   inputs: () => [
     { ...MESH_IN, help: 'The mesh that gets the attribute.' },
     { id: 'source', label: 'source', kind: 'mesh', help: 'The mesh that has it.' },

@@ -12,7 +12,7 @@ export const colourBy: NodeDefinition = {
   title: 'Colour By',
   group: 'Read and write',
   summary: 'Stores a colour per point on the mesh: a number or an attribute through a gradient.',
-  keywords: ['paint', 'color', 'vertex colour', 'heat map', 'ramp'],
+  keywords: ['paint', 'color', 'heat map', 'colours'],
   inputs: () => [
     MESH_IN,
     {

@@ -12,7 +12,7 @@ export const handOffsets: NodeDefinition = {
   title: 'Hand Offsets',
   group: 'Read and write',
   summary: 'Moves single points by hand: pick this node, then drag points in the stage.',
-  keywords: ['sculpt', 'tweak', 'edit points', 'drag', 'move by hand', 'fix'],
+  keywords: ['sculpt', 'edit points', 'drag', 'move by hand', 'fix'],
   inputs: () => [MESH_IN, WEIGHT_IN],
   outputs: () => [MESH_OUT],
   settings: [

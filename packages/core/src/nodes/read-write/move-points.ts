@@ -18,8 +18,8 @@ export const movePoints: NodeDefinition = {
   version: 1,
   title: 'Move Points',
   group: 'Read and write',
-  summary: 'Adds an offset to the positions of all points, or sets them.',
-  keywords: ['offset', 'set position', 'displace', 'write'],
+  summary: 'Moves all points by an offset, or puts each at a place.',
+  keywords: ['shift', 'displace', 'place', 'offset'],
   inputs: (s) => [
     MESH_IN,
     s.how === 'set'
@@ -48,11 +48,11 @@ export const movePoints: NodeDefinition = {
       label: 'How',
       type: 'choice',
       options: [
-        { value: 'add', label: 'Add offset' },
-        { value: 'set', label: 'Set positions' },
+        { value: 'add', label: 'Move by' },
+        { value: 'set', label: 'Put at' },
       ],
       default: 'add',
-      help: 'Add to the positions that come in, or replace them.',
+      help: 'Move each point from where it is, or put it somewhere else.',
     },
     axis('x', 'x'),
     axis('y', 'y'),
@@ -60,7 +60,7 @@ export const movePoints: NodeDefinition = {
   ],
   sentence: (s) => {
     const axes = ['x', 'y', 'z'].filter((a) => yes(s, a)).join('');
-    return `${s.how === 'set' ? 'set positions' : 'add offset'}${axes === 'xyz' ? '' : axes ? `, ${axes} only` : ', no axis'}`;
+    return `${s.how === 'set' ? 'put at places' : 'moved by an offset'}${axes === 'xyz' ? '' : axes ? `, ${axes} only` : ', no axis'}`;
   },
   passes: { mesh: 'mesh' },
   elements: {

@@ -21,8 +21,8 @@ export const readAttribute: NodeDefinition = {
   version: 1,
   title: 'Read Attribute',
   group: 'Read and write',
-  summary: 'Reads a named attribute of a mesh as a column.',
-  keywords: ['get', 'named', 'vertex map', 'weight map', 'colour', 'uv'],
+  summary: 'Reads what a mesh carries under a name, one value for each element.',
+  keywords: ['values', 'weights', 'painted', 'colours', 'uv', 'look up'],
   inputs: () => [MESH_IN],
   outputs: () => [
     {

@@ -12,7 +12,7 @@ export const restChange: NodeDefinition = {
   title: 'Rest Change',
   group: 'Read and write',
   summary: 'Tells how far each point has come from its rest, and how edges and faces round it are stretched.',
-  keywords: ['displacement', 'stretch', 'compression', 'tension', 'area', 'delta'],
+  keywords: ['displacement', 'stretch', 'compression', 'area', 'how far'],
   inputs: () => [MESH_IN],
   outputs: () => [
     {

@@ -13,8 +13,8 @@ export const writeAttribute: NodeDefinition = {
   version: 1,
   title: 'Write Attribute',
   group: 'Read and write',
-  summary: 'Stores values on a mesh under a name; they go with it through all that follows.',
-  keywords: ['set', 'store', 'named', 'vertex map', 'weight map', 'colour'],
+  summary: 'Keeps values on a mesh under a name; they go with it through all that follows.',
+  keywords: ['keep', 'save', 'label', 'weights', 'painted', 'colours'],
   inputs: () => [
     MESH_IN,
     {
@@ -36,7 +36,7 @@ export const writeAttribute: NodeDefinition = {
       label: 'Is a colour',
       type: 'toggle',
       default: false,
-      help: 'Vectors are stored as colours, red, green and blue.',
+      help: 'Vectors are kept as colours, red, green and blue.',
     },
   ],
   sentence: (s) => (text(s, 'name') ? `${text(s, 'name')} on ${text(s, 'on')}s` : 'no name yet'),
