@@ -7,6 +7,7 @@ import { curvesSuite, frameTwist } from './suites/curves.ts';
 import { falloffsSuite } from './suites/falloffs.ts';
 import { meshesSuite } from './suites/meshes.ts';
 import { chainSuite } from './suites/chain.ts';
+import { commandLineSuite } from './suites/command-line.ts';
 import { constraintsSuite } from './suites/constraints.ts';
 import { growthSuite } from './suites/growth.ts';
 import { formulaSuite } from './suites/formula.ts';
@@ -28,6 +29,7 @@ const SUITES: Readonly<Record<string, () => Trial[]>> = {
   falloffs: falloffsSuite,
   meshes: meshesSuite,
   growth: growthSuite,
+  'command-line': commandLineSuite,
 };
 // `npm run bench -- nearest` runs one of them. Each has a process of its own: what one suite teaches the optimiser about
 // a library's functions would be held against another.
