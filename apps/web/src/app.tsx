@@ -3,7 +3,7 @@ import { createBrowserRouter, Link, Outlet, RouterProvider, useRouteError } from
 import { Shelf } from './shelf/shelf.tsx';
 import { Remark } from './ui/remark.tsx';
 
-const BuildPage = lazy(() => import('./build/build-page.tsx'));
+const BuildPage = lazy(() => import('./builder/build-page.tsx'));
 
 const router = createBrowserRouter([
   {

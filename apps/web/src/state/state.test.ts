@@ -1,12 +1,12 @@
 import { describe, expect, test } from 'vitest';
 import { makeObject, makeProject, NOTHING_DRIVEN, type Project } from '@umberfish/core';
-import { drawnItems } from '../build/stage/drawn-items.ts';
-import { fittingPort, looseEnd, offered } from '../build/bench/catalogue.ts';
-import { copyNodes, readCopied } from '../build/bench/clipboard.ts';
-import { syncNodes, syncWires } from '../build/bench/flow.ts';
-import { wiresOnPath } from '../build/bench/path.ts';
-import { matching } from '../build/palette-entries.ts';
-import { tidyPositions } from '../build/bench/tidy.ts';
+import { drawnItems } from '../builder/stage/drawn-items.ts';
+import { fittingPort, looseEnd, offered } from '../builder/bench/catalogue.ts';
+import { copyNodes, readCopied } from '../builder/bench/clipboard.ts';
+import { syncNodes, syncWires } from '../builder/bench/flow.ts';
+import { wiresOnPath } from '../builder/bench/path.ts';
+import { matching } from '../builder/palette-entries.ts';
+import { tidyPositions } from '../builder/bench/tidy.ts';
 import { GeometryStore } from '../engine/geometry-store.ts';
 import { requestFor } from '../engine/request.ts';
 import {
