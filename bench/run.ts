@@ -59,7 +59,7 @@ async function runAlone(name: string): Promise<Result[]> {
 function runElsewhere(name: string): Result[] {
   const folder = mkdtempSync(join(tmpdir(), 'bench-'));
   const file = join(folder, 'results.json');
-  const { status } = spawnSync(process.execPath, [process.argv[1], name, '--json', file], { stdio: 'inherit' }); // prettier-ignore
+  const { status } = spawnSync(process.execPath, [process.argv[1], name, '--json', file], { stdio: 'inherit' });
   const results = status === 0 ? (JSON.parse(readFileSync(file, 'utf8')) as Result[]) : [];
   rmSync(folder, { recursive: true });
   return results;

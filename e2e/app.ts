@@ -4,7 +4,7 @@ import { dirname, join } from 'node:path';
 import { expect, type Locator, type Page } from '@playwright/test';
 import { readProjectFile, writeProjectFile, type Mesh, type Project } from '@umberfish/core';
 
-const readDemo = () => readProjectFile(readFileSync(new URL('../demo/lantern-quay.json', import.meta.url), 'utf8')); // prettier-ignore
+const readDemo = () => readProjectFile(readFileSync(new URL('../demo/lantern-quay.json', import.meta.url), 'utf8'));
 /** The demo, read once for all tests. */
 let demo: ReturnType<typeof readDemo> | undefined;
 
@@ -51,9 +51,8 @@ export class App {
     const settings = kept.flatMap((g) => g.nodes.flatMap((n) => Object.values(n.settings)));
     const named = new Set<unknown>([...names, ...settings]);
     const byId = new Map(project.objects.map((o) => [o.id, o]));
-    const above = (id: string | null): string[] =>
-      id === null ? [] : [id, ...above(byId.get(id)?.parent ?? null)];
-    const inGroup = (id: string) => above(id).some((up) => named.has(up) && (up === id || byId.get(up)?.type === 'group')); // prettier-ignore
+    const above = (id: string | null): string[] => (id === null ? [] : [id, ...above(byId.get(id)?.parent ?? null)]);
+    const inGroup = (id: string) => above(id).some((up) => named.has(up) && (up === id || byId.get(up)?.type === 'group'));
     const wanted = new Set(project.objects.filter((o) => inGroup(o.id)).flatMap((o) => above(o.id)));
     const objects = project.objects.filter((o) => wanted.has(o.id));
     return [{ ...project, id: 'part', name: 'Quay corner', objects, graphs: kept }, assets];
@@ -159,7 +158,9 @@ export class App {
 
   /** Types into a text field that is already there and takes it over. */
   async typeText(label: string, text: string): Promise<void> {
-    const field = this.page.getByRole('textbox', { name: label, exact: true }).or(this.page.getByRole('combobox', { name: label, exact: true })); // prettier-ignore
+    const field = this.page
+      .getByRole('textbox', { name: label, exact: true })
+      .or(this.page.getByRole('combobox', { name: label, exact: true }));
     await field.first().fill(text);
     await field.first().press('Enter');
   }

@@ -115,10 +115,7 @@ test('with 300 nodes panning renders no card, and an edit only those it touches'
   const renders = () =>
     page.evaluate(() =>
       Object.fromEntries(
-        [...document.querySelectorAll<HTMLElement>('[data-card]')].map((c) => [
-          c.dataset.card,
-          Number(c.dataset.renders),
-        ]),
+        [...document.querySelectorAll<HTMLElement>('[data-card]')].map((c) => [c.dataset.card, Number(c.dataset.renders)]),
       ),
     );
   const before = await renders();
@@ -198,13 +195,11 @@ test('attributes are named by what is there; a name that is nearly right is offe
   await app.settled();
   const name = page.getByLabel('Name', { exact: true });
   await expect(name).toHaveValue('restPosition');
-  expect(
-    await page.locator('datalist option').evaluateAll((o) => o.map((x) => (x as HTMLOptionElement).value)),
-  ).toContain('restNormal');
-  await app.type('Name', 'restposition');
-  await expect(app.card('where-stuck').locator('[data-problem]')).toContainText(
-    'Did you mean "restPosition"?',
+  expect(await page.locator('datalist option').evaluateAll((o) => o.map((x) => (x as HTMLOptionElement).value))).toContain(
+    'restNormal',
   );
+  await app.type('Name', 'restposition');
+  await expect(app.card('where-stuck').locator('[data-problem]')).toContainText('Did you mean "restPosition"?');
   await expect(app.card('bumps-stuck').locator('[data-problem="waits"]')).toBeVisible();
   await page.keyboard.press('Control+z');
   await expect(app.card('where-stuck').locator('[data-problem]')).toHaveCount(0);
@@ -264,9 +259,7 @@ test('evaluation can be paused, asked for once, and resumed; what is old is mark
   expect(app.errors).toEqual([]);
 });
 
-test('the dearest nodes are listed and shown as bars; a table is saved as CSV as it is sorted', async ({
-  page,
-}) => {
+test('the dearest nodes are listed and shown as bars; a table is saved as CSV as it is sorted', async ({ page }) => {
   const app = new App(page);
   await app.openPart('swell');
   await expect(app.card('values').locator('[data-heat]')).toBeVisible();
@@ -279,10 +272,7 @@ test('the dearest nodes are listed and shown as bars; a table is saved as CSV as
   await expect(page.locator('.react-flow__node.selected')).toHaveCount(1);
   await app.output('distance', 'result').click();
   await page.getByRole('button', { name: 'Sort by distance' }).click();
-  const [file] = await Promise.all([
-    page.waitForEvent('download'),
-    page.getByRole('button', { name: 'CSV' }).click(),
-  ]);
+  const [file] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'CSV' }).click()]);
   const lines = readFileSync((await file.path())!, 'utf8')
     .trim()
     .split('\n');

@@ -52,9 +52,7 @@ test('whose transform: the chain in words, each with its matrix, and the rest', 
   await expect(page.getByRole('button', { name: 'Set rest here' })).toHaveCount(0);
 });
 
-test('pivots: a Transform has a handle and a pivot of its own, never mistaken for an object', async ({
-  page,
-}) => {
+test('pivots: a Transform has a handle and a pivot of its own, never mistaken for an object', async ({ page }) => {
   await app.openGraph('Pivots');
   await app.card('shiver').click();
   await app.settled();
@@ -94,9 +92,7 @@ test('pivots: a Transform has a handle and a pivot of its own, never mistaken fo
   expect(await moved('move y')).toBe(0);
 });
 
-test('matrices in the open: the wrong order is told, with the order that keeps the object', async ({
-  page,
-}) => {
+test('matrices in the open: the wrong order is told, with the order that keeps the object', async ({ page }) => {
   await app.openGraph('Matrices by hand');
   const before = await app.standsAt('Cask');
   await app.card('raft-change').click();
@@ -162,15 +158,11 @@ test('between: the fender stays when its quay is deleted, and one undo brings it
   await app.pick('Pier face');
   await page.keyboard.press('Delete');
   await app.settled();
-  await expect(page.locator('[data-card="quay-side"]')).toContainText(
-    'Its object was removed from the scene',
-  );
+  await expect(page.locator('[data-card="quay-side"]')).toContainText('Its object was removed from the scene');
   near(await app.standsAt('Fender'), before);
   // Chosen in the settings as what it was; and at another frame all is as it was too.
   await page.locator('[data-card="quay-side"]').click();
-  await expect(page.getByRole('combobox', { name: 'Locator', exact: true })).toHaveText(
-    'Pier face (removed)',
-  );
+  await expect(page.getByRole('combobox', { name: 'Locator', exact: true })).toHaveText('Pier face (removed)');
   await app.frame(30);
   expect((await app.standsAt('Fender'))[0]).toBeCloseTo(x, 5);
   await page.keyboard.press('Control+z');
@@ -204,13 +196,7 @@ test('aim, follow a curve, ride, limits and a lag, over the frames', { tag: '@hu
     return out;
   };
   const [gull, barnacle, bucket, hook] = await at(1, 'Gull', 'Lone barnacle', 'Winch bucket', 'Crane hook');
-  const [gull2, barnacle2, bucket2, hook2] = await at(
-    60,
-    'Gull',
-    'Lone barnacle',
-    'Winch bucket',
-    'Crane hook',
-  );
+  const [gull2, barnacle2, bucket2, hook2] = await at(60, 'Gull', 'Lone barnacle', 'Winch bucket', 'Crane hook');
   const away = (a: number[], b: number[]) => Math.hypot(...a.map((v, i) => v - b[i]));
   expect(away(gull, gull2)).toBeGreaterThan(2);
   expect(away(barnacle, barnacle2)).toBeGreaterThan(0.01);
@@ -229,9 +215,7 @@ test('aim, follow a curve, ride, limits and a lag, over the frames', { tag: '@hu
   near(await app.standsAt('Cask'), cask);
 });
 
-test('constraints as one action: the graph is built, nothing moves, one undo takes it away', async ({
-  page,
-}) => {
+test('constraints as one action: the graph is built, nothing moves, one undo takes it away', async ({ page }) => {
   await app.frame(20);
   const before = await app.standsAt('Duck');
   await app.pick('Duck', 'Crate, led');
@@ -274,9 +258,7 @@ test('constraints as one action: the graph is built, nothing moves, one undo tak
   await expect(app.object('Post 2')).toHaveCount(1);
 });
 
-test('aiming and riding a curve as one action; channels are zeroed, mirrored, locked and hidden', async ({
-  page,
-}) => {
+test('aiming and riding a curve as one action; channels are zeroed, mirrored, locked and hidden', async ({ page }) => {
   const duck = await app.standsAt('Duck');
   await app.pick('Duck', 'Gull');
   await app.menu('Constrain', 'Aim');
@@ -306,14 +288,25 @@ test('aiming and riding a curve as one action; channels are zeroed, mirrored, lo
 
 test('motion goes out as GLB and CSV, and channels come back in', async ({ page }) => {
   await app.pick('Gull');
-  const [glb] = await Promise.all([page.waitForEvent('download'), app.command('Save the motion of what is picked as GLB')]); // prettier-ignore
+  const [glb] = await Promise.all([page.waitForEvent('download'), app.command('Save the motion of what is picked as GLB')]);
   expect(glb.suggestedFilename()).toMatch(/gull.*\.glb$/i);
   const path = await glb.path();
-  await page.locator('[data-picker="mesh"]').first().setInputFiles({ name: 'gull.glb', mimeType: 'model/gltf-binary', buffer: await (await import('node:fs/promises')).readFile(path) }); // prettier-ignore
+  await page
+    .locator('[data-picker="mesh"]')
+    .first()
+    .setInputFiles({
+      name: 'gull.glb',
+      mimeType: 'model/gltf-binary',
+      buffer: await (await import('node:fs/promises')).readFile(path),
+    });
   await expect(app.object('Gull 2')).toHaveCount(1);
   await app.frame(60);
   near(await app.standsAt('Gull 2'), await app.standsAt('Gull'), 0.01);
-  await page.locator('[data-picker="channels"]').setInputFiles({ name: 'yoke.csv', mimeType: 'text/csv', buffer: Buffer.from('object,frame,translate.y\nYoke,1,1\nYoke,101,3\nNobody,1,2\n') }); // prettier-ignore
+  await page.locator('[data-picker="channels"]').setInputFiles({
+    name: 'yoke.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from('object,frame,translate.y\nYoke,1,1\nYoke,101,3\nNobody,1,2\n'),
+  });
   await expect(page.getByText('No object is called "Nobody".')).toBeVisible();
   await app.frame(51);
   await app.pick('Yoke');

@@ -30,7 +30,13 @@ test('a spiral is rolled, turned round and travelled along', async ({ page }) =>
     node('follow', 'follow-curve', [600, 200]),
     node('split', 'split-matrix', [800, 200]),
   ];
-  const wires: [string, string][] = [['spiral.curves', 'roll.curves'], ['roll.curves', 'back.curves'], ['back.curves', 'values.mesh'], ['back.curves', 'follow.curves'], ['follow.matrix', 'split.matrix']]; // prettier-ignore
+  const wires: [string, string][] = [
+    ['spiral.curves', 'roll.curves'],
+    ['roll.curves', 'back.curves'],
+    ['back.curves', 'values.mesh'],
+    ['back.curves', 'follow.curves'],
+    ['follow.matrix', 'split.matrix'],
+  ];
   await app.openProject({ ...makeProject('curves', 'Curves'), graphs: [graph('g', 'Curves', nodes, wires)] });
   // Turned round: the first point is the end of the spiral, a metre up.
   near(await values(app, 'values', 'positions', 0), [1, 1, 0]);
@@ -62,7 +68,15 @@ test('a tube is tapered, bulged and waved; a curve through its points; a ray mee
     node('above', 'build-vector', [0, 300], { inputs: { y: 5 } }),
     node('ray', 'ray-hit', [200, 300]),
   ];
-  const wires: [string, string][] = [['tube.mesh', 'taper.mesh'], ['taper.mesh', 'bulge.mesh'], ['bulge.mesh', 'waves.mesh'], ['waves.mesh', 'show.mesh'], ['tube.mesh', 'through.mesh'], ['above.vector', 'ray.positions'], ['tube.mesh', 'ray.target']]; // prettier-ignore
+  const wires: [string, string][] = [
+    ['tube.mesh', 'taper.mesh'],
+    ['taper.mesh', 'bulge.mesh'],
+    ['bulge.mesh', 'waves.mesh'],
+    ['waves.mesh', 'show.mesh'],
+    ['tube.mesh', 'through.mesh'],
+    ['above.vector', 'ray.positions'],
+    ['tube.mesh', 'ray.target'],
+  ];
   await app.openProject({ ...makeProject('shapes', 'Shapes'), graphs: [graph('g', 'Shapes', nodes, wires)] });
   for (const { id } of nodes) await expect(app.card(id)).toHaveAttribute('data-failed', 'false');
   // Each changes what comes in, and its weight takes the change back.

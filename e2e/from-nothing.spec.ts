@@ -96,9 +96,7 @@ test('from an imported mesh to the same deformer, built by hand', async ({ page 
   // 5. The furthest any point moved is what the response gives at the nearest distance.
   await app.output('Offset', 'result').click();
   await page.getByRole('tab', { name: 'Plot' }).click();
-  const highest = Number(
-    (await page.locator('[data-plot] p').innerText()).split('…')[1].trim().split(' ')[0],
-  );
+  const highest = Number((await page.locator('[data-plot] p').innerText()).split('…')[1].trim().split(' ')[0]);
   expect(highest).toBeGreaterThan(0.005);
   expect(highest).toBeLessThanOrEqual(0.0201);
   expect(app.errors).toEqual([]);

@@ -3,10 +3,7 @@ import { expect, test } from '@playwright/test';
 import { readGltf, readObj } from '@umberfish/formats';
 import { App } from './app.ts';
 
-test('everything is there after the tab was closed, and in another profile from a file', async ({
-  page,
-  browser,
-}) => {
+test('everything is there after the tab was closed, and in another profile from a file', async ({ page, browser }) => {
   const app = new App(page);
   await app.openPart('swell');
   await app.object('Swell here').click();
@@ -56,13 +53,9 @@ test('two tabs on one project do not overwrite one another silently', async ({ p
   await first.object('Swell here').click();
   await first.type('Move x', '0.1');
   await first.page.waitForTimeout(800);
-  expect((await second.stored()).objects.find((o) => o.name === 'Swell here')?.channels.translate[0]).toBe(
-    0.7,
-  );
+  expect((await second.stored()).objects.find((o) => o.name === 'Swell here')?.channels.translate[0]).toBe(0.7);
   await first.page.getByRole('button', { name: 'Keep mine' }).click();
-  expect((await first.stored()).objects.find((o) => o.name === 'Swell here')?.channels.translate[0]).toBe(
-    0.1,
-  );
+  expect((await first.stored()).objects.find((o) => o.name === 'Swell here')?.channels.translate[0]).toBe(0.1);
   await expect(second.page.locator('[data-save="elsewhere"]')).toBeVisible();
   await second.page.getByRole('button', { name: 'Take theirs' }).click();
   await second.object('Swell here').click();
@@ -74,8 +67,7 @@ test('a save that fails is said, and the file save still works', async ({ page }
   await page.addInitScript(() => {
     const put = IDBObjectStore.prototype.put;
     IDBObjectStore.prototype.put = function (...args: Parameters<typeof put>) {
-      if ((window as { full?: boolean }).full)
-        throw new DOMException('The quota has been exceeded.', 'QuotaExceededError');
+      if ((window as { full?: boolean }).full) throw new DOMException('The quota has been exceeded.', 'QuotaExceededError');
       return put.apply(this, args);
     };
   });
@@ -84,10 +76,7 @@ test('a save that fails is said, and the file save still works', async ({ page }
   await app.object('Swell here').click();
   await app.type('Move x', '0.25');
   await expect(page.locator('[data-save="failed"]')).toContainText('no room');
-  const [file] = await Promise.all([
-    page.waitForEvent('download'),
-    page.getByRole('button', { name: 'Save to a file' }).click(),
-  ]);
+  const [file] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Save to a file' }).click()]);
   expect(readFileSync((await file.path())!, 'utf8')).toContain('0.25');
 });
 
@@ -128,9 +117,6 @@ test('without any store (a private window) one can still work, and is told', asy
   await expect(page.locator('[data-save="failed"]')).toContainText('does not let this page store data');
   await app.object('Swell here').click();
   await app.type('Move x', '0.5');
-  const [file] = await Promise.all([
-    page.waitForEvent('download'),
-    page.getByRole('button', { name: 'Save to a file' }).click(),
-  ]);
+  const [file] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Save to a file' }).click()]);
   expect(readFileSync((await file.path())!, 'utf8')).toContain('0.5');
 });

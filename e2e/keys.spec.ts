@@ -19,19 +19,14 @@ const drag = async (what: Locator, x: number, y: number) => {
   await page.mouse.up();
 };
 
-test('keys: auto-key, the panel as rows and as curves, moving, shaping and deleting them', async ({
-  page,
-}) => {
+test('keys: auto-key, the panel as rows and as curves, moving, shaping and deleting them', async ({ page }) => {
   await app.pick('Raft');
   await page.getByRole('button', { name: 'Auto-key' }).click();
   await app.frame(10);
   await app.type('Move y', '0.2');
   await app.frame(30);
   await app.type('Move y', '0.8');
-  await expect(page.locator('[data-part="translate"] [aria-label="Key Move y"]')).toHaveAttribute(
-    'data-keys',
-    'here',
-  );
+  await expect(page.locator('[data-part="translate"] [aria-label="Key Move y"]')).toHaveAttribute('data-keys', 'here');
   await app.frame(20);
   expect(Number(await page.getByLabel('Move y', { exact: true }).inputValue())).toBeCloseTo(0.5, 2);
   await page.getByRole('button', { name: 'Auto-key' }).click();

@@ -13,7 +13,7 @@ function largeScene(count: number) {
     const type = i % 10 < 7 ? 'locator' : i % 10 < 9 ? 'group' : 'mesh';
     const parent = type === 'group' && i % 100 > 10 ? objects[i - (i % 10 === 7 ? 9 : 1)].id : null;
     const made = makeObject(`o${i}`, `Thing ${i}`, type, { parent, mesh: type === 'mesh' ? asset.id : null });
-    objects.push({ ...made, channels: { ...made.channels, translate: [(i % 150) * 0.7, 0, Math.floor(i / 150) * 0.7] } }); // prettier-ignore
+    objects.push({ ...made, channels: { ...made.channels, translate: [(i % 150) * 0.7, 0, Math.floor(i / 150) * 0.7] } });
   }
   const project = { ...makeProject('large', 'Quay of many things'), objects, assets: [asset] };
   return { project, assets: new Map([[asset.id, mesh]]) };
@@ -52,22 +52,30 @@ test('glTF nested 20,000 deep, and with 5,000 objects side by side, come in', as
   const bring = (name: string, buffer: Buffer) =>
     page.locator('[data-picker="mesh"]').setInputFiles({ name, mimeType: 'model/gltf+json', buffer });
   const flat = Array.from({ length: 5000 }, (_, i) => ({ name: 'Bollard', translation: [i * 0.5, 0, 0] }));
-  await bring('row.gltf', gltf(flat, flat.map((_, i) => i))); // prettier-ignore
+  await bring(
+    'row.gltf',
+    gltf(
+      flat,
+      flat.map((_, i) => i),
+    ),
+  );
   await expect(page.locator('[data-remark="done"]')).toContainText('Imported row.gltf');
   await expect(page.getByRole('treeitem').first()).toHaveAttribute('aria-setsize', '5000');
   await page.keyboard.press('Control+z');
   await expect(page.getByRole('treeitem')).toHaveCount(0);
-  const deep = Array.from({ length: 20_000 }, (_, i) => ({ name: 'Link', translation: [0, -0.1, 0], ...(i < 19_999 ? { children: [i + 1] } : {}) })); // prettier-ignore
-  await bring('chain.gltf', gltf(deep, [0])); // prettier-ignore
+  const deep = Array.from({ length: 20_000 }, (_, i) => ({
+    name: 'Link',
+    translation: [0, -0.1, 0],
+    ...(i < 19_999 ? { children: [i + 1] } : {}),
+  }));
+  await bring('chain.gltf', gltf(deep, [0]));
   await expect(page.locator('[data-remark]')).toContainText('deep');
   await expect(page.getByRole('treeitem').first()).toHaveAttribute('aria-setsize', '500');
   await app.settled();
   expect(app.errors).toEqual([]);
 });
 
-test('a range of a thousand million frames is cut, with a word; long ranges are looked at in steps', async ({
-  page,
-}) => {
+test('a range of a thousand million frames is cut, with a word; long ranges are looked at in steps', async ({ page }) => {
   const app = new App(page);
   const project = makeProject('long', 'Long watch');
   const lamp = makeObject('lamp', 'Lamp', 'locator');

@@ -58,9 +58,7 @@ test('leaving waits for the save, by the link and by the back button', async ({ 
   expect(app.errors).toEqual([]);
 });
 
-test('after a save that failed nothing is left without a question; it is tried again by itself', async ({
-  page,
-}) => {
+test('after a save that failed nothing is left without a question; it is tried again by itself', async ({ page }) => {
   await mayFill(page);
   const app = new App(page);
   await app.openPart('swell');
@@ -72,7 +70,10 @@ test('after a save that failed nothing is left without a question; it is tried a
   const dialog = page.getByRole('dialog');
   await expect(dialog).toContainText('Leave "Quay corner"?');
   await expect(dialog).toContainText('no room left');
-  const [file] = await Promise.all([page.waitForEvent('download'), dialog.getByRole('button', { name: 'Save to a file' }).click()]); // prettier-ignore
+  const [file] = await Promise.all([
+    page.waitForEvent('download'),
+    dialog.getByRole('button', { name: 'Save to a file' }).click(),
+  ]);
   expect(file.suggestedFilename()).toBe('quay-corner.json');
   await dialog.getByRole('button', { name: 'Stay here' }).click();
   await expect(page.locator('[data-build]')).toBeVisible();
@@ -175,11 +176,12 @@ test('a file whose id is taken, or cannot stand in an address, gets its own', as
   const stale = await page.context().newPage();
   for (const other of [id, '..', 'a/b', 'a?b#c', '__proto__', '', 'ü'.repeat(300)]) {
     await stale.goto('/');
-    await stale.locator('[data-picker="shelf"]').setInputFiles({ name: 'p.json', mimeType: 'application/json', buffer: Buffer.from(text.replace(JSON.stringify(id), JSON.stringify(other))) }); // prettier-ignore
-    await Promise.race([
-      stale.waitForSelector('[data-build]'),
-      stale.waitForSelector('[data-remark="wrong"]'),
-    ]);
+    await stale.locator('[data-picker="shelf"]').setInputFiles({
+      name: 'p.json',
+      mimeType: 'application/json',
+      buffer: Buffer.from(text.replace(JSON.stringify(id), JSON.stringify(other))),
+    });
+    await Promise.race([stale.waitForSelector('[data-build]'), stale.waitForSelector('[data-remark="wrong"]')]);
     if (other === '' || other.length > 200) continue;
     expect(await stale.locator('[data-build]').getAttribute('data-build')).not.toBe(id);
     await stale.reload();
@@ -206,7 +208,7 @@ test('a worker that ends is noticed at once, and everything that was asked of it
   await page.getByRole('menuitem', { name: 'Export a result…' }).click();
   await page.getByRole('button', { name: 'Export', exact: true }).click();
   await kill();
-  await expect(page.locator('[data-remark="wrong"]')).toContainText('ended before this was done', { timeout: 5000 }); // prettier-ignore
+  await expect(page.locator('[data-remark="wrong"]')).toContainText('ended before this was done', { timeout: 5000 });
   await page.context().unroute('**/assets/*.js');
   await page.locator('[data-remark] button').click();
   await page.getByRole('button', { name: 'Evaluate' }).click();
@@ -224,7 +226,7 @@ test('a worker that ends is noticed at once, and everything that was asked of it
   await app.andDrawn(() => app.type('Move x', '0.2'));
   await page.getByRole('button', { name: 'Project menu' }).click();
   await page.getByRole('menuitem', { name: 'Export a result…' }).click();
-  await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Export', exact: true }).click()]); // prettier-ignore
+  await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Export', exact: true }).click()]);
 });
 
 test('several files come in as one step; a mesh that differs only in its materials or groups is another mesh', async ({
@@ -233,14 +235,22 @@ test('several files come in as one step; a mesh that differs only in its materia
   const app = new App(page);
   await app.newProject();
   const picker = page.locator('[data-picker="mesh"]');
-  const obj = (name: string, material: string, group: string) => ({ name, mimeType: 'text/plain', buffer: Buffer.from(`mtllib all.mtl\nv 0 0 0\nv 1 0 0\nv 1 1 0\ng ${group}\nusemtl ${material}\nf 1 2 3\n`) }); // prettier-ignore
-  const library = { name: 'all.mtl', mimeType: 'text/plain', buffer: Buffer.from('newmtl red\nKd 1 0 0\nnewmtl blue\nKd 0 0 1\n') }; // prettier-ignore
+  const obj = (name: string, material: string, group: string) => ({
+    name,
+    mimeType: 'text/plain',
+    buffer: Buffer.from(`mtllib all.mtl\nv 0 0 0\nv 1 0 0\nv 1 1 0\ng ${group}\nusemtl ${material}\nf 1 2 3\n`),
+  });
+  const library = {
+    name: 'all.mtl',
+    mimeType: 'text/plain',
+    buffer: Buffer.from('newmtl red\nKd 1 0 0\nnewmtl blue\nKd 0 0 1\n'),
+  };
   const bring = async (files: (typeof library)[], told: string) => {
     await picker.setInputFiles(files);
     await page.getByRole('button', { name: 'Import', exact: true }).click();
     await expect(page.locator('[data-remark]').first()).toContainText(told);
   };
-  await bring([obj('sail.obj', 'red', 'front'), obj('flag.obj', 'red', 'front'), library], 'Imported sail.obj, flag.obj'); // prettier-ignore
+  await bring([obj('sail.obj', 'red', 'front'), obj('flag.obj', 'red', 'front'), library], 'Imported sail.obj, flag.obj');
   await expect(app.object('sail')).toBeVisible();
   await expect(app.object('flag')).toBeVisible();
   await page.keyboard.press('Control+z');
@@ -248,7 +258,10 @@ test('several files come in as one step; a mesh that differs only in its materia
   await page.keyboard.press('Control+Shift+z');
   await expect(page.getByRole('treeitem')).toHaveCount(2);
   // One that cannot be read is named; the other is there.
-  await bring([{ ...obj('torn.obj', 'red', 'front'), buffer: Buffer.from('f 1 2 3') }, obj('pennant.obj', 'blue', 'back'), library], 'torn.obj: Line 1'); // prettier-ignore
+  await bring(
+    [{ ...obj('torn.obj', 'red', 'front'), buffer: Buffer.from('f 1 2 3') }, obj('pennant.obj', 'blue', 'back'), library],
+    'torn.obj: Line 1',
+  );
   await expect(app.object('pennant')).toBeVisible();
   await app.saved();
   await page.reload();
@@ -257,7 +270,9 @@ test('several files come in as one step; a mesh that differs only in its materia
     const request = indexedDB.open('umberfish');
     const db = await new Promise<IDBDatabase>((done) => (request.onsuccess = () => done(request.result)));
     const all = db.transaction('meshes').objectStore('meshes').getAll();
-    const found = await new Promise<{ data: { materials: { name: string }[]; groups: string[] } }[]>((done) => (all.onsuccess = () => done(all.result as never))); // prettier-ignore
+    const found = await new Promise<{ data: { materials: { name: string }[]; groups: string[] } }[]>(
+      (done) => (all.onsuccess = () => done(all.result as never)),
+    );
     db.close();
     return found.map((m) => `${m.data.materials.map((x) => x.name).join()} ${m.data.groups.join()}`).sort();
   });

@@ -4,11 +4,9 @@ import { App } from './app.ts';
 
 // Names are data: whatever things are called, the page works.
 
-const IDS = ['__proto__', 'constructor', 'toString', 'a b', 'a.b', '"', '..', '<b>', 'hasOwnProperty', '💥', "it's"]; // prettier-ignore
+const IDS = ['__proto__', 'constructor', 'toString', 'a b', 'a.b', '"', '..', '<b>', 'hasOwnProperty', '💥', "it's"];
 
-test('nodes, objects and inputs with names that every object has are drawn, picked and edited', async ({
-  page,
-}) => {
+test('nodes, objects and inputs with names that every object has are drawn, picked and edited', async ({ page }) => {
   const app = new App(page);
   const [project, assets] = app.partOf('swell');
   const ids = new Map<string, string>();
@@ -21,14 +19,25 @@ test('nodes, objects and inputs with names that every object has are drawn, pick
     nodes: g.nodes.map((n) => ({ ...n, id: idOf(n.id), settings: { ...n.settings } })),
     preview: null,
     sections: g.sections.map((s) => ({ ...s, nodes: s.nodes.map(idOf) })),
-    wires: g.wires.map((w) => ({ ...w, from: { ...w.from, node: idOf(w.from.node) }, to: { ...w.to, node: idOf(w.to.node) } })), // prettier-ignore
+    wires: g.wires.map((w) => ({ ...w, from: { ...w.from, node: idOf(w.from.node) }, to: { ...w.to, node: idOf(w.to.node) } })),
   }));
   const objectId = (id: string) => `${id} constructor`;
   const isObject = new Set(project.objects.map((o) => o.id));
   const renamed = {
     ...project,
-    objects: project.objects.map((o) => ({ ...o, id: objectId(o.id), parent: o.parent === null ? null : objectId(o.parent) })), // prettier-ignore
-    graphs: graphs.map((g) => ({ ...g, nodes: g.nodes.map((n) => ({ ...n, settings: Object.fromEntries(Object.entries(n.settings).map(([k, v]): [string, SettingValue] => [k, typeof v === 'string' && isObject.has(v) ? objectId(v) : v])) })) })), // prettier-ignore
+    objects: project.objects.map((o) => ({ ...o, id: objectId(o.id), parent: o.parent === null ? null : objectId(o.parent) })),
+    graphs: graphs.map((g) => ({
+      ...g,
+      nodes: g.nodes.map((n) => ({
+        ...n,
+        settings: Object.fromEntries(
+          Object.entries(n.settings).map(([k, v]): [string, SettingValue] => [
+            k,
+            typeof v === 'string' && isObject.has(v) ? objectId(v) : v,
+          ]),
+        ),
+      })),
+    })),
   };
   await app.openProject(renamed, assets);
   await expect(page.locator('article[data-card]')).toHaveCount(graphs[0].nodes.length);

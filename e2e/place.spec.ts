@@ -27,14 +27,13 @@ test('a curve is drawn and edited in the stage: points, handles, type, ends, rol
     [0.6, 0.6],
     [0.8, 0.5],
   ])
-    // prettier-ignore
     await app.andDrawn(() => page.mouse.click(canvas.x + x * canvas.width, canvas.y + y * canvas.height));
   await expect(bar).toHaveAttribute('data-curve-bar', '4');
   await app.stage.focus();
   await page.keyboard.press('Escape');
   await expect(page.getByRole('button', { name: 'Draw points' })).toBeVisible();
   // A point is picked and taken up by the arrow of its handle.
-  const length = async () => Number(/([\d.]+) m long/.exec(await page.getByLabel('Curve', { exact: true }).innerText())?.[1]); // prettier-ignore
+  const length = async () => Number(/([\d.]+) m long/.exec(await page.getByLabel('Curve', { exact: true }).innerText())?.[1]);
   const before = await length();
   const [, second] = await app.curveHolds();
   await page.mouse.click(second.x, second.y);
@@ -83,17 +82,18 @@ test('points of a curve snap to the surface under the mouse', async ({ page }) =
   await app.object('Curve').first().click();
   await page.getByRole('button', { name: 'Draw points' }).click();
   const canvas = (await app.stage.locator('canvas').boundingBox())!;
-  for (const x of [0.2, 0.27, 0.34]) await app.andDrawn(() => page.mouse.click(canvas.x + x * canvas.width, canvas.y + 0.48 * canvas.height)); // prettier-ignore
+  for (const x of [0.2, 0.27, 0.34])
+    await app.andDrawn(() => page.mouse.click(canvas.x + x * canvas.width, canvas.y + 0.48 * canvas.height));
   await page.keyboard.press('Escape');
   const { objects } = (await app.stored()) as unknown as { objects: ObjectRecord[] };
   const points = objects.find((o) => o.name === 'Curve')?.curve?.splines[0].points.map((p) => p.at) ?? [];
   expect(points.length).toBe(3);
   // Each is on it, which stands where the demo has it.
-  const { project, assets } = readProjectFile(readFileSync(new URL('../demo/lantern-quay.json', import.meta.url), 'utf8')); // prettier-ignore
+  const { project, assets } = readProjectFile(readFileSync(new URL('../demo/lantern-quay.json', import.meta.url), 'utf8'));
   const frame = project.objects.find((o) => o.name === 'Yoke')!;
   const mesh = assets.get(frame.mesh!)!;
   const world = worldMatrix(objectsById(project.objects), frame.id);
-  const there = withPositions(mesh, transformPacked(new Float32Array(mesh.positions.length), mesh.positions, world, 'position')); // prettier-ignore
+  const there = withPositions(mesh, transformPacked(new Float32Array(mesh.positions.length), mesh.positions, world, 'position'));
   const index = indexOf(there, 'faces');
   for (const [x, y, z] of points) {
     index.nearest(x, y, z);
@@ -102,9 +102,7 @@ test('points of a curve snap to the surface under the mouse', async ({ page }) =
   expect(app.errors).toEqual([]);
 });
 
-test('only the change of a spine is applied: back at its rest, the fish is where it was imported', async ({
-  page,
-}) => {
+test('only the change of a spine is applied: back at its rest, the fish is where it was imported', async ({ page }) => {
   const app = new App(page);
   await app.openPart('swim');
   await app.openGraph('Swim');
@@ -133,9 +131,7 @@ test('only the change of a spine is applied: back at its rest, the fish is where
   expect(app.errors).toEqual([]);
 });
 
-test('one falloff: its boundary is drawn, it paints, and moving its locator moves all that it drives', async ({
-  page,
-}) => {
+test('one falloff: its boundary is drawn, it paints, and moving its locator moves all that it drives', async ({ page }) => {
   const app = new App(page);
   await app.openPart('one-falloff');
   await app.openGraph('One falloff');
@@ -174,9 +170,7 @@ test('one falloff: its boundary is drawn, it paints, and moving its locator move
   expect(app.errors).toEqual([]);
 });
 
-test('kelp: the target of the distance is swapped for scattered points, and the rest goes on', async ({
-  page,
-}) => {
+test('kelp: the target of the distance is swapped for scattered points, and the rest goes on', async ({ page }) => {
   const app = new App(page);
   await app.openPart('kelp');
   await app.openGraph('Kelp');
@@ -204,9 +198,7 @@ test('kelp: the target of the distance is swapped for scattered points, and the 
   expect(app.errors).toEqual([]);
 });
 
-test('the mooring line stays on when a buoy is moved and sized; copies say when they become points', async ({
-  page,
-}) => {
+test('the mooring line stays on when a buoy is moved and sized; copies say when they become points', async ({ page }) => {
   const app = new App(page);
   await app.openPart('mooring', 'net');
   await app.openGraph('Mooring line');
@@ -231,9 +223,7 @@ test('the mooring line stays on when a buoy is moved and sized; copies say when 
   await expect(page.locator('[data-card="settle"] [data-problem]')).toHaveCount(0);
   await app.openGraph('Net');
   await app.card('together').click({ position: { x: 30, y: 8 } });
-  await expect(page.locator('[data-settings-of="together"]')).toContainText(
-    '86 copies were made 3 612 points',
-  );
+  await expect(page.locator('[data-settings-of="together"]')).toContainText('86 copies were made 3 612 points');
   await app.output('knots', 'copies').click();
   await app.settled();
   expect(await app.row(5)).toHaveLength(4);

@@ -12,10 +12,7 @@ export default defineConfig({
   fullyParallel: false,
   workers: 1,
   retries: process.env.CI ? 1 : 0,
-  reporter: [
-    ['list'],
-    ['json', { outputFile: process.env.PLAYWRIGHT_JSON_OUTPUT_NAME ?? '../test-results/browser.json' }],
-  ],
+  reporter: [['list'], ['json', { outputFile: process.env.PLAYWRIGHT_JSON_OUTPUT_NAME ?? '../test-results/browser.json' }]],
   use: {
     baseURL: `http://localhost:${PORT}`,
     viewport: SIZE,

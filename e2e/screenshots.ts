@@ -189,9 +189,7 @@ test('renew the screenshots', async ({ page }) => {
   await page.getByRole('button', { name: 'Keys', exact: true }).click();
 
   await app.newProject();
-  await page
-    .locator('[data-picker="mesh"]')
-    .setInputFiles([`${ROOT}/demo/meshes/buoy.obj`, `${ROOT}/demo/meshes/buoy.mtl`]);
+  await page.locator('[data-picker="mesh"]').setInputFiles([`${ROOT}/demo/meshes/buoy.obj`, `${ROOT}/demo/meshes/buoy.mtl`]);
   await rest();
   await page.getByRole('button', { name: 'Import', exact: true }).click();
   await app.drawn();

@@ -5,9 +5,7 @@ import { App } from './app.ts';
 
 const BUOY = readFileSync(fileURLToPath(new URL('../demo/meshes/buoy.glb', import.meta.url)));
 
-test('a GLB dropped on the page is welded, named under the pointer, and seen from all sides', async ({
-  page,
-}) => {
+test('a GLB dropped on the page is welded, named under the pointer, and seen from all sides', async ({ page }) => {
   const app = new App(page);
   await app.newProject();
   const dropped = await page.evaluateHandle(

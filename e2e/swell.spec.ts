@@ -2,9 +2,7 @@ import { expect, test } from '@playwright/test';
 import { App } from './app.ts';
 
 test.describe('the pufferfish swells where the locator is', () => {
-  test('dragging the locator in the stage moves the swelling, one step of undo, no new buffers', async ({
-    page,
-  }) => {
+  test('dragging the locator in the stage moves the swelling, one step of undo, no new buffers', async ({ page }) => {
     const app = new App(page);
     await app.openPart('swell');
     await app.object('Swell here').click();
@@ -30,9 +28,7 @@ test.describe('the pufferfish swells where the locator is', () => {
     await page.mouse.down();
     for (let i = 1; i <= 12; i++) await page.mouse.move(arrow.x, arrow.y + i * 11);
     await page.mouse.up();
-    await expect
-      .poll(async () => Number(await page.getByLabel('Move y', { exact: true }).inputValue()))
-      .toBeLessThan(1.4);
+    await expect.poll(async () => Number(await page.getByLabel('Move y', { exact: true }).inputValue())).toBeLessThan(1.4);
     await app.settled();
     await expect.poll(() => app.row(0)).not.toEqual(rowBefore);
     const seen = await page.evaluate(() => (window as { seen?: number[] }).seen ?? []);
@@ -74,8 +70,7 @@ test.describe('the pufferfish swells where the locator is', () => {
     expect(first).toMatch(/0\.\d\d … 1\.\d\d/);
     await page.getByRole('tab', { name: 'Plot' }).click();
     await expect(page.locator('[data-plot]')).toContainText('vectors, by length');
-    const highest = async () =>
-      Number((await page.locator('[data-plot] p').innerText()).split('…')[1].trim().split(' ')[0]);
+    const highest = async () => Number((await page.locator('[data-plot] p').innerText()).split('…')[1].trim().split(' ')[0]);
     await expect.poll(highest).toBeCloseTo(0.194, 2);
     await app.type('c', '0.4');
     await expect.poll(highest).toBeCloseTo(0.4, 1);
@@ -95,9 +90,7 @@ test.describe('the pufferfish swells where the locator is', () => {
     expect(app.errors).toEqual([]);
   });
 
-  test('a point picked in the stage is the row picked in the table, and the other way round', async ({
-    page,
-  }) => {
+  test('a point picked in the stage is the row picked in the table, and the other way round', async ({ page }) => {
     const app = new App(page);
     await app.openPart('swell');
     await app.output('show', 'shown').click();

@@ -17,8 +17,7 @@ export const mayFill = (page: Page) =>
   page.addInitScript(() => {
     const put = IDBObjectStore.prototype.put;
     IDBObjectStore.prototype.put = function (...args: Parameters<typeof put>) {
-      if (sessionStorage.getItem('full'))
-        throw new DOMException('The quota has been exceeded.', 'QuotaExceededError');
+      if (sessionStorage.getItem('full')) throw new DOMException('The quota has been exceeded.', 'QuotaExceededError');
       return put.apply(this, args);
     };
   });
@@ -29,7 +28,11 @@ export const fill = (page: Page, full: boolean) =>
 export const xOf = ({ objects }: Awaited<ReturnType<App['stored']>>) =>
   objects.find((o) => o.name === 'Swell here')?.channels.translate[0];
 export const toShelf = (page: Page) => page.getByRole('link', { name: 'Umberfish' }).click();
-const CRATE = { name: 'crate.obj', mimeType: 'text/plain', buffer: Buffer.from('v 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\nf 1 2 3 4\n') }; // prettier-ignore
+const CRATE = {
+  name: 'crate.obj',
+  mimeType: 'text/plain',
+  buffer: Buffer.from('v 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\nf 1 2 3 4\n'),
+};
 
 export async function importCrate(page: Page): Promise<void> {
   await page.locator('[data-build] input[type=file][accept^=".obj"]').first().setInputFiles(CRATE);

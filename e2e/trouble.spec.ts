@@ -63,9 +63,7 @@ test('files that are broken are refused in a sentence; unknown nodes are kept an
   const app = new App(page);
   await app.openShelf();
   const open = (name: string, text: string) =>
-    page
-      .locator('[data-picker="shelf"]')
-      .setInputFiles({ name, mimeType: 'application/json', buffer: Buffer.from(text) });
+    page.locator('[data-picker="shelf"]').setInputFiles({ name, mimeType: 'application/json', buffer: Buffer.from(text) });
   await open('cut.json', DEMO.slice(0, 3000));
   await expect(page.locator('[data-remark="wrong"]')).toContainText('Was it cut short?');
   await open('newer.json', DEMO.replace(/"version": \d+/, '"version": 77'));
@@ -83,9 +81,7 @@ test('files that are broken are refused in a sentence; unknown nodes are kept an
     .locator('[data-picker="mesh"]')
     .setInputFiles({ name: 'bad.obj', mimeType: 'model/obj', buffer: Buffer.from('v 0 0 0\nf 1 2 3\n') });
   await page.getByRole('button', { name: 'Import', exact: true }).click();
-  await expect(page.locator('[data-remark="wrong"]')).toContainText(
-    'bad.obj: Line 2: the face names point "2"',
-  );
+  await expect(page.locator('[data-remark="wrong"]')).toContainText('bad.obj: Line 2: the face names point "2"');
   await page.locator('[data-picker="mesh"]').setInputFiles({
     name: 'bad.glb',
     mimeType: 'model/gltf-binary',
@@ -101,11 +97,7 @@ test('the first load is lean and asks nobody outside', async ({ page }) => {
   const outside: string[] = [];
   const scripts = new Map<string, number>();
   page.on('request', (r) => {
-    if (
-      !r.url().startsWith('http://localhost:') &&
-      !r.url().startsWith('blob:') &&
-      !r.url().startsWith('data:')
-    )
+    if (!r.url().startsWith('http://localhost:') && !r.url().startsWith('blob:') && !r.url().startsWith('data:'))
       outside.push(r.url());
   });
   page.on('response', async (r) => {

@@ -19,9 +19,7 @@ const key = async (keys: string) => {
 };
 const cell = (row: number, column: number) => app.page.locator(`[data-row="${row}"] > span`).nth(column);
 
-test('A and B side by side: columns, changed rows, one switch, ghost, needles; frames and rest', async ({
-  page,
-}) => {
+test('A and B side by side: columns, changed rows, one switch, ghost, needles; frames and rest', async ({ page }) => {
   await app.openPart('lead', 'barnacles');
   await app.openGraph('Lead weight');
   await app.output('weight-rest', 'mesh').click();
@@ -51,12 +49,10 @@ test('A and B side by side: columns, changed rows, one switch, ghost, needles; f
   await app.menu('Compare', 'Pin as A at frame 1');
   await expect(page.locator('[data-changed]')).toHaveAttribute('data-changed', '0');
   await app.type('Frame', '22');
-  await expect.poll(async () => Number(await page.locator('[data-changed]').getAttribute('data-changed'))).toBeGreaterThan(5000); // prettier-ignore
+  await expect.poll(async () => Number(await page.locator('[data-changed]').getAttribute('data-changed'))).toBeGreaterThan(5000);
 });
 
-test('a point dragged in the stage changes position and not restPosition; undone in one step', async ({
-  page,
-}) => {
+test('a point dragged in the stage changes position and not restPosition; undone in one step', async ({ page }) => {
   await app.openPart('lead');
   await app.openGraph('Lead weight');
   await app.object('Lead weight').click();
@@ -82,17 +78,12 @@ test('a point dragged in the stage changes position and not restPosition; undone
   await expect(page.locator('[data-card="dent"]')).toContainText('2 points moved');
 });
 
-test('any attribute is shown on the stage; a name that is wrong by a letter is offered right', async ({
-  page,
-}) => {
+test('any attribute is shown on the stage; a name that is wrong by a letter is offered right', async ({ page }) => {
   await app.openPart('lead');
   await app.openGraph('Lead weight');
   await app.menuIn(page.getByRole('toolbar', { name: 'Stage tools' }).getByText('Attribute'), /^tint/);
   await expect(page.locator('[data-legend]')).toContainText('the stored colour');
-  await app.menuIn(
-    page.getByRole('toolbar', { name: 'Stage tools' }).getByText('tint'),
-    /restPosition as needles/,
-  );
+  await app.menuIn(page.getByRole('toolbar', { name: 'Stage tools' }).getByText('tint'), /restPosition as needles/);
   await expect(page.locator('[data-legend]')).toContainText('Needles: restPosition');
   await app.output('carry', 'mesh').click();
   await app.settled();
@@ -102,9 +93,7 @@ test('any attribute is shown on the stage; a name that is wrong by a letter is o
   await expect(page.locator('[data-card="carry"] [data-problem]')).toContainText('Did you mean "tint"?');
 });
 
-test('a formula: completed, underlined, live in the readout, renamed without losing its wires', async ({
-  page,
-}) => {
+test('a formula: completed, underlined, live in the readout, renamed without losing its wires', async ({ page }) => {
   await app.openPart('lead');
   await app.openGraph('Lead weight');
   await page.locator('[data-card="tint"] h3').click();
@@ -134,9 +123,7 @@ test('a formula: completed, underlined, live in the readout, renamed without los
   await expect(page.locator('[data-formula-problem]')).toContainText('gives "shade" no value');
 });
 
-test('order in the graph: sections fold and move, wires bend and show their path, things are found', async ({
-  page,
-}) => {
+test('order in the graph: sections fold and move, wires bend and show their path, things are found', async ({ page }) => {
   await app.openPart('lead', 'swell');
   await app.openGraph('Lead weight');
   // 1. A section: folded it is one card; its nodes come back where they were.
@@ -169,7 +156,7 @@ test('order in the graph: sections fold and move, wires bend and show their path
   const wire = page.locator('.react-flow__edge[data-id="swell-wire-4"]');
   await wire.locator('.react-flow__edge-interaction').click({ force: true });
   await expect(page.locator('.react-flow__edge.on-path')).not.toHaveCount(0);
-  expect(await page.locator('.react-flow__edge.on-path').count()).toBeLessThan(await page.locator('.react-flow__edge').count()); // prettier-ignore
+  expect(await page.locator('.react-flow__edge.on-path').count()).toBeLessThan(await page.locator('.react-flow__edge').count());
   const middle = (await page.locator('[data-new-pin]').boundingBox())!;
   await page.mouse.move(middle.x + 5, middle.y + 5);
   await page.mouse.down();
@@ -188,12 +175,12 @@ test('order in the graph: sections fold and move, wires bend and show their path
   await key('l');
   const box = (await page.locator('[data-section="carried"]').boundingBox())!;
   const tint = (await page.locator('[data-card="tint"]').boundingBox())!;
-  expect(tint.y > box.y + box.height || tint.y + tint.height < box.y || tint.x + tint.width < box.x || tint.x > box.x + box.width).toBe(true); // prettier-ignore
+  expect(
+    tint.y > box.y + box.height || tint.y + tint.height < box.y || tint.x + tint.width < box.x || tint.x > box.x + box.width,
+  ).toBe(true);
 });
 
-test('where it tears: stretch as colour with its histogram and its history; kept frames play at once', async ({
-  page,
-}) => {
+test('where it tears: stretch as colour with its histogram and its history; kept frames play at once', async ({ page }) => {
   await app.openPart('tears');
   await app.openGraph('Where it tears');
   await app.output('change', 'stretch').click();
@@ -215,19 +202,15 @@ test('where it tears: stretch as colour with its histogram and its history; kept
   await page.locator('[data-card="wring"] h3').click();
   await app.type('to', '0.9');
   await app.settled();
-  await expect
-    .poll(async () => Number(await page.locator('[data-kept]').getAttribute('data-kept')))
-    .toBeLessThan(10);
+  await expect.poll(async () => Number(await page.locator('[data-kept]').getAttribute('data-kept'))).toBeLessThan(10);
 });
 
-test('what acts on a mesh, with its cost, a skip switch and a way there; point sets; replacing the mesh', async ({
-  page,
-}) => {
+test('what acts on a mesh, with its cost, a skip switch and a way there; point sets; replacing the mesh', async ({ page }) => {
   await app.openPart('barnacles', 'lead');
   await app.object('Hull, stuck').click();
   await app.settled();
   const list = page.getByRole('region', { name: 'What acts on this mesh' });
-  await expect(list.getByRole('listitem')).toHaveText([/Scene Mesh/, /Remember Rest/, /Twist/, /Move Points/, /Show Mesh/]); // prettier-ignore
+  await expect(list.getByRole('listitem')).toHaveText([/Scene Mesh/, /Remember Rest/, /Twist/, /Move Points/, /Show Mesh/]);
   await list.getByRole('button', { name: 'Skip Twist' }).click();
   await app.settled();
   await list.getByRole('button', { name: 'Twist', exact: true }).click();
@@ -274,20 +257,14 @@ test('what acts on a mesh, with its cost, a skip switch and a way there; point s
   await app.object('Lead weight').click();
   await page.locator('[data-picker="replace"]').setInputFiles('demo/meshes/buoy.obj');
   await expect(page.locator('[data-fit]')).toHaveAttribute('data-fit', 'other');
-  await expect(page.locator('[data-fit]')).toContainText(
-    'By point number goes the point set "loose": look at it again',
-  );
+  await expect(page.locator('[data-fit]')).toContainText('By point number goes the point set "loose": look at it again');
   await expect(page.locator('[data-fit]')).toContainText('By point number works the node "Dent by hand"');
   await page.getByRole('button', { name: 'Replace', exact: true }).click();
   await app.settled();
-  await expect(page.locator('[data-card="dent"] [data-problem="offsets-count"]')).toContainText(
-    'made on a mesh of 8 points',
-  );
+  await expect(page.locator('[data-card="dent"] [data-problem="offsets-count"]')).toContainText('made on a mesh of 8 points');
 });
 
-test('what is missing offers what gives it; unequal columns lead to where they come from', async ({
-  page,
-}) => {
+test('what is missing offers what gives it; unequal columns lead to where they come from', async ({ page }) => {
   await app.newProject();
   await app.addNode('Move Points');
   await page.locator('[data-card]').getByRole('button', { name: 'needed' }).click();

@@ -44,9 +44,7 @@ test('a typing mistake changes nothing: the field keeps it and says where it is'
   await expect(field).toHaveValue(old);
   const before = await app.stored();
   await app.type('value', '0.8 + 0.4 * sin(second / 3)');
-  await expect(page.locator('[data-refused="value"]')).toContainText(
-    'at character 17. Did you mean "seconds"?',
-  );
+  await expect(page.locator('[data-refused="value"]')).toContainText('at character 17. Did you mean "seconds"?');
   await expect(field).toHaveValue('0.8 + 0.4 * sin(second / 3)');
   await expect(app.card('breath').locator('[data-problem]')).toHaveCount(0);
   expect(await app.stored()).toEqual(before);
@@ -59,19 +57,17 @@ test('a typing mistake changes nothing: the field keeps it and says where it is'
   expect(app.errors).toEqual([]);
 });
 
-test('an expression with an error in a file says where and what was expected, and the rest goes on', async ({
-  page,
-}) => {
+test('an expression with an error in a file says where and what was expected, and the rest goes on', async ({ page }) => {
   const app = new App(page);
   const [project, assets] = app.partOf('water-graph');
   const graphs = project.graphs.map((g) => ({
     ...g,
-    nodes: g.nodes.map((n) => n.id === 'breath' ? { ...n, inputs: { ...n.inputs, value: { expression: '0.8 + 0.4 * sin(second / 3)' } } } : n), // prettier-ignore
+    nodes: g.nodes.map((n) =>
+      n.id === 'breath' ? { ...n, inputs: { ...n.inputs, value: { expression: '0.8 + 0.4 * sin(second / 3)' } } } : n,
+    ),
   }));
   await app.openProject({ ...project, graphs }, assets);
-  await expect(app.card('breath').locator('[data-problem="expression"]')).toContainText(
-    'Did you mean "seconds"?',
-  );
+  await expect(app.card('breath').locator('[data-problem="expression"]')).toContainText('Did you mean "seconds"?');
   await expect(app.card('waves').locator('[data-problem="waits"]')).toContainText('Breath');
   // The water lies flat but is there, and the fish is untouched.
   await expect(app.card('move-water')).toHaveAttribute('data-failed', 'true');

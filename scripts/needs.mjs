@@ -27,10 +27,7 @@ export function needChromium() {
     console.log('Installing Chromium…');
   }
   const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
-  if (
-    run('apt-get', ['update', '-qq'], { env }) !== 0 ||
-    run('apt-get', ['install', '-y', '-qq', 'chromium'], { env }) !== 0
-  ) {
+  if (run('apt-get', ['update', '-qq'], { env }) !== 0 || run('apt-get', ['install', '-y', '-qq', 'chromium'], { env }) !== 0) {
     console.error('Chromium could not be installed. The browser tests need the Debian package "chromium".');
     process.exit(1);
   }

@@ -22,10 +22,7 @@ const blank = (type: string): NodeRecord => ({
 });
 
 /** Every port a node can have, over all values of its choices and toggles taken one at a time. */
-function allPorts<P extends InputPort | OutputPort>(
-  d: NodeDefinition,
-  of: (s: Settings) => readonly P[],
-): P[] {
+function allPorts<P extends InputPort | OutputPort>(d: NodeDefinition, of: (s: Settings) => readonly P[]): P[] {
   const base = settingsOf(d, blank(d.id));
   const variants: Settings[] = [base];
   for (const s of d.settings) {
@@ -33,8 +30,7 @@ function allPorts<P extends InputPort | OutputPort>(
     if (s.type === 'toggle') variants.push({ ...base, [s.id]: true }, { ...base, [s.id]: false });
   }
   const found = new Map<string, P>();
-  for (const v of variants)
-    for (const p of of(v)) if (!found.has(`${p.id} ${p.label}`)) found.set(`${p.id} ${p.label}`, p);
+  for (const v of variants) for (const p of of(v)) if (!found.has(`${p.id} ${p.label}`)) found.set(`${p.id} ${p.label}`, p);
   return [...found.values()];
 }
 
@@ -47,12 +43,7 @@ function standard(port: InputPort): string {
 
 /** The reference page of all nodes, from their definitions. */
 export function nodeReference(): string {
-  const lines = [
-    '# Node reference',
-    '',
-    'Made from the definitions by `npm run docs`; do not edit by hand.',
-    '',
-  ];
+  const lines = ['# Node reference', '', 'Made from the definitions by `npm run docs`; do not edit by hand.', ''];
   for (const group of [...new Set(NODES.map((n) => n.group))]) {
     lines.push(`## ${group}`, '');
     for (const d of NODES.filter((n) => n.group === group)) {
@@ -63,8 +54,7 @@ export function nodeReference(): string {
           '| input | type | stands at | |',
           '|---|---|---|---|',
           ...inputs.map(
-            (p) =>
-              `| ${p.label} | ${KIND_TAGS[p.kind]}${p.uniform ? ', one for all' : ''} | ${standard(p)} | ${p.help} |`,
+            (p) => `| ${p.label} | ${KIND_TAGS[p.kind]}${p.uniform ? ', one for all' : ''} | ${standard(p)} | ${p.help} |`,
           ),
           '',
         );

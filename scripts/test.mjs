@@ -51,13 +51,7 @@ const [types, lint] = await Promise.all([quietly('typecheck'), quietly('lint')])
 step('Types', () => told(types));
 step('Lint and formatting', () => told(lint));
 step('Unit tests', () =>
-  run('npx', [
-    'vitest',
-    'run',
-    '--reporter=default',
-    '--reporter=json',
-    `--outputFile.json=${results}/unit.json`,
-  ]),
+  run('npx', ['vitest', 'run', '--reporter=default', '--reporter=json', `--outputFile.json=${results}/unit.json`]),
 );
 count('unit.json', (r) => [r.numPassedTests, r.numFailedTests]);
 step('Build', () => (needBuild(), 0));

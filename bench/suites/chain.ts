@@ -8,7 +8,8 @@ export function chainSuite(): Trial[] {
   const p = mesh.positions;
   const n = p.length / 3;
   const curve = compileResponse(RESPONSE_PRESETS['Ease down']);
-  const arithmetic = (id: string, operation: string, b: number) => node(id, 'arithmetic', { settings: { operation }, inputs: { b } }); // prettier-ignore
+  const arithmetic = (id: string, operation: string, b: number) =>
+    node(id, 'arithmetic', { settings: { operation }, inputs: { b } });
   const chain = (shift: number) =>
     graph(
       [
@@ -27,15 +28,25 @@ export function chainSuite(): Trial[] {
         arithmetic('a4', 'add', 0.3),
         arithmetic('a5', 'multiply', 0.7),
       ],
-      ['in.mesh > values.mesh', 'values.positions > far.a', 'far.result > a1.a', 'a1.result > a2.a', 'a2.result > ease.value', 'ease.result > a3.a', 'a3.result > blend.a', 'blend.result > formula.a', 'formula.result > map.value', 'map.result > a4.a', 'a4.result > a5.a'],
-    ); // prettier-ignore
+      [
+        'in.mesh > values.mesh',
+        'values.positions > far.a',
+        'far.result > a1.a',
+        'a1.result > a2.a',
+        'a2.result > ease.value',
+        'ease.result > a3.a',
+        'a3.result > blend.a',
+        'blend.result > formula.a',
+        'formula.result > map.value',
+        'map.result > a4.a',
+        'a4.result > a5.a',
+      ],
+    );
   const evaluator = evaluatorOf(mesh, { cacheInBytes: 1e8 });
   const wanted = [{ node: 'a5', port: 'result' }];
   let step = 0;
   const run = () => {
-    const v = evaluator
-      .evaluate({ project: project([chain((step++ % 97) * 0.01)]), frame: 1, wanted })
-      .value(wanted[0]);
+    const v = evaluator.evaluate({ project: project([chain((step++ % 97) * 0.01)]), frame: 1, wanted }).value(wanted[0]);
     if (v?.form !== 'column') throw new Error('The chain gave no column.');
     sink.value += v.data[0];
   };
@@ -43,7 +54,9 @@ export function chainSuite(): Trial[] {
     const shift = (step % 97) * 0.01;
     const out = new Float32Array(n);
     for (let i = 0, j = 0; i < n; i++, j += 3) {
-      const x = p[j] - shift, y = p[j + 1] - 0.2, z = p[j + 2]; // prettier-ignore
+      const x = p[j] - shift,
+        y = p[j + 1] - 0.2,
+        z = p[j + 2];
       let v = respond(curve, Math.sqrt(x * x + y * y + z * z) * 0.8 - 0.1) * 2;
       v += (0.5 - v) * 0.25;
       v = v * v + 0.5 * v;
@@ -52,7 +65,5 @@ export function chainSuite(): Trial[] {
     }
     sink.value += out[0];
   };
-  return [
-    compare('a chain of ten nodes, 1,000,000 points ÷ one hand-written loop', run, loop, 'lower', 1.6, 15),
-  ];
+  return [compare('a chain of ten nodes, 1,000,000 points ÷ one hand-written loop', run, loop, 'lower', 1.6, 15)];
 }

@@ -11,6 +11,13 @@ export function commandLineSuite(): Trial[] {
   // The first start makes the bundle.
   run(bin, '--version');
   return [
-    compare('umberfish info on the demo ÷ an empty process of node', () => run(bin, 'info', 'demo/lantern-quay.json'), () => run('-e', ''), 'lower', 8, 10), // prettier-ignore
+    compare(
+      'umberfish info on the demo ÷ an empty process of node',
+      () => run(bin, 'info', 'demo/lantern-quay.json'),
+      () => run('-e', ''),
+      'lower',
+      8,
+      10,
+    ),
   ];
 }

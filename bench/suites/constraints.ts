@@ -28,7 +28,12 @@ const SECOND = [{ node: 'second', port: 'matrix' }];
 /** Multiplications and inverses of packed matrices, and of single nodes that drive objects, per frame. */
 export function constraintsSuite(): Trial[] {
   const random = randomFrom(11);
-  const rigid = (): Matrix => compose([random() * 9, random() * 9, random() * 9], [random() * 6, random() * 6, random() * 6], 'xyz', [1 + random(), 1 + random(), 1]); // prettier-ignore
+  const rigid = (): Matrix =>
+    compose([random() * 9, random() * 9, random() * 9], [random() * 6, random() * 6, random() * 6], 'xyz', [
+      1 + random(),
+      1 + random(),
+      1,
+    ]);
   const singles = Array.from({ length: OBJECTS }, rigid);
   const a = new Float64Array(OBJECTS * 16);
   const b = new Float64Array(OBJECTS * 16);
@@ -64,10 +69,7 @@ export function constraintsSuite(): Trial[] {
   };
   const packed = packedProject();
   const single = singleProject(singles);
-  const evaluators = [
-    new Evaluator(CATALOGUE, { cacheInBytes: 1e8 }),
-    new Evaluator(CATALOGUE, { cacheInBytes: 1e8 }),
-  ];
+  const evaluators = [new Evaluator(CATALOGUE, { cacheInBytes: 1e8 }), new Evaluator(CATALOGUE, { cacheInBytes: 1e8 })];
   let frame = 1;
   const evaluatePacked = () => {
     const e = evaluators[0].evaluate({ project: packed, frame: (frame += 0.25), wanted: SECOND });
@@ -75,7 +77,9 @@ export function constraintsSuite(): Trial[] {
     if (made?.form !== 'matrices') throw new Error('The product gave nothing.');
     sink.value += made.data[12];
   };
-  const driveNodes = single.graphs[0].nodes.filter((n) => n.type === 'drive-object').map((n) => ({ node: n.id, port: SHOWN_PORT })); // prettier-ignore
+  const driveNodes = single.graphs[0].nodes
+    .filter((n) => n.type === 'drive-object')
+    .map((n) => ({ node: n.id, port: SHOWN_PORT }));
   // And what a stage asks for: what is put under each object.
   const evaluateSingle = () => {
     const e = evaluators[1].evaluate({ project: single, frame: (frame += 0.25), wanted: driveNodes });
@@ -92,8 +96,7 @@ export function constraintsSuite(): Trial[] {
       },
       () => {
         for (let r = 0; r < 50; r++)
-          for (let i = 0; i < OBJECTS; i++)
-            sink.value += mat4.multiply(other, theirs[i], theirs[(i * 7 + 3) % OBJECTS])[0];
+          for (let i = 0; i < OBJECTS; i++) sink.value += mat4.multiply(other, theirs[i], theirs[(i * 7 + 3) % OBJECTS])[0];
       },
       'higher',
       1.4,
@@ -117,23 +120,63 @@ export function constraintsSuite(): Trial[] {
   ];
 }
 
-const node = (id: string, type: string, inputs: NodeRecord['inputs'] = {}, settings: NodeRecord['settings'] = {}): NodeRecord => ({ id, type, version: 1, title: '', position: [0, 0], inputs, settings, skip: false, probes: [] }); // prettier-ignore
-const wire = (from: string, fromPort: string, to: string, toPort: string) => ({ id: `${from}.${fromPort}-${to}.${toPort}`, from: { node: from, port: fromPort }, to: { node: to, port: toPort }, pins: [] }); // prettier-ignore
-const asGraph = (nodes: NodeRecord[], wires: GraphRecord['wires']): GraphRecord => ({ id: 'g', name: 'g', nodes, wires, sections: [], preview: null }); // prettier-ignore
+const node = (
+  id: string,
+  type: string,
+  inputs: NodeRecord['inputs'] = {},
+  settings: NodeRecord['settings'] = {},
+): NodeRecord => ({ id, type, version: 1, title: '', position: [0, 0], inputs, settings, skip: false, probes: [] });
+const wire = (from: string, fromPort: string, to: string, toPort: string) => ({
+  id: `${from}.${fromPort}-${to}.${toPort}`,
+  from: { node: from, port: fromPort },
+  to: { node: to, port: toPort },
+  pins: [],
+});
+const asGraph = (nodes: NodeRecord[], wires: GraphRecord['wires']): GraphRecord => ({
+  id: 'g',
+  name: 'g',
+  nodes,
+  wires,
+  sections: [],
+  preview: null,
+});
 /** A matrix that moves with time. */
-const mover = () => node('move', 'build-matrix', { translate: [{ expression: 'frame * 0.01' }, 0, 0], rotate: [0, { expression: 'frame' }, 0] }); // prettier-ignore
+const mover = () =>
+  node('move', 'build-matrix', { translate: [{ expression: 'frame * 0.01' }, 0, 0], rotate: [0, { expression: 'frame' }, 0] });
 
 /** D × inverse of each × each, as columns over a group. */
 function packedProject(): Project {
   const random = randomFrom(4);
-  const props = Array.from({ length: OBJECTS }, (_, i) => makeObject(`p${i}`, `P${i}`, 'prop', { parent: 'all', channels: { translate: [random() * 9, random() * 9, random() * 9], rotate: [random() * 90, random() * 90, 0], order: 'xyz', scale: [1, 2, 1] } })); // prettier-ignore
+  const props = Array.from({ length: OBJECTS }, (_, i) =>
+    makeObject(`p${i}`, `P${i}`, 'prop', {
+      parent: 'all',
+      channels: {
+        translate: [random() * 9, random() * 9, random() * 9],
+        rotate: [random() * 90, random() * 90, 0],
+        order: 'xyz',
+        scale: [1, 2, 1],
+      },
+    }),
+  );
   return {
     ...makeProject('packed', 'Packed'),
     objects: [makeObject('all', 'All', 'group'), ...props],
     graphs: [
       asGraph(
-        [node('group', 'scene-group', {}, { object: 'all' }), node('back', 'invert-matrix'), mover(), node('first', 'multiply-matrices'), node('second', 'multiply-matrices')], // prettier-ignore
-        [wire('group', 'rests', 'back', 'matrix'), wire('back', 'matrix', 'first', 'a'), wire('move', 'matrix', 'first', 'b'), wire('group', 'rests', 'second', 'a'), wire('first', 'matrix', 'second', 'b')], // prettier-ignore
+        [
+          node('group', 'scene-group', {}, { object: 'all' }),
+          node('back', 'invert-matrix'),
+          mover(),
+          node('first', 'multiply-matrices'),
+          node('second', 'multiply-matrices'),
+        ],
+        [
+          wire('group', 'rests', 'back', 'matrix'),
+          wire('back', 'matrix', 'first', 'a'),
+          wire('move', 'matrix', 'first', 'b'),
+          wire('group', 'rests', 'second', 'a'),
+          wire('first', 'matrix', 'second', 'b'),
+        ],
       ),
     ],
   };
@@ -143,10 +186,23 @@ function packedProject(): Project {
 function singleProject(singles: readonly Matrix[]): Project {
   const nodes: NodeRecord[] = [mover()];
   const wires: GraphRecord['wires'][number][] = [];
-  const objects = singles.map((m, i) => makeObject(`o${i}`, `O${i}`, 'prop', { channels: { translate: [m[12], m[13], m[14]], rotate: [0, i % 360, 0], order: 'xyz', scale: [1, 1, 1] } })); // prettier-ignore
+  const objects = singles.map((m, i) =>
+    makeObject(`o${i}`, `O${i}`, 'prop', {
+      channels: { translate: [m[12], m[13], m[14]], rotate: [0, i % 360, 0], order: 'xyz', scale: [1, 1, 1] },
+    }),
+  );
   objects.forEach((o, i) => {
-    nodes.push(node(`m${i}`, 'multiply-matrices'), node(`n${i}`, 'invert-matrix'), node(`d${i}`, 'drive-object', {}, { object: o.id })); // prettier-ignore
-    wires.push(wire('move', 'matrix', `m${i}`, 'a'), wire('move', 'matrix', `m${i}`, 'b'), wire(`m${i}`, 'matrix', `n${i}`, 'matrix'), wire(`n${i}`, 'matrix', `d${i}`, 'matrix')); // prettier-ignore
+    nodes.push(
+      node(`m${i}`, 'multiply-matrices'),
+      node(`n${i}`, 'invert-matrix'),
+      node(`d${i}`, 'drive-object', {}, { object: o.id }),
+    );
+    wires.push(
+      wire('move', 'matrix', `m${i}`, 'a'),
+      wire('move', 'matrix', `m${i}`, 'b'),
+      wire(`m${i}`, 'matrix', `n${i}`, 'matrix'),
+      wire(`n${i}`, 'matrix', `d${i}`, 'matrix'),
+    );
   });
   sink.value += worldMatrix(objectsById(objects), 'o1')[0];
   return { ...makeProject('single', 'Single'), objects, graphs: [asGraph(nodes, wires)] };

@@ -35,9 +35,19 @@ export function curvesSuite(): Trial[] {
   const { positions } = makeGrid([4, 4], [999, 999]);
   const out = new Float32Array(positions.length);
   const options: LayOptions = {
-    axis: 0, low: -2, span: 4, flip: false, middle: [0, 0], fit: true, start: 0, stretch: 1, overshoot: 'extend',
-    rollStart: 0, rollEnd: 0, keepVolume: false,
-  }; // prettier-ignore
+    axis: 0,
+    low: -2,
+    span: 4,
+    flip: false,
+    middle: [0, 0],
+    fit: true,
+    start: 0,
+    stretch: 1,
+    overshoot: 'extend',
+    rollStart: 0,
+    rollEnd: 0,
+    keepVolume: false,
+  };
   const { count, length, lengths, positions: p } = track;
   const { normals: n, binormals: b } = frames;
   // By hand: even steps along the length, straight between them.
@@ -79,8 +89,7 @@ export function curvesSuite(): Trial[] {
     const fresh = tracksOf({ ...curves })[0];
     const made = framesOf(fresh, { by: 'least', up: [0, 1, 0] });
     let sum = made.normals[5];
-    for (let i = 0; i < count; i++)
-      sum += placeInto(place, fresh, (fresh.length * i) / (count - 1)).position[0];
+    for (let i = 0; i < count; i++) sum += placeInto(place, fresh, (fresh.length * i) / (count - 1)).position[0];
     sink.value += sum;
   };
   const theirWork = () => {
@@ -91,8 +100,22 @@ export function curvesSuite(): Trial[] {
     sink.value += sum;
   };
   return [
-    compare('Lay Along Curve, 1,000,000 points ÷ a hand-written loop over a table of frames', () => void layAlong(out, positions, { track, frames }, undefined, options, undefined), byHand, 'lower', 3, 8), // prettier-ignore
-    compare(`frames and lengths of ${count} samples, and ${count} places by length, beside three's`, frameWork, theirWork, 'higher', 10, 30), // prettier-ignore
+    compare(
+      'Lay Along Curve, 1,000,000 points ÷ a hand-written loop over a table of frames',
+      () => void layAlong(out, positions, { track, frames }, undefined, options, undefined),
+      byHand,
+      'lower',
+      3,
+      8,
+    ),
+    compare(
+      `frames and lengths of ${count} samples, and ${count} places by length, beside three's`,
+      frameWork,
+      theirWork,
+      'higher',
+      10,
+      30,
+    ),
   ];
 }
 
@@ -120,7 +143,8 @@ export function frameTwist(): { ours: number; theirs: number } {
   const count = 1000;
   const helix = new Helix();
   const made = helix.computeFrenetFrames(count - 1, false);
-  const samples = (of: (t: number) => Vector3) => Float64Array.from({ length: count * 3 }, (_, i) => of(Math.floor(i / 3) / (count - 1)).getComponent(i % 3)); // prettier-ignore
+  const samples = (of: (t: number) => Vector3) =>
+    Float64Array.from({ length: count * 3 }, (_, i) => of(Math.floor(i / 3) / (count - 1)).getComponent(i % 3));
   const step = Math.sqrt(1 + RISE * RISE) * TURNS * 2 * Math.PI;
   const track: Track = {
     count,
@@ -145,7 +169,9 @@ export function frameTwist(): { ours: number; theirs: number } {
   };
   const miss = (first: Vector3, last: Vector3) => {
     const turned = angle(last, 1) - angle(first, 0);
-    const off = [1, -1].map((s) => Math.abs(Math.atan2(Math.sin(turned + s * torsion * step), Math.cos(turned + s * torsion * step)))); // prettier-ignore
+    const off = [1, -1].map((s) =>
+      Math.abs(Math.atan2(Math.sin(turned + s * torsion * step), Math.cos(turned + s * torsion * step))),
+    );
     return (Math.min(...off) * 180) / Math.PI;
   };
   const ours = (i: number) => new Vector3(normals[i * 3], normals[i * 3 + 1], normals[i * 3 + 2]);

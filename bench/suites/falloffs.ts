@@ -1,4 +1,14 @@
-import { compileResponse, compose, identity, invert, makeGrid, respond, RESPONSE_PRESETS, weigh, type Falloff } from '@umberfish/core'; // prettier-ignore
+import {
+  compileResponse,
+  compose,
+  identity,
+  invert,
+  makeGrid,
+  respond,
+  RESPONSE_PRESETS,
+  weigh,
+  type Falloff,
+} from '@umberfish/core';
 import { compare, type Trial } from '../measure.ts';
 
 /** Five mixed spheres over a million points, beside one loop that does the same. */
@@ -11,7 +21,14 @@ export function falloffsSuite(): Trial[] {
     const world = compose([i - 2, 0.1 * i, Math.sin(i)], [0.2 * i, 0.5, 0], 'xyz', [1.5, 1 + 0.1 * i, 0.8]);
     const inverse = identity();
     invert(inverse, world);
-    return { type: 'shape', shape: 'sphere', rounding: 0, world, inverse, fade: { inner: 0.2, outer: 1, response, invert: false } }; // prettier-ignore
+    return {
+      type: 'shape',
+      shape: 'sphere',
+      rounding: 0,
+      world,
+      inverse,
+      fade: { inner: 0.2, outer: 1, response, invert: false },
+    };
   });
   const ways = ['add', 'subtract', 'larger', 'screen'] as const;
   const parts = ways.map((way, i) => ({ falloff: shapes[i + 1], way, strength: 0.8 }));
@@ -28,7 +45,9 @@ export function falloffsSuite(): Trial[] {
   const byHand = () => {
     const [i0, i1, i2, i3, i4] = inverses;
     for (let i = 0, o = 0; i < count; i++, o += 3) {
-      const x = positions[o], y = positions[o + 1], z = positions[o + 2]; // prettier-ignore
+      const x = positions[o],
+        y = positions[o + 1],
+        z = positions[o + 2];
       let w = one(i0, x, y, z);
       w += 0.8 * one(i1, x, y, z);
       w -= 0.8 * one(i2, x, y, z);
@@ -38,5 +57,14 @@ export function falloffsSuite(): Trial[] {
       out[i] = w > 0 ? (w < 1 ? w : 1) : 0;
     }
   };
-  return [compare('five mixed shape falloffs, 1,000,000 points ÷ one hand-written loop', () => void weigh(mixed, positions, out), byHand, 'lower', 1.5, 8)]; // prettier-ignore
+  return [
+    compare(
+      'five mixed shape falloffs, 1,000,000 points ÷ one hand-written loop',
+      () => void weigh(mixed, positions, out),
+      byHand,
+      'lower',
+      1.5,
+      8,
+    ),
+  ];
 }

@@ -56,8 +56,7 @@ export function formulaSuite(): Trial[] {
   const sumsByHand = () => {
     const k = step % 97;
     const out = new Float32Array(n);
-    for (let i = 0, j = 0; i < n; i++, j += 3)
-      out[i] = p[j] * p[j] + 0.5 * p[j + 1] * p[j + 2] - 0.25 * (p[j + 2] + k);
+    for (let i = 0, j = 0; i < n; i++, j += 3) out[i] = p[j] * p[j] + 0.5 * p[j + 1] * p[j + 2] - 0.25 * (p[j + 2] + k);
     sink.value += out[1];
   };
   const few = 100_000;
@@ -81,14 +80,7 @@ export function formulaSuite(): Trial[] {
     sink.value += v?.form === 'column' ? v.data[1] : NaN;
   };
   return [
-    compare(
-      `formula "${FREQUENT}", 1,000,000 points ÷ one hand-written loop`,
-      waves,
-      wavesByHand,
-      'lower',
-      1.25,
-      40,
-    ),
+    compare(`formula "${FREQUENT}", 1,000,000 points ÷ one hand-written loop`, waves, wavesByHand, 'lower', 1.25, 40),
     compare(`pure arithmetic "${PLAIN}" ÷ one hand-written loop`, sums, sumsByHand, 'lower', 2.2, 40),
     compare(
       'the first formula, 100,000 points, beside mathjs compiled and called per point',

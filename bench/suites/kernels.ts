@@ -20,10 +20,19 @@ export function kernelSuite(): Trial[] {
     normals.fill(0);
     const { cornerPoints } = topology;
     for (let c = 0; c < cornerPoints.length; c += 4) {
-      const a = cornerPoints[c] * 3, b = cornerPoints[c + 1] * 3, d = cornerPoints[c + 2] * 3, e = cornerPoints[c + 3] * 3; // prettier-ignore
-      const ux = p[d] - p[a], uy = p[d + 1] - p[a + 1], uz = p[d + 2] - p[a + 2]; // prettier-ignore
-      const vx = p[e] - p[b], vy = p[e + 1] - p[b + 1], vz = p[e + 2] - p[b + 2]; // prettier-ignore
-      const nx = uy * vz - uz * vy, ny = uz * vx - ux * vz, nz = ux * vy - uy * vx; // prettier-ignore
+      const a = cornerPoints[c] * 3,
+        b = cornerPoints[c + 1] * 3,
+        d = cornerPoints[c + 2] * 3,
+        e = cornerPoints[c + 3] * 3;
+      const ux = p[d] - p[a],
+        uy = p[d + 1] - p[a + 1],
+        uz = p[d + 2] - p[a + 2];
+      const vx = p[e] - p[b],
+        vy = p[e + 1] - p[b + 1],
+        vz = p[e + 2] - p[b + 2];
+      const nx = uy * vz - uz * vy,
+        ny = uz * vx - ux * vz,
+        nz = ux * vy - uy * vx;
       for (let k = 0; k < 4; k++) {
         const o = cornerPoints[c + k] * 3;
         normals[o] += nx;
@@ -51,12 +60,6 @@ export function kernelSuite(): Trial[] {
       'lower',
       1.1,
     ),
-    compare(
-      'normals by area of any polygons, 250,000 points ÷ a hand-written loop for quads',
-      ours,
-      byHand,
-      'lower',
-      1.5,
-    ),
+    compare('normals by area of any polygons, 250,000 points ÷ a hand-written loop for quads', ours, byHand, 'lower', 1.5),
   ];
 }

@@ -27,7 +27,12 @@ export function meshesSuite(): Trial[] {
   geometry.setIndex(new BufferAttribute(Uint32Array.from(trianglesOf(ball.topology).points), 1));
   // A topology that nobody knows yet, and meshes of one that is known.
   const unknown = (): Mesh => ({ ...mesh, topology: { ...mesh.topology } });
-  const moved = Array.from({ length: 20 }, (_, k) => withPositions(mesh, mesh.positions.map((v) => v + 1e-3 * k))); // prettier-ignore
+  const moved = Array.from({ length: 20 }, (_, k) =>
+    withPositions(
+      mesh,
+      mesh.positions.map((v) => v + 1e-3 * k),
+    ),
+  );
   subdivide(mesh, 1);
   let at = 0;
   const first = () => void (sink.value += subdivide(unknown(), 1).positions[0]);
@@ -39,7 +44,9 @@ export function meshesSuite(): Trial[] {
     const count = starts.length - 1;
     const out = new Float32Array(count * 3);
     for (let i = 0; i < count; i++) {
-      let x = 0, y = 0, z = 0; // prettier-ignore
+      let x = 0,
+        y = 0,
+        z = 0;
       for (let k = starts[i]; k < starts[i + 1]; k++) {
         const w = weights[k];
         const o = points[k] * 3;
@@ -55,7 +62,11 @@ export function meshesSuite(): Trial[] {
     return out;
   };
   const known = subdivide(moved[0], 1).positions;
-  const apart = Math.max(...byStencils().subarray(0, 30_000).map((v, i) => Math.abs(v - known[i]))); // prettier-ignore
+  const apart = Math.max(
+    ...byStencils()
+      .subarray(0, 30_000)
+      .map((v, i) => Math.abs(v - known[i])),
+  );
   if (!(apart < 1e-5)) throw new Error(`Stencils give other points, by ${apart}.`);
   const settings = {
     split: false,
@@ -64,18 +75,17 @@ export function meshesSuite(): Trial[] {
     flatOnly: false,
     maxTriangles: Infinity,
   };
-  const theirs = () =>
-    void (sink.value += LoopSubdivision.modify(geometry, 1, settings).attributes.position.count);
+  const theirs = () => void (sink.value += LoopSubdivision.modify(geometry, 1, settings).attributes.position.count);
   return [
-    compare(`Catmull–Clark, one level of ${mesh.topology.faceCount} faces, beside three-subdivide's step on as many triangles`, first, theirs, 'higher', 50, 4), // prettier-ignore
     compare(
-      'the same with moved points ÷ a loop over stencils worked out beforehand',
-      again,
-      byStencils,
-      'lower',
-      1.3,
-      30,
+      `Catmull–Clark, one level of ${mesh.topology.faceCount} faces, beside three-subdivide's step on as many triangles`,
+      first,
+      theirs,
+      'higher',
+      50,
+      4,
     ),
+    compare('the same with moved points ÷ a loop over stencils worked out beforehand', again, byStencils, 'lower', 1.3, 30),
     copiesTrial(),
   ];
 }
@@ -88,8 +98,7 @@ function stencilsOf(topology: Topology) {
   type Stencil = Map<number, number>;
   const mixed = (...parts: [Stencil, number][]): Stencil => {
     const sum: Stencil = new Map();
-    for (const [stencil, share] of parts)
-      for (const [p, w] of stencil) sum.set(p, (sum.get(p) ?? 0) + w * share);
+    for (const [stencil, share] of parts) for (const [p, w] of stencil) sum.set(p, (sum.get(p) ?? 0) + w * share);
     return sum;
   };
   const { pointCount, faceCount, faceStarts, cornerPoints } = topology;
@@ -107,15 +116,15 @@ function stencilsOf(topology: Topology) {
       facesOfEdge[cornerEdges[c]].push(f);
       facesOfPoint[cornerPoints[c]].push(f);
     }
-  for (let e = 0; e < edgeCount; e++) for (const p of [ends[e * 2], ends[e * 2 + 1]]) edgesOfPoint[p].push(e); // prettier-ignore
-  const middles = Array.from({ length: edgeCount }, (_, e) => mixed([own(ends[e * 2]), 0.5], [own(ends[e * 2 + 1]), 0.5])); // prettier-ignore
+  for (let e = 0; e < edgeCount; e++) for (const p of [ends[e * 2], ends[e * 2 + 1]]) edgesOfPoint[p].push(e);
+  const middles = Array.from({ length: edgeCount }, (_, e) => mixed([own(ends[e * 2]), 0.5], [own(ends[e * 2 + 1]), 0.5]));
   const edges = middles.map((middle, e) => {
     const [f, g] = facesOfEdge[e];
     return g === undefined ? middle : mixed([middle, 0.5], [faces[f], 0.25], [faces[g], 0.25]);
   });
   const points = Array.from({ length: pointCount }, (_, p): Stencil => {
     const border = edgesOfPoint[p].filter((e) => facesOfEdge[e].length < 2);
-    if (border.length === 2) return mixed([own(p), 0.5], [middles[border[0]], 0.25], [middles[border[1]], 0.25]); // prettier-ignore
+    if (border.length === 2) return mixed([own(p), 0.5], [middles[border[0]], 0.25], [middles[border[1]], 0.25]);
     const n = edgesOfPoint[p].length;
     return mixed(
       [own(p), (n - 3) / n],
@@ -146,12 +155,7 @@ function copiesTrial(): Trial {
           node('where', 'shape-falloff', { inputs: { inner, outer: 2 } }),
           node('size', 'edit-copies', { inputs: { scale: 2 } }),
         ],
-        [
-          'grid.mesh > place.points',
-          'dot.mesh > place.a',
-          'place.copies > size.copies',
-          'where.falloff > size.weight',
-        ],
+        ['grid.mesh > place.points', 'dot.mesh > place.a', 'place.copies > size.copies', 'where.falloff > size.weight'],
       ),
     ]);
   const wanted = [{ node: 'size', port: 'copies' }];
@@ -168,7 +172,9 @@ function copiesTrial(): Trial {
   const byHand = () => {
     const out = Float64Array.from(matrices);
     for (let i = 0, o = 0; i < count; i++, o += 16) {
-      const x = out[o + 12], y = out[o + 13], z = out[o + 14]; // prettier-ignore
+      const x = out[o + 12],
+        y = out[o + 13],
+        z = out[o + 14];
       let w = (2 - Math.sqrt(x * x + y * y + z * z)) / (2 - inner);
       w = respond(ease, w > 0 ? (w < 1 ? w : 1) : 0);
       const s = 1 + w;
@@ -180,5 +186,12 @@ function copiesTrial(): Trial {
     }
     sink.value += out[0];
   };
-  return compare(`${count.toLocaleString('en')} copies sized by a falloff, evaluated ÷ a hand-written loop`, () => void evaluate(), byHand, 'lower', 2, 20); // prettier-ignore
+  return compare(
+    `${count.toLocaleString('en')} copies sized by a falloff, evaluated ÷ a hand-written loop`,
+    () => void evaluate(),
+    byHand,
+    'lower',
+    2,
+    20,
+  );
 }

@@ -22,8 +22,7 @@ export function noiseSuite(): Trial[] {
     const frequency = 0.8 + 0.4 * Math.sin(frame / 24 / 3);
     const out = new Float32Array(p.length);
     for (let i = 0; i < p.length; i += 3) {
-      const h =
-        fractalNoise3(field, p[i] * frequency, p[i + 1] * frequency, p[i + 2] * frequency, 4, 2, 0.5) * 0.2;
+      const h = fractalNoise3(field, p[i] * frequency, p[i + 1] * frequency, p[i + 2] * frequency, 4, 2, 0.5) * 0.2;
       out[i] = p[i] + n[i] * h;
       out[i + 1] = p[i + 1] + n[i + 1] * h;
       out[i + 2] = p[i + 2] + n[i + 2] * h;
@@ -41,7 +40,11 @@ export function noiseSuite(): Trial[] {
   const other = () => {
     let sum = 0;
     for (let i = 0; i < samples; i++) {
-      let x = place(i), y = i * 1.7e-5, z = 0.3, height = 1, value = 0; // prettier-ignore
+      let x = place(i),
+        y = i * 1.7e-5,
+        z = 0.3,
+        height = 1,
+        value = 0;
       for (let octave = 0; octave < 4; octave++) {
         value += theirs(x, y, z) * height;
         height *= 0.5;
@@ -54,14 +57,7 @@ export function noiseSuite(): Trial[] {
     sink.value += sum;
   };
   return [
-    compare(
-      'noise graph, 1,000,000 points, another frame ÷ a loop round the same noise',
-      graph,
-      loop,
-      'lower',
-      1.3,
-      7,
-    ),
+    compare('noise graph, 1,000,000 points, another frame ÷ a loop round the same noise', graph, loop, 'lower', 1.3, 7),
     compare('our noise, 4 octaves ÷ simplex-noise, per sample', mine, other, 'lower', 1, 25),
   ];
 }

@@ -23,10 +23,14 @@ export function swellSuite(): Trial[] {
     sink.value += v.mesh.positions[0];
   };
   const loop = () => {
-    const lx = (step % 97) * 0.005, ly = 0.1, lz = 0; // prettier-ignore
+    const lx = (step % 97) * 0.005,
+      ly = 0.1,
+      lz = 0;
     const out = new Float32Array(p.length);
     for (let i = 0; i < p.length; i += 3) {
-      const x = p[i] - lx, y = p[i + 1] - ly, z = p[i + 2] - lz; // prettier-ignore
+      const x = p[i] - lx,
+        y = p[i + 1] - ly,
+        z = p[i + 2] - lz;
       const h = respond(curve, Math.sqrt(x * x + y * y + z * z) / 0.85) * 0.3;
       out[i] = p[i] + n[i] * h;
       out[i + 1] = p[i + 1] + n[i + 1] * h;
@@ -35,13 +39,7 @@ export function swellSuite(): Trial[] {
     sink.value += out[0];
   };
   return [
-    compare(
-      'swell graph, 1,000,000 points, locator moved ÷ one hand-written loop',
-      run('fused'),
-      loop,
-      'lower',
-      3,
-    ),
+    compare('swell graph, 1,000,000 points, locator moved ÷ one hand-written loop', run('fused'), loop, 'lower', 3),
     compare('the same without fusing ÷ one hand-written loop', run('unfused'), loop, 'lower', 6),
   ];
 }

@@ -1,12 +1,4 @@
-import {
-  edgesOf,
-  makeMesh,
-  makeTopology,
-  type Attribute,
-  type Material,
-  type Mesh,
-  type Vec3,
-} from '@umberfish/core';
+import { edgesOf, makeMesh, makeTopology, type Attribute, type Material, type Mesh, type Vec3 } from '@umberfish/core';
 
 /** Collects points and faces with materials and groups into one mesh. */
 export class MeshBuilder {
@@ -49,9 +41,7 @@ export class MeshBuilder {
     material: (row: number, column: number) => string,
     closed: boolean,
   ): number[][] {
-    const points = Array.from({ length: rows }, (_, r) =>
-      Array.from({ length: columns }, (_c, c) => this.point(at(r, c))),
-    );
+    const points = Array.from({ length: rows }, (_, r) => Array.from({ length: columns }, (_c, c) => this.point(at(r, c))));
     for (let r = 0; r + 1 < rows; r++) {
       for (let c = 0; c < (closed ? columns : columns - 1); c++) {
         const d = (c + 1) % columns;

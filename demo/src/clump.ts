@@ -14,9 +14,15 @@ export function clump(): Station {
           title: 'Room for it',
           inputs: { radius: 0.48, rings: 10, segments: 14 },
         }),
-        node('drops', 'scatter-points', [200, 0], { settings: { where: 'inside' }, inputs: { count: 16, spacing: 0.22, seed: 3 } }), // prettier-ignore
+        node('drops', 'scatter-points', [200, 0], {
+          settings: { where: 'inside' },
+          inputs: { count: 16, spacing: 0.22, seed: 3 },
+        }),
         node('drop-values', 'point-values', [400, 100]),
-        node('drift', 'noise', [400, 300], { settings: { gives: 'vector', boils: true }, inputs: { frequency: 1.6, octaves: 1, time: { expression: 'seconds / 2' } } }), // prettier-ignore
+        node('drift', 'noise', [400, 300], {
+          settings: { gives: 'vector', boils: true },
+          inputs: { frequency: 1.6, octaves: 1, time: { expression: 'seconds / 2' } },
+        }),
         node('wander', 'arithmetic', [600, 260], {
           settings: { operation: 'multiply' },
           inputs: { b: 0.2 },
@@ -44,7 +50,15 @@ export function clump(): Station {
         ['skin.mesh', 'foam-place.mesh'],
         ['foam-place.mesh', 'show-foam.mesh'],
       ],
-      [section('clump-note', 'A skin over moving points', 'Points inside a ball wander by noise, each with a radius of its own; the skin closes over them and flows together where they meet.', 'sand', ['moved', 'sizes', 'skin'])], // prettier-ignore
+      [
+        section(
+          'clump-note',
+          'A skin over moving points',
+          'Points inside a ball wander by noise, each with a radius of its own; the skin closes over them and flows together where they meet.',
+          'sand',
+          ['moved', 'sizes', 'skin'],
+        ),
+      ],
     ),
   ];
   return { objects, graphs };

@@ -20,7 +20,18 @@ const demo = makeLanternQuay();
 const evaluator = new Evaluator(CATALOGUE, { cacheInBytes: 2e8 });
 for (const [id, mesh] of demo.assets) evaluator.setAsset(id, mesh);
 /** Graphs about things that stand somewhere else are left out, so that each frame is quick. */
-const NEEDED = ['crane-aims', 'handed-over', 'fender-between', 'winch', 'by-hand', 'mirrored', 'lagging', 'gull-flies', 'riding', 'barnacles']; // prettier-ignore
+const NEEDED = [
+  'crane-aims',
+  'handed-over',
+  'fender-between',
+  'winch',
+  'by-hand',
+  'mirrored',
+  'lagging',
+  'gull-flies',
+  'riding',
+  'barnacles',
+];
 const project: Project = {
   ...demo.project,
   graphs: demo.project.graphs.filter((g) => NEEDED.includes(g.id)),
@@ -31,15 +42,24 @@ const driven = project.objects
       driversOf(CATALOGUE, project, { object: o.id }).length +
         driversOf(CATALOGUE, project, { object: o.id, channel: 'translate.x' }).length >
       0,
-  ) // prettier-ignore
+  )
   .map((o) => o.id);
 const SCENE = 20;
 
-const away = (a: Readonly<Matrix>, b: Readonly<Matrix>) =>
-  Math.max(...Array.from(a, (v, i) => Math.abs(v - b[i])));
+const away = (a: Readonly<Matrix>, b: Readonly<Matrix>) => Math.max(...Array.from(a, (v, i) => Math.abs(v - b[i])));
 
 test('nine objects of the demo are driven', () => {
-  expect(driven.sort()).toEqual(['cask', 'crane-arm', 'crate-mirrored', 'duckling', 'fender', 'fender-rope', 'gull', 'hand-lantern', 'lone-barnacle']); // prettier-ignore
+  expect(driven.sort()).toEqual([
+    'cask',
+    'crane-arm',
+    'crate-mirrored',
+    'duckling',
+    'fender',
+    'fender-rope',
+    'gull',
+    'hand-lantern',
+    'lone-barnacle',
+  ]);
 });
 
 test('the lantern keeps its offset to the hook while the dial is 0, and to the mast while it is 1, at every frame', () => {
@@ -55,8 +75,7 @@ test('the lantern keeps its offset to the hook while the dial is 0, and to the m
     [74, 120, 'mast-top'],
   ] as const) {
     const kept = seen(first, driver);
-    for (let frame = first; frame <= last; frame++)
-      expect(away(seen(frame, driver), kept)).toBeLessThan(SCENE * 1e-9);
+    for (let frame = first; frame <= last; frame++) expect(away(seen(frame, driver), kept)).toBeLessThan(SCENE * 1e-9);
   }
 });
 
@@ -102,9 +121,7 @@ test('a keyed switch does not move the lantern: the jump is under 1e-5 of the sc
   for (const frame of [20, 64, 100]) {
     const to = frame < 64 ? 1 : 0;
     const worlds = (p: Project, frames: readonly number[]) =>
-      Promise.resolve(
-        Float64Array.from(frames.flatMap((f) => [...worldsAt(evaluator, p, ['hand-lantern'], f)[0]])),
-      );
+      Promise.resolve(Float64Array.from(frames.flatMap((f) => [...worldsAt(evaluator, p, ['hand-lantern'], f)[0]])));
     const made = await switchWithoutPop(project, 'hand-lantern', 'hand-over', to, frame, worlds);
     expect(made?.residual).toBeLessThan(1e-6);
     for (const f of [frame - 1, frame]) {

@@ -34,9 +34,24 @@ function makeHandLantern(): Mesh {
 export function crane(asset: AddAsset): Station {
   const objects = [
     makeObject('crane-corner', 'Crane corner', 'group', { channels: at([0, 0, 9]) }),
-    makeObject('pier', 'Pier', 'mesh', { parent: 'crane-corner', mesh: asset('Pier', makeBox([5, 0.7, 1.1], [10, 2, 3])), channels: at([0, 0.35, -1]), colour: [0.3, 0.26, 0.21] }), // prettier-ignore
-    makeObject('crane-post', 'Crane post', 'mesh', { parent: 'crane-corner', mesh: asset('Crane post', makeTube(0.11, 2.1, 6, 16, true)), channels: at([-1.3, 0.7, -0.9]), colour: [0.32, 0.12, 0.06] }), // prettier-ignore
-    makeObject('crane-arm', 'Crane arm', 'mesh', { parent: 'crane-corner', mesh: asset('Crane arm', placed(makeBox([0.14, 0.16, 3], [1, 1, 10]), [0, 0, 1.35])), channels: at([-1.3, 2.85, -0.9], [0, 57.9, 0]), colour: [0.38, 0.16, 0.08] }), // prettier-ignore
+    makeObject('pier', 'Pier', 'mesh', {
+      parent: 'crane-corner',
+      mesh: asset('Pier', makeBox([5, 0.7, 1.1], [10, 2, 3])),
+      channels: at([0, 0.35, -1]),
+      colour: [0.3, 0.26, 0.21],
+    }),
+    makeObject('crane-post', 'Crane post', 'mesh', {
+      parent: 'crane-corner',
+      mesh: asset('Crane post', makeTube(0.11, 2.1, 6, 16, true)),
+      channels: at([-1.3, 0.7, -0.9]),
+      colour: [0.32, 0.12, 0.06],
+    }),
+    makeObject('crane-arm', 'Crane arm', 'mesh', {
+      parent: 'crane-corner',
+      mesh: asset('Crane arm', placed(makeBox([0.14, 0.16, 3], [1, 1, 10]), [0, 0, 1.35])),
+      channels: at([-1.3, 2.85, -0.9], [0, 57.9, 0]),
+      colour: [0.38, 0.16, 0.08],
+    }),
     makeObject('crane-up', 'Above the crane', 'locator', {
       parent: 'crane-corner',
       channels: at([-1.3, 5, -0.9]),
@@ -51,8 +66,17 @@ export function crane(asset: AddAsset): Station {
         'translate.y': { expression: '0.12 + 0.05 * sin(seconds * 2.3)' },
       },
     }),
-    makeObject('boat-hull', 'Boat hull', 'mesh', { parent: 'boat', mesh: asset('Small hull', makeHull(56, 34)), channels: at([0, 0.1, 0], [0, 180, 0]) }), // prettier-ignore
-    makeObject('mast', 'Mast', 'mesh', { parent: 'boat', mesh: asset('Mast', makeTube(0.045, 2.2, 6, 12, true)), channels: at([0.1, 0.2, 0]), colour: [0.45, 0.3, 0.16] }), // prettier-ignore
+    makeObject('boat-hull', 'Boat hull', 'mesh', {
+      parent: 'boat',
+      mesh: asset('Small hull', makeHull(56, 34)),
+      channels: at([0, 0.1, 0], [0, 180, 0]),
+    }),
+    makeObject('mast', 'Mast', 'mesh', {
+      parent: 'boat',
+      mesh: asset('Mast', makeTube(0.045, 2.2, 6, 12, true)),
+      channels: at([0.1, 0.2, 0]),
+      colour: [0.45, 0.3, 0.16],
+    }),
     makeObject('mast-top', 'Mast top', 'locator', { parent: 'mast', channels: at([0, 2.1, 0]) }),
     makeObject('hand-lantern', 'Hand lantern', 'mesh', {
       parent: 'crane-corner',
@@ -64,7 +88,12 @@ export function crane(asset: AddAsset): Station {
     }),
     makeObject('pier-face', 'Pier face', 'locator', { parent: 'pier', channels: at([1.2, 0, 0.55]) }),
     makeObject('boat-side', 'Boat side', 'locator', { parent: 'boat', channels: at([0, 0.15, -0.42]) }),
-    makeObject('fender', 'Fender', 'mesh', { parent: 'crane-corner', mesh: asset('Fender', placed(makeSphere(0.19, 14, 18), [0, 0, 0], [0, 0, 0], [1, 1.4, 1])), channels: at([1.03, 0.31, -0.16]), colour: [0.5, 0.44, 0.33] }), // prettier-ignore
+    makeObject('fender', 'Fender', 'mesh', {
+      parent: 'crane-corner',
+      mesh: asset('Fender', placed(makeSphere(0.19, 14, 18), [0, 0, 0], [0, 0, 0], [1, 1.4, 1])),
+      channels: at([1.03, 0.31, -0.16]),
+      colour: [0.5, 0.44, 0.33],
+    }),
     makeObject('fender-rope', 'Winch bucket', 'mesh', {
       parent: 'crane-corner',
       mesh: asset('Bucket', makeTube(0.15, 0.24, 3, 18, true)),
@@ -87,8 +116,20 @@ export function crane(asset: AddAsset): Station {
         node('aim', 'aim-at', [250, 60], { settings: { object: 'crane-arm', up: 'target' } }),
         node('aim-drive', 'drive-object', [490, 60], { settings: { object: 'crane-arm' } }),
       ],
-      [['aim-boat.matrix', 'aim.a'], ['aim-up.matrix', 'aim.b'], ['aim.carrier', 'aim-drive.matrix']], // prettier-ignore
-      [section('aiming', 'The arm looks at the mast', 'It keeps the tilt it was given by hand, and turns about its own pivot as the boat goes by; a second target above keeps it from rolling. Its channels stay free.', 'slate', ['aim-boat', 'aim-up', 'aim', 'aim-drive'])], // prettier-ignore
+      [
+        ['aim-boat.matrix', 'aim.a'],
+        ['aim-up.matrix', 'aim.b'],
+        ['aim.carrier', 'aim-drive.matrix'],
+      ],
+      [
+        section(
+          'aiming',
+          'The arm looks at the mast',
+          'It keeps the tilt it was given by hand, and turns about its own pivot as the boat goes by; a second target above keeps it from rolling. Its channels stay free.',
+          'slate',
+          ['aim-boat', 'aim-up', 'aim', 'aim-drive'],
+        ),
+      ],
     ),
     graph(
       'handed-over',
@@ -105,8 +146,21 @@ export function crane(asset: AddAsset): Station {
         node('hand', 'hand-over', [260, 120], { settings: { object: 'hand-lantern' } }),
         node('hand-drive', 'drive-object', [510, 120], { settings: { object: 'hand-lantern' } }),
       ],
-      [['from-hook.matrix', 'hand.a'], ['to-mast.matrix', 'hand.b'], ['its-dial.value', 'hand.dial'], ['hand.carrier', 'hand-drive.matrix']], // prettier-ignore
-      [section('handing', 'One dial hands it over', 'The dial is a channel of the lantern, keyed at frames 54 and 74. The lantern keeps its place to the hook at 0 and to the mast at 1; its own channels swing it all the way.', 'sand', ['from-hook', 'to-mast', 'its-dial', 'hand', 'hand-drive'])], // prettier-ignore
+      [
+        ['from-hook.matrix', 'hand.a'],
+        ['to-mast.matrix', 'hand.b'],
+        ['its-dial.value', 'hand.dial'],
+        ['hand.carrier', 'hand-drive.matrix'],
+      ],
+      [
+        section(
+          'handing',
+          'One dial hands it over',
+          'The dial is a channel of the lantern, keyed at frames 54 and 74. The lantern keeps its place to the hook at 0 and to the mast at 1; its own channels swing it all the way.',
+          'sand',
+          ['from-hook', 'to-mast', 'its-dial', 'hand', 'hand-drive'],
+        ),
+      ],
     ),
     graph(
       'fender-between',
@@ -120,22 +174,54 @@ export function crane(asset: AddAsset): Station {
         node('stay', 'between', [260, 60], { settings: { object: 'fender', aims: true } }),
         node('stay-drive', 'drive-object', [510, 60], { settings: { object: 'fender' } }),
       ],
-      [['quay-side.matrix', 'stay.a'], ['hull-side.matrix', 'stay.b'], ['stay.carrier', 'stay-drive.matrix']], // prettier-ignore
-      [section('staying', 'Half of what both do', 'Weight 0.5: it goes half as far as pier and boat together, and turns with the line between them.', 'moss', ['quay-side', 'hull-side', 'stay', 'stay-drive'])], // prettier-ignore
+      [
+        ['quay-side.matrix', 'stay.a'],
+        ['hull-side.matrix', 'stay.b'],
+        ['stay.carrier', 'stay-drive.matrix'],
+      ],
+      [
+        section(
+          'staying',
+          'Half of what both do',
+          'Weight 0.5: it goes half as far as pier and boat together, and turns with the line between them.',
+          'moss',
+          ['quay-side', 'hull-side', 'stay', 'stay-drive'],
+        ),
+      ],
     ),
     graph(
       'winch',
       'Winch with limits',
       [
         node('crank', 'read-channel', [0, 0], { settings: { object: 'fender-rope', channel: 'crank' } }),
-        node('rope-metres', 'arithmetic', [210, 0], { settings: { operation: 'multiply' }, inputs: { b: 0.0022 }, title: 'Metres of rope' }), // prettier-ignore
+        node('rope-metres', 'arithmetic', [210, 0], {
+          settings: { operation: 'multiply' },
+          inputs: { b: 0.0022 },
+          title: 'Metres of rope',
+        }),
         node('winch-up', 'build-vector', [420, 0]),
         node('winch-lift', 'build-matrix', [630, 0]),
-        node('stops', 'limits', [850, 0], { inputs: { translateMin: [0, 0, 0], translateMax: [0, 1.3, 0], translateSoft: 0.25 } }), // prettier-ignore
+        node('stops', 'limits', [850, 0], {
+          inputs: { translateMin: [0, 0, 0], translateMax: [0, 1.3, 0], translateSoft: 0.25 },
+        }),
         node('winch-drive', 'drive-object', [1080, 0], { settings: { object: 'fender-rope' } }),
       ],
-      [['crank.value', 'rope-metres.a'], ['rope-metres.result', 'winch-up.y'], ['winch-up.vector', 'winch-lift.translate'], ['winch-lift.matrix', 'stops.matrix'], ['stops.matrix', 'winch-drive.matrix']], // prettier-ignore
-      [section('winding', 'The crank turns on, the bucket stops', 'Its crank goes to 900° and to −200°; the bucket slows down before its stops and stays inside.', 'clay', ['crank', 'rope-metres', 'winch-up', 'winch-lift', 'stops', 'winch-drive'])], // prettier-ignore
+      [
+        ['crank.value', 'rope-metres.a'],
+        ['rope-metres.result', 'winch-up.y'],
+        ['winch-up.vector', 'winch-lift.translate'],
+        ['winch-lift.matrix', 'stops.matrix'],
+        ['stops.matrix', 'winch-drive.matrix'],
+      ],
+      [
+        section(
+          'winding',
+          'The crank turns on, the bucket stops',
+          'Its crank goes to 900° and to −200°; the bucket slows down before its stops and stays inside.',
+          'clay',
+          ['crank', 'rope-metres', 'winch-up', 'winch-lift', 'stops', 'winch-drive'],
+        ),
+      ],
     ),
   ];
   return { objects, graphs };

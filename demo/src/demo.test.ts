@@ -22,8 +22,7 @@ test('the demo in the repository is the one the script makes', () => {
 
 test('nothing is wrong with it at any part of the range', () => {
   expect(readProjectFile(writeProjectFile(demo.project, demo.assets)).repairs).toEqual([]);
-  for (const frame of [1, 60, 120])
-    expect(checkProject(CATALOGUE, { ...demo, repairs: [] }, frame)).toEqual([]);
+  for (const frame of [1, 60, 120]) expect(checkProject(CATALOGUE, { ...demo, repairs: [] }, frame)).toEqual([]);
 });
 
 test('every input and setting it gives is one that its node has', () => {
@@ -65,8 +64,7 @@ test('its meshes are sound: no edge of more than two faces, every point faces so
     for (const e of cornerEdges) uses[e]++;
     expect(Math.max(...uses), id).toBeLessThanOrEqual(2);
     const n = pointNormals(mesh);
-    for (let i = 0; i < n.length; i += 3)
-      expect(Math.hypot(n[i], n[i + 1], n[i + 2]), `${id} ${i / 3}`).toBeGreaterThan(0.9);
+    for (let i = 0; i < n.length; i += 3) expect(Math.hypot(n[i], n[i + 1], n[i + 2]), `${id} ${i / 3}`).toBeGreaterThan(0.9);
   }
 });
 

@@ -16,19 +16,12 @@ export function makeQuayWall(): Mesh {
       const width = 0.62 + random() * 0.35;
       const y = -0.75 + course * 0.44;
       const jut = random() * 0.07;
-      chamferedBox(
-        b,
-        [x, y, -0.7],
-        [x + width - 0.015, y + 0.425, jut],
-        0.035,
-        course < 2 ? 'Wet stone' : 'Stone',
-      );
+      chamferedBox(b, [x, y, -0.7], [x + width - 0.015, y + 0.425, jut], 0.035, course < 2 ? 'Wet stone' : 'Stone');
       x += width;
     }
   }
   b.beginGroup('Coping');
-  for (let x = -3.5; x < 3.4; x += 1)
-    chamferedBox(b, [x, 1.01, -0.78], [x + 0.985, 1.15, 0.1], 0.03, 'Coping');
+  for (let x = -3.5; x < 3.4; x += 1) chamferedBox(b, [x, 1.01, -0.78], [x + 0.985, 1.15, 0.1], 0.03, 'Coping');
   return b.done();
 }
 
@@ -39,7 +32,24 @@ export function makeLantern(): Mesh {
     { name: 'Glow', baseColour: [1, 0.62, 0.2] },
   ]);
   b.beginGroup('Post');
-  turned(b, 12, [[0, 0], [0.16, 0], [0.16, 0.06], [0.07, 0.12], [0.045, 0.3], [0.04, 1.45], [0.06, 1.5], [0.03, 1.54], [0.1, 1.6], [0, 1.6]], 'Iron', false); // prettier-ignore
+  turned(
+    b,
+    12,
+    [
+      [0, 0],
+      [0.16, 0],
+      [0.16, 0.06],
+      [0.07, 0.12],
+      [0.045, 0.3],
+      [0.04, 1.45],
+      [0.06, 1.5],
+      [0.03, 1.54],
+      [0.1, 1.6],
+      [0, 1.6],
+    ],
+    'Iron',
+    false,
+  );
   b.beginGroup('Lamp');
   turned(
     b,
@@ -134,20 +144,14 @@ function chamferedBox(b: MeshBuilder, low: Vec3, high: Vec3, cut: number, materi
     const key = `${signs.join()}/${axis}`;
     let p = index.get(key);
     if (p === undefined) {
-      const v = [0, 1, 2].map(
-        (a) => (signs[a] > 0 ? high[a] : low[a]) - (a === axis ? 0 : signs[a] * cut),
-      ) as unknown as Vec3;
+      const v = [0, 1, 2].map((a) => (signs[a] > 0 ? high[a] : low[a]) - (a === axis ? 0 : signs[a] * cut)) as unknown as Vec3;
       index.set(key, (p = b.point(v)));
     }
     return p;
   };
   const centre = [0, 1, 2].map((a) => (low[a] + high[a]) / 2);
   // Every face is turned so that it looks away from the middle of the box.
-  const outward = (
-    points: number[],
-    direction: readonly number[],
-    places: readonly (readonly number[])[],
-  ) => {
+  const outward = (points: number[], direction: readonly number[], places: readonly (readonly number[])[]) => {
     const [p, q, r] = places;
     const u = q.map((v, i) => v - p[i]);
     const w = r.map((v, i) => v - p[i]);
@@ -158,7 +162,11 @@ function chamferedBox(b: MeshBuilder, low: Vec3, high: Vec3, cut: number, materi
   const place = (signs: readonly number[], axis: number) =>
     [0, 1, 2].map((a) => (signs[a] > 0 ? high[a] : low[a]) - (a === axis ? 0 : signs[a] * cut) - centre[a]);
   const add = (ends: readonly (readonly [readonly number[], number])[], direction: readonly number[]) =>
-    outward(ends.map(([s, a]) => at(s, a)), direction, ends.map(([s, a]) => place(s, a))); // prettier-ignore
+    outward(
+      ends.map(([s, a]) => at(s, a)),
+      direction,
+      ends.map(([s, a]) => place(s, a)),
+    );
   for (let axis = 0; axis < 3; axis++) {
     const u = (axis + 1) % 3;
     const v = (axis + 2) % 3;
@@ -170,12 +178,25 @@ function chamferedBox(b: MeshBuilder, low: Vec3, high: Vec3, cut: number, materi
       return s;
     };
     for (const side of [1, -1]) {
-      const ring = [[1, 1], [-1, 1], [-1, -1], [1, -1]].map(([a, c]) => [signs(side, a, c), axis] as const); // prettier-ignore
+      const ring = [
+        [1, 1],
+        [-1, 1],
+        [-1, -1],
+        [1, -1],
+      ].map(([a, c]) => [signs(side, a, c), axis] as const);
       add(ring, signs(side, 0, 0));
     }
     for (const su of [1, -1]) {
       for (const sv of [1, -1]) {
-        add([[signs(1, su, sv), u], [signs(1, su, sv), v], [signs(-1, su, sv), v], [signs(-1, su, sv), u]], signs(0, su, sv)); // prettier-ignore
+        add(
+          [
+            [signs(1, su, sv), u],
+            [signs(1, su, sv), v],
+            [signs(-1, su, sv), v],
+            [signs(-1, su, sv), u],
+          ],
+          signs(0, su, sv),
+        );
       }
     }
   }

@@ -35,10 +35,7 @@ export function makeHull(along = 96, round = 56): Mesh {
   for (let c = 0; c + 1 < round; c++) {
     const d = round - 1 - c;
     b.face([skin[0][c], skin[0][c + 1], inner[0][d - 1], inner[0][d]], 'Planks');
-    b.face(
-      [skin[along - 1][c + 1], skin[along - 1][c], inner[along - 1][d], inner[along - 1][d - 1]],
-      'Planks',
-    );
+    b.face([skin[along - 1][c + 1], skin[along - 1][c], inner[along - 1][d], inner[along - 1][d - 1]], 'Planks');
   }
   return b.done();
 }

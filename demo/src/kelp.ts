@@ -44,16 +44,37 @@ export function kelp(asset: AddAsset): Station {
       [
         node('bed', 'scene-mesh', [0, 0], { settings: { object: 'seabed' } }),
         node('kelp-blade', 'scene-mesh', [0, 170], { settings: { object: 'blade', space: 'own' } }),
-        node('passing', 'scene-mesh', [0, 340], { settings: { object: 'umberfish', read: 'result' }, title: 'The fish as it swims' }), // prettier-ignore
+        node('passing', 'scene-mesh', [0, 340], {
+          settings: { object: 'umberfish', read: 'result' },
+          title: 'The fish as it swims',
+        }),
         node('feet', 'scatter-points', [200, 0], { inputs: { count: 420, spacing: 0.07 } }),
         node('blades', 'place-copies', [400, 0], { inputs: { random: 360, vary: 0.35 } }),
         node('stand', 'point-values', [600, 40], { title: 'Where blades stand' }),
         node('near', 'nearest', [600, 240], { title: 'How near the fish is', probes: ['distance'] }),
         node('middle', 'summarise', [200, 340], { settings: { of: 'mesh' }, title: 'Middle of the fish' }),
         node('away', 'arithmetic', [800, 60], { settings: { operation: 'subtract' }, title: 'Away from it' }),
-        node('soon', 'arithmetic', [800, 600], { settings: { operation: 'multiply' }, inputs: { b: 3 }, title: 'Whole lean at 33 cm' }), // prettier-ignore
-        node('how-much', 'remap', [800, 240], { inputs: { fromLow: 0.45, fromHigh: 1.15 }, settings: { invert: true, shape: true }, title: 'Near is 1, far is 0' }), // prettier-ignore
-        node('by-distance', 'gradient', [800, 470], { settings: { gradient: { stops: [{ at: 0, colour: [0.1, 0.17, 0.05] }, { at: 0.55, colour: [0.45, 0.3, 0.07] }, { at: 1, colour: [0.75, 0.22, 0.05] }] } } }), // prettier-ignore
+        node('soon', 'arithmetic', [800, 600], {
+          settings: { operation: 'multiply' },
+          inputs: { b: 3 },
+          title: 'Whole lean at 33 cm',
+        }),
+        node('how-much', 'remap', [800, 240], {
+          inputs: { fromLow: 0.45, fromHigh: 1.15 },
+          settings: { invert: true, shape: true },
+          title: 'Near is 1, far is 0',
+        }),
+        node('by-distance', 'gradient', [800, 470], {
+          settings: {
+            gradient: {
+              stops: [
+                { at: 0, colour: [0.1, 0.17, 0.05] },
+                { at: 0.55, colour: [0.45, 0.3, 0.07] },
+                { at: 1, colour: [0.75, 0.22, 0.05] },
+              ],
+            },
+          },
+        }),
         node('lean', 'edit-copies', [1010, 60], {
           title: 'Lean and shrink',
           inputs: { lean: 58, scale: 0.72 },
@@ -80,7 +101,13 @@ export function kelp(asset: AddAsset): Station {
         ['lean.copies', 'show-kelp.mesh'],
       ],
       [
-        section('kelp-lean', 'Leans away as it passes', 'Every blade asks how far the nearest place on the fish is: on its faces, edges or points. Swap the target for scattered points, also inside a mesh: the rest stays as it is. It leans away from the middle of the fish, because the nearest place jumps from side to side.', 'moss', ['stand', 'near', 'away', 'how-much', 'by-distance', 'soon']), // prettier-ignore
+        section(
+          'kelp-lean',
+          'Leans away as it passes',
+          'Every blade asks how far the nearest place on the fish is: on its faces, edges or points. Swap the target for scattered points, also inside a mesh: the rest stays as it is. It leans away from the middle of the fish, because the nearest place jumps from side to side.',
+          'moss',
+          ['stand', 'near', 'away', 'how-much', 'by-distance', 'soon'],
+        ),
       ],
     ),
   ];

@@ -7,7 +7,12 @@ export function makeLeadWeight(): Mesh {
   const b = new MeshBuilder([{ name: 'Lead', baseColour: [0.23, 0.22, 0.22] }]);
   b.beginGroup('Weight');
   const ring = (y: number, half: number) =>
-    [[-1, -1], [1, -1], [1, 1], [-1, 1]].map(([x, z]) => b.point([x * half, y, z * half])); // prettier-ignore
+    [
+      [-1, -1],
+      [1, -1],
+      [1, 1],
+      [-1, 1],
+    ].map(([x, z]) => b.point([x * half, y, z * half]));
   const low = ring(0, 0.16);
   const high = ring(0.4, 0.09);
   b.face([...low], 'Lead', true);

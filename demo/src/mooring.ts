@@ -16,13 +16,27 @@ function makeLumpyBuoy(): Mesh {
 
 /** A rough loop round three buoys in a row. */
 const LOOP: Vec3[] = [
-  [-1.02, 0, 0], [-0.82, 0.02, 0.34], [-0.6, 0, 0.4], [0, 0.03, 0.42], [0.6, 0, 0.4], [0.82, -0.02, 0.34],
-  [1.02, 0, 0], [0.82, 0.02, -0.34], [0.6, 0, -0.4], [0, -0.02, -0.42], [-0.6, 0, -0.4], [-0.82, 0.03, -0.34],
-]; // prettier-ignore
+  [-1.02, 0, 0],
+  [-0.82, 0.02, 0.34],
+  [-0.6, 0, 0.4],
+  [0, 0.03, 0.42],
+  [0.6, 0, 0.4],
+  [0.82, -0.02, 0.34],
+  [1.02, 0, 0],
+  [0.82, 0.02, -0.34],
+  [0.6, 0, -0.4],
+  [0, -0.02, -0.42],
+  [-0.6, 0, -0.4],
+  [-0.82, 0.03, -0.34],
+];
 
 export function mooring(asset: AddAsset): Station {
   const buoy = asset('Lumpy buoy', makeLumpyBuoy());
-  const place: Vec3[] = [[-0.62, 0.02, 0.03], [0, -0.03, -0.04], [0.64, 0.03, 0.02]]; // prettier-ignore
+  const place: Vec3[] = [
+    [-0.62, 0.02, 0.03],
+    [0, -0.03, -0.04],
+    [0.64, 0.03, 0.02],
+  ];
   const objects = [
     makeObject('moorings', 'Mooring buoys', 'group', { channels: at([4.5, 0.32, 2.7], [0, -18, 0]) }),
     ...place.map((p, i) =>
@@ -50,7 +64,11 @@ export function mooring(asset: AddAsset): Station {
         node('rough', 'scene-curve', [0, 0], { settings: { object: 'mooring-loop' } }),
         node('all-buoys', 'scene-group', [0, 170], { settings: { object: 'moorings' } }),
         node('rope-radius', 'number', [0, 330], { title: 'Strand radius', inputs: { value: 0.016 } }),
-        node('clear', 'arithmetic', [210, 330], { settings: { operation: 'multiply' }, inputs: { b: 2.2 }, title: 'Rope radius' }), // prettier-ignore
+        node('clear', 'arithmetic', [210, 330], {
+          settings: { operation: 'multiply' },
+          inputs: { b: 2.2 },
+          title: 'Rope radius',
+        }),
         node('settle', 'settle-on-surface', [210, 60], { title: 'Onto the buoys' }),
         node('even', 'respace-curve', [420, 60], { inputs: { count: 320 }, settings: { type: 'poly' } }),
         node('rope', 'sweep-profile', [620, 40], {
@@ -70,7 +88,13 @@ export function mooring(asset: AddAsset): Station {
         ['rope.mesh', 'show-rope.mesh'],
       ],
       [
-        section('mooring-settle', 'Stays on the buoys', 'Every point of the loop goes to the nearest place on any of the buoys, lifted by the radius of the rope. Move, size or swap a buoy, or drag the loop: it stays on.', 'sand', ['settle', 'even']), // prettier-ignore
+        section(
+          'mooring-settle',
+          'Stays on the buoys',
+          'Every point of the loop goes to the nearest place on any of the buoys, lifted by the radius of the rope. Move, size or swap a buoy, or drag the loop: it stays on.',
+          'sand',
+          ['settle', 'even'],
+        ),
       ],
     ),
   ];

@@ -18,9 +18,47 @@ import { makeLanternQuay } from './project.ts';
 // Names are data: whatever things are called, results are the same.
 
 const HOSTILE = [
-  '__proto__', 'constructor', 'toString', 'hasOwnProperty', 'valueOf', 'prototype', '__defineGetter__', ' ', 'a b', 'x world', 'x channel translate.x',
-  'a.b', 'a|b', 'a,b', 'a/b', '..', '"', "'", '\\', '\n', '\r\n', '\0', '=1+1', '@sum', '<b>', '%20', '💥', 'ﬁ', 'é', 'node 0', 'object', 'null', 'undefined', 'NaN', '0', '-1', '[object Object]', '${x}', 'length', 'then',
-]; // prettier-ignore
+  '__proto__',
+  'constructor',
+  'toString',
+  'hasOwnProperty',
+  'valueOf',
+  'prototype',
+  '__defineGetter__',
+  ' ',
+  'a b',
+  'x world',
+  'x channel translate.x',
+  'a.b',
+  'a|b',
+  'a,b',
+  'a/b',
+  '..',
+  '"',
+  "'",
+  '\\',
+  '\n',
+  '\r\n',
+  '\0',
+  '=1+1',
+  '@sum',
+  '<b>',
+  '%20',
+  '💥',
+  'ﬁ',
+  'é',
+  'node 0',
+  'object',
+  'null',
+  'undefined',
+  'NaN',
+  '0',
+  '-1',
+  '[object Object]',
+  '${x}',
+  'length',
+  'then',
+];
 const demo = makeLanternQuay();
 
 /** The demo with other ids and names for everything. */
@@ -31,15 +69,30 @@ function renamed(idOf: (id: string) => string, nameOf: (name: string) => string)
   return {
     ...project,
     name: nameOf(project.name),
-    objects: project.objects.map((o) => ({ ...o, id: idOf(o.id), name: nameOf(o.name), parent: o.parent === null ? null : idOf(o.parent) })), // prettier-ignore
+    objects: project.objects.map((o) => ({
+      ...o,
+      id: idOf(o.id),
+      name: nameOf(o.name),
+      parent: o.parent === null ? null : idOf(o.parent),
+    })),
     graphs: project.graphs.map((g) => ({
       ...g,
       id: idOf(g.id),
       name: nameOf(g.name),
       preview: g.preview === null ? null : idOf(g.preview),
-      nodes: g.nodes.map((n) => ({ ...n, id: idOf(n.id), title: nameOf(n.title), settings: Object.fromEntries(Object.entries(n.settings).map(([k, v]) => [k, setting(v)])) })), // prettier-ignore
-      wires: g.wires.map((w) => ({ ...w, id: idOf(w.id), from: { ...w.from, node: idOf(w.from.node) }, to: { ...w.to, node: idOf(w.to.node) } })), // prettier-ignore
-      sections: g.sections.map((s) => ({ ...s, id: idOf(s.id), title: nameOf(s.title), nodes: s.nodes.map(idOf) })), // prettier-ignore
+      nodes: g.nodes.map((n) => ({
+        ...n,
+        id: idOf(n.id),
+        title: nameOf(n.title),
+        settings: Object.fromEntries(Object.entries(n.settings).map(([k, v]) => [k, setting(v)])),
+      })),
+      wires: g.wires.map((w) => ({
+        ...w,
+        id: idOf(w.id),
+        from: { ...w.from, node: idOf(w.from.node) },
+        to: { ...w.to, node: idOf(w.to.node) },
+      })),
+      sections: g.sections.map((s) => ({ ...s, id: idOf(s.id), title: nameOf(s.title), nodes: s.nodes.map(idOf) })),
     })),
   };
 }
@@ -54,7 +107,12 @@ function everything(project: Project, frame: number) {
     const v = evaluation.value(w);
     return v?.form === 'geometry' ? v.mesh.positions : v?.form === 'copies' ? v.copies.matrices : undefined;
   });
-  const worlds = worldsAt(evaluator, project, project.objects.map((o) => o.id), frame); // prettier-ignore
+  const worlds = worldsAt(
+    evaluator,
+    project,
+    project.objects.map((o) => o.id),
+    frame,
+  );
   const problems = [...evaluation.reports.values()].map((r) => r.problems.length);
   return { shown, worlds, problems };
 }
@@ -67,7 +125,12 @@ test('results are the same whatever ids and names are, and they survive a file',
     const idOf = (id: string) => {
       if (!ids.has(id)) {
         const n = ids.size + shift * 40;
-        ids.set(id, n % 3 === 0 && Math.floor(n / 3) % 120 < HOSTILE.length ? `${HOSTILE[Math.floor(n / 3) % 120]}${n < 360 ? '' : n}` : `id${n}`); // prettier-ignore
+        ids.set(
+          id,
+          n % 3 === 0 && Math.floor(n / 3) % 120 < HOSTILE.length
+            ? `${HOSTILE[Math.floor(n / 3) % 120]}${n < 360 ? '' : n}`
+            : `id${n}`,
+        );
       }
       return ids.get(id) as string;
     };

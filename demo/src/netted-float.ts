@@ -4,9 +4,7 @@ import type { Station } from './station.ts';
 
 /** A glass float in a net: the edges of a coarse ball as ropes, with a knot on each point. */
 export function nettedFloat(): Station {
-  const objects = [
-    makeObject('float', 'Netted float', 'mesh', { parent: 'harbour', colour: [0.12, 0.3, 0.27] }),
-  ];
+  const objects = [makeObject('float', 'Netted float', 'mesh', { parent: 'harbour', colour: [0.12, 0.3, 0.27] })];
   const graphs = [
     graph(
       'net',
@@ -31,7 +29,13 @@ export function nettedFloat(): Station {
         }),
         node('knots', 'place-copies', [420, 480], { settings: { align: 'normal' } }),
         node('together', 'merge', [630, 120], { settings: { count: '3' } }),
-        node('float-place', 'transform', [840, 120], { title: 'Bobs', inputs: { translate: [0.7, { expression: '0.16 + 0.05 * sin(seconds * 1.7)' }, 3.3], rotate: [12, { expression: '10 * seconds' }, 8] } }), // prettier-ignore
+        node('float-place', 'transform', [840, 120], {
+          title: 'Bobs',
+          inputs: {
+            translate: [0.7, { expression: '0.16 + 0.05 * sin(seconds * 1.7)' }, 3.3],
+            rotate: [12, { expression: '10 * seconds' }, 8],
+          },
+        }),
         node('show-float', 'show-mesh', [1050, 140], { settings: { object: 'float', name: 'netted-float' } }),
       ],
       [
@@ -45,7 +49,15 @@ export function nettedFloat(): Station {
         ['together.mesh', 'float-place.mesh'],
         ['float-place.mesh', 'show-float.mesh'],
       ],
-      [section('net-note', 'Edges become ropes', 'Every edge of the coarse ball is a curve, swept thin. Knots are copies until Merge needs their points; its card says so.', 'slate', ['coarse', 'net-edges', 'net-ropes', 'knot', 'knots'])], // prettier-ignore
+      [
+        section(
+          'net-note',
+          'Edges become ropes',
+          'Every edge of the coarse ball is a curve, swept thin. Knots are copies until Merge needs their points; its card says so.',
+          'slate',
+          ['coarse', 'net-edges', 'net-ropes', 'knot', 'knots'],
+        ),
+      ],
     ),
   ];
   return { objects, graphs };

@@ -1,14 +1,5 @@
 import { expect, test } from 'vitest';
-import {
-  CATALOGUE,
-  Evaluator,
-  indexOf,
-  pointsOf,
-  SHOWN_PORT,
-  shownResults,
-  type Mesh,
-  type Value,
-} from '@umberfish/core';
+import { CATALOGUE, Evaluator, indexOf, pointsOf, SHOWN_PORT, shownResults, type Mesh, type Value } from '@umberfish/core';
 import { makeLanternQuay } from './project.ts';
 
 const demo = makeLanternQuay();
@@ -27,7 +18,7 @@ function numbersOf(value: Value | undefined): ArrayLike<number> {
  */
 function largestSteps(node: string, frames: readonly number[]): { whole: number; eighth: number } {
   const ref = { node, port: SHOWN_PORT };
-  const at = (frame: number) => numbersOf(evaluator.evaluate({ project: demo.project, frame, wanted: [ref] }).value(ref)); // prettier-ignore
+  const at = (frame: number) => numbersOf(evaluator.evaluate({ project: demo.project, frame, wanted: [ref] }).value(ref));
   const most = (a: ArrayLike<number>, b: ArrayLike<number>) => {
     expect(a.length, node).toBe(b.length);
     let m = 0;

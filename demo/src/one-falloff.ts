@@ -6,7 +6,7 @@ import type { AddAsset, Station } from './station.ts';
 export function oneFalloff(asset: AddAsset): Station {
   const crate = asset('Crate', makeBox([0.26, 0.26, 0.26], [1, 1, 1]));
   const block = asset('Block', makeBox([0.7, 0.5, 0.7], [3, 2, 3]));
-  const crates = Array.from({ length: 25 }, (_, i): Vec3 => [(i % 5) * 0.34 - 0.68, 0.13, Math.floor(i / 5) * 0.34 - 0.68]); // prettier-ignore
+  const crates = Array.from({ length: 25 }, (_, i): Vec3 => [(i % 5) * 0.34 - 0.68, 0.13, Math.floor(i / 5) * 0.34 - 0.68]);
   const objects = [
     makeObject('pontoon', 'Pontoon', 'group', { channels: at([0, 0, 5.2]) }),
     makeObject('falloff-here', 'Falloff here', 'locator', {
@@ -27,7 +27,12 @@ export function oneFalloff(asset: AddAsset): Station {
       }),
     ),
     makeObject('mat', 'Mat', 'mesh', { parent: 'pontoon', colour: [0.3, 0.2, 0.13] }),
-    makeObject('block', 'Block', 'mesh', { parent: 'pontoon', mesh: block, colour: [0.35, 0.3, 0.26], channels: at([1.75, 0.3, 0.1]) }), // prettier-ignore
+    makeObject('block', 'Block', 'mesh', {
+      parent: 'pontoon',
+      mesh: block,
+      colour: [0.35, 0.3, 0.26],
+      channels: at([1.75, 0.3, 0.1]),
+    }),
   ];
   const graphs = [
     graph(
@@ -48,7 +53,11 @@ export function oneFalloff(asset: AddAsset): Station {
           settings: { way1: 'subtract' },
           inputs: { strength1: 0.8 },
         }),
-        node('lift-crates', 'drive-group', [470, -20], { title: 'Lifts the crates', settings: { object: 'crates' }, inputs: { move: [0, 0.6, 0], turn: [0, 60, 0] } }), // prettier-ignore
+        node('lift-crates', 'drive-group', [470, -20], {
+          title: 'Lifts the crates',
+          settings: { object: 'crates' },
+          inputs: { move: [0, 0.6, 0], turn: [0, 60, 0] },
+        }),
         node('mat-grid', 'make-grid', [0, 690], {
           inputs: { width: 2.4, depth: 2.4, cellsX: 48, cellsZ: 48 },
         }),
@@ -94,7 +103,13 @@ export function oneFalloff(asset: AddAsset): Station {
         ['nail-copies.copies', 'show-nails.mesh'],
       ],
       [
-        section('falloff-note', 'One falloff, many uses', 'A sphere at a locator that is moved, turned and sized unevenly, less another one. The same wire lifts 25 crates, pushes and colours the mat, sharpens the block and sizes the nails. Pick a falloff card to see its boundary; press P on it to paint it on everything.', 'clay', ['here', 'less', 'mixed']), // prettier-ignore
+        section(
+          'falloff-note',
+          'One falloff, many uses',
+          'A sphere at a locator that is moved, turned and sized unevenly, less another one. The same wire lifts 25 crates, pushes and colours the mat, sharpens the block and sizes the nails. Pick a falloff card to see its boundary; press P on it to paint it on everything.',
+          'clay',
+          ['here', 'less', 'mixed'],
+        ),
       ],
     ),
   ];

@@ -1,12 +1,4 @@
-import {
-  makeObject,
-  makeProject,
-  meshId,
-  type AssetRecord,
-  type Mesh,
-  type NodeRecord,
-  type Project,
-} from '@umberfish/core';
+import { makeObject, makeProject, meshId, type AssetRecord, type Mesh, type NodeRecord, type Project } from '@umberfish/core';
 import { bottle } from './bottle.ts';
 import { carried } from './carried.ts';
 import { clump } from './clump.ts';
@@ -198,9 +190,7 @@ export function makeLanternQuay(): Demo {
         inputs: { angle: { expression: '24 * sin(seconds * 1.6)' } },
       }),
       node(id('skin'), 'point-values', [392, y]),
-      ...(stuck
-        ? [node(id('where'), 'read-attribute', [392, y + 170], { settings: { name: 'restPosition' } })]
-        : []),
+      ...(stuck ? [node(id('where'), 'read-attribute', [392, y + 170], { settings: { name: 'restPosition' } })] : []),
       node(id('bumps'), 'noise', [588, y], {
         inputs: { frequency: 9, octaves: 2, seed: 8 },
         title: stuck ? 'Noise at rest: stays' : 'Noise at positions: swims',
@@ -235,10 +225,7 @@ export function makeLanternQuay(): Demo {
       ['twist.mesh', 'move.mesh'],
       ['grow.result', 'move.offset'],
       ['move.mesh', 'show.mesh'],
-    ].map(
-      ([from, to]) =>
-        [from, to].map((end) => end.replace('.', `-${side}.`)) as unknown as readonly [string, string],
-    );
+    ].map(([from, to]) => [from, to].map((end) => end.replace('.', `-${side}.`)) as unknown as readonly [string, string]);
     return [nodes, wires];
   };
   const [stuckNodes, stuckWires] = boat('stuck', 0);

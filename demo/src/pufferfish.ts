@@ -17,19 +17,46 @@ export function makePufferfish(): Mesh {
   b.beginGroup('Body');
   body(b);
   b.beginGroup('Tail');
-  fin(b, 12, 9, (s, t) => {
-    const spread = (s - 0.5) * 2;
-    const out = 0.34 * (0.72 + 0.28 * Math.abs(spread)) * t;
-    return [-0.7 - out, spread * (0.07 + 0.25 * t), 0.045 * Math.sin(spread * 2.2) * t];
-  }, 0.03); // prettier-ignore
+  fin(
+    b,
+    12,
+    9,
+    (s, t) => {
+      const spread = (s - 0.5) * 2;
+      const out = 0.34 * (0.72 + 0.28 * Math.abs(spread)) * t;
+      return [-0.7 - out, spread * (0.07 + 0.25 * t), 0.045 * Math.sin(spread * 2.2) * t];
+    },
+    0.03,
+  );
   b.beginGroup('Dorsal fin');
-  fin(b, 12, 7, (s, t) => [-0.1 - 0.36 * s - 0.15 * t, surfaceTop(-0.1 - 0.36 * s) - 0.03 + 0.25 * t * Math.sin(Math.PI * (0.18 + 0.72 * s)), 0.02 * Math.sin(s * 9) * t], 0.026); // prettier-ignore
+  fin(
+    b,
+    12,
+    7,
+    (s, t) => [
+      -0.1 - 0.36 * s - 0.15 * t,
+      surfaceTop(-0.1 - 0.36 * s) - 0.03 + 0.25 * t * Math.sin(Math.PI * (0.18 + 0.72 * s)),
+      0.02 * Math.sin(s * 9) * t,
+    ],
+    0.026,
+  );
   for (const side of [1, -1] as const) {
     b.beginGroup(side > 0 ? 'Left fin' : 'Right fin');
-    fin(b, 10, 8, (s, t) => {
-      const spread = (s - 0.5) * 2;
-      return [0.12 - 0.24 * t - 0.05 * Math.abs(spread), -0.04 + spread * (0.07 + 0.13 * t), side * (0.56 + 0.2 * t + 0.02 * Math.cos(spread * 6) * t)];
-    }, 0.024, side); // prettier-ignore
+    fin(
+      b,
+      10,
+      8,
+      (s, t) => {
+        const spread = (s - 0.5) * 2;
+        return [
+          0.12 - 0.24 * t - 0.05 * Math.abs(spread),
+          -0.04 + spread * (0.07 + 0.13 * t),
+          side * (0.56 + 0.2 * t + 0.02 * Math.cos(spread * 6) * t),
+        ];
+      },
+      0.024,
+      side,
+    );
   }
   b.beginGroup('Eyes');
   for (const side of [1, -1] as const) eye(b, [0.4, 0.26, side * 0.39], normalize([0.5, 0.26, side]));
@@ -76,9 +103,7 @@ function body(b: MeshBuilder): void {
   // The belly's edge wavers a little.
   const material = (row: number, column: number) => {
     const angle = ((column + 0.5) / SEGMENTS) * 2 * Math.PI;
-    return Math.cos(angle) < -0.22 + 0.07 * Math.sin(row * 0.45) + 0.04 * Math.sin(row * 1.3 + 1)
-      ? 'Belly'
-      : 'Back';
+    return Math.cos(angle) < -0.22 + 0.07 * Math.sin(row * 0.45) + 0.04 * Math.sin(row * 1.3 + 1) ? 'Belly' : 'Back';
   };
   const rows = b.sheet(RINGS, SEGMENTS, at, material, true);
   const nose = b.point([0.725, 0, 0]);
@@ -117,20 +142,13 @@ function fin(
     const e = 1e-3;
     const ds = subtract(at(Math.min(1, s + e), t), at(Math.max(0, s - e), t));
     const dt = subtract(at(s, Math.min(1, t + e)), at(s, Math.max(0, t - e)));
-    const n = normalize([
-      ds[1] * dt[2] - ds[2] * dt[1],
-      ds[2] * dt[0] - ds[0] * dt[2],
-      ds[0] * dt[1] - ds[1] * dt[0],
-    ]);
+    const n = normalize([ds[1] * dt[2] - ds[2] * dt[1], ds[2] * dt[0] - ds[0] * dt[2], ds[0] * dt[1] - ds[1] * dt[0]]);
     const ray = 0.65 + 0.35 * Math.abs(Math.sin(s * Math.PI * 5));
-    const thick =
-      thickness * Math.sqrt(Math.max(0, 1 - t * t)) * Math.sqrt(Math.max(0, Math.sin(Math.PI * s))) * ray;
+    const thick = thickness * Math.sqrt(Math.max(0, 1 - t * t)) * Math.sqrt(Math.max(0, Math.sin(Math.PI * s))) * ray;
     return add(p, scale(n, thick * face));
   };
   const rim = (r: number, c: number) => r === 0 || r === rows - 1 || c === columns - 1;
-  const front = Array.from({ length: rows }, (_, r) =>
-    Array.from({ length: columns }, (_c, c) => b.point(place(r, c, 1))),
-  );
+  const front = Array.from({ length: rows }, (_, r) => Array.from({ length: columns }, (_c, c) => b.point(place(r, c, 1))));
   const back = front.map((row, r) => row.map((p, c) => (rim(r, c) ? p : b.point(place(r, c, -1)))));
   for (let r = 0; r + 1 < rows; r++) {
     for (let c = 0; c + 1 < columns; c++) {
@@ -157,10 +175,7 @@ function eye(b: MeshBuilder, centre: Vec3, look: Vec3): void {
     const out = Math.sin(tilt) * radius;
     return add(
       centre,
-      add(
-        scale(look, Math.cos(tilt) * radius * 0.8),
-        add(scale(side, Math.cos(angle) * out), scale(up, Math.sin(angle) * out)),
-      ),
+      add(scale(look, Math.cos(tilt) * radius * 0.8), add(scale(side, Math.cos(angle) * out), scale(up, Math.sin(angle) * out))),
     );
   };
   const rows = b.sheet(rings, segments, at, (r) => (r < 4 ? 'Pupil' : 'Eye'), true);

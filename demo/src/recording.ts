@@ -21,9 +21,7 @@ const PLACES = Float32Array.from({ length: 300 }, (_, i) => Math.sin(i * 12.9898
 /** Evaluates all outputs at each frame by itself, and hashes every bit of what comes. */
 export function recordResults(project: Project, assets: ReadonlyMap<string, Mesh>): Recording {
   const nodes = resolveProject(CATALOGUE, project);
-  const outputs = [...nodes].flatMap(([node, { outputs: ports }]) =>
-    ports.map((p) => ({ node, port: p.id })),
-  );
+  const outputs = [...nodes].flatMap(([node, { outputs: ports }]) => ports.map((p) => ({ node, port: p.id })));
   const found = new Map<string, string>();
   for (const frame of FRAMES) {
     const evaluator = new Evaluator(CATALOGUE);
@@ -70,6 +68,6 @@ function hashValue(value: Value): string {
     case 'falloff':
       return hashAll(weigh(value.falloff, PLACES, new Float32Array(PLACES.length / 3)));
     case 'driven':
-      return JSON.stringify([...value.driven].map(([id, d]) => [id, d.carrier && [...d.carrier], d.channels])); // prettier-ignore
+      return JSON.stringify([...value.driven].map(([id, d]) => [id, d.carrier && [...d.carrier], d.channels]));
   }
 }

@@ -20,12 +20,7 @@ export interface NodeExtras {
 }
 
 /** A node at a place on the bench. */
-export function node(
-  id: string,
-  type: string,
-  position: readonly [number, number],
-  extras: NodeExtras = {},
-): NodeRecord {
+export function node(id: string, type: string, position: readonly [number, number], extras: NodeExtras = {}): NodeRecord {
   const version = CATALOGUE.get(type)?.version ?? 1;
   const { inputs = {}, settings = {}, title = '', probes = [] } = extras;
   return { id, type, version, title, position, inputs, settings, skip: false, probes };
@@ -79,11 +74,7 @@ export const section = (
 ): SectionRecord => ({ id, title, note, tint, nodes, folded: false });
 
 /** A spline through places, without handles. */
-export const spline = (
-  type: SplineRecord['type'],
-  closed: boolean,
-  points: readonly Vec3[],
-): SplineRecord => ({
+export const spline = (type: SplineRecord['type'], closed: boolean, points: readonly Vec3[]): SplineRecord => ({
   type,
   closed,
   points: points.map(controlPoint),

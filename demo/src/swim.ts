@@ -14,9 +14,24 @@ function loop(): SplineRecord {
 }
 
 /** The spine of the second fish: straight at rest, drawn into an S now. */
-const restSpine = (): SplineRecord => smoothed(spline('bezier', false, [[-0.6, 0, 0], [-0.2, 0, 0], [0.2, 0, 0], [0.6, 0, 0]])); // prettier-ignore
+const restSpine = (): SplineRecord =>
+  smoothed(
+    spline('bezier', false, [
+      [-0.6, 0, 0],
+      [-0.2, 0, 0],
+      [0.2, 0, 0],
+      [0.6, 0, 0],
+    ]),
+  );
 const bentSpine = (): SplineRecord => {
-  const bent = smoothed(spline('bezier', false, [[-0.6, 0.02, 0.06], [-0.2, 0.05, -0.1], [0.2, 0.02, 0.13], [0.56, 0.1, -0.16]])); // prettier-ignore
+  const bent = smoothed(
+    spline('bezier', false, [
+      [-0.6, 0.02, 0.06],
+      [-0.2, 0.05, -0.1],
+      [0.2, 0.02, 0.13],
+      [0.56, 0.1, -0.16],
+    ]),
+  );
   return {
     ...bent,
     points: bent.points.map((p, i) => ({ ...p, roll: [0, 4, -10, -24][i], width: [1, 1.08, 0.96, 1][i] })),
@@ -58,7 +73,7 @@ export function swim(asset: AddAsset): Station {
         }),
         node('swim-lay', 'lay-along-curve', [220, 40], {
           title: 'Along the loop',
-          inputs: { rollStart: { expression: '6 * sin(seconds * 3)' }, rollEnd: { expression: '26 * sin(seconds * 3 - 1.2)' } }, // prettier-ignore
+          inputs: { rollStart: { expression: '6 * sin(seconds * 3)' }, rollEnd: { expression: '26 * sin(seconds * 3 - 1.2)' } },
           settings: { overshoot: 'wrap' },
         }),
         node('swim-show', 'show-mesh', [440, 60], { settings: { object: 'umberfish', name: 'umberfish' } }),
@@ -84,8 +99,20 @@ export function swim(asset: AddAsset): Station {
         ['young-lay.mesh', 'young-show.mesh'],
       ],
       [
-        section('swim-round', 'Round and round', 'The fish lies on the loop from scratch; its start is moved by an expression. On a closed curve, "Begin again" takes it past the seam.', 'slate', ['swim-fish', 'swim-curve', 'swim-start', 'swim-lay', 'swim-show']), // prettier-ignore
-        section('swim-bend', 'Only the change', 'With the rest curve connected, the fish does not move until the spine is drawn away from its rest. Pick the spine in the stage and drag its points.', 'moss', ['young-mesh', 'young-curve', 'young-lay', 'young-show']), // prettier-ignore
+        section(
+          'swim-round',
+          'Round and round',
+          'The fish lies on the loop from scratch; its start is moved by an expression. On a closed curve, "Begin again" takes it past the seam.',
+          'slate',
+          ['swim-fish', 'swim-curve', 'swim-start', 'swim-lay', 'swim-show'],
+        ),
+        section(
+          'swim-bend',
+          'Only the change',
+          'With the rest curve connected, the fish does not move until the spine is drawn away from its rest. Pick the spine in the stage and drag its points.',
+          'moss',
+          ['young-mesh', 'young-curve', 'young-lay', 'young-show'],
+        ),
       ],
     ),
   ];

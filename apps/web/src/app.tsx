@@ -47,8 +47,7 @@ function Broken() {
     <main className="grid h-full place-content-center gap-3 text-center">
       <h1 className="font-serif text-xl">The page broke</h1>
       <p className="max-w-md text-soft">
-        {error instanceof Error ? error.message : String(error)} Your edits up to a moment ago are saved in
-        this browser.
+        {error instanceof Error ? error.message : String(error)} Your edits up to a moment ago are saved in this browser.
       </p>
       <a href="/" className="text-umber underline">
         Open the shelf again

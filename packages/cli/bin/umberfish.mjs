@@ -1,6 +1,6 @@
 #!/usr/bin/env node
 import { existsSync, readdirSync, statSync } from 'node:fs';
-import { fileURLToPath } from 'node:url';
+import { fileURLToPath, pathToFileURL } from 'node:url';
 
 // Runs one bundle, made by the first start and again whenever a source is newer: compiling at each start takes ten times
 // as long as the work itself.
@@ -16,13 +16,13 @@ function isNewer(folder, than) {
 }
 
 const made = existsSync(bundle) ? statSync(bundle).mtimeMs : 0;
-if (sources.some((folder) => isNewer(folder, made)))
-  await (await import('../build.mjs')).buildCli(bundle);
+const isStale = sources.some((folder) => isNewer(folder, made));
+const start = isStale ? await (await import('../build.mjs')).buildCli(bundle) : pathToFileURL(bundle).href;
 
 // A reader such as `head` may close the pipe before everything is written.
 process.stdout.on('error', (error) => {
   if (error.code === 'EPIPE') process.exit(0);
   throw error;
 });
-const { main } = await import(bundle);
+const { main } = await import(start);
 process.exitCode = await main(process.argv.slice(2));

@@ -31,11 +31,7 @@ export interface BakeObjectsOptions {
  * `umberfish bake --objects`: writes the motion of objects, by names parted by commas, to one GLB or CSV.
  * @returns whether everything was baked without an error. @throws CommandError
  */
-export async function bakeObjects(
-  opened: OpenedProject,
-  options: BakeObjectsOptions,
-  output: Output,
-): Promise<boolean> {
+export async function bakeObjects(opened: OpenedProject, options: BakeObjectsOptions, output: Output): Promise<boolean> {
   const { project } = opened;
   const chosen = objectsNamed(project, options.objects);
   const ids = chosen.map((o) => o.id);
@@ -46,7 +42,11 @@ export async function bakeObjects(
   const frames = parseFrames(options.frames ?? `${first}-${last}`);
   const evaluator = evaluatorFor(opened);
   const wanted = drivingNodes(CATALOGUE, project).map((node) => ({ node, port: SHOWN_PORT }));
-  const concerned = behind(project, wanted.map((w) => w.node), withParents(project, ids).map((o) => o.id)); // prettier-ignore
+  const concerned = behind(
+    project,
+    wanted.map((w) => w.node),
+    withParents(project, ids).map((o) => o.id),
+  );
   let clean = true;
   for (const frame of frames) {
     const evaluation = evaluator.evaluate({ project, frame, wanted });
@@ -60,7 +60,8 @@ export async function bakeObjects(
     const named = new Set(ids);
     const channels = samples.filter((s) => named.has(s.object.id)).map(channelsOver);
     for (const { object, residual } of channels)
-      if (residual > 1e-6) output.error(`"${object.name}" is sheared; its channels leave out ${(residual * 100).toPrecision(2)} % of that.\n`); // prettier-ignore
+      if (residual > 1e-6)
+        output.error(`"${object.name}" is sheared; its channels leave out ${(residual * 100).toPrecision(2)} % of that.\n`);
     await writeWhole(options.out, writeChannelsCsv(channels, frames));
   } else {
     const meshes = new Map<string, Mesh>();
@@ -87,7 +88,13 @@ function objectsNamed(project: Project, names: string): ObjectRecord[] {
     let to = parts.length;
     let found: ObjectRecord | undefined;
     for (; to > from && !found; to--) found = objectNamed(project, parts.slice(from, to).join(',').trim());
-    if (!found) throw unknownName('object', parts[from].trim(), project.objects.map((o) => o.name), 'the project has no objects'); // prettier-ignore
+    if (!found)
+      throw unknownName(
+        'object',
+        parts[from].trim(),
+        project.objects.map((o) => o.name),
+        'the project has no objects',
+      );
     if (!chosen.includes(found)) chosen.push(found);
     from = to + 1;
   }

@@ -58,7 +58,8 @@ export async function bake(opened: OpenedProject, options: BakeOptions, output: 
     const made = meshOf(result.name, evaluation.value(ref));
     if (made.why !== undefined && (errors.length === 0 || made.value)) errors.push(made.why);
     const bad = made.mesh && notFiniteIn(made.mesh);
-    if (bad) errors.push(`${whoMadeIt(project, evaluation) ?? result.name}: ${bad} is not a finite number, so it is not written.`); // prettier-ignore
+    if (bad)
+      errors.push(`${whoMadeIt(project, evaluation) ?? result.name}: ${bad} is not a finite number, so it is not written.`);
     for (const e of errors) output.error(`frame ${frame}: ${e}\n`);
     if (errors.length > 0) clean = false;
     if (errors.length > 0 && !options.keepGoing) return false;
@@ -80,10 +81,14 @@ export async function bake(opened: OpenedProject, options: BakeOptions, output: 
 
 function resultNamed(project: Project, name: string): ShownResult {
   const shown = shownResults(CATALOGUE, project);
-  const found =
-    shown.find((r) => r.name === name) ?? shown.find((r) => r.name.toLowerCase() === name.toLowerCase());
+  const found = shown.find((r) => r.name === name) ?? shown.find((r) => r.name.toLowerCase() === name.toLowerCase());
   if (found) return found;
-  throw unknownName('result', name, shown.map((r) => r.name), 'add a Show Mesh node'); // prettier-ignore
+  throw unknownName(
+    'result',
+    name,
+    shown.map((r) => r.name),
+    'add a Show Mesh node',
+  );
 }
 
 /** The mesh of a result, or why there is none. */
@@ -97,7 +102,10 @@ function meshOf(name: string, value: Value | undefined): { value?: Value; mesh?:
   if (value?.form !== 'copies') return { why: `"${name}" has no value: nothing arrives at it.` };
   const count = copiedPoints(value.copies);
   if (count > MOST_COPIED_POINTS)
-    return { value, why: `the copies of "${name}" have ${grouped(count)} points; ${grouped(MOST_COPIED_POINTS)} can be written.` }; // prettier-ignore
+    return {
+      value,
+      why: `the copies of "${name}" have ${grouped(count)} points; ${grouped(MOST_COPIED_POINTS)} can be written.`,
+    };
   return { value, mesh: copiesToMesh(value.copies) };
 }
 

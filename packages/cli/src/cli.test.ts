@@ -33,9 +33,7 @@ describe('the command line', () => {
     const path = changed('broken.json', '0.8 + 0.4 * sin(seconds / 3)', '0.8 + 0.4 * sine(seconds)');
     const { code, out } = await run('check', path);
     expect(code).toBe(1);
-    expect(out).toContain(
-      'Harbour water / Breath: The expression in "value" has the unknown function "sine"',
-    );
+    expect(out).toContain('Harbour water / Breath: The expression in "value" has the unknown function "sine"');
     expect(out).toContain('1 error, 0 other.');
     expect(await run('check', join(folder, 'nowhere.json'))).toMatchObject({
       code: 1,
@@ -49,47 +47,23 @@ describe('the command line', () => {
   });
 
   test('bake writes one file a frame, numbered, with the points of the source', async () => {
-    const { code, out } = await run(
-      'bake',
-      DEMO,
-      '--result',
-      'water',
-      '--frames',
-      '1-3',
-      '--out',
-      join(folder, 'w/water.obj'),
-    );
+    const { code, out } = await run('bake', DEMO, '--result', 'water', '--frames', '1-3', '--out', join(folder, 'w/water.obj'));
     expect(code).toBe(0);
     expect(out.trim().split('\n').length).toBe(3);
-    expect(readdirSync(join(folder, 'w')).sort()).toEqual([
-      'water.0001.obj',
-      'water.0002.obj',
-      'water.0003.obj',
-    ]);
-    const at = (n: number) =>
-      readObj(readFileSync(join(folder, `w/water.000${n}.obj`), 'utf8')).meshes[0].mesh;
+    expect(readdirSync(join(folder, 'w')).sort()).toEqual(['water.0001.obj', 'water.0002.obj', 'water.0003.obj']);
+    const at = (n: number) => readObj(readFileSync(join(folder, `w/water.000${n}.obj`), 'utf8')).meshes[0].mesh;
     expect(at(1).topology.pointCount).toBe(161 * 111);
     expect(at(1).positions).not.toEqual(at(3).positions);
     const glb = await run('bake', DEMO, '--result', 'pufferfish', '--out', join(folder, 'fish.glb'));
     expect(glb.code).toBe(0);
-    expect(
-      (await readGltf(new Uint8Array(readFileSync(join(folder, 'fish.glb'))))).meshes[0].mesh.topology
-        .pointCount,
-    ).toBe(11936);
+    expect((await readGltf(new Uint8Array(readFileSync(join(folder, 'fish.glb'))))).meshes[0].mesh.topology.pointCount).toBe(
+      11936,
+    );
   });
 
   test('a bake with errors stops with 1 and says where, unless told to keep going', async () => {
     const path = changed('wrong.json', '"b": 0.62', '"b": {"expression": "1 +"}');
-    const stopped = await run(
-      'bake',
-      path,
-      '--result',
-      'pufferfish',
-      '--frames',
-      '1-2',
-      '--out',
-      join(folder, 'a/f.obj'),
-    );
+    const stopped = await run('bake', path, '--result', 'pufferfish', '--frames', '1-2', '--out', join(folder, 'a/f.obj'));
     expect(stopped.code).toBe(1);
     expect(stopped.error).toContain('frame 1: Swell / By radius: The expression in "b"');
     expect(stopped.out).toBe('');
@@ -112,9 +86,7 @@ describe('the command line', () => {
     expect((await run('bake', DEMO, '--result', 'pufferfsh', '--out', 'x.obj')).error).toBe(
       'There is no result "pufferfsh". Did you mean "pufferfish"?\n',
     );
-    expect(
-      (await run('bake', DEMO, '--result', 'water', '--frames', '9-1', '--out', 'x.obj')).error,
-    ).toContain('--frames "9-1"');
+    expect((await run('bake', DEMO, '--result', 'water', '--frames', '9-1', '--out', 'x.obj')).error).toContain('--frames "9-1"');
     expect((await run('bake', DEMO, '--result', 'water', '--out', 'x.fbx')).error).toContain('.obj or .glb');
     expect((await run('bake', DEMO)).code).toBe(1);
   });
@@ -125,51 +97,37 @@ describe('the command line', () => {
     expect(lines[0]).toBe('index,value');
     expect(lines.length).toBe(11937);
     const json = JSON.parse(
-      (await run('values', DEMO, '--node', 'Breath', '--port', 'number', '--frame', '24', '--format', 'json'))
-        .out,
+      (await run('values', DEMO, '--node', 'Breath', '--port', 'number', '--frame', '24', '--format', 'json')).out,
     ) as { rows: number[][] };
     expect(json.rows[0][0]).toBeCloseTo(0.8 + 0.4 * Math.sin(1 / 3), 12);
-    expect((await run('values', DEMO, '--node', 'Breth', '--port', 'x')).error).toContain(
-      'Did you mean "Breath"?',
+    expect((await run('values', DEMO, '--node', 'Breth', '--port', 'x')).error).toContain('Did you mean "Breath"?');
+    expect((await run('values', DEMO, '--node', 'quetzal', '--port', 'x')).error).toMatch(
+      /There are ("[^"]+", ){11}"[^"]+", and \d+ more/,
     );
-    expect((await run('values', DEMO, '--node', 'quetzal', '--port', 'x')).error).toMatch(/There are ("[^"]+", ){11}"[^"]+", and \d+ more/); // prettier-ignore
     expect((await run('values', DEMO, '--node', 'breath', '--port', 'x')).error).toContain('Outputs: number');
-    expect(
-      (await run('values', DEMO, '--node', 'breath', '--port', 'number', '--format', 'xml')).error,
-    ).toContain('csv or json');
+    expect((await run('values', DEMO, '--node', 'breath', '--port', 'number', '--format', 'xml')).error).toContain('csv or json');
   });
 });
 
 describe('baking the motion of objects', () => {
   test('one GLB or CSV for all frames; names and endings are checked', async () => {
-    const glb = await run('bake', DEMO, '--objects', 'hand lantern', '--frames', '1-30', '--out', join(folder, 'lantern.glb')); // prettier-ignore
+    const glb = await run('bake', DEMO, '--objects', 'hand lantern', '--frames', '1-30', '--out', join(folder, 'lantern.glb'));
     expect(glb).toMatchObject({ code: 0, error: '' });
     const { objects } = await readGltf(new Uint8Array(readFileSync(join(folder, 'lantern.glb'))));
     expect(objects?.map((o) => o.name)).toEqual(['Crane corner', 'Hand lantern']);
     expect(objects?.[1].motion?.seconds.length).toBeGreaterThan(10);
-    const csv = await run('bake', DEMO, '--objects', 'Hand lantern,Gull', '--frames', '1-120', '--out', join(folder, 'l.csv')); // prettier-ignore
+    const csv = await run('bake', DEMO, '--objects', 'Hand lantern,Gull', '--frames', '1-120', '--out', join(folder, 'l.csv'));
     expect(csv.code).toBe(0);
     const lines = readFileSync(join(folder, 'l.csv'), 'utf8').trim().split('\n');
     expect(lines.length).toBe(241);
     expect(lines[0]).toContain('object,id,frame,translate.x');
     // Names may have commas, in the list and in the table.
-    const led = await run('bake', DEMO, '--objects', 'gull, Crate, led', '--frames', '1', '--out', join(folder, 'led.csv')); // prettier-ignore
+    const led = await run('bake', DEMO, '--objects', 'gull, Crate, led', '--frames', '1', '--out', join(folder, 'led.csv'));
     expect(led).toMatchObject({ code: 0, error: '' });
-    expect(readChannelsCsv(readFileSync(join(folder, 'led.csv'), 'utf8')).map((c) => c.object)).toEqual(['Gull', 'Crate, led']); // prettier-ignore
-    const once = await run(
-      'bake',
-      DEMO,
-      '--objects',
-      'Gull',
-      '--frames',
-      '7',
-      '--out',
-      join(folder, 'one.glb'),
-    );
+    expect(readChannelsCsv(readFileSync(join(folder, 'led.csv'), 'utf8')).map((c) => c.object)).toEqual(['Gull', 'Crate, led']);
+    const once = await run('bake', DEMO, '--objects', 'Gull', '--frames', '7', '--out', join(folder, 'one.glb'));
     expect(once.code).toBe(0);
-    expect((await run('bake', DEMO, '--objects', 'whale', '--out', 'x.glb')).error).toContain(
-      'no object "whale"',
-    );
+    expect((await run('bake', DEMO, '--objects', 'whale', '--out', 'x.glb')).error).toContain('no object "whale"');
     expect((await run('bake', DEMO, '--objects', 'Gull', '--out', 'x.obj')).error).toContain('.glb or .csv');
     expect((await run('bake', DEMO, '--out', 'x.obj')).error).toContain('either --result or --objects');
   });

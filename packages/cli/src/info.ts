@@ -15,14 +15,10 @@ export function info({ project, repairs }: OpenedProject): string[] {
     ...project.assets.map((a) => `  ${a.name}: ${many(a.points, 'point')}, ${many(a.faces, 'face')}`),
     '',
     `Graphs: ${project.graphs.length}`,
-    ...project.graphs.map(
-      (g) => `  ${g.name}: ${many(g.nodes.length, 'node')}, ${many(g.wires.length, 'wire')}`,
-    ),
+    ...project.graphs.map((g) => `  ${g.name}: ${many(g.nodes.length, 'node')}, ${many(g.wires.length, 'wire')}`),
     '',
     `Results: ${shownResults(CATALOGUE, project).length}`,
     ...shownResults(CATALOGUE, project).map((r) => `  ${r.name}`),
   ];
-  return repairs.length > 0
-    ? [...lines, '', 'Put right on opening:', ...repairs.map((r) => `  ${r}`)]
-    : lines;
+  return repairs.length > 0 ? [...lines, '', 'Put right on opening:', ...repairs.map((r) => `  ${r}`)] : lines;
 }

@@ -38,11 +38,7 @@ export async function main(args: readonly string[], output: Output = TERMINAL): 
     .description('validates a project and lists its problems; exit code 1 when there are errors')
     .action((path: string, options: { frame?: string }) => {
       const opened = openProject(path);
-      const findings = checkProject(
-        CATALOGUE,
-        opened,
-        options.frame === undefined ? undefined : parseFrame(options.frame),
-      );
+      const findings = checkProject(CATALOGUE, opened, options.frame === undefined ? undefined : parseFrame(options.frame));
       for (const f of findings) output.out(`${f.severity.padEnd(8)}${f.where}: ${f.message}\n`);
       const errors = findings.filter((f) => f.severity === 'error').length;
       if (findings.length === 0) output.out('No problems.\n');
@@ -64,10 +60,7 @@ export async function main(args: readonly string[], output: Output = TERMINAL): 
     .option('--result <name>', 'name of a result, written frame by frame')
     .option('--objects <names>', 'names of objects, parted by commas, whose motion is written')
     .requiredOption('--out <file>', 'file to write: .obj or .glb for a result, .glb or .csv for objects')
-    .option(
-      '--frames <range>',
-      'frames such as 7, 1-24 or 1-100x2,110; default: the first of the range, for objects all of it',
-    )
+    .option('--frames <range>', 'frames such as 7, 1-24 or 1-100x2,110; default: the first of the range, for objects all of it')
     .option('--keep-going', 'go on at frames with errors')
     .description('writes a result frame by frame, or the motion of objects')
     .action(async (path: string, options: Partial<BakeOptions & BakeObjectsOptions> & { out: string }) => {

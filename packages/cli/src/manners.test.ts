@@ -1,13 +1,5 @@
 import { spawn, spawnSync } from 'node:child_process';
-import {
-  existsSync,
-  mkdirSync,
-  mkdtempSync,
-  readdirSync,
-  readFileSync,
-  rmSync,
-  writeFileSync,
-} from 'node:fs';
+import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -52,7 +44,11 @@ describe('frames', () => {
   test('one frame', async () => {
     const path = shown([node('box', 'make-box')], ['box.mesh > show.mesh']);
     for (const bad of ['abc', '', '1e999', 'NaN', '1 2'])
-      expect(await run('check', path, '--frame', bad)).toEqual({ code: 1, out: '', error: `--frame "${bad}": expected a number, such as 7.\n` }); // prettier-ignore
+      expect(await run('check', path, '--frame', bad)).toEqual({
+        code: 1,
+        out: '',
+        error: `--frame "${bad}": expected a number, such as 7.\n`,
+      });
     expect((await run('check', path, '--frame', '2.5')).code).toBe(0);
     expect((await run('values', path, '--node', 'box', '--port', 'mesh', '--frame', 'x')).code).toBe(1);
   });
@@ -60,11 +56,18 @@ describe('frames', () => {
 
 describe('a bake never succeeds with nothing', () => {
   test('copies are written as a mesh, curves are refused by name, an unconnected result too', async () => {
-    const copies = shown([node('line', 'make-line', { inputs: { points: 3 } }), node('box', 'make-box'), node('place', 'place-copies')], ['line.curves > place.points', 'box.mesh > place.a', 'place.copies > show.mesh']); // prettier-ignore
+    const copies = shown(
+      [node('line', 'make-line', { inputs: { points: 3 } }), node('box', 'make-box'), node('place', 'place-copies')],
+      ['line.curves > place.points', 'box.mesh > place.a', 'place.copies > show.mesh'],
+    );
     expect(await bake(copies, 'copies.obj')).toMatchObject({ code: 0, error: '' });
-    expect(readObj(readFileSync(join(folder, 'copies.obj'), 'utf8')).meshes[0].mesh.topology.faceCount % 3).toBe(0); // prettier-ignore
+    expect(readObj(readFileSync(join(folder, 'copies.obj'), 'utf8')).meshes[0].mesh.topology.faceCount % 3).toBe(0);
     const curves = shown([node('line', 'make-line')], ['line.curves > show.mesh']);
-    expect(await bake(curves, 'curves.obj')).toMatchObject({ code: 1, out: '', error: expect.stringContaining('"it" is curves, which are not baked. Sweep Along Curve') }); // prettier-ignore
+    expect(await bake(curves, 'curves.obj')).toMatchObject({
+      code: 1,
+      out: '',
+      error: expect.stringContaining('"it" is curves, which are not baked. Sweep Along Curve'),
+    });
     expect(existsSync(join(folder, 'curves.obj'))).toBe(false);
     const alone = shown([], []);
     expect((await bake(alone, 'alone.obj')).code).toBe(1);
@@ -76,8 +79,11 @@ describe('a bake never succeeds with nothing', () => {
     const sentence = '"mesh" is connected to "shell" of Make Box, which is no longer there.';
     expect((await run('check', gone)).out).toContain(sentence);
     expect(await bake(gone, 'gone.obj')).toMatchObject({ code: 1, error: expect.stringContaining(sentence) });
-    const into = shown([node('box', 'make-box'), node('n', 'number')], ['box.mesh > show.mesh', 'n.number > box.roundness']); // prettier-ignore
-    expect(await run('check', into)).toMatchObject({ code: 1, out: expect.stringContaining('A wire leads to "roundness", which is no longer an input of Make Box.') }); // prettier-ignore
+    const into = shown([node('box', 'make-box'), node('n', 'number')], ['box.mesh > show.mesh', 'n.number > box.roundness']);
+    expect(await run('check', into)).toMatchObject({
+      code: 1,
+      out: expect.stringContaining('A wire leads to "roundness", which is no longer an input of Make Box.'),
+    });
     const kind = shown([node('n', 'number')], ['n.number > show.mesh']);
     expect((await run('check', kind)).out).toMatch(/takes a mesh, curves or copies, but a number/);
     expect((await bake(kind, 'kind.obj')).code).toBe(1);
@@ -88,7 +94,7 @@ describe('a bake never succeeds with nothing', () => {
   test('channels that cannot be read, or are not finite', async () => {
     const fine = makeObject('a', 'Buoy', 'locator', { animated: { 'translate.x': { expression: 'frame' } } });
     const unread = makeObject('b', 'Gull', 'locator', { animated: { 'rotate.y': { expression: '1 +' } } });
-    const infinite = makeObject('c', 'Lamp', 'locator', { animated: { 'scale.x': { expression: '1 / (frame - 3)' } } }); // prettier-ignore
+    const infinite = makeObject('c', 'Lamp', 'locator', { animated: { 'scale.x': { expression: '1 / (frame - 3)' } } });
     const path = file([], [fine, unread, infinite]);
     const check = await run('check', path, '--frame', '3');
     expect(check.code).toBe(1);
@@ -99,17 +105,30 @@ describe('a bake never succeeds with nothing', () => {
       run('bake', path, '--objects', names, '--frames', frames, '--out', join(folder, 'm.csv'), ...more);
     expect(await motion('Buoy', '1-5')).toMatchObject({ code: 0, error: '' });
     expect(await motion('Lamp', '1-2')).toMatchObject({ code: 0 });
-    expect(await motion('Lamp', '1-5')).toMatchObject({ code: 1, error: expect.stringContaining('frame 3: Lamp: size x') }); // prettier-ignore
+    expect(await motion('Lamp', '1-5')).toMatchObject({ code: 1, error: expect.stringContaining('frame 3: Lamp: size x') });
     expect((await motion('Gull', '1')).code).toBe(1);
     expect((await motion('Lamp', '1-5', '--keep-going')).out).toContain('m.csv');
   });
 
   test('what is not finite is named by node, element and frame, and never written', async () => {
-    const nodes = [node('box', 'make-grid', { inputs: { cellsX: 2, cellsZ: 2 } }), node('f', 'formula', { settings: { formula: 'd = vector(0, if(index == 4, 1 / (frame - 2), 0), 0)', outputs: { names: [{ name: 'd', type: 'vector' }] }, inputs: { names: [] }, on: 'point' } }), node('move', 'move-points')]; // prettier-ignore
-    const path = shown(nodes, ['box.mesh > f.mesh', 'box.mesh > move.mesh', 'f.d > move.offset', 'move.mesh > show.mesh']); // prettier-ignore
+    const nodes = [
+      node('box', 'make-grid', { inputs: { cellsX: 2, cellsZ: 2 } }),
+      node('f', 'formula', {
+        settings: {
+          formula: 'd = vector(0, if(index == 4, 1 / (frame - 2), 0), 0)',
+          outputs: { names: [{ name: 'd', type: 'vector' }] },
+          inputs: { names: [] },
+          on: 'point',
+        },
+      }),
+      node('move', 'move-points'),
+    ];
+    const path = shown(nodes, ['box.mesh > f.mesh', 'box.mesh > move.mesh', 'f.d > move.offset', 'move.mesh > show.mesh']);
     const made = await bake(path, 'nan/it.obj', '--frames', '1-3', '--keep-going');
     expect(made.code).toBe(1);
-    expect(made.error).toMatch(/^frame 2: graph \/ \S.*: the position of point 4 is not a finite number, so it is not written\.\n$/); // prettier-ignore
+    expect(made.error).toMatch(
+      /^frame 2: graph \/ \S.*: the position of point 4 is not a finite number, so it is not written\.\n$/,
+    );
     expect(readdirSync(join(folder, 'nan'))).toEqual(['it.0001.obj', 'it.0003.obj']);
     const stopped = await bake(path, 'nan2/it.glb', '--frames', '1-3');
     expect(stopped.code).toBe(1);
@@ -118,7 +137,11 @@ describe('a bake never succeeds with nothing', () => {
 
   test('what reads itself at another frame ends with a sentence', async () => {
     const hook = makeObject('hook', 'Hook', 'locator');
-    const nodes = [node('read', 'scene-locator', { settings: { object: 'hook' } }), node('lag', 'at-frame', { settings: { what: 'matrix', frames: 6 } }), node('drive', 'drive-object', { settings: { object: 'hook' } })]; // prettier-ignore
+    const nodes = [
+      node('read', 'scene-locator', { settings: { object: 'hook' } }),
+      node('lag', 'at-frame', { settings: { what: 'matrix', frames: 6 } }),
+      node('drive', 'drive-object', { settings: { object: 'hook' } }),
+    ];
     const path = file([graph(nodes, ['read.matrix > lag.value', 'lag.value > drive.matrix'])], [hook]);
     expect((await run('check', path)).out).toContain('This is part of a loop: ');
   });
@@ -138,7 +161,7 @@ describe('places to read and write', () => {
     ];
     for (const [out, why] of cases)
       expect(await bake(path, out)).toEqual({ code: 1, out: '', error: `${join(folder, out)}: ${why}.\n` });
-    expect(await run('info', folder)).toEqual({ code: 1, out: '', error: `${folder}: that is a folder, not a file.\n` }); // prettier-ignore
+    expect(await run('info', folder)).toEqual({ code: 1, out: '', error: `${folder}: that is a folder, not a file.\n` });
     expect((await run('check', join(folder, 'nowhere.json'))).error).toMatch(/there is no such file/);
     expect(readdirSync(folder).filter((f) => f.endsWith('.part'))).toEqual([]);
   });
@@ -148,11 +171,15 @@ describe('places to read and write', () => {
     const out = join(folder, 'kept.obj');
     writeFileSync(out, 'before');
     // A process that may write no more than one block.
-    const limited = spawnSync('bash', ['-c', `ulimit -f 1; trap "" XFSZ; node ${BIN} bake ${path} --result it --out ${out}`], { encoding: 'utf8' }); // prettier-ignore
+    const limited = spawnSync('bash', ['-c', `ulimit -f 1; trap "" XFSZ; node ${BIN} bake ${path} --result it --out ${out}`], {
+      encoding: 'utf8',
+    });
     expect(limited.status).toBe(limited.stderr === '' ? 0 : 1);
-    const big = shown([node('grid', 'make-grid', { inputs: { cellsX: 60, cellsZ: 60 } })], ['grid.mesh > show.mesh']); // prettier-ignore
+    const big = shown([node('grid', 'make-grid', { inputs: { cellsX: 60, cellsZ: 60 } })], ['grid.mesh > show.mesh']);
     writeFileSync(out, 'before');
-    const full = spawnSync('bash', ['-c', `ulimit -f 1; trap "" XFSZ; node ${BIN} bake ${big} --result it --out ${out}`], { encoding: 'utf8' }); // prettier-ignore
+    const full = spawnSync('bash', ['-c', `ulimit -f 1; trap "" XFSZ; node ${BIN} bake ${big} --result it --out ${out}`], {
+      encoding: 'utf8',
+    });
     expect(full.stderr).toContain(`${out}: there is no room left on the disk.`);
     expect(full.stderr.trim().split('\n').length).toBe(1);
     expect(full.status).toBe(1);
@@ -160,9 +187,19 @@ describe('places to read and write', () => {
   });
 
   test('an interrupt leaves whole files or none', async () => {
-    const big = shown([node('grid', 'make-grid', { inputs: { cellsX: 250, cellsZ: 250 } })], ['grid.mesh > show.mesh']); // prettier-ignore
+    const big = shown([node('grid', 'make-grid', { inputs: { cellsX: 250, cellsZ: 250 } })], ['grid.mesh > show.mesh']);
     const out = join(folder, 'stopped');
-    const child = spawn(process.execPath, [BIN, 'bake', big, '--result', 'it', '--frames', '1-200', '--out', join(out, 'it.obj')]); // prettier-ignore
+    const child = spawn(process.execPath, [
+      BIN,
+      'bake',
+      big,
+      '--result',
+      'it',
+      '--frames',
+      '1-200',
+      '--out',
+      join(out, 'it.obj'),
+    ]);
     const ended = new Promise<number | null>((resolve) => child.on('exit', (code) => resolve(code)));
     await new Promise<void>((resolve) => child.stdout.on('data', () => resolve()));
     child.kill('SIGINT');
@@ -170,12 +207,11 @@ describe('places to read and write', () => {
     const files = readdirSync(out);
     expect(files.length).toBeGreaterThan(0);
     expect(files.length).toBeLessThan(200);
-    for (const f of files)
-      expect(readObj(readFileSync(join(out, f), 'utf8')).meshes[0].mesh.topology.faceCount).toBe(62_500);
+    for (const f of files) expect(readObj(readFileSync(join(out, f), 'utf8')).meshes[0].mesh.topology.faceCount).toBe(62_500);
   });
 
   test('--version tells the version; a command that is not known is told', async () => {
-    const { version } = JSON.parse(readFileSync(new URL('../package.json', import.meta.url), 'utf8')) as { version: string }; // prettier-ignore
+    const { version } = JSON.parse(readFileSync(new URL('../package.json', import.meta.url), 'utf8')) as { version: string };
     expect(await run('--version')).toEqual({ code: 0, out: `${version}\n`, error: '' });
     const wrong = await run('bakke');
     expect(wrong.code).toBe(1);

@@ -2,8 +2,7 @@
  * 64-bit content hashes (two independent 32-bit multiply–xor lanes), as 16 hex digits. They are keys of caches
  * and ids of topologies; they are not meant to resist an attacker.
  */
-const hex = (a: number, b: number) =>
-  (a >>> 0).toString(16).padStart(8, '0') + (b >>> 0).toString(16).padStart(8, '0');
+const hex = (a: number, b: number) => (a >>> 0).toString(16).padStart(8, '0') + (b >>> 0).toString(16).padStart(8, '0');
 
 /** A word added to the first and to the second half of a hash in the making; `finishHalf` ends a half. */
 export const mixFirst = (a: number, w: number): number => Math.imul(a ^ w, 0x01000193) ^ (a >>> 17);

@@ -15,9 +15,7 @@ export function memoize<K extends object, V>(derive: (key: K) => V): (key: K) =>
 }
 
 /** The same for what is derived from two immutable objects, the first of which is one of few: remembered while both live. */
-export function memoizeWithin<W extends object, K extends object, V>(
-  derive: (within: W, key: K) => V,
-): (within: W, key: K) => V {
+export function memoizeWithin<W extends object, K extends object, V>(derive: (within: W, key: K) => V): (within: W, key: K) => V {
   const known = memoize((within: W) => memoize((key: K) => derive(within, key)));
   return (within, key) => known(within)(key);
 }

@@ -1,7 +1,6 @@
 /** A whole number with its thousands apart, by spaces at which no line is broken. */
 export function grouped(n: number): string {
-  if (!(Math.abs(n) < 1e15))
-    return Number.isFinite(n) ? n.toPrecision(2) : n > 0 ? '∞' : n < 0 ? '−∞' : 'NaN';
+  if (!(Math.abs(n) < 1e15)) return Number.isFinite(n) ? n.toPrecision(2) : n > 0 ? '∞' : n < 0 ? '−∞' : 'NaN';
   return n.toLocaleString('en').replaceAll(',', '\u202f').replace('-', '−');
 }
 

@@ -40,21 +40,16 @@ export function readChannelsCsv(text: string): ReadChannels[] {
   const header = (data[0] ?? []).map((c) => c.trim());
   const [objectAt, idAt, frameAt] = ['object', 'id', 'frame'].map((c) => header.indexOf(c));
   if (objectAt < 0 || frameAt < 0)
-    throw new FormatError(
-      'Line 1 must name the columns "object" and "frame", then channels such as translate.x.',
-    );
-  if (data.length > MOST_ROWS)
-    throw new FormatError(`The file has ${data.length} rows; the most is ${MOST_ROWS}.`);
+    throw new FormatError('Line 1 must name the columns "object" and "frame", then channels such as translate.x.');
+  if (data.length > MOST_ROWS) throw new FormatError(`The file has ${data.length} rows; the most is ${MOST_ROWS}.`);
   const broken = errors.find((e) => e.type === 'Quotes')?.row;
-  const found = new Map<string, { object: string; id: string | undefined; channels: Map<string, [number, number][]> }>(); // prettier-ignore
+  const found = new Map<string, { object: string; id: string | undefined; channels: Map<string, [number, number][]> }>();
   for (let n = 1, line = 1 + linesIn(data[0]); n < data.length; line += linesIn(data[n]), n++) {
     const row = data[n];
     if (broken === n) throw new FormatError(`Line ${line}: a quoted cell does not end.`);
     if (row.length === 1 && row[0].trim() === '') continue;
     if (row.length !== header.length)
-      throw new FormatError(
-        `Line ${line} has ${counted(row.length, 'cell')}, the header has ${header.length}.`,
-      );
+      throw new FormatError(`Line ${line} has ${counted(row.length, 'cell')}, the header has ${header.length}.`);
     const frame = numberOf(row[frameAt], 'frame', line);
     const object = fromText(row[objectAt]);
     const id = idAt >= 0 && row[idAt] !== '' ? fromText(row[idAt]) : undefined;
@@ -75,8 +70,7 @@ export function readChannelsCsv(text: string): ReadChannels[] {
 }
 
 /** Lines of the file that a row takes: cells may have breaks in them. */
-const linesIn = (row: readonly string[]) =>
-  row.reduce((sum, cell) => sum + (cell.match(/\r\n?|\n/g)?.length ?? 0), 1);
+const linesIn = (row: readonly string[]) => row.reduce((sum, cell) => sum + (cell.match(/\r\n?|\n/g)?.length ?? 0), 1);
 
 function numberOf(cell: string, column: string, line: number): number {
   const v = Number(cell.trim());

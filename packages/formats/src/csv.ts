@@ -4,8 +4,7 @@ import { shortest } from './obj-write.ts';
 /** Names of the numbers of one element. */
 function columnNames(value: NumberValue | MatricesValue): string[] {
   if (value.kind === 'vector') return ['x', 'y', 'z'];
-  if (value.kind === 'matrix')
-    return Array.from({ length: 16 }, (_, i) => `m${(i % 4) + 1}${Math.floor(i / 4) + 1}`);
+  if (value.kind === 'matrix') return Array.from({ length: 16 }, (_, i) => `m${(i % 4) + 1}${Math.floor(i / 4) + 1}`);
   return ['value'];
 }
 
@@ -20,9 +19,7 @@ function rowsOf(value: Value): { names: string[]; rows: number[][] } {
   }
   const names = columnNames(value);
   const count = value.form === 'single' ? 1 : value.count;
-  const rows = Array.from({ length: count }, (_, i) =>
-    names.map((_n, c) => value.data[i * names.length + c]),
-  );
+  const rows = Array.from({ length: count }, (_, i) => names.map((_n, c) => value.data[i * names.length + c]));
   return { names, rows };
 }
 

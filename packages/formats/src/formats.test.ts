@@ -38,11 +38,19 @@ const face = (name: string, data: number[]): Attribute => ({
 /** A crate: quads and a hexagon, two materials, two groups, uvs, hard edges, a point no face uses. */
 function crate(): Mesh {
   const mesh = makeMesh(
-    Float32Array.from([0, 0, 0, 1, 0, 0, 1, 1, 0, 0, 1, 0, 0, 0, 1, 1, 0, 1, 1, 1, 1, 0, 1, 1, 0.5, -0.5, 0, 0.5, 1.5, 0, 9, 9, 9]),
+    Float32Array.from([
+      0, 0, 0, 1, 0, 0, 1, 1, 0, 0, 1, 0, 0, 0, 1, 1, 0, 1, 1, 1, 1, 0, 1, 1, 0.5, -0.5, 0, 0.5, 1.5, 0, 9, 9, 9,
+    ]),
     Int32Array.from([0, 6, 10, 14, 18, 22, 26]),
     Int32Array.from([0, 3, 9, 2, 1, 8, 4, 5, 6, 7, 0, 1, 5, 4, 2, 3, 7, 6, 1, 2, 6, 5, 0, 4, 7, 3]),
-    { materials: [{ name: 'Oak', baseColour: [0.3, 0.2, 0.1] }, { name: 'Iron band', baseColour: [0.1, 0.1, 0.12] }], groups: ['lid', 'sides'] },
-  ); // prettier-ignore
+    {
+      materials: [
+        { name: 'Oak', baseColour: [0.3, 0.2, 0.1] },
+        { name: 'Iron band', baseColour: [0.1, 0.1, 0.12] },
+      ],
+      groups: ['lid', 'sides'],
+    },
+  );
   const uv = Float32Array.from({ length: mesh.topology.cornerCount * 2 }, (_, i) => ((i * 7) % 5) / 4);
   const hard = new Int32Array(edgesOf(mesh.topology).count).fill(0).map((_, e) => (e < 6 ? 1 : 0));
   return [
@@ -65,9 +73,7 @@ describe('OBJ', () => {
     expect(back.materials).toEqual(mesh.materials);
     const names = (m: Mesh) => Array.from(findAttribute(m, 'group', 'face')!.data, (g) => m.groups[g]);
     expect(names(back)).toEqual(names(mesh));
-    expect(findAttribute(back, 'material', 'face')!.data).toEqual(
-      findAttribute(mesh, 'material', 'face')!.data,
-    );
+    expect(findAttribute(back, 'material', 'face')!.data).toEqual(findAttribute(mesh, 'material', 'face')!.data);
     expect(findAttribute(back, 'uv', 'corner')!.data).toEqual(findAttribute(mesh, 'uv', 'corner')!.data);
     expect(findAttribute(back, 'hard', 'edge')!.data).toEqual(findAttribute(mesh, 'hard', 'edge')!.data);
     expect(writeObj([{ name: 'Crate', mesh: back }])).toBe(writeObj(named));
@@ -101,20 +107,20 @@ describe('OBJ', () => {
     const text =
       'v 0 0 0\nv 100 0 0 # a remark\nv 100 200 0\nv 0 200 300\n\nf -4 -3 \\\n -2 -1\r\ns off\nf 1 2 3\nl 1 2\nvp 0 0\n';
     const { meshes, notes } = readObj(text, { units: { metresPerUnit: 0.01, upAxis: 'z' } });
-    expect(corners(meshes[0].mesh)).toEqual([[0, 4, 7], [0, 1, 2, 3, 0, 1, 2]]); // prettier-ignore
+    expect(corners(meshes[0].mesh)).toEqual([
+      [0, 4, 7],
+      [0, 1, 2, 3, 0, 1, 2],
+    ]);
     expect(Array.from(meshes[0].mesh.positions.slice(9), (v) => Number(v.toFixed(6)))).toEqual([0, 3, -2]);
     expect(notes.join(' ')).toContain('1 line of kind "l"');
-    const creased = readObj('v 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\ns 1\nf 1 2 3\ns 2\nf 1 3 4\n').meshes[0]
-      .mesh;
+    const creased = readObj('v 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\ns 1\nf 1 2 3\ns 2\nf 1 3 4\n').meshes[0].mesh;
     expect(Array.from(findAttribute(creased, 'hard', 'edge')!.data)).toEqual([0, 0, 1, 0, 0]);
   });
 
   test('what is wrong is told with its line; numbers that are not become 0', () => {
     const refusal = (text: string) => expect(() => readObj(text));
     refusal('').toThrow('No points');
-    refusal('v 0 0 0\nv 1 0 0\nf 1 2 9\n').toThrow(
-      'Line 3: the face names point "9", but there are 2 so far.',
-    );
+    refusal('v 0 0 0\nv 1 0 0\nf 1 2 9\n').toThrow('Line 3: the face names point "9", but there are 2 so far.');
     refusal('v 0 0 0\nf 1/2 1 1\n').toThrow('Line 2: the face names uv "2"');
     refusal('v 0 0 0\nf 0 1 1\n').toThrow('Line 2');
     const { meshes, notes } = readObj('v 0 nan 3\nv 1 2\nv 1e999 0 0\nf 1 2\nf 1 2 3\n');
@@ -127,8 +133,19 @@ describe('OBJ', () => {
   test('any text is read or refused in words', () => {
     const line = fc.oneof(
       fc.string({ maxLength: 20 }),
-      fc.tuple(fc.constantFrom('v', 'vt', 'vn', 'f', 's', 'usemtl', 'g', 'o'), fc.array(fc.oneof(fc.integer({ min: -9, max: 9 }).map(String), fc.constantFrom('1/1', '1//1', '2/1/1', 'x', '-1/-1', '1e400', '\\')), { maxLength: 6 })).map(([k, a]) => `${k} ${a.join(' ')}`),
-    ); // prettier-ignore
+      fc
+        .tuple(
+          fc.constantFrom('v', 'vt', 'vn', 'f', 's', 'usemtl', 'g', 'o'),
+          fc.array(
+            fc.oneof(
+              fc.integer({ min: -9, max: 9 }).map(String),
+              fc.constantFrom('1/1', '1//1', '2/1/1', 'x', '-1/-1', '1e400', '\\'),
+            ),
+            { maxLength: 6 },
+          ),
+        )
+        .map(([k, a]) => `${k} ${a.join(' ')}`),
+    );
     fc.assert(
       fc.property(fc.array(line, { maxLength: 30 }), (lines) => {
         try {
@@ -167,15 +184,21 @@ describe('glTF', () => {
     // A strip of two triangles with no shared vertices, as JSON with its buffer inside.
     const data = Float32Array.from([0, 0, 0, 1, 0, 0, 0, 1, 0, 1, 0, 0, 1, 1, 0, 0, 1, 0]);
     const json = {
-      asset: { version: '2.0' }, scene: 0, scenes: [{ nodes: [0] }], nodes: [{ name: 'Flag', mesh: 0, translation: [1, 2, 3] }],
+      asset: { version: '2.0' },
+      scene: 0,
+      scenes: [{ nodes: [0] }],
+      nodes: [{ name: 'Flag', mesh: 0, translation: [1, 2, 3] }],
       meshes: [{ primitives: [{ attributes: { POSITION: 0 } }] }],
       accessors: [{ bufferView: 0, componentType: 5126, count: 6, type: 'VEC3', min: [0, 0, 0], max: [1, 1, 0] }],
       bufferViews: [{ buffer: 0, byteLength: 72 }],
       buffers: [{ byteLength: 72, uri: `data:application/octet-stream;base64,${Buffer.from(data.buffer).toString('base64')}` }],
-    }; // prettier-ignore
+    };
     const bytes = (j: unknown) => new TextEncoder().encode(JSON.stringify(j));
     const { meshes, notes } = await readGltf(bytes(json));
-    expect(corners(meshes[0].mesh)).toEqual([[0, 3, 6], [0, 1, 2, 1, 3, 2]]); // prettier-ignore
+    expect(corners(meshes[0].mesh)).toEqual([
+      [0, 3, 6],
+      [0, 1, 2, 1, 3, 2],
+    ]);
     expect(Array.from(meshes[0].matrix.slice(12, 15))).toEqual([1, 2, 3]);
     expect(notes.join(' ')).toContain('6 vertices welded to 4 points');
     const outside = { ...json, buffers: [{ byteLength: 72, uri: 'flag.bin' }] };
@@ -212,9 +235,7 @@ describe('glTF', () => {
       ),
       { numRuns: 300 },
     );
-    await expect(importMeshes([{ name: 'notes.txt', bytes: new Uint8Array(0) }])).rejects.toThrow(
-      'only OBJ, GLB and glTF',
-    );
+    await expect(importMeshes([{ name: 'notes.txt', bytes: new Uint8Array(0) }])).rejects.toThrow('only OBJ, GLB and glTF');
   });
 });
 
@@ -235,7 +256,5 @@ test('values as CSV and JSON', () => {
     count: 2,
     columns: ['x', 'y', 'z'],
   });
-  expect(valueToCsv({ form: 'single', kind: 'number', data: Float64Array.of(2.5) })).toBe(
-    'index,value\n0,2.5\n',
-  );
+  expect(valueToCsv({ form: 'single', kind: 'number', data: Float64Array.of(2.5) })).toBe('index,value\n0,2.5\n');
 });

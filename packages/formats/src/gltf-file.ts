@@ -59,9 +59,7 @@ const animation = z.object({
       interpolation: z.enum(['LINEAR', 'STEP', 'CUBICSPLINE']).default('LINEAR'),
     }),
   ),
-  channels: z.array(
-    z.object({ sampler: index, target: z.object({ node: index.optional(), path: z.string() }) }),
-  ),
+  channels: z.array(z.object({ sampler: index, target: z.object({ node: index.optional(), path: z.string() }) })),
 });
 /** Pairs of points with a hard edge between them, as this program writes them; other extras are passed over. */
 const hardEdges = z
@@ -113,8 +111,7 @@ export interface CheckedFile {
 }
 
 /** Extensions that a file may require without anything of its geometry being lost. */
-const HARMLESS =
-  /^(KHR_mesh_quantization|KHR_materials_.*|KHR_texture_.*|EXT_texture_.*|KHR_lights_punctual|KHR_xmp.*)$/;
+const HARMLESS = /^(KHR_mesh_quantization|KHR_materials_.*|KHR_texture_.*|EXT_texture_.*|KHR_lights_punctual|KHR_xmp.*)$/;
 
 const COMPONENT_BYTES = { 5120: 1, 5121: 1, 5122: 2, 5123: 2, 5125: 4, 5126: 4 } as const;
 export const TYPE_WIDTH = { SCALAR: 1, VEC2: 2, VEC3: 3, VEC4: 4, MAT2: 4, MAT3: 9, MAT4: 16 } as const;
@@ -135,9 +132,7 @@ export function openGltf(bytes: Uint8Array, resources: ReadonlyMap<string, Uint8
     data = JSON.parse(text);
   } catch (error) {
     const place = /at position \d+|line \d+ column \d+/.exec((error as Error).message)?.[0];
-    throw new FormatError(
-      `its text is not JSON${place ? ` (${place})` : ''}. Was the file cut short or changed?`,
-    );
+    throw new FormatError(`its text is not JSON${place ? ` (${place})` : ''}. Was the file cut short or changed?`);
   }
   const result = file.safeParse(data);
   if (!result.success) throw new FormatError(wrongShape(result.error));
@@ -163,8 +158,7 @@ export function openGltf(bytes: Uint8Array, resources: ReadonlyMap<string, Uint8
 function partsOf(bytes: Uint8Array): { text: string; binary: Uint8Array | undefined } {
   const decoder = new TextDecoder();
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-  if (bytes.length < 4 || view.getUint32(0, true) !== 0x46546c67)
-    return { text: decoder.decode(bytes), binary: undefined };
+  if (bytes.length < 4 || view.getUint32(0, true) !== 0x46546c67) return { text: decoder.decode(bytes), binary: undefined };
   if (bytes.length < 12) throw new FormatError('it ends in its header. Was the file cut short?');
   if (view.getUint32(4, true) !== 2)
     throw new FormatError(`it is a GLB of version ${view.getUint32(4, true)}; version 2 can be read.`);
@@ -196,7 +190,7 @@ function bufferOf(
   const { uri, byteLength } = buffers[i];
   let bytes: Uint8Array | undefined;
   if (uri === undefined) {
-    if (i > 0 || !binary) throw new FormatError(`buffers[${i}] has no bytes: neither a uri nor a part of a GLB.`); // prettier-ignore
+    if (i > 0 || !binary) throw new FormatError(`buffers[${i}] has no bytes: neither a uri nor a part of a GLB.`);
     bytes = binary;
   } else if (uri.startsWith('data:')) {
     bytes = embedded(uri);
@@ -204,21 +198,19 @@ function bufferOf(
   } else {
     bytes = fileOf(uri, resources);
     if (!bytes)
-      throw new FormatError(
-        `buffers[${i}] is in the file "${uri.slice(0, 200)}". Choose both files together, or use a GLB.`,
-      );
+      throw new FormatError(`buffers[${i}] is in the file "${uri.slice(0, 200)}". Choose both files together, or use a GLB.`);
   }
   if (bytes.length < byteLength)
-    throw new FormatError(
-      `buffers[${i}] says ${byteLength} bytes, but there are ${bytes.length}. Was the file cut short?`,
-    );
+    throw new FormatError(`buffers[${i}] says ${byteLength} bytes, but there are ${bytes.length}. Was the file cut short?`);
   return new Uint8Array(bytes);
 }
 
 /** The bytes in a data uri, or undefined when they are not base64. */
 function embedded(uri: string): Uint8Array | undefined {
   try {
-    const text = atob(uri.slice(uri.indexOf(',') + 1).replace(/%([0-9a-f]{2})/gi, (_, hex: string) => String.fromCharCode(parseInt(hex, 16)))); // prettier-ignore
+    const text = atob(
+      uri.slice(uri.indexOf(',') + 1).replace(/%([0-9a-f]{2})/gi, (_, hex: string) => String.fromCharCode(parseInt(hex, 16))),
+    );
     const bytes = new Uint8Array(text.length);
     for (let i = 0; i < bytes.length; i++) bytes[i] = text.charCodeAt(i);
     return bytes;
@@ -249,8 +241,7 @@ function fileOf(uri: string, resources: ReadonlyMap<string, Uint8Array>): Uint8A
 function checkReferences(json: GltfFile): void {
   const check = (path: string, i: number | undefined, list: keyof GltfFile) => {
     const { length } = (json[list] ?? []) as readonly unknown[];
-    if (i !== undefined && i >= length)
-      throw new FormatError(`${path} names ${list}[${i}], but there are ${length}.`);
+    if (i !== undefined && i >= length) throw new FormatError(`${path} names ${list}[${i}], but there are ${length}.`);
   };
   json.bufferViews.forEach((v, i) => check(`bufferViews[${i}]`, v.buffer, 'buffers'));
   json.accessors.forEach((a, i) => {
@@ -280,7 +271,7 @@ function checkReferences(json: GltfFile): void {
     a.channels.forEach((c, k) => {
       check(`animations[${i}].channels[${k}].target`, c.target.node, 'nodes');
       if (c.sampler >= a.samplers.length)
-        throw new FormatError(`animations[${i}].channels[${k}] names sampler ${c.sampler}, but there are ${a.samplers.length}.`); // prettier-ignore
+        throw new FormatError(`animations[${i}].channels[${k}] names sampler ${c.sampler}, but there are ${a.samplers.length}.`);
     });
   });
 }
@@ -289,14 +280,12 @@ const sizeOf = ({ componentType, type }: GltfAccessor) => COMPONENT_BYTES[compon
 
 function checkAccessor(json: GltfFile, a: GltfAccessor, path: string): void {
   const holds = (view: number | undefined, byteOffset: number, count: number, size: number, stride = size) =>
-    view !== undefined &&
-    (count === 0 || byteOffset + (count - 1) * stride + size <= json.bufferViews[view].byteLength);
-  const tooMany = () =>
-    new FormatError(`${path} says ${a.count} elements, which is more than its buffer view holds.`);
+    view !== undefined && (count === 0 || byteOffset + (count - 1) * stride + size <= json.bufferViews[view].byteLength);
+  const tooMany = () => new FormatError(`${path} says ${a.count} elements, which is more than its buffer view holds.`);
   const size = sizeOf(a);
   if (a.bufferView !== undefined) {
     const stride = json.bufferViews[a.bufferView].byteStride ?? size;
-    if (stride < size) throw new FormatError(`${path}: its elements of ${size} bytes overlap, ${stride} apart.`); // prettier-ignore
+    if (stride < size) throw new FormatError(`${path}: its elements of ${size} bytes overlap, ${stride} apart.`);
     if (!holds(a.bufferView, a.byteOffset, a.count, size, stride)) throw tooMany();
   } else if (a.count > MOST_EMPTY) {
     throw new FormatError(`${path} says ${a.count} elements, but the file has no bytes for them.`);
@@ -317,7 +306,5 @@ export function checkBytes(json: GltfFile, accessors: Iterable<number>): void {
   let bytes = 0;
   for (const i of accessors) bytes += json.accessors[i].count * sizeOf(json.accessors[i]);
   if (bytes > MOST_BYTES)
-    throw new FormatError(
-      `it holds ${(bytes / 2 ** 30).toFixed(1)} GB of numbers; ${MOST_BYTES / 2 ** 30} GB can be read.`,
-    );
+    throw new FormatError(`it holds ${(bytes / 2 ** 30).toFixed(1)} GB of numbers; ${MOST_BYTES / 2 ** 30} GB can be read.`);
 }

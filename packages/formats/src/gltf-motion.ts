@@ -21,11 +21,7 @@ interface Sampled {
  * How nodes move, by number: matrices at all moments at which one of their samplers has a value. Cubic samplers are
  * read at their values and go straight between them. Only the first animation is read.
  */
-export function motionsOf(
-  json: GltfFile,
-  accessors: Accessors,
-  notes: Set<string>,
-): Map<number, ImportedMotion> {
+export function motionsOf(json: GltfFile, accessors: Accessors, notes: Set<string>): Map<number, ImportedMotion> {
   const { animations, nodes } = json;
   if (animations.length > 1) notes.add('Only the first animation of the file was read.');
   const parts = new Map<number, Partial<Record<Path, Sampled>>>();
@@ -33,7 +29,11 @@ export function motionsOf(
     if (target.node === undefined) continue;
     const name = nodes[target.node].name || 'Object';
     if (!Object.hasOwn(WIDTHS, target.path)) {
-      notes.add(target.path === 'weights' ? `${name}: morph targets were left out.` : `${name}: how its "${target.path.slice(0, 40)}" changes was left out.`); // prettier-ignore
+      notes.add(
+        target.path === 'weights'
+          ? `${name}: morph targets were left out.`
+          : `${name}: how its "${target.path.slice(0, 40)}" changes was left out.`,
+      );
       continue;
     }
     const path = target.path as Path;
@@ -60,7 +60,8 @@ function sampledOf(
     return undefined;
   }
   if (cubic) notes.add(`${name}: its curves were read at their keys and go straight between them.`);
-  if (all > MOST_MOMENTS) notes.add(`${name}: of ${counted(all, 'key')} of its ${path} the first ${grouped(MOST_MOMENTS)} were read.`);
+  if (all > MOST_MOMENTS)
+    notes.add(`${name}: of ${counted(all, 'key')} of its ${path} the first ${grouped(MOST_MOMENTS)} were read.`);
   const times = new Float64Array(Math.min(all, MOST_MOMENTS));
   const values = new Float64Array(times.length * width);
   const element: number[] = [];
@@ -79,19 +80,21 @@ function sampledOf(
     notes.add(`${name}: left out ${counted(times.length - count, 'key')} of its ${path}, not finite or not in order.`);
   if (count === 0) return undefined;
   return { times: times.subarray(0, count), values: values.subarray(0, count * width), width, steps: interpolation === 'STEP' };
-} // prettier-ignore
+}
 
 function motionOf(node: GltfNode, parts: Partial<Record<Path, Sampled>>, notes: Set<string>): ImportedMotion {
   const sampled = Object.values(parts);
   const seconds = momentsOf(sampled, parts.rotation);
   if (seconds.length > MOST_MOMENTS) {
-    notes.add(`${node.name || 'Object'}: of ${counted(seconds.length, 'moment')} of its motion the first ${grouped(MOST_MOMENTS)} were read.`); // prettier-ignore
+    notes.add(
+      `${node.name || 'Object'}: of ${counted(seconds.length, 'moment')} of its motion the first ${grouped(MOST_MOMENTS)} were read.`,
+    );
     seconds.length = MOST_MOMENTS;
   }
   const translate = follow(parts.translation, node.translation);
   const rotate = follow(parts.rotation, node.rotation);
   const scale = follow(parts.scale, node.scale);
-  const still = localOf(node.translation, node.rotation, node.scale) ?? localOf([0, 0, 0], [0, 0, 0, 1], [1, 1, 1]); // prettier-ignore
+  const still = localOf(node.translation, node.rotation, node.scale) ?? localOf([0, 0, 0], [0, 0, 0, 1], [1, 1, 1]);
   let last = still as Float64Array;
   const matrices = seconds.map((t) => (last = localOf(translate(t), rotate(t), scale(t)) ?? last));
   return { seconds, matrices, steps: sampled.every((p) => p.steps) };

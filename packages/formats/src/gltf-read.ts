@@ -1,14 +1,14 @@
 import { WebIO, type Accessor, type GLTF } from '@gltf-transform/core';
+import { counted, makeMesh, makeTopology, placesOf, type Attribute, type Material, type Mesh } from '@umberfish/core';
 import {
-  counted,
-  makeMesh,
-  makeTopology,
-  placesOf,
-  type Attribute,
-  type Material,
-  type Mesh,
-} from '@umberfish/core';
-import { checkBytes, openGltf, TYPE_WIDTH, type Accessors, type CheckedFile, type GltfFile, type GltfPrimitive } from './gltf-file.ts'; // prettier-ignore
+  checkBytes,
+  openGltf,
+  TYPE_WIDTH,
+  type Accessors,
+  type CheckedFile,
+  type GltfFile,
+  type GltfPrimitive,
+} from './gltf-file.ts';
 import { motionsOf } from './gltf-motion.ts';
 import { sceneOf } from './gltf-scene.ts';
 import { findHardEdges, withEdges } from './hard-edges.ts';
@@ -25,10 +25,7 @@ export const POINT_ATTRIBUTE = '_POINT';
  * positions are equal, in order of first use. Units are metres, y up, as the format says.
  * @throws FormatError with a sentence for what cannot be read.
  */
-export async function readGltf(
-  bytes: Uint8Array,
-  resources: ReadonlyMap<string, Uint8Array> = new Map(),
-): Promise<Imported> {
+export async function readGltf(bytes: Uint8Array, resources: ReadonlyMap<string, Uint8Array> = new Map()): Promise<Imported> {
   const notes = new Set<string>();
   const file = openGltf(bytes, resources);
   const { json } = file;
@@ -40,8 +37,7 @@ export async function readGltf(
   const objects = placed.map(({ number, node, parent, matrix, world }) => {
     const { mesh: m } = node;
     const mesh = m === undefined ? undefined : read.mesh(m);
-    const name =
-      node.name || (m !== undefined && json.meshes[m].name) || (m === undefined ? 'Object' : 'Mesh');
+    const name = node.name || (m !== undefined && json.meshes[m].name) || (m === undefined ? 'Object' : 'Mesh');
     if (mesh && node.skin !== undefined) notes.add(`${name}: what its skin does to it was left out.`);
     return {
       name,
@@ -52,9 +48,7 @@ export async function readGltf(
     };
   });
   if (objects.length === 0)
-    throw new FormatError(
-      'The file has no mesh with triangles that stands in a scene, and no other objects.',
-    );
+    throw new FormatError('The file has no mesh with triangles that stands in a scene, and no other objects.');
   const metres = 'Read as metres with y up, as glTF files are.';
   return { meshes, objects, notes: [metres, ...notes] };
 }
@@ -140,8 +134,7 @@ class MeshReader {
 
   private accessor(i: number, types: readonly string[], path: string): Accessor {
     const { type, componentType } = this.json.accessors[i];
-    if (!types.includes(type))
-      throw new FormatError(`${path} is of type ${type}, not ${types.join(' or ')}.`);
+    if (!types.includes(type)) throw new FormatError(`${path} is of type ${type}, not ${types.join(' or ')}.`);
     if (types[0] === 'SCALAR' && path.endsWith('indices') && ![5121, 5123, 5125].includes(componentType))
       throw new FormatError(`${path} are not whole numbers.`);
     return this.accessors.get(i) as Accessor;
@@ -171,8 +164,8 @@ class MeshReader {
     if (this.vertexCount > MOST_ELEMENTS || this.cornerCount > MOST_ELEMENTS)
       throw new FormatError(`${name}: more than ${MOST_ELEMENTS} vertices or corners in all.`);
     // 2. Vertices. What only some primitives have stays 0 for the others.
-    const some = (key: keyof GltfPrimitive['attributes']) => primitives.some((p) => p.attributes[key] !== undefined); // prettier-ignore
-    const every = (key: keyof GltfPrimitive['attributes']) => primitives.every((p) => p.attributes[key] !== undefined); // prettier-ignore
+    const some = (key: keyof GltfPrimitive['attributes']) => primitives.some((p) => p.attributes[key] !== undefined);
+    const every = (key: keyof GltfPrimitive['attributes']) => primitives.every((p) => p.attributes[key] !== undefined);
     const g: Gathered = {
       positions: new Float32Array(vertexCount * 3),
       normals: some('NORMAL') ? new Float32Array(vertexCount * 3) : undefined,
@@ -182,8 +175,7 @@ class MeshReader {
       faceMaterials: new Int32Array(cornerCount / 3),
       materials: [],
     };
-    if (g.uvs && !every('TEXCOORD_0'))
-      this.notes.add(`${name}: some of its primitives have no uvs; theirs are 0.`);
+    if (g.uvs && !every('TEXCOORD_0')) this.notes.add(`${name}: some of its primitives have no uvs; theirs are 0.`);
     const written = new Set<string>();
     const materials = new Map<string, number>();
     let corner = 0;
@@ -203,11 +195,16 @@ class MeshReader {
   private vertices(g: Gathered, { attributes }: GltfPrimitive, base: number, path: string): void {
     const { POSITION, NORMAL, TEXCOORD_0, _POINT } = attributes;
     const { count } = this.json.accessors[POSITION as number];
-    const copy = (i: number | undefined, out: Float32Array | Int32Array | undefined, type: keyof typeof TYPE_WIDTH, key: string) => {
+    const copy = (
+      i: number | undefined,
+      out: Float32Array | Int32Array | undefined,
+      type: keyof typeof TYPE_WIDTH,
+      key: string,
+    ) => {
       if (i === undefined || !out) return 0;
       const from = this.accessor(i, [type], `${path}: ${key}`);
       if (this.json.accessors[i].count !== count)
-        throw new FormatError(`${path}: ${key} is for ${this.json.accessors[i].count} vertices, but there are ${count}.`); // prettier-ignore
+        throw new FormatError(`${path}: ${key} is for ${this.json.accessors[i].count} vertices, but there are ${count}.`);
       const width = TYPE_WIDTH[type];
       const element: number[] = [];
       let lost = 0;
@@ -219,21 +216,18 @@ class MeshReader {
         }
       }
       return lost;
-    }; // prettier-ignore
+    };
     let lost = copy(POSITION, g.positions, 'VEC3', 'POSITION');
     lost += copy(TEXCOORD_0, g.uvs, 'VEC2', 'TEXCOORD_0');
     copy(NORMAL, g.normals, 'VEC3', 'NORMAL');
     copy(_POINT, g.points, 'SCALAR', POINT_ATTRIBUTE);
-    if (lost > 0)
-      this.notes.add(
-        `${path}: made 0: ${counted(lost, 'number')} that ${lost === 1 ? 'is' : 'are'} not finite.`,
-      );
+    if (lost > 0) this.notes.add(`${path}: made 0: ${counted(lost, 'number')} that ${lost === 1 ? 'is' : 'are'} not finite.`);
   }
 
   /** Triangles of a primitive; strips and fans are taken apart. */
   private triangles(out: Int32Array, first: number, p: GltfPrimitive, base: number, path: string): void {
     const { count } = this.json.accessors[p.attributes.POSITION as number];
-    const indices = p.indices === undefined ? undefined : this.accessor(p.indices, ['SCALAR'], `${path}: indices`).getArray(); // prettier-ignore
+    const indices = p.indices === undefined ? undefined : this.accessor(p.indices, ['SCALAR'], `${path}: indices`).getArray();
     const n = indices ? indices.length : count;
     const at = (i: number): number => {
       const v = indices ? indices[i] : i;
@@ -256,18 +250,13 @@ class MeshReader {
     const name = material?.name || (m === undefined ? 'Default' : `Material ${m + 1}`);
     const found = known.get(name);
     if (found !== undefined) return found;
-    const [red, green, blue] = material ? (material.pbrMetallicRoughness?.baseColorFactor ?? [1, 1, 1]) : [0.6, 0.55, 0.5]; // prettier-ignore
+    const [red, green, blue] = material ? (material.pbrMetallicRoughness?.baseColorFactor ?? [1, 1, 1]) : [0.6, 0.55, 0.5];
     known.set(name, g.materials.length);
     return g.materials.push({ name, baseColour: [red, green, blue] }) - 1;
   }
 }
 
-function meshFrom(
-  g: Gathered,
-  pointOfVertex: Int32Array,
-  positions: Float32Array,
-  untold: readonly number[],
-): Mesh {
+function meshFrom(g: Gathered, pointOfVertex: Int32Array, positions: Float32Array, untold: readonly number[]): Mesh {
   const { triangles, uvs, normals } = g;
   const corners = triangles.map((v) => pointOfVertex[v]);
   const starts = new Int32Array(corners.length / 3 + 1).map((_, i) => i * 3);
@@ -310,8 +299,7 @@ function weld(
     pointOfVertex[v] = first === v ? pointCount++ : pointOfVertex[first];
   }
   const positions = new Float32Array(pointCount * 3);
-  for (let v = vertexCount - 1; v >= 0; v--)
-    positions.set(all.subarray(v * 3, v * 3 + 3), pointOfVertex[v] * 3);
+  for (let v = vertexCount - 1; v >= 0; v--) positions.set(all.subarray(v * 3, v * 3 + 3), pointOfVertex[v] * 3);
   if (pointCount < vertexCount)
     notes.add(`${name}: ${counted(vertexCount, 'vertex')} welded to ${counted(pointCount, 'point')}.`);
   return { pointOfVertex, positions };

@@ -15,8 +15,7 @@ export async function writeGlb(meshes: readonly NamedMesh[]): Promise<Uint8Array
   const document = new Document();
   const buffer = document.createBuffer();
   const scene = document.createScene('Scene');
-  for (const { name, mesh } of meshes)
-    scene.addChild(document.createNode(name).setMesh(addMesh(document, buffer, name, mesh)));
+  for (const { name, mesh } of meshes) scene.addChild(document.createNode(name).setMesh(addMesh(document, buffer, name, mesh)));
   return finish(document, buffer, scene);
 }
 
@@ -48,8 +47,7 @@ export function addMesh(document: Document, buffer: Buffer, name: string, mesh: 
       .setBuffer(buffer);
   const position = accessor('VEC3', v.positions);
   const normal = accessor('VEC3', v.normals);
-  const point =
-    mesh.topology.pointCount > MOST_EXACT ? null : accessor('SCALAR', Float32Array.from(v.points));
+  const point = mesh.topology.pointCount > MOST_EXACT ? null : accessor('SCALAR', Float32Array.from(v.points));
   const uv = v.uvs ? accessor('VEC2', v.uvs) : null;
   const target = document.createMesh(name);
   if (v.untold.length > 0) target.setExtras({ hardEdges: v.untold });
@@ -134,7 +132,11 @@ function splitVertices(mesh: Mesh): SplitVertices {
     uvs: uv ? Float32Array.from(uvs) : undefined,
     points: Int32Array.from(points),
     cornerVertices,
-    untold: untoldEdges(topology, hard, hard && findHardEdges(topology, spread(shadingNormals, shading.cornerVertices), undefined)), // prettier-ignore
+    untold: untoldEdges(
+      topology,
+      hard,
+      hard && findHardEdges(topology, spread(shadingNormals, shading.cornerVertices), undefined),
+    ),
   };
 }
 

@@ -48,7 +48,12 @@ export function findHardEdges(
 }
 
 function normalsDiffer(n: Readonly<Float32Array>, a: number, b: number): boolean {
-  const x = n[a * 3], y = n[a * 3 + 1], z = n[a * 3 + 2], u = n[b * 3], v = n[b * 3 + 1], w = n[b * 3 + 2]; // prettier-ignore
+  const x = n[a * 3],
+    y = n[a * 3 + 1],
+    z = n[a * 3 + 2],
+    u = n[b * 3],
+    v = n[b * 3 + 1],
+    w = n[b * 3 + 2];
   const product = Math.sqrt((x * x + y * y + z * z) * (u * u + v * v + w * w));
   return product > 0 && (x * u + y * v + z * w) / product < 0.9999;
 }
@@ -66,17 +71,12 @@ export function untoldEdges(
   const pairs: number[] = [];
   if (!hard) return pairs;
   const { count, points } = edgesOf(topology);
-  for (let e = 0; e < count; e++)
-    if (hard[e] !== 0 && !told?.[e]) pairs.push(points[e * 2], points[e * 2 + 1]);
+  for (let e = 0; e < count; e++) if (hard[e] !== 0 && !told?.[e]) pairs.push(points[e * 2], points[e * 2 + 1]);
   return pairs;
 }
 
 /** Hard edges with those of some pairs of points; pairs that are no edge are passed over. */
-export function withEdges(
-  topology: Topology,
-  hard: Int32Array | undefined,
-  pairs: readonly number[],
-): Int32Array | undefined {
+export function withEdges(topology: Topology, hard: Int32Array | undefined, pairs: readonly number[]): Int32Array | undefined {
   if (pairs.length === 0) return hard;
   const { count, points } = edgesOf(topology);
   const named = new Set<number>();

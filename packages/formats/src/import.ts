@@ -1,11 +1,4 @@
-import {
-  FormatError,
-  METRES_Y_UP,
-  type Imported,
-  type ImportedMesh,
-  type ImportedObject,
-  type ImportUnits,
-} from './imported.ts';
+import { FormatError, METRES_Y_UP, type Imported, type ImportedMesh, type ImportedObject, type ImportUnits } from './imported.ts';
 import { readGltf } from './gltf-read.ts';
 import { readObj } from './obj-read.ts';
 
@@ -42,10 +35,7 @@ export interface ImportedFiles extends Imported {
  * @param units how an OBJ's numbers become metres; glTF files are always metres with y up.
  * @throws FormatError with a sentence that names the files, when none can be read.
  */
-export async function importMeshes(
-  files: readonly SourceFile[],
-  units: ImportUnits = METRES_Y_UP,
-): Promise<ImportedFiles> {
+export async function importMeshes(files: readonly SourceFile[], units: ImportUnits = METRES_Y_UP): Promise<ImportedFiles> {
   const mains = files.filter(isMeshFile);
   if (mains.length === 0) {
     const names = files.map((f) => f.name).join(', ') || 'Nothing';
@@ -81,15 +71,16 @@ export async function importMeshes(
 }
 
 /** An object for a mesh of a file without a hierarchy. */
-const standing = (m: ImportedMesh, mesh: number): ImportedObject => ({ name: m.name, parent: null, mesh, matrix: m.matrix, motion: null }); // prettier-ignore
+const standing = (m: ImportedMesh, mesh: number): ImportedObject => ({
+  name: m.name,
+  parent: null,
+  mesh,
+  matrix: m.matrix,
+  motion: null,
+});
 
-async function readOne(
-  main: SourceFile,
-  beside: readonly SourceFile[],
-  units: ImportUnits,
-): Promise<Imported> {
-  if (endingOf(main.name) !== 'obj')
-    return readGltf(main.bytes, new Map(beside.map((f) => [f.name, f.bytes] as const)));
+async function readOne(main: SourceFile, beside: readonly SourceFile[], units: ImportUnits): Promise<Imported> {
+  if (endingOf(main.name) !== 'obj') return readGltf(main.bytes, new Map(beside.map((f) => [f.name, f.bytes] as const)));
   const text = new TextDecoder().decode(main.bytes);
   return readObj(text, { name: stemOf(main.name), materialText: librariesOf(text, main, beside), units });
 }
@@ -107,7 +98,6 @@ function librariesOf(text: string, main: SourceFile, beside: readonly SourceFile
 
 function sentenceOf(name: string, error: unknown): string {
   if (error instanceof FormatError) return `${name}: ${error.message}`;
-  const why =
-    error instanceof RangeError ? 'it needs more memory than there is' : 'it is not as such files are';
+  const why = error instanceof RangeError ? 'it needs more memory than there is' : 'it is not as such files are';
   return `${name}: the file cannot be read, ${why}.`;
 }

@@ -43,11 +43,25 @@ interface Reading {
  */
 export function readObj(text: string, options: ObjOptions = {}): Imported {
   const r: Reading = {
-    positions: new FloatList(), uvs: new FloatList(), normals: new FloatList(), starts: new IntList(),
-    cornerPoints: new IntList(), cornerUvs: new IntList(), cornerNormals: new IntList(),
-    faceMaterials: new IntList(), faceGroups: new IntList(), faceSmoothing: new IntList(),
-    materials: new Map(), groups: new Map(), hardPairs: [], material: -1, group: -1, smoothing: 0, sawSmoothing: false, notes: new Map(),
-  }; // prettier-ignore
+    positions: new FloatList(),
+    uvs: new FloatList(),
+    normals: new FloatList(),
+    starts: new IntList(),
+    cornerPoints: new IntList(),
+    cornerUvs: new IntList(),
+    cornerNormals: new IntList(),
+    faceMaterials: new IntList(),
+    faceGroups: new IntList(),
+    faceSmoothing: new IntList(),
+    materials: new Map(),
+    groups: new Map(),
+    hardPairs: [],
+    material: -1,
+    group: -1,
+    smoothing: 0,
+    sawSmoothing: false,
+    notes: new Map(),
+  };
   r.starts.push(0);
   let line = 0;
   let at = 0;
@@ -66,8 +80,7 @@ export function readObj(text: string, options: ObjOptions = {}): Imported {
     while (content.endsWith('\\') && at < text.length) content = `${content.slice(0, -1)} ${next()}`;
     readLine(r, content.trim(), firstLine);
   }
-  if (r.positions.length === 0)
-    throw new FormatError('No points (lines that begin with "v") were found. Is this an OBJ file?');
+  if (r.positions.length === 0) throw new FormatError('No points (lines that begin with "v") were found. Is this an OBJ file?');
   return finish(r, options);
 }
 
@@ -110,8 +123,7 @@ function readLine(r: Reading, content: string, line: number): void {
       break;
     case 'v':
       pushNumbers(r, r.positions, words, 3, line);
-      if (r.positions.length > MOST_ELEMENTS * 3)
-        throw new FormatError(`Line ${line}: more than ${MOST_ELEMENTS} points.`);
+      if (r.positions.length > MOST_ELEMENTS * 3) throw new FormatError(`Line ${line}: more than ${MOST_ELEMENTS} points.`);
       break;
     case 'vt':
       pushNumbers(r, r.uvs, words, 2, line);
@@ -153,13 +165,7 @@ function readHard(r: Reading, words: readonly string[]): void {
   if (words.length === 4 && isPoint(a) && isPoint(b)) r.hardPairs.push(a, b);
 }
 
-function pushNumbers(
-  r: Reading,
-  list: FloatList,
-  words: readonly string[],
-  count: number,
-  line: number,
-): void {
+function pushNumbers(r: Reading, list: FloatList, words: readonly string[], count: number, line: number): void {
   for (let i = 1; i <= count; i++) {
     const missing = words[i] === undefined && i > 1 && list === r.uvs;
     const v = missing ? 0 : Number(words[i]);
@@ -180,8 +186,7 @@ function readFace(r: Reading, words: readonly string[], line: number): void {
     r.cornerUvs.push(parts[1] ? index(parts[1], r.uvs.length / 2, 'uv', line) : -1);
     r.cornerNormals.push(parts[2] ? index(parts[2], r.normals.length / 3, 'normal', line) : -1);
   }
-  if (r.cornerPoints.length > MOST_ELEMENTS)
-    throw new FormatError(`Line ${line}: more than ${MOST_ELEMENTS} corners.`);
+  if (r.cornerPoints.length > MOST_ELEMENTS) throw new FormatError(`Line ${line}: more than ${MOST_ELEMENTS} corners.`);
   r.starts.push(r.cornerPoints.length);
   r.faceMaterials.push(r.material);
   r.faceGroups.push(r.group);
@@ -193,9 +198,7 @@ function index(word: string, count: number, what: string, line: number): number 
   const n = Number(word);
   const i = n < 0 ? count + n : n - 1;
   if (!Number.isInteger(n) || n === 0 || i < 0 || i >= count) {
-    throw new FormatError(
-      `Line ${line}: the face names ${what} "${word.slice(0, 20)}", but there are ${count} so far.`,
-    );
+    throw new FormatError(`Line ${line}: the face names ${what} "${word.slice(0, 20)}", but there are ${count} so far.`);
   }
   return i;
 }
@@ -219,12 +222,10 @@ function finish(r: Reading, options: ObjOptions): Imported {
   }
   const materials = faceNames(r.faceMaterials.done(), [...r.materials.keys()], 'Default');
   const groups = faceNames(r.faceGroups.done(), [...r.groups.keys()], 'default');
-  if (materials)
-    attributes.push({ name: 'material', on: 'face', type: 'integer', role: 'plain', data: materials.data });
-  if (groups)
-    attributes.push({ name: 'group', on: 'face', type: 'integer', role: 'plain', data: groups.data });
+  if (materials) attributes.push({ name: 'material', on: 'face', type: 'integer', role: 'plain', data: materials.data });
+  if (groups) attributes.push({ name: 'group', on: 'face', type: 'integer', role: 'plain', data: groups.data });
   const topology = makeTopology(starts, corners, positions);
-  const shaded = findHardEdges(topology, cornerNormals(r), r.sawSmoothing ? r.faceSmoothing.done() : undefined); // prettier-ignore
+  const shaded = findHardEdges(topology, cornerNormals(r), r.sawSmoothing ? r.faceSmoothing.done() : undefined);
   const hard = withEdges(topology, shaded, r.hardPairs);
   if (hard) attributes.push({ name: 'hard', on: 'edge', type: 'toggle', role: 'plain', data: hard });
   const colours = readMaterialColours(options.materialText ?? '');
@@ -236,7 +237,9 @@ function finish(r: Reading, options: ObjOptions): Imported {
     })),
     groups: groups?.names,
   });
-  const notes = [...r.notes.values()].map((n) => `${n.became}: ${counted(n.count, n.noun)} ${n.after} (first at line ${n.line}).`); // prettier-ignore
+  const notes = [...r.notes.values()].map(
+    (n) => `${n.became}: ${counted(n.count, n.noun)} ${n.after} (first at line ${n.line}).`,
+  );
   return { meshes: [{ name: options.name ?? 'Mesh', mesh, matrix: identity() }], notes };
 }
 
@@ -262,11 +265,7 @@ function cornerNormals(r: Reading): Float32Array | undefined {
 }
 
 /** Face indices into names, with a name for faces before the first; undefined when the file names nothing. */
-function faceNames(
-  data: Int32Array,
-  names: readonly string[],
-  first: string,
-): { data: Int32Array; names: string[] } | undefined {
+function faceNames(data: Int32Array, names: readonly string[], first: string): { data: Int32Array; names: string[] } | undefined {
   if (names.length === 0 || data.length === 0) return undefined;
   if (!data.some((i) => i < 0)) return { data, names: [...names] };
   return { data: data.map((i) => i + 1), names: [first, ...names] };

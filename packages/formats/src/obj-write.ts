@@ -30,9 +30,7 @@ export function writeObj(meshes: readonly NamedMesh[], materialFile = 'materials
 /** The material library that goes with `writeObj`. */
 export function writeMtl(meshes: readonly NamedMesh[]): string {
   const seen = new Map(meshes.flatMap((m) => m.mesh.materials).map((m) => [m.name, m]));
-  return [...seen.values()]
-    .map((m) => `newmtl ${inLine(m.name)}\nKd ${m.baseColour.map(shortest).join(' ')}\n`)
-    .join('\n');
+  return [...seen.values()].map((m) => `newmtl ${inLine(m.name)}\nKd ${m.baseColour.map(shortest).join(' ')}\n`).join('\n');
 }
 
 /** The shortest decimal that is the same Float32. */
@@ -45,12 +43,7 @@ export function shortest(v: number): string {
   return String(Number(f.toPrecision(9)));
 }
 
-function writeOne(
-  out: string[],
-  name: string,
-  mesh: Mesh,
-  base: { point: number; uv: number; normal: number },
-): void {
+function writeOne(out: string[], name: string, mesh: Mesh, base: { point: number; uv: number; normal: number }): void {
   const { topology, positions } = mesh;
   out.push(`o ${inLine(name)}`);
   for (let i = 0; i < positions.length; i += 3)
@@ -66,7 +59,9 @@ function writeOne(
   } else out.push('s 1');
   const materials = findAttribute(mesh, 'material', 'face')?.data;
   const groups = findAttribute(mesh, 'group', 'face')?.data;
-  let material = -1, group = -1, smooth = -1; // prettier-ignore
+  let material = -1,
+    group = -1,
+    smooth = -1;
   for (let f = 0; f < topology.faceCount; f++) {
     if (groups && groups[f] !== group) out.push(`g ${inLine(mesh.groups[(group = groups[f])] ?? 'default')}`);
     if (materials && materials[f] !== material)
@@ -84,8 +79,7 @@ function writeOne(
   const perCorner = smoothing && spread(normals, vertices.cornerVertices);
   const told = hard ? findHardEdges(topology, perCorner, smoothing) : undefined;
   const untold = untoldEdges(topology, hard, told);
-  for (let i = 0; i < untold.length; i += 2)
-    out.push(`# hard ${base.point + untold[i]} ${base.point + untold[i + 1]}`);
+  for (let i = 0; i < untold.length; i += 2) out.push(`# hard ${base.point + untold[i]} ${base.point + untold[i + 1]}`);
   base.point += topology.pointCount;
   base.uv += uv?.count ?? 0;
   base.normal += smoothing ? vertices.count : 0;

@@ -40,7 +40,11 @@ export async function writeObjectsGlb(
   // The first frame is at 0 seconds, so that the file begins with the motion.
   const seconds = frames.map((f) => (f - frames[0]) / frameRate);
   const accessor = (type: 'SCALAR' | 'VEC3' | 'VEC4', data: Float32Array): Accessor =>
-    document.createAccessor().setType(type).setArray(data as Float32Array<ArrayBuffer>).setBuffer(buffer); // prettier-ignore
+    document
+      .createAccessor()
+      .setType(type)
+      .setArray(data as Float32Array<ArrayBuffer>)
+      .setBuffer(buffer);
   const written = new Map<Mesh, GltfMesh | null>();
   const made = (mesh: Mesh, name: string): GltfMesh | null => {
     const known = written.get(mesh);
@@ -59,10 +63,10 @@ export async function writeObjectsGlb(
     if (mesh) node.setMesh(made(mesh, object.name));
     const bad = matrices.findIndex((m) => !m.every(Number.isFinite));
     if (bad >= 0)
-      throw new FormatError(`"${object.name}" at frame ${frames[bad]}: its matrix is not finite, and files hold only such.`); // prettier-ignore
+      throw new FormatError(`"${object.name}" at frame ${frames[bad]}: its matrix is not finite, and files hold only such.`);
     const factors = matrices.map((m) => factorise(m));
     const shear = largest(factors.flatMap((f) => f.shear.map(Math.abs)));
-    if (shear > 1e-6) notes.push(`"${object.name}" is sheared by up to ${shear.toPrecision(2)}; GLB has no place for that.`); // prettier-ignore
+    if (shear > 1e-6) notes.push(`"${object.name}" is sheared by up to ${shear.toPrecision(2)}; GLB has no place for that.`);
     const rotations = alongside(factors.map((f) => quaternionFromRotation(f.rotation)));
     node
       .setTranslation([...factors[0].translate])
@@ -86,8 +90,7 @@ export async function writeObjectsGlb(
       );
       const kept = samplesNeeded(seconds, (a, b) => away(values[a], values[b]), size * 1e-7);
       // What never changes stands in the node alone.
-      if (kept.length === 2 && values[kept[0]].every((v, k) => Math.abs(v - values[kept[1]][k]) < 1e-12))
-        continue;
+      if (kept.length === 2 && values[kept[0]].every((v, k) => Math.abs(v - values[kept[1]][k]) < 1e-12)) continue;
       const sampler = document
         .createAnimationSampler()
         .setInterpolation('LINEAR')
@@ -98,7 +101,11 @@ export async function writeObjectsGlb(
           ),
         )
         .setOutput(accessor(type as 'VEC3', Float32Array.from(kept.flatMap((i) => [...values[i]]))));
-      const channel = document.createAnimationChannel().setTargetNode(node).setTargetPath(path as 'scale').setSampler(sampler); // prettier-ignore
+      const channel = document
+        .createAnimationChannel()
+        .setTargetNode(node)
+        .setTargetPath(path as 'scale')
+        .setSampler(sampler);
       animation.addSampler(sampler).addChannel(channel);
     }
   }

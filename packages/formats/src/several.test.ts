@@ -5,8 +5,7 @@ import { importMeshes } from './import.ts';
 import { writeObj } from './obj-write.ts';
 
 const bytes = (text: string) => new TextEncoder().encode(text);
-const obj = (name: string, library = '') =>
-  bytes(`${library}o ${name}\nv 0 0 0\nv 1 0 0\nv 0 1 0\nusemtl paint\nf 1 2 3\n`);
+const obj = (name: string, library = '') => bytes(`${library}o ${name}\nv 0 0 0\nv 1 0 0\nv 0 1 0\nusemtl paint\nf 1 2 3\n`);
 const paint = (red: number) => bytes(`newmtl paint\nKd ${red} 0 0\n`);
 
 describe('several files at once', () => {
@@ -22,8 +21,13 @@ describe('several files at once', () => {
     ]);
     expect(read.origins).toEqual(['crate.obj', 'pair.glb', 'lid.obj']);
     expect(read.refused).toEqual([]);
-    expect(read.objects.map((o) => (o.mesh === null ? null : read.meshes[o.mesh].origin))).toEqual(['crate.obj', 'pair.glb', 'pair.glb', 'lid.obj']); // prettier-ignore
-    expect(read.objects.map((o) => (o.mesh === null ? 0 : read.meshes[o.mesh].mesh.topology.pointCount))).toEqual([3, 4, 6, 3]); // prettier-ignore
+    expect(read.objects.map((o) => (o.mesh === null ? null : read.meshes[o.mesh].origin))).toEqual([
+      'crate.obj',
+      'pair.glb',
+      'pair.glb',
+      'lid.obj',
+    ]);
+    expect(read.objects.map((o) => (o.mesh === null ? 0 : read.meshes[o.mesh].mesh.topology.pointCount))).toEqual([3, 4, 6, 3]);
   });
 
   test('a file that cannot be read is named and keeps none of the others back', async () => {
@@ -35,7 +39,12 @@ describe('several files at once', () => {
     expect(read.origins).toEqual(['crate.obj']);
     expect(read.refused).toEqual([expect.stringMatching(/^bad\.obj: Line 2: the face names point/)]);
     expect(read.notes.join(' ')).toMatch(/bad\.obj: Line 2.*notes\.txt: not a mesh, and left out/);
-    await expect(importMeshes([{ name: 'a.obj', bytes: bytes('f 1 2 3') }, { name: 'b.glb', bytes: bytes('no') }])).rejects.toThrow(/a\.obj: .*b\.glb: /); // prettier-ignore
+    await expect(
+      importMeshes([
+        { name: 'a.obj', bytes: bytes('f 1 2 3') },
+        { name: 'b.glb', bytes: bytes('no') },
+      ]),
+    ).rejects.toThrow(/a\.obj: .*b\.glb: /);
   });
 
   test('each OBJ takes the material library it names, or the one of its own name', async () => {

@@ -51,9 +51,7 @@ export default function BuildPage() {
     openOnPage(id)
       .then((found) =>
         setMissing(
-          found
-            ? null
-            : 'There is no such project in this browser. It may have been removed, or stored in another browser.',
+          found ? null : 'There is no such project in this browser. It may have been removed, or stored in another browser.',
         ),
       )
       .catch((e: unknown) => setMissing((e as Error).message));
@@ -84,11 +82,7 @@ export default function BuildPage() {
       else if (command && e.key.toLowerCase() === 's') {
         const { project: now } = store.getState().project;
         if (now) saveProjectFile(now);
-      } else if (
-        e.key === ' ' &&
-        !typing &&
-        !(e.target as HTMLElement).closest?.('button, [role="slider"], [role="treeitem"]')
-      )
+      } else if (e.key === ' ' && !typing && !(e.target as HTMLElement).closest?.('button, [role="slider"], [role="treeitem"]'))
         store.dispatch(uiSet({ playing: !store.getState().ui.playing }));
       else if (!command && !typing && e.key.toLowerCase() === 'k') keyPicked();
       else if (!command && !typing && ['h', 'j'].includes(e.key.toLowerCase())) {
@@ -108,8 +102,7 @@ export default function BuildPage() {
       {
         label: 'Save the project to a file',
         keys: 'Ctrl S',
-        run: () =>
-          void (store.getState().project.project && saveProjectFile(store.getState().project.project!)),
+        run: () => void (store.getState().project.project && saveProjectFile(store.getState().project.project!)),
       },
       {
         label: 'Add a locator',

@@ -31,9 +31,7 @@ export function ExportDialog({ onClose }: { onClose(): void }) {
       onClose={onClose}
     >
       {results.length === 0 ? (
-        <p className="text-soft">
-          Nothing is shown yet. Add a Show Mesh node; what it shows can be exported.
-        </p>
+        <p className="text-soft">Nothing is shown yet. Add a Show Mesh node; what it shows can be exported.</p>
       ) : (
         <>
           <div className="grid grid-cols-[120px_1fr] items-center gap-2">

@@ -6,12 +6,7 @@ import { download, fileName } from '../storage/files.ts';
  * Downloads the named result at a frame; the worker evaluates and writes it.
  * @returns the file's name. @throws Error with a sentence when the result has no mesh.
  */
-export async function exportResult(
-  project: Project,
-  node: string,
-  frame: number,
-  format: 'obj' | 'glb',
-): Promise<string> {
+export async function exportResult(project: Project, node: string, frame: number, format: 'obj' | 'glb'): Promise<string> {
   const result = shownResults(CATALOGUE, project).find((r) => r.node === node);
   if (!result) throw new Error('That result is no longer there.');
   const stem = fileName(result.name);

@@ -78,9 +78,7 @@ function recordOf(project: Project, o: ReadFiles['objects'][number], plain: Obje
   const placed = withChannels(plain, tidied(channelsFor(plain, o.matrix).values));
   const still = { ...placed, rest: placed.channels };
   if (!o.motion) return still;
-  const frames = o.motion.seconds.map((s) =>
-    Number((project.range.first + s * project.frameRate).toFixed(4)),
-  );
+  const frames = o.motion.seconds.map((s) => Number((project.range.first + s * project.frameRate).toFixed(4)));
   return {
     ...still,
     animated: tracksFor(still, frames, o.motion.matrices, o.motion.steps ? 'step' : 'straight').animated,

@@ -109,8 +109,7 @@ export function PaletteDialog({ commands }: { commands: readonly PageCommand[] }
     }
   }
   if (request && !request.end && !request.find) {
-    for (const { label, keys, run } of commands)
-      entries.push({ key: label, heading: 'Commands', title: label, note: keys, run });
+    for (const { label, keys, run } of commands) entries.push({ key: label, heading: 'Commands', title: label, note: keys, run });
   }
   return (
     <Dialog.Root open={request !== null} onOpenChange={(o) => !o && setRequest(null)}>
@@ -153,9 +152,7 @@ export function PaletteDialog({ commands }: { commands: readonly PageCommand[] }
                       }}
                       className="flex cursor-pointer items-baseline gap-3 rounded px-2 py-1 data-[selected=true]:bg-sunk"
                     >
-                      <span className={e.about ? 'w-32 shrink-0 truncate font-semibold' : 'flex-1'}>
-                        {e.title}
-                      </span>
+                      <span className={e.about ? 'w-32 shrink-0 truncate font-semibold' : 'flex-1'}>{e.title}</span>
                       {e.about && <span className="min-w-0 flex-1 truncate text-soft">{e.about}</span>}
                       {e.note && <span className="number shrink-0 text-xs text-faint">{e.note}</span>}
                     </Command.Item>
@@ -175,11 +172,8 @@ function settingsFor(definition: NodeDefinition): Record<string, string> {
   const { project, ui } = { project: store.getState().project.project, ui: store.getState().ui };
   const setting = definition.settings.find((s) => s.type === 'object');
   if (!project || setting?.type !== 'object' || setting.optional) return {};
-  const fitting = project.objects.filter(
-    (o) => o.type === (setting.takes === 'any' ? 'mesh' : setting.takes),
-  );
-  const chosen =
-    fitting.find((o) => ui.objects.includes(o.id)) ?? (fitting.length === 1 ? fitting[0] : undefined);
+  const fitting = project.objects.filter((o) => o.type === (setting.takes === 'any' ? 'mesh' : setting.takes));
+  const chosen = fitting.find((o) => ui.objects.includes(o.id)) ?? (fitting.length === 1 ? fitting[0] : undefined);
   return chosen ? { [setting.id]: chosen.id } : {};
 }
 
@@ -195,9 +189,7 @@ function freePlace(
   };
   const state = store.getState();
   const picked = selectGraph(state)?.nodes.find((n) => n.id === state.ui.nodes[0]);
-  const at = picked
-    ? { x: picked.position[0] + 200, y: picked.position[1] + 14 }
-    : flow.screenToFlowPosition(middle);
+  const at = picked ? { x: picked.position[0] + 200, y: picked.position[1] + 14 } : flow.screenToFlowPosition(middle);
   while (taken.some(([x, y]) => Math.abs(x - at.x) < 180 && Math.abs(y - at.y) < 190)) at.y += 50;
   return at;
 }

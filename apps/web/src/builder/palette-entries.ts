@@ -15,10 +15,7 @@ export interface PaletteEntry {
 }
 
 /** Every word of the search must be found; titles count more than other words, beginnings more than middles. */
-export function scoreOf(
-  { title, words = [] }: Pick<PaletteEntry, 'title' | 'words'>,
-  search: string,
-): number {
+export function scoreOf({ title, words = [] }: Pick<PaletteEntry, 'title' | 'words'>, search: string): number {
   const name = title.toLowerCase();
   let total = name === search.trim().toLowerCase() ? 2 : 1;
   for (const word of search.toLowerCase().split(/\s+/).filter(Boolean)) {
@@ -36,9 +33,7 @@ export function matching(
   entries: readonly PaletteEntry[],
   search: string,
 ): readonly { readonly heading: string; readonly entries: readonly PaletteEntry[] }[] {
-  const scored = entries
-    .map((entry) => ({ entry, score: scoreOf(entry, search) }))
-    .filter((s) => s.score > 0);
+  const scored = entries.map((entry) => ({ entry, score: scoreOf(entry, search) })).filter((s) => s.score > 0);
   // Without a search all scores are 1, and sorting keeps the order.
   scored.sort((a, b) => b.score - a.score);
   const groups = new Map<string, PaletteEntry[]>();

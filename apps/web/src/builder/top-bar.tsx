@@ -24,11 +24,7 @@ export function TopBar({ onExport, onImport }: Props) {
   const send = useSend();
   return (
     <header className="flex h-10 shrink-0 items-center gap-3 border-b border-line px-3">
-      <Link
-        to="/"
-        className="font-serif text-lg font-semibold tracking-tight text-umber"
-        title="Back to the shelf"
-      >
+      <Link to="/" className="font-serif text-lg font-semibold tracking-tight text-umber" title="Back to the shelf">
         Umberfish
       </Link>
       <span className="h-4 w-px bg-line-strong" />
@@ -77,8 +73,7 @@ export function TopBar({ onExport, onImport }: Props) {
         onClick={() => openPalette({ end: null, at: null })}
         className="flex h-7 w-52 items-center gap-2 rounded border border-line-strong bg-raised px-2 text-left text-faint hover:bg-sunk"
       >
-        <Search size={13} /> <span className="flex-1">Find or add…</span>{' '}
-        <span className="number text-xs">Ctrl K</span>
+        <Search size={13} /> <span className="flex-1">Find or add…</span> <span className="number text-xs">Ctrl K</span>
       </button>
       <Saved />
     </header>
@@ -127,15 +122,8 @@ function Saved() {
     );
   }
   return (
-    <span
-      data-save={save.status}
-      className={`w-24 text-right ${save.status === 'saved' ? 'text-moss' : 'text-soft'}`}
-    >
-      {save.status === 'saving'
-        ? 'Saving…'
-        : save.status === 'unsaved'
-          ? 'Unsaved'
-          : `Saved${since(save.at)}`}
+    <span data-save={save.status} className={`w-24 text-right ${save.status === 'saved' ? 'text-moss' : 'text-soft'}`}>
+      {save.status === 'saving' ? 'Saving…' : save.status === 'unsaved' ? 'Unsaved' : `Saved${since(save.at)}`}
     </span>
   );
 }

@@ -15,13 +15,7 @@ import type { Store } from '../state/store.ts';
 import type { UiState } from '../state/ui-slice.ts';
 import { GeometryStore } from './geometry-store.ts';
 import { keepMemory, memoryInBytes } from './memory.ts';
-import {
-  CONTROL,
-  type PictureRequest,
-  type WriteRequest,
-  type Written,
-  type WrittenMotion,
-} from './protocol.ts';
+import { CONTROL, type PictureRequest, type WriteRequest, type Written, type WrittenMotion } from './protocol.ts';
 import type { History } from './range.ts';
 import { requestFor } from './request.ts';
 import type { StudioApi } from './worker.ts';
@@ -44,7 +38,18 @@ export function keepable({ range: { first, last } }: Project): { first: number; 
 }
 
 /** What of the interface decides what is evaluated. */
-const ASKING = ['graph', 'nodes', 'port', 'tableOn', 'frame', 'pinA', 'pinB', 'onlyChanged', 'differenceNeedles', 'paint'] as const; // prettier-ignore
+const ASKING = [
+  'graph',
+  'nodes',
+  'port',
+  'tableOn',
+  'frame',
+  'pinA',
+  'pinB',
+  'onlyChanged',
+  'differenceNeedles',
+  'paint',
+] as const;
 type UiPart = Pick<UiState, (typeof ASKING)[number]>;
 
 /**
@@ -121,11 +126,7 @@ export class Engine {
     return this.askQuietly((s) => s.history(ref, first, last), null);
   }
 
-  changePoints(
-    asset: string,
-    points: readonly number[],
-    how: 'grow' | 'shrink' | 'invert',
-  ): Promise<number[]> {
+  changePoints(asset: string, points: readonly number[], how: 'grow' | 'shrink' | 'invert'): Promise<number[]> {
     return this.askQuietly((s) => s.changePoints(asset, points, how), [...points]);
   }
 
@@ -196,9 +197,7 @@ export class Engine {
     this.pending = false;
     this.cancel();
     const id = this.running.id;
-    this.store.dispatch(
-      troubled('Stopped. The picture is older than the document; change anything to evaluate again.'),
-    );
+    this.store.dispatch(troubled('Stopped. The picture is older than the document; change anything to evaluate again.'));
     window.setTimeout(() => {
       if (this.running?.id !== id) return;
       // What was changed meanwhile is evaluated at once.
@@ -320,18 +319,13 @@ export class Engine {
   /** How many nodes of the running evaluation are done; undefined where it cannot be told. */
   progress(): { done: number; all: number } | undefined {
     if (!this.control || !this.running) return undefined;
-    const [done, all] = [CONTROL.done, CONTROL.all].map((word) =>
-      Atomics.load(this.control as Int32Array, word),
-    );
+    const [done, all] = [CONTROL.done, CONTROL.all].map((word) => Atomics.load(this.control as Int32Array, word));
     return all > 0 ? { done, all } : undefined;
   }
 
   /** Says when a picture takes long. */
   private watch(id: number): void {
     window.clearTimeout(this.slowTimer);
-    this.slowTimer = window.setTimeout(
-      () => this.running?.id === id && this.store.dispatch(grewSlow()),
-      SLOW_AFTER_MS,
-    );
+    this.slowTimer = window.setTimeout(() => this.running?.id === id && this.store.dispatch(grewSlow()), SLOW_AFTER_MS);
   }
 }

@@ -50,12 +50,16 @@ export async function writeMotion(
   const { writeChannelsCsv, writeObjectsGlb } = await import('@umberfish/formats');
   const { first, last } = project.range;
   if (last - first >= MOST_FRAMES)
-    throw new Error(`The range has more than ${grouped(MOST_FRAMES)} frames. Shorten it, in the settings of the project, and save the motion again.`); // prettier-ignore
+    throw new Error(
+      `The range has more than ${grouped(MOST_FRAMES)} frames. Shorten it, in the settings of the project, and save the motion again.`,
+    );
   const frames = Array.from({ length: Math.max(1, last - first + 1) }, (_, i) => first + i);
   const samples = sampleObjects(evaluator, project, ids, frames, beat);
   if (format === 'csv') {
     const channels = samples.filter((s) => ids.includes(s.object.id)).map(channelsOver);
-    const sheared = channels.filter((c) => c.residual > 1e-6).map((c) => `"${c.object.name}" is sheared; its channels leave a part of that out.`); // prettier-ignore
+    const sheared = channels
+      .filter((c) => c.residual > 1e-6)
+      .map((c) => `"${c.object.name}" is sheared; its channels leave a part of that out.`);
     return { content: writeChannelsCsv(channels, frames), notes: sheared };
   }
   const meshes = new Map<string, Mesh>();
@@ -69,8 +73,7 @@ export async function writeMotion(
 
 /** Looks at what happens with everything at rest, anew only when graphs, rests or parents have changed. */
 export class RestingLook {
-  private known:
-    (Pick<Project, 'graphs' | 'objects'> & { problems: ReturnType<typeof restProblems> }) | undefined;
+  private known: (Pick<Project, 'graphs' | 'objects'> & { problems: ReturnType<typeof restProblems> }) | undefined;
 
   /** Reports of an evaluation, with what the look found. */
   reports(evaluator: Evaluator, project: Project, evaluation: Evaluation): Picture['reports'] {
@@ -105,7 +108,7 @@ export function paintedObjects(
   for (const { object, asset } of request.plain) {
     const mesh = evaluator.getAsset(asset);
     if (!mesh) continue;
-    const places = transformPacked(new Float32Array(mesh.positions.length), mesh.positions, worldOf(object), 'position'); // prettier-ignore
+    const places = transformPacked(new Float32Array(mesh.positions.length), mesh.positions, worldOf(object), 'position');
     const { colours } = paintFalloff(mesh, value.falloff, request.paintWith?.label ?? '', places);
     if (colours) out.set(object, colours);
   }

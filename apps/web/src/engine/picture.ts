@@ -90,11 +90,7 @@ export function vertexPositions(mesh: Mesh, floats: (n: number) => Float32Array)
 }
 
 /** Normals per vertex, by area: for looking at, where quickness counts. */
-export function vertexNormals(
-  mesh: Mesh,
-  floats: (n: number) => Float32Array,
-  checkpoint: () => void,
-): Float32Array {
+export function vertexNormals(mesh: Mesh, floats: (n: number) => Float32Array, checkpoint: () => void): Float32Array {
   const { cornerVertices, count } = shadingVertices(mesh);
   const shade = findAttribute(mesh, SHADE_NORMAL, 'point');
   if (shade && count === mesh.topology.pointCount) return shade.data as Float32Array;
@@ -250,7 +246,8 @@ export function instancesOf(
   const colours = new Float32Array(mine.length * 3);
   mine.forEach((i, k) => {
     if (!numbers) for (let axis = 0; axis < 3; axis++) colours[k * 3 + axis] = (own as Float32Array)[i * 3 + axis];
-    else readGradient(colours, k * 3, GRADIENT, range.to > range.from ? (numbers[i] - range.from) / (range.to - range.from) : 0.5); // prettier-ignore
+    else
+      readGradient(colours, k * 3, GRADIENT, range.to > range.from ? (numbers[i] - range.from) / (range.to - range.from) : 0.5);
   });
   return { matrices, colours };
 }

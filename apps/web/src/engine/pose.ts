@@ -1,13 +1,5 @@
 import { useMemo, useSyncExternalStore } from 'react';
-import {
-  drivenIn,
-  objectsAt,
-  worldLookup,
-  type DrivenBy,
-  type Matrix,
-  type ObjectsById,
-  type Project,
-} from '@umberfish/core';
+import { drivenIn, objectsAt, worldLookup, type DrivenBy, type Matrix, type ObjectsById, type Project } from '@umberfish/core';
 import { selectProject, store, useStore } from '../state/store.ts';
 import { engine } from './index.ts';
 

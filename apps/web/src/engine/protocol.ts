@@ -1,12 +1,4 @@
-import type {
-  AttributePlace,
-  ColumnPlace,
-  PackedDriven,
-  NodeReport,
-  PortRef,
-  Project,
-  Statistics,
-} from '@umberfish/core';
+import type { AttributePlace, ColumnPlace, PackedDriven, NodeReport, PortRef, Project, Statistics } from '@umberfish/core';
 
 /** What is asked of the worker; the project only when it is not the one it has. */
 export interface PictureRequest {

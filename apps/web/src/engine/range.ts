@@ -1,11 +1,4 @@
-import {
-  Cancelled,
-  statisticsOf,
-  type Evaluation,
-  type Evaluator,
-  type PortRef,
-  type Project,
-} from '@umberfish/core';
+import { Cancelled, statisticsOf, type Evaluation, type Evaluator, type PortRef, type Project } from '@umberfish/core';
 
 /** What a value was at each frame of a range: by component, vectors by length. */
 export interface History {
@@ -30,10 +23,7 @@ export interface RangeWork {
 }
 
 /** Evaluates the frames of a range, one at a time; what came of each is given to `take`. @returns whether it finished */
-export async function overRange(
-  work: RangeWork,
-  take: (frame: number, e: Evaluation) => void,
-): Promise<boolean> {
+export async function overRange(work: RangeWork, take: (frame: number, e: Evaluation) => void): Promise<boolean> {
   const { evaluator, project, wanted } = work;
   const checkpoint = () => {
     if (!work.goesOn()) throw new Cancelled();
@@ -65,4 +55,4 @@ export function addToHistory(history: History, frame: number, evaluation: Evalua
 
 /** A history as CSV. */
 export const historyToCsv = (h: History): string =>
-  ['frame,minimum,mean,maximum', ...h.frames.map((f, i) => [f, h.minimum[i], h.mean[i], h.maximum[i]].join(',')), ''].join('\n'); // prettier-ignore
+  ['frame,minimum,mean,maximum', ...h.frames.map((f, i) => [f, h.minimum[i], h.mean[i], h.maximum[i]].join(',')), ''].join('\n');

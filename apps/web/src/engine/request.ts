@@ -42,34 +42,25 @@ export function requestFor(project: Project, ui: UiState, id: number): Omit<Pict
   }
   if (preview && graph && !paintWith) {
     const output =
-      preview.outputs.find((o) => o.id === ui.port?.port && ui.port.node === preview.record.id) ??
-      preview.outputs[0];
+      preview.outputs.find((o) => o.id === ui.port?.port && ui.port.node === preview.record.id) ?? preview.outputs[0];
     const mesh = preview.outputs.find((o) => isGeometryKind(o.kind));
-    const context = mesh
-      ? { node: preview.record.id, port: mesh.id }
-      : contextGeometry(CATALOGUE, graph, preview.record.id);
+    const context = mesh ? { node: preview.record.id, port: mesh.id } : contextGeometry(CATALOGUE, graph, preview.record.id);
     if (context) {
       const colourBy =
-        output && !isGeometryKind(output.kind)
-          ? { node: preview.record.id, port: output.id, label: output.label }
-          : undefined;
+        output && !isGeometryKind(output.kind) ? { node: preview.record.id, port: output.id, label: output.label } : undefined;
       shown.push({ key: PREVIEW_KEY, ref: context, colourBy });
       if (colourBy) wanted.push(colourBy);
     }
   }
   wanted.push(...shown.map((s) => s.ref));
   // 2. Probes and what is selected.
-  for (const node of graph?.nodes ?? [])
-    for (const port of node.probes) statistics.push({ node: node.id, port });
+  for (const node of graph?.nodes ?? []) for (const port of node.probes) statistics.push({ node: node.id, port });
   let table: PictureRequest['table'] = null;
   if (graph && ui.port) {
     const node = resolveGraph(CATALOGUE, graph).get(ui.port.node);
     const output = node?.outputs.find((o) => o.id === ui.port?.port);
     if (output || ui.port.port === SHOWN_PORT) {
-      const context =
-        output && !isGeometryKind(output.kind)
-          ? (contextGeometry(CATALOGUE, graph, ui.port.node) ?? null)
-          : null;
+      const context = output && !isGeometryKind(output.kind) ? (contextGeometry(CATALOGUE, graph, ui.port.node) ?? null) : null;
       table = {
         ref: ui.port,
         label: output?.label ?? 'mesh',
@@ -96,20 +87,19 @@ export function requestFor(project: Project, ui: UiState, id: number): Omit<Pict
   for (const id of graph ? ui.nodes.slice(0, 1) : []) {
     const node = graph ? resolveGraph(CATALOGUE, graph).get(id) : undefined;
     for (const o of node?.outputs ?? [])
-      if (isGeometryKind(o.kind) || o.kind === 'matrix' || ui.nodes.length === 1)
-        wanted.push({ node: id, port: o.id });
+      if (isGeometryKind(o.kind) || o.kind === 'matrix' || ui.nodes.length === 1) wanted.push({ node: id, port: o.id });
   }
   // 4. Meshes as they are: objects nothing replaces, and the rest of those something does.
-  const assets = new Set(
-    project.objects.filter((o) => o.mesh !== null && visible.has(o.id)).map((o) => o.mesh as string),
-  );
+  const assets = new Set(project.objects.filter((o) => o.mesh !== null && visible.has(o.id)).map((o) => o.mesh as string));
   return {
     id,
     frame: ui.frame,
     wanted,
     shown,
     assets: [...assets],
-    plain: paintWith ? project.objects.flatMap((o) => (o.mesh !== null && visible.has(o.id) ? [{ object: o.id, asset: o.mesh }] : [])) : [], // prettier-ignore
+    plain: paintWith
+      ? project.objects.flatMap((o) => (o.mesh !== null && visible.has(o.id) ? [{ object: o.id, asset: o.mesh }] : []))
+      : [],
     statistics,
     table,
     compare,
@@ -132,10 +122,16 @@ function compareOf(project: Project, ui: UiState): CompareRequest | null {
         .get(pin.node)
         ?.outputs.find((o) => o.id === pin.port);
     if (!graph || (!output && pin.port !== SHOWN_PORT)) return null;
-    const context =
-      output && !isGeometryKind(output.kind) ? (contextGeometry(CATALOGUE, graph, pin.node) ?? null) : null;
+    const context = output && !isGeometryKind(output.kind) ? (contextGeometry(CATALOGUE, graph, pin.node) ?? null) : null;
     const { frame, rest } = pin;
-    return { ref: { node: pin.node, port: pin.port }, label: output?.label ?? 'mesh', unit: output?.unit ?? '', frame, rest, context }; // prettier-ignore
+    return {
+      ref: { node: pin.node, port: pin.port },
+      label: output?.label ?? 'mesh',
+      unit: output?.unit ?? '',
+      frame,
+      rest,
+      context,
+    };
   };
   const [left, right] = [sideOf(a), sideOf(b)];
   if (!left || !right) return null;

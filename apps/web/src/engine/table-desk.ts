@@ -33,9 +33,7 @@ export class TableDesk {
       this.table = null;
       return null;
     }
-    return this.lay(
-      makeTable(value, asked.label, asked.unit, asked.on, contextOf(asked.context, evaluation)),
-    );
+    return this.lay(makeTable(value, asked.label, asked.unit, asked.on, contextOf(asked.context, evaluation)));
   }
 
   /** Lays out two outputs side by side. */
@@ -44,12 +42,14 @@ export class TableDesk {
       this.table = null;
       return null;
     }
-    const tableOf = (side: Side, { value, context }: SideValue) => makeTable(value, side.label, side.unit, asked.on, context); // prettier-ignore
+    const tableOf = (side: Side, { value, context }: SideValue) => makeTable(value, side.label, side.unit, asked.on, context);
     const compared = compareTables(tableOf(asked.a, a), tableOf(asked.b, b));
     const notes = [
       compared.columns.length === 0 ? 'A and B have no values of the same name to compare.' : '',
       compared.unpaired > 0 ? `Left out: ${counted(compared.unpaired, 'row')} only in one of them.` : '',
-      (asked.a.rest && !a.hasRest) || (asked.b.rest && !b.hasRest) ? 'The mesh has no restPosition: add Remember Rest before what moves it.' : '', // prettier-ignore
+      (asked.a.rest && !a.hasRest) || (asked.b.rest && !b.hasRest)
+        ? 'The mesh has no restPosition: add Remember Rest before what moves it.'
+        : '',
     ];
     const header = this.lay(compared, asked.onlyChanged ? compared.changed : undefined);
     return {

@@ -52,13 +52,7 @@ export class WorkerLine {
     const lock = `umberfish-worker-${crypto.randomUUID()}`;
     const { signal } = this.watching;
     void this.ask((s) => s.start(control, memoryInBytes, lock))
-      .then(() =>
-        navigator.locks?.request(
-          lock,
-          { signal },
-          () => void setTimeout(() => this.broke('the worker ended')),
-        ),
-      ) // prettier-ignore
+      .then(() => navigator.locks?.request(lock, { signal }, () => void setTimeout(() => this.broke('the worker ended'))))
       .catch(() => {});
   }
 
@@ -92,7 +86,7 @@ export class WorkerLine {
   }
 
   private broke(what: string): void {
-    this.lose(`The evaluation broke (${what}). It was started anew and nothing is lost; change anything to try again.`); // prettier-ignore
+    this.lose(`The evaluation broke (${what}). It was started anew and nothing is lost; change anything to try again.`);
   }
 
   private lose(reason: string): void {
@@ -115,7 +109,9 @@ export class WorkerLine {
       beats = now;
       const most = [...this.asked].some((a) => a.writes) ? LOST_WRITING_AFTER_MS : LOST_AFTER_MS;
       if (performance.now() - since > most)
-        this.lose(`The evaluation gave no sign of life for ${most / 1000} seconds, so it was stopped and started anew. Nothing is lost; change anything to try again.`); // prettier-ignore
+        this.lose(
+          `The evaluation gave no sign of life for ${most / 1000} seconds, so it was stopped and started anew. Nothing is lost; change anything to try again.`,
+        );
       else this.timer = window.setTimeout(look, LOOK_EVERY_MS);
     };
     this.timer = window.setTimeout(look, LOOK_EVERY_MS);

@@ -74,10 +74,7 @@ class Studio {
   private drawn = 0;
   private readonly ranges = { newest: 0 };
   private readonly resting = new RestingLook();
-  private readonly normals = new WeakMap<
-    Readonly<Float32Array>,
-    { topology: string; normals: Float32Array }
-  >();
+  private readonly normals = new WeakMap<Readonly<Float32Array>, { topology: string; normals: Float32Array }>();
 
   /** @param lock name of a lock that is held as long as this worker lives, so that the page hears of its end. */
   async start(control: Int32Array | null, cacheInBytes: number, lock: string): Promise<void> {
@@ -178,7 +175,7 @@ class Studio {
     const value = this.evaluator
       .evaluate({ project: request.project, frame: request.frame, wanted: [ref], checkpoint: this.beat })
       .value(ref);
-    const mesh = value?.form === 'copies' ? copiesToMesh(value.copies) : value?.form === 'geometry' ? value.mesh : undefined; // prettier-ignore
+    const mesh = value?.form === 'copies' ? copiesToMesh(value.copies) : value?.form === 'geometry' ? value.mesh : undefined;
     if (!mesh) {
       throw new Error('There is no mesh to export: the result has an error or nothing arrives at it.');
     }
@@ -226,9 +223,7 @@ class Studio {
   async history(ref: PortRef, first: number, last: number): Promise<History | null> {
     const history: History = { frames: [], minimum: [], mean: [], maximum: [] };
     const step = Math.ceil((last - first + 1) / MOST_HISTORY);
-    const done = await this.over([ref], { first, last, step }, (frame, e) =>
-      addToHistory(history, frame, e, ref),
-    );
+    const done = await this.over([ref], { first, last, step }, (frame, e) => addToHistory(history, frame, e, ref));
     return done ? history : null;
   }
 
@@ -291,10 +286,9 @@ class Studio {
       const value = evaluation.value(ref);
       const column = colourBy ? evaluation.value(colourBy) : undefined;
       if (value?.form === 'copies') {
-        const by = { column: column?.form === 'column' && column.owner === value.copies.id ? column : undefined, falloff }; // prettier-ignore
-        value.copies.sources.forEach(
-          (source, i) =>
-          meshes.push({ ...this.meshFor(partKey(key, i), source, checkpoint), instances: instancesOf(value.copies, i, by) }), // prettier-ignore
+        const by = { column: column?.form === 'column' && column.owner === value.copies.id ? column : undefined, falloff };
+        value.copies.sources.forEach((source, i) =>
+          meshes.push({ ...this.meshFor(partKey(key, i), source, checkpoint), instances: instancesOf(value.copies, i, by) }),
         );
       }
       if (value?.form !== 'geometry') continue;
@@ -324,8 +318,7 @@ class Studio {
     const given = !shares && positions === mesh.positions ? positions.slice() : positions;
     this.sent.push(() => {
       this.sentTopologies.add(topologyId);
-      for (const known of this.sentPositions.keys())
-        if (known.startsWith(`${key} `)) this.sentPositions.delete(known);
+      for (const known of this.sentPositions.keys()) if (known.startsWith(`${key} `)) this.sentPositions.delete(known);
       this.sentPositions.set(identity, mesh.positions);
     });
     return { key, topologyId, topology, positions: given, normals };
@@ -367,7 +360,7 @@ class Studio {
     const [a, b] = [read(compare.a), read(compare.b)];
     if (a?.context) meshes.push(this.meshFor(COMPARE_KEYS.a, a.context, checkpoint));
     if (b?.context) {
-      const needles = compare.needles && a?.context ? { needles: needlesBetween(a.context, b.context, 'from A to B') } : {}; // prettier-ignore
+      const needles = compare.needles && a?.context ? { needles: needlesBetween(a.context, b.context, 'from A to B') } : {};
       meshes.push({ ...this.meshFor(COMPARE_KEYS.b, b.context, checkpoint), ...needles });
     }
     return this.desk.compare(compare, a, b);

@@ -6,13 +6,7 @@ import { useSend, useStore } from '../state/store.ts';
 import { remarked, uiSet } from '../state/ui-slice.ts';
 import { keepNewProject, keepProject, closeOnPage } from '../storage/open.ts';
 import { fetchDemo, openProjectFile } from '../storage/files.ts';
-import {
-  isStored,
-  listProjects,
-  removeProject,
-  storageReason,
-  type StoredProject,
-} from '../storage/database.ts';
+import { isStored, listProjects, removeProject, storageReason, type StoredProject } from '../storage/database.ts';
 import { Button } from '../ui/button.tsx';
 import { Menu } from '../ui/menu.tsx';
 import { Modal } from '../ui/modal.tsx';
@@ -35,7 +29,9 @@ export function Shelf() {
       .then(setProjects)
       .catch((error: unknown) => {
         setProjects([]);
-        setTrouble(`Projects cannot be stored: ${storageReason(error)}. You can still work: save to a file before you close the tab.`); // prettier-ignore
+        setTrouble(
+          `Projects cannot be stored: ${storageReason(error)}. You can still work: save to a file before you close the tab.`,
+        );
       });
   useEffect(() => {
     closeOnPage();
@@ -73,7 +69,7 @@ export function Shelf() {
     setAsking(null);
     removeProject(id)
       .then(refresh)
-      .catch((error: unknown) => send(remarked({ text: `It was not removed: ${storageReason(error)}.`, kind: 'wrong' }))); // prettier-ignore
+      .catch((error: unknown) => send(remarked({ text: `It was not removed: ${storageReason(error)}.`, kind: 'wrong' })));
   };
 
   const others = (projects ?? []).filter((p) => p.id !== DEMO_ID);
@@ -129,11 +125,7 @@ export function Shelf() {
       <section className="mx-auto grid max-w-5xl grid-cols-3 gap-5 px-8 pb-16" aria-label="Projects">
         <ProjectCard
           name="Lantern Quay"
-          about={
-            demo
-              ? `Demo · changed ${when(demo.changedAt)}`
-              : 'Demo · a pufferfish that swells, water that breathes'
-          }
+          about={demo ? `Demo · changed ${when(demo.changedAt)}` : 'Demo · a pufferfish that swells, water that breathes'}
           thumbnail={demo?.thumbnail ?? demoThumbnail}
           onOpen={attempt(openDemo)}
           menu={
@@ -167,8 +159,7 @@ export function Shelf() {
                 onSelect: () =>
                   setAsking({
                     title: `Remove "${p.name}"?`,
-                    about:
-                      'It is removed from this browser. Open it and save it to a file first if you may need it.',
+                    about: 'It is removed from this browser. Open it and save it to a file first if you may need it.',
                     yes: 'Remove it',
                     id: p.id,
                   }),
@@ -243,11 +234,7 @@ function ProjectCard({ name, about, thumbnail, onOpen, menu }: CardProps) {
           <Menu
             align="end"
             trigger={
-              <button
-                type="button"
-                aria-label={`More for ${name}`}
-                className="rounded p-1 text-soft hover:bg-sunk"
-              >
+              <button type="button" aria-label={`More for ${name}`} className="rounded p-1 text-soft hover:bg-sunk">
                 <MoreHorizontal size={16} />
               </button>
             }

@@ -5,10 +5,10 @@ import { inGraph, newId, withoutNodes, type Edit } from './edits.ts';
  * Edits of how a graph is laid out: sections, pins of wires. They change nothing that is computed.
  */
 
-const inSections = (
-  graph: string,
-  change: (sections: readonly SectionRecord[], g: GraphRecord) => readonly SectionRecord[],
-): Edit => (p) => inGraph(p, graph, (g) => ({ ...g, sections: change(g.sections, g) })); // prettier-ignore
+const inSections =
+  (graph: string, change: (sections: readonly SectionRecord[], g: GraphRecord) => readonly SectionRecord[]): Edit =>
+  (p) =>
+    inGraph(p, graph, (g) => ({ ...g, sections: change(g.sections, g) }));
 
 /** Puts nodes into a new section; they leave the one they were in. */
 export const addSection = (graph: string, id: string, nodes: readonly string[]): Edit =>

@@ -80,12 +80,7 @@ export function numberAt(project: Project, object: ObjectRecord, channel: string
 }
 
 /** What is wrong with the expression of a channel at a frame, in a sentence. */
-export function channelTrouble(
-  project: Project,
-  object: ObjectRecord,
-  channel: string,
-  frame: number,
-): string | undefined {
+export function channelTrouble(project: Project, object: ObjectRecord, channel: string, frame: number): string | undefined {
   const source = object.animated[channel] as Animated | undefined;
   const given = source && givenAt(project, source, frame);
   if (typeof given !== 'string') return undefined;
@@ -138,7 +133,11 @@ export const zeroChannels =
     objectIds.reduce((q, id) => {
       const o = q.objects.find((x) => x.id === id);
       if (!o) return q;
-      const values = Object.fromEntries(channelsOf(o).filter((c) => placeOfChannel(c)).map((c) => [c, restingValue(o, c)])); // prettier-ignore
+      const values = Object.fromEntries(
+        channelsOf(o)
+          .filter((c) => placeOfChannel(c))
+          .map((c) => [c, restingValue(o, c)]),
+      );
       return writeChannels(id, values, frame, autoKey)(q);
     }, p);
 
@@ -150,9 +149,7 @@ export const mirrorChannels =
       const o = q.objects.find((x) => x.id === id);
       if (!o) return q;
       const turns = ['x', 'y', 'z'].filter((a) => a !== axis).map((a) => `rotate.${a}`);
-      const values = Object.fromEntries(
-        [`translate.${axis}`, ...turns].map((c) => [c, -numberAt(q, o, c, frame)]),
-      );
+      const values = Object.fromEntries([`translate.${axis}`, ...turns].map((c) => [c, -numberAt(q, o, c, frame)]));
       return writeChannels(id, values, frame, autoKey)(q);
     }, p);
 
@@ -181,13 +178,7 @@ export const removeCustomChannel = (objectId: string, channel: string): Edit =>
  * from now on, and the numbers they had are typed.
  */
 export const detachChannel =
-  (
-    objectId: string,
-    channel: string,
-    node: string,
-    graph: string,
-    values: Readonly<Record<string, number>>,
-  ): Edit =>
+  (objectId: string, channel: string, node: string, graph: string, values: Readonly<Record<string, number>>): Edit =>
   (p) => {
     const place = placeOfChannel(channel);
     const together = (c: string) => c === channel || (place && placeOfChannel(c)?.part === place.part);

@@ -24,11 +24,8 @@ export const changeCurve =
     return curve ? changeObject(object, { curve: change(curve) })(p) : p;
   };
 
-export const changeSpline = (
-  object: string,
-  spline: number,
-  change: (s: SplineRecord) => SplineRecord,
-): Edit => changeCurve(object, (c) => withSpline(c, spline, change));
+export const changeSpline = (object: string, spline: number, change: (s: SplineRecord) => SplineRecord): Edit =>
+  changeCurve(object, (c) => withSpline(c, spline, change));
 
 /** Adds a point to the end of a spline, in the object's own space. */
 export const drawPoint = (object: string, spline: number, at: Vec3): Edit =>

@@ -17,9 +17,7 @@ import {
 /** Sections without some nodes; those left empty are gone. */
 export const withoutNodes = (sections: readonly SectionRecord[], nodes: readonly string[]): SectionRecord[] =>
   sections
-    .map((s) =>
-      s.nodes.some((n) => nodes.includes(n)) ? { ...s, nodes: s.nodes.filter((n) => !nodes.includes(n)) } : s,
-    )
+    .map((s) => (s.nodes.some((n) => nodes.includes(n)) ? { ...s, nodes: s.nodes.filter((n) => !nodes.includes(n)) } : s))
     .filter((s) => s.nodes.length > 0);
 
 /**
@@ -117,8 +115,7 @@ export const setSetting =
       const inputs = new Set(node.inputs.map((i) => i.id));
       const outputs = new Set(node.outputs.map((o) => o.id));
       const wires = next.wires.filter(
-        (w) =>
-          (w.to.node !== id || inputs.has(w.to.port)) && (w.from.node !== id || outputs.has(w.from.port)),
+        (w) => (w.to.node !== id || inputs.has(w.to.port)) && (w.from.node !== id || outputs.has(w.from.port)),
       );
       return wires.length === next.wires.length ? next : { ...next, wires };
     });
@@ -145,7 +142,7 @@ export const changeNames =
           const inputs = side === 'input' && typed !== undefined ? { ...others, [to]: typed } : n.inputs;
           return { ...n, inputs, probes: side === 'output' ? n.probes.map(rename) : n.probes };
         }),
-        wires: g.wires.map((w) => (w[end].node === id ? { ...w, [end]: { ...w[end], port: rename(w[end].port) } } : w)), // prettier-ignore
+        wires: g.wires.map((w) => (w[end].node === id ? { ...w, [end]: { ...w[end], port: rename(w[end].port) } } : w)),
       };
     });
     return setSetting(graph, id, setting, { names })(moved);
@@ -256,8 +253,7 @@ export function orphansOf(project: Project, ids: readonly string[]): { id: strin
   };
   const depth = (id: string): number => {
     let deep = 0;
-    for (let at = parents.get(id) ?? null; at !== null && deep <= parents.size; deep++)
-      at = parents.get(at) ?? null;
+    for (let at = parents.get(id) ?? null; at !== null && deep <= parents.size; deep++) at = parents.get(at) ?? null;
     return deep;
   };
   return project.objects

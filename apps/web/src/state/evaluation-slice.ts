@@ -88,15 +88,6 @@ const slice = createSlice({
   },
 });
 
-export const {
-  evaluationReset,
-  unsettled,
-  settled,
-  pictureShown,
-  grewSlow,
-  troubled,
-  workerStarted,
-  keptFound,
-  keeping,
-} = slice.actions;
+export const { evaluationReset, unsettled, settled, pictureShown, grewSlow, troubled, workerStarted, keptFound, keeping } =
+  slice.actions;
 export const evaluationReducer = slice.reducer;

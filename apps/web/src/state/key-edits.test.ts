@@ -3,8 +3,22 @@ import { keysIn, makeObject, makeProject, type InputValue, type Project } from '
 import { addNode, connect, emptyGraph } from './edits.ts';
 import { changeTracks, chosenAt, keyInputs, trackRows } from './key-edits.ts';
 
-const node = (id: string, type: string, inputs: Record<string, InputValue> = {}) => ({ id, type, version: 1, title: '', position: [0, 0] as const, inputs, settings: {}, skip: false, probes: [] }); // prettier-ignore
-const start: Project = { ...makeProject('p', 'P'), objects: [makeObject('duck', 'Duck', 'prop')], graphs: [{ ...emptyGraph('Graph'), id: 'g' }] }; // prettier-ignore
+const node = (id: string, type: string, inputs: Record<string, InputValue> = {}) => ({
+  id,
+  type,
+  version: 1,
+  title: '',
+  position: [0, 0] as const,
+  inputs,
+  settings: {},
+  skip: false,
+  probes: [],
+});
+const start: Project = {
+  ...makeProject('p', 'P'),
+  objects: [makeObject('duck', 'Duck', 'prop')],
+  graphs: [{ ...emptyGraph('Graph'), id: 'g' }],
+};
 const build = (...edits: ((p: Project) => Project)[]) => edits.reduce((p, edit) => edit(p), start);
 
 const expression = { expression: 'frame / 2' };
@@ -28,7 +42,10 @@ test('numbers of cards are keyed as they are at the frame; expressions, wires an
   expect(inputs(once, 'dial')).toEqual({ value: 0.25 });
   // A second key stands where the first track is by then, and changes nothing else.
   const twice = keyInputs('g', ['move'], 30)(once);
-  expect(keysIn((inputs(twice, 'move').translate as readonly unknown[])[2])?.keys.map((k) => [k.frame, k.value])).toEqual([[10, 3], [30, 3]]); // prettier-ignore
+  expect(keysIn((inputs(twice, 'move').translate as readonly unknown[])[2])?.keys.map((k) => [k.frame, k.value])).toEqual([
+    [10, 3],
+    [30, 3],
+  ]);
   expect(inputs(twice, 'out')).toBe(inputs(once, 'out'));
   expect(keyInputs('g', [], 1)(project)).toBe(project);
   expect(keyInputs('nowhere', ['move'], 1)(project)).toBe(project);
@@ -40,8 +57,8 @@ test('rows of keys name their owner; a change touches only rows with chosen keys
   expect(rows.filter((r) => r.label.startsWith('move')).map((r) => r.owner)).toContain('Build Matrix');
   expect(trackRows(keyed, ['duck'], [])).toEqual([]);
   const chosen = new Map([[rows[0].key, [5]]]);
-  const later = changeTracks(rows, chosen, (t) => ({ ...t, keys: t.keys.map((k) => ({ ...k, frame: 9 })) }))(keyed); // prettier-ignore
-  expect(trackRows(later, [], []).map((r) => r.track.keys[0].frame)).toEqual([9, ...rows.slice(1).map(() => 5)]); // prettier-ignore
+  const later = changeTracks(rows, chosen, (t) => ({ ...t, keys: t.keys.map((k) => ({ ...k, frame: 9 })) }))(keyed);
+  expect(trackRows(later, [], []).map((r) => r.track.keys[0].frame)).toEqual([9, ...rows.slice(1).map(() => 5)]);
   expect(chosenAt(chosen, (f) => f + 4)).toEqual(new Map([[rows[0].key, [9]]]));
   // Without any key left, the number that stood there stays.
   const gone = changeTracks(rows, chosen, () => undefined)(keyed);

@@ -39,11 +39,7 @@ export interface TrackRow {
 }
 
 /** All keys of some objects and nodes; of everything when nothing is given. */
-export function trackRows(
-  project: Project,
-  objects: readonly string[],
-  nodes: readonly string[],
-): TrackRow[] {
+export function trackRows(project: Project, objects: readonly string[], nodes: readonly string[]): TrackRow[] {
   const all = objects.length + nodes.length === 0;
   const rows: TrackRow[] = [];
   for (const o of project.objects) {
@@ -51,7 +47,14 @@ export function trackRows(
     for (const channel of channelsOf(o)) {
       const track = keysIn(o.animated[channel]);
       if (track)
-        rows.push({ key: `${o.id}/${channel}`, ref: { of: 'channel', object: o.id, channel }, owner: o.name, label: channelName(o, channel), unit: channelUnit(o, channel), track }); // prettier-ignore
+        rows.push({
+          key: `${o.id}/${channel}`,
+          ref: { of: 'channel', object: o.id, channel },
+          owner: o.name,
+          label: channelName(o, channel),
+          unit: channelUnit(o, channel),
+          track,
+        });
     }
   }
   for (const graph of project.graphs) {
@@ -66,7 +69,14 @@ export function trackRows(
           if (!track || !node || !input) return;
           const axis = Array.isArray(value) ? i : null;
           const label = axis === null ? input.label : `${input.label} ${'xyz'[axis]}`;
-          rows.push({ key: `${n.id}/${port}/${axis ?? ''}`, ref: { of: 'input', graph: graph.id, node: n.id, port, axis }, owner: nodeTitle(node), label, unit: input.unit ?? '', track }); // prettier-ignore
+          rows.push({
+            key: `${n.id}/${port}/${axis ?? ''}`,
+            ref: { of: 'input', graph: graph.id, node: n.id, port, axis },
+            owner: nodeTitle(node),
+            label,
+            unit: input.unit ?? '',
+            track,
+          });
         });
       }
     }
@@ -82,7 +92,8 @@ export const setTrack =
     const source: NumberSource = track ? { keys: track } : otherwise;
     const node = p.graphs.find((g) => g.id === ref.graph)?.nodes.find((n) => n.id === ref.node);
     const before = node?.inputs[ref.port];
-    const value = ref.axis === null || !Array.isArray(before) ? source : before.map((part: unknown, i) => (i === ref.axis ? source : part)); // prettier-ignore
+    const value =
+      ref.axis === null || !Array.isArray(before) ? source : before.map((part: unknown, i) => (i === ref.axis ? source : part));
     return setInput(ref.graph, ref.node, ref.port, value as InputValue)(p);
   };
 

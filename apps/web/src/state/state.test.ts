@@ -40,7 +40,7 @@ const pair = build(
 );
 
 test('the palette puts what is called that first, and its heading with it', () => {
-  const entry = (title: string, heading: string, words: string[] = []) => ({ key: title, heading, title, words, run: () => {} }); // prettier-ignore
+  const entry = (title: string, heading: string, words: string[] = []) => ({ key: title, heading, title, words, run: () => {} });
   const entries = [
     entry('Integer', 'Bring in', ['rounded to the nearest']),
     entry('Colour By', 'Read', ['through a gradient']),
@@ -75,9 +75,7 @@ describe('sections and wires on the bench', () => {
     const graph = changeSection('g', 's', { folded: true })(boxed).graphs[0];
     const shown = syncNodes(graph, [], null, []).filter((n) => !n.hidden);
     expect(shown.map((n) => n.id)).toEqual(['s', 'c']);
-    expect(syncWires(graph, []).map((w) => [w.source, w.sourceHandle, w.target])).toEqual([
-      ['s', 'out', 'c'],
-    ]);
+    expect(syncWires(graph, []).map((w) => [w.source, w.sourceHandle, w.target])).toEqual([['s', 'out', 'c']]);
   });
 
   test('tidying keeps strangers out of the box', () => {
@@ -92,13 +90,28 @@ describe('sections and wires on the bench', () => {
     expect(wiresOnPath(boxed.graphs[0], [second.id])).toEqual(new Set([first.id, second.id]));
     const bent = setPins('g', first.id, [[4, 5]])(boxed).graphs[0];
     expect(bent.wires[0].pins).toEqual([[4, 5]]);
-    expect(pasteNodes('g', bent.nodes, bent.wires, new Map([['a', 'x'], ['b', 'y']]), [10, 0])(boxed).graphs[0].wires[2].pins).toEqual([[14, 5]]); // prettier-ignore
+    expect(
+      pasteNodes(
+        'g',
+        bent.nodes,
+        bent.wires,
+        new Map([
+          ['a', 'x'],
+          ['b', 'y'],
+        ]),
+        [10, 0],
+      )(boxed).graphs[0].wires[2].pins,
+    ).toEqual([[14, 5]]);
   });
 
   test('a renamed name of a formula keeps its wires, its value and its probe', () => {
     const named = (names: string[]) => ({ names: names.map((name) => ({ name, type: 'number' as const })) });
     const before = build(
-      addNode('g', { ...node('f', 'formula', { inputs: named(['a']), outputs: named(['out']) }), inputs: { a: 3 }, probes: ['out'] }), // prettier-ignore
+      addNode('g', {
+        ...node('f', 'formula', { inputs: named(['a']), outputs: named(['out']) }),
+        inputs: { a: 3 },
+        probes: ['out'],
+      }),
       addNode('g', node('n', 'number')),
       addNode('g', node('m', 'arithmetic')),
       connect('g', { node: 'n', port: 'number' }, { node: 'f', port: 'a' }),
@@ -110,7 +123,10 @@ describe('sections and wires on the bench', () => {
       changeNames('g', 'f', 'outputs', 'output', named(['height']).names, { from: 'out', to: 'height' }),
     ).graphs[0];
     expect(renamed.nodes[0]).toMatchObject({ inputs: { lift: 3 }, probes: ['height'] });
-    expect(renamed.wires.map((w) => [w.from.port, w.to.port])).toEqual([['number', 'lift'], ['height', 'a']]); // prettier-ignore
+    expect(renamed.wires.map((w) => [w.from.port, w.to.port])).toEqual([
+      ['number', 'lift'],
+      ['height', 'a'],
+    ]);
     expect(changeNames('g', 'f', 'outputs', 'output', [])(before).graphs[0].wires.length).toBe(1);
   });
 });
@@ -153,9 +169,7 @@ describe('edits', () => {
     );
     expect(setSetting('g', 's', 'operands', '2')(sum).graphs[0].wires).toEqual([]);
     expect(setSetting('g', 's', 'operation', 'multiply')(sum).graphs[0].wires.length).toBe(1);
-    expect(
-      toggleProbe('g', 'n', 'number')(toggleProbe('g', 'n', 'number')(sum)).graphs[0].nodes[0].probes,
-    ).toEqual([]);
+    expect(toggleProbe('g', 'n', 'number')(toggleProbe('g', 'n', 'number')(sum)).graphs[0].nodes[0].probes).toEqual([]);
   });
 
   test('copies carry the wires among them, under new ids', () => {
@@ -178,7 +192,10 @@ describe('edits', () => {
         makeObject('c', 'C', 'locator', { parent: 'b' }),
       ],
     };
-    expect(removeObjects(['b'])(p).objects.map((o) => [o.id, o.parent])).toEqual([['a', null], ['c', 'a']]); // prettier-ignore
+    expect(removeObjects(['b'])(p).objects.map((o) => [o.id, o.parent])).toEqual([
+      ['a', null],
+      ['c', 'a'],
+    ]);
     expect(removeObjects(['a', 'b'])(p).objects.map((o) => o.parent)).toEqual([null]);
   });
 });
@@ -190,14 +207,7 @@ describe('history', () => {
 
   test('a gesture is one step, another gesture another; undone steps can be redone until something else is done', () => {
     let s = projectReducer(undefined, opened({ project: pair, repairs: [] }));
-    for (const action of [
-      step(1, 'drag'),
-      step(2, 'drag'),
-      step(3, 'drag'),
-      gestureEnded(),
-      step(4, 'drag'),
-      step(5),
-    ])
+    for (const action of [step(1, 'drag'), step(2, 'drag'), step(3, 'drag'), gestureEnded(), step(4, 'drag'), step(5)])
       s = projectReducer(s, action);
     expect(s.past.length).toBe(3);
     const seen = [];
@@ -225,12 +235,8 @@ describe('what is asked of the worker', () => {
   test('results; a preview instead of its graph’s results; probes; the picked node', () => {
     expect(requestFor(shown, ui(), 1).wanted).toEqual([{ node: 's', port: 'shown' }]);
     const previewed = requestFor(setPreview('g', 'a')(shown), ui(), 1);
-    expect(previewed.shown).toEqual([
-      { key: 'preview', ref: { node: 'a', port: 'mesh' }, colourBy: undefined },
-    ]);
-    expect(requestFor(toggleProbe('g', 'a', 'mesh')(shown), ui(), 1).statistics).toEqual([
-      { node: 'a', port: 'mesh' },
-    ]);
+    expect(previewed.shown).toEqual([{ key: 'preview', ref: { node: 'a', port: 'mesh' }, colourBy: undefined }]);
+    expect(requestFor(toggleProbe('g', 'a', 'mesh')(shown), ui(), 1).statistics).toEqual([{ node: 'a', port: 'mesh' }]);
     const looked = requestFor(shown, ui(portPicked({ node: 'b', port: 'mesh' })), 1);
     expect(looked.table).toMatchObject({ ref: { node: 'b', port: 'mesh' }, on: 'point' });
     expect(requestFor(shown, ui(nodesPicked(['a'])), 1).wanted).toContainEqual({ node: 'a', port: 'mesh' });
@@ -299,8 +305,22 @@ describe('pictures', () => {
       objects: [makeObject('m', 'M', 'mesh', { mesh: 'asset' })],
     };
     const mesh = { key: 's', topology, positions: new Float32Array(3), normals: new Float32Array(3) };
-    const drawn = { request: 1, frame: 1, table: null, lines: [], driven: NOTHING_DRIVEN, painted: new Map(), meshes: new Map([['s', mesh], ['asset asset', mesh]]) }; // prettier-ignore
-    expect(drawnItems(p, drawn, 'g', true).map((i) => [i.id, i.ghost])).toEqual([['s', false], ['object m', true]]); // prettier-ignore
+    const drawn = {
+      request: 1,
+      frame: 1,
+      table: null,
+      lines: [],
+      driven: NOTHING_DRIVEN,
+      painted: new Map(),
+      meshes: new Map([
+        ['s', mesh],
+        ['asset asset', mesh],
+      ]),
+    };
+    expect(drawnItems(p, drawn, 'g', true).map((i) => [i.id, i.ghost])).toEqual([
+      ['s', false],
+      ['object m', true],
+    ]);
     expect(drawnItems(p, drawn, 'g', false).length).toBe(1);
   });
 });
@@ -315,10 +335,10 @@ test('a loose wire is offered what fits, at the port a person would mean', () =>
       end,
     );
   expect(offered(vector).some((d) => d.id === 'response')).toBe(false);
-  expect([
-    port('noise', vector),
-    port('move-points', vector),
-    port('remap', number),
-    port('move-points', number),
-  ]).toEqual(['position', 'offset', 'value', 'weight']);
+  expect([port('noise', vector), port('move-points', vector), port('remap', number), port('move-points', number)]).toEqual([
+    'position',
+    'offset',
+    'value',
+    'weight',
+  ]);
 });

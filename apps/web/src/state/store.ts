@@ -25,5 +25,4 @@ export function applyEdit(label: string, edit: Edit, gesture: string | null = nu
 }
 
 export const selectProject = (s: State): Project | null => s.project.project;
-export const selectGraph = (s: State): GraphRecord | undefined =>
-  s.project.project?.graphs.find((g) => g.id === s.ui.graph);
+export const selectGraph = (s: State): GraphRecord | undefined => s.project.project?.graphs.find((g) => g.id === s.ui.graph);

@@ -98,8 +98,7 @@ const initial: UiState = {
   remark: null,
 };
 
-const same = (a: readonly string[], b: readonly string[]) =>
-  a.length === b.length && a.every((x, i) => x === b[i]);
+const same = (a: readonly string[], b: readonly string[]) => a.length === b.length && a.every((x, i) => x === b[i]);
 
 const slice = createSlice({
   name: 'ui',
@@ -153,14 +152,5 @@ const slice = createSlice({
   },
 });
 
-export const {
-  uiSet,
-  uiReset,
-  nodesPicked,
-  objectsPicked,
-  portPicked,
-  sectionPicked,
-  remarked,
-  remarkCleared,
-} = slice.actions;
+export const { uiSet, uiReset, nodesPicked, objectsPicked, portPicked, sectionPicked, remarked, remarkCleared } = slice.actions;
 export const uiReducer = slice.reducer;

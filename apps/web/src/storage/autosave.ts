@@ -3,7 +3,7 @@ import { opened } from '../state/project-slice.ts';
 import { saveChanged } from '../state/save-slice.ts';
 import type { Store } from '../state/store.ts';
 import type { Engine } from '../engine/engine.ts';
-import { ChangedElsewhere, loadProject, saveProject, saveThumbnail, storageReason, type SaveBase } from './database.ts'; // prettier-ignore
+import { ChangedElsewhere, loadProject, saveProject, saveThumbnail, storageReason, type SaveBase } from './database.ts';
 
 const WAIT_IN_MS = 400;
 /** A save that failed is tried again after so long, then after twice as long, and so on up to the last. */
@@ -21,8 +21,7 @@ export class Autosave {
   private timer = 0;
   private retry: number = RETRY_IN_MS[0];
   private running: Promise<void> | null = null;
-  private readonly channel =
-    typeof BroadcastChannel === 'undefined' ? null : new BroadcastChannel('umberfish-saves');
+  private readonly channel = typeof BroadcastChannel === 'undefined' ? null : new BroadcastChannel('umberfish-saves');
 
   constructor(
     private readonly store: Store,
@@ -140,8 +139,7 @@ export class Autosave {
     } catch (error) {
       if (this.present?.id !== project.id) return;
       if (error instanceof ChangedElsewhere) this.store.dispatch(saveChanged({ status: 'elsewhere' }));
-      else if (wasElsewhere)
-        this.store.dispatch(saveChanged({ status: 'elsewhere', reason: storageReason(error) })); // prettier-ignore
+      else if (wasElsewhere) this.store.dispatch(saveChanged({ status: 'elsewhere', reason: storageReason(error) }));
       else this.fail(storageReason(error));
     }
   }

@@ -40,12 +40,10 @@ const database = new Database();
 /** Another tab saved this project since it was opened here, or one of its id is there already. */
 export class ChangedElsewhere extends Error {}
 
-export const listProjects = (): Promise<StoredProject[]> =>
-  database.projects.orderBy('changedAt').reverse().toArray();
+export const listProjects = (): Promise<StoredProject[]> => database.projects.orderBy('changedAt').reverse().toArray();
 
 /** Whether there is a project of an id, now. */
-export const isStored = async (id: string): Promise<boolean> =>
-  (await database.projects.where('id').equals(id).count()) > 0;
+export const isStored = async (id: string): Promise<boolean> => (await database.projects.where('id').equals(id).count()) > 0;
 
 /** Opens a stored project with its meshes. @throws Error with a sentence */
 export async function loadProject(id: string): Promise<(OpenedProject & { revision: number }) | undefined> {
@@ -78,8 +76,7 @@ export async function saveProject(project: Project, assets: Assets, base: SaveBa
     const stored = await database.projects.get(project.id);
     if (stored && base !== 'anything' && stored.revision !== base) throw new ChangedElsewhere();
     const known = new Set(await database.meshes.where('id').anyOf(ids).primaryKeys());
-    for (const id of ids)
-      if (!known.has(id)) await database.meshes.put({ id, data: meshToData(assets.get(id) as Mesh) });
+    for (const id of ids) if (!known.has(id)) await database.meshes.put({ id, data: meshToData(assets.get(id) as Mesh) });
     const before = typeof base === 'number' ? base : 0;
     const revision = Math.max(stored?.revision ?? 0, before) + 1;
     await database.projects.put({
@@ -103,8 +100,7 @@ export async function removeProject(id: string): Promise<void> {
   await database.transaction('rw', database.projects, database.meshes, async () => {
     await database.projects.delete(id);
     const used = new Set<string>();
-    for (const p of await database.projects.toArray())
-      for (const a of (p.document as Project).assets ?? []) used.add(a.id);
+    for (const p of await database.projects.toArray()) for (const a of (p.document as Project).assets ?? []) used.add(a.id);
     const all = await database.meshes.toCollection().primaryKeys();
     await database.meshes.bulkDelete(all.filter((m) => !used.has(m)));
   });

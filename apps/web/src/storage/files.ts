@@ -21,11 +21,7 @@ export const fileName = (name: string): string =>
     .replace(/^-|-$/g, '') || 'project';
 
 export function saveProjectFile(project: Project): void {
-  download(
-    `${fileName(project.name)}.json`,
-    writeProjectFile(project, engine.getAssets()),
-    'application/json',
-  );
+  download(`${fileName(project.name)}.json`, writeProjectFile(project, engine.getAssets()), 'application/json');
 }
 
 /** Reads a project file. @throws ProjectFileError with a sentence */
@@ -41,7 +37,5 @@ export async function fetchDemo(): Promise<OpenedProject> {
 }
 
 export async function readFiles(files: readonly File[]): Promise<SourceFile[]> {
-  return Promise.all(
-    files.map(async (f) => ({ name: f.name, bytes: new Uint8Array(await f.arrayBuffer()) })),
-  );
+  return Promise.all(files.map(async (f) => ({ name: f.name, bytes: new Uint8Array(await f.arrayBuffer()) })));
 }

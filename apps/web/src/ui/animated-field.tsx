@@ -37,8 +37,7 @@ export function AnimatedField({
   const track = keysIn(value);
   const here = track?.keys.some((k) => k.frame === frame) ?? false;
   const write = (v: NumberSource, gesture: string | null) => {
-    if (typeof v === 'number' && (track || (autoKey && keyable)))
-      onChange({ keys: withKey(track, frame, v) }, gesture);
+    if (typeof v === 'number' && (track || (autoKey && keyable))) onChange({ keys: withKey(track, frame, v) }, gesture);
     else onChange(v, gesture);
   };
   const toggle = () => {
@@ -61,18 +60,8 @@ export function AnimatedField({
 }
 
 /** Tells whether a number has keys and whether one is at the frame, by its shape as well as by its colour. */
-export function KeyButton({
-  label,
-  keyed,
-  here,
-  onClick,
-}: {
-  label: string;
-  keyed: boolean;
-  here: boolean;
-  onClick(): void;
-}) {
-  const says = here ? 'Take the key at this frame away' : keyed ? 'Set a key at this frame' : 'Set the first key, at this frame'; // prettier-ignore
+export function KeyButton({ label, keyed, here, onClick }: { label: string; keyed: boolean; here: boolean; onClick(): void }) {
+  const says = here ? 'Take the key at this frame away' : keyed ? 'Set a key at this frame' : 'Set the first key, at this frame';
   return (
     <Hint text={says}>
       <button

@@ -16,16 +16,22 @@ const toLinear = (v: number) => (v <= 0.04045 ? v / 12.92 : ((v + 0.055) / 1.055
 
 /** A linear colour as the screen's #rrggbb. */
 export const hexOf = (c: Rgb): string =>
-  `#${c.map((v) => Math.round(Math.max(0, Math.min(1, toScreen(v))) * 255).toString(16).padStart(2, '0')).join('')}`; // prettier-ignore
+  `#${c
+    .map((v) =>
+      Math.round(Math.max(0, Math.min(1, toScreen(v))) * 255)
+        .toString(16)
+        .padStart(2, '0'),
+    )
+    .join('')}`;
 
 const colourOf = (hex: string): Rgb =>
-  [1, 3, 5].map((i) =>
-    Number(toLinear(parseInt(hex.slice(i, i + 2), 16) / 255).toFixed(5)),
-  ) as unknown as Rgb;
+  [1, 3, 5].map((i) => Number(toLinear(parseInt(hex.slice(i, i + 2), 16) / 255).toFixed(5))) as unknown as Rgb;
 
 /** A gradient as a background, mixed in linear light as the stage mixes it. */
 export const cssGradient = (g: Gradient): string =>
-  `linear-gradient(in srgb-linear 90deg, ${sorted(g).map((s) => `${hexOf(s.colour)} ${(s.at * 100).toFixed(1)}%`).join(', ')})`; // prettier-ignore
+  `linear-gradient(in srgb-linear 90deg, ${sorted(g)
+    .map((s) => `${hexOf(s.colour)} ${(s.at * 100).toFixed(1)}%`)
+    .join(', ')})`;
 
 const sorted = (g: Gradient) => [...g.stops].sort((a, b) => a.at - b.at);
 
@@ -85,9 +91,7 @@ export function GradientEditor({ value, onChange, onEnd }: Props) {
           type="color"
           aria-label="Colour of the stop"
           value={hexOf(stop.colour)}
-          onChange={(e) =>
-            change(stops.indexOf(stop), { colour: colourOf(e.target.value) }, 'gradient colour')
-          }
+          onChange={(e) => change(stops.indexOf(stop), { colour: colourOf(e.target.value) }, 'gradient colour')}
           onBlur={onEnd}
           className="h-7 w-9 shrink-0 cursor-pointer rounded border border-line-strong bg-raised"
         />

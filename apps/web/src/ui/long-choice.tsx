@@ -72,9 +72,7 @@ export function LongChoice({ value, options, onChange, label, empty }: ChoicePro
                 </Command.Item>
               ))}
               {found.length > SHOWN && (
-                <p className="px-2 py-1 text-xs text-faint">
-                  and {grouped(found.length - SHOWN)} more; type to narrow them
-                </p>
+                <p className="px-2 py-1 text-xs text-faint">and {grouped(found.length - SHOWN)} more; type to narrow them</p>
               )}
             </Command.List>
           </Command>

@@ -20,10 +20,7 @@ export function Modal({ open, title, about, onClose, children }: Props) {
           <Dialog.Title className="font-serif text-lg font-semibold">{title}</Dialog.Title>
           <Dialog.Description className="mt-1 mb-3 text-soft">{about}</Dialog.Description>
           {children}
-          <Dialog.Close
-            className="absolute top-4 right-4 rounded p-1 text-soft hover:bg-sunk"
-            aria-label="Close"
-          >
+          <Dialog.Close className="absolute top-4 right-4 rounded p-1 text-soft hover:bg-sunk" aria-label="Close">
             <X size={16} />
           </Dialog.Close>
         </Dialog.Content>

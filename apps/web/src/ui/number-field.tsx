@@ -97,19 +97,19 @@ export function NumberField({
       if (v !== value) onChange(limited(v), null);
       return true;
     }
-    if (trimmed === '') return refuse(`Type a number${expressions ? ' or an expression' : ''}; Esc brings the old one back.`); // prettier-ignore
+    if (trimmed === '') return refuse(`Type a number${expressions ? ' or an expression' : ''}; Esc brings the old one back.`);
     if (!expressions) return refuse(`"${trimmed}" is not a number. Esc brings the old one back.`);
     try {
       const tree = parseExpression(trimmed);
       const isMoving = dependsOnTime(tree);
       const still = isMoving ? NaN : evaluateTree(tree, timeScope(0, 1, { first: 0, last: 1 }));
-      if (!isMoving && !Number.isFinite(still)) return refuse(`"${trimmed}" is not a finite number. Nothing was changed; Esc brings the old one back.`); // prettier-ignore
+      if (!isMoving && !Number.isFinite(still))
+        return refuse(`"${trimmed}" is not a finite number. Nothing was changed; Esc brings the old one back.`);
       setError(null);
       // A sum typed over a number that has keys is meant as a number.
       if (hasKeys && !isMoving) {
         if (limited(still) !== value) onChange(limited(still), null);
-      } else if (typeof value === 'number' || value.expression !== trimmed)
-        onChange({ expression: trimmed }, null);
+      } else if (typeof value === 'number' || value.expression !== trimmed) onChange({ expression: trimmed }, null);
       return true;
     } catch (e) {
       if (!(e instanceof ExpressionError)) throw e;
@@ -127,9 +127,7 @@ export function NumberField({
     } else if (!locked && (e.key === 'ArrowUp' || e.key === 'ArrowDown') && typeof value === 'number') {
       e.preventDefault();
       const factor = e.shiftKey ? 10 : e.altKey ? 0.1 : 1;
-      const next = stepped(
-        value + (e.key === 'ArrowUp' ? 1 : -1) * step * (whole ? Math.max(1, factor) : factor),
-      );
+      const next = stepped(value + (e.key === 'ArrowUp' ? 1 : -1) * step * (whole ? Math.max(1, factor) : factor));
       setText(plainNumber(next));
       onChange(next, `keys ${label}`);
     }
@@ -137,8 +135,7 @@ export function NumberField({
   };
 
   const onDown = (e: PointerEvent<HTMLDivElement>) => {
-    if (locked || e.button !== 0 || typeof value !== 'number' || document.activeElement === input.current)
-      return;
+    if (locked || e.button !== 0 || typeof value !== 'number' || document.activeElement === input.current) return;
     drag.current = { x: e.clientX, from: value, moved: false, gesture: `drag ${label} ${e.timeStamp}` };
     e.currentTarget.setPointerCapture(e.pointerId);
   };
@@ -170,11 +167,7 @@ export function NumberField({
         onPointerMove={onMove}
         onPointerUp={onUp}
       >
-        {typeof prefix === 'string' ? (
-          <span className="number pl-1.5 text-[11px] text-faint select-none">{prefix}</span>
-        ) : (
-          prefix
-        )}
+        {typeof prefix === 'string' ? <span className="number pl-1.5 text-[11px] text-faint select-none">{prefix}</span> : prefix}
         <input
           ref={input}
           aria-label={label}

@@ -21,12 +21,7 @@ export function Remark() {
       className={`fixed bottom-14 left-1/2 z-50 flex max-w-xl -translate-x-1/2 items-start gap-3 rounded-md border px-4 py-2.5 ${wrong ? 'border-rust bg-rust-wash text-rust' : 'border-line-strong bg-raised'}`}
     >
       <span>{remark.text}</span>
-      <button
-        type="button"
-        aria-label="Close"
-        onClick={() => send(remarkCleared())}
-        className="rounded p-0.5 hover:bg-sunk"
-      >
+      <button type="button" aria-label="Close" onClick={() => send(remarkCleared())} className="rounded p-0.5 hover:bg-sunk">
         <X size={14} />
       </button>
     </div>

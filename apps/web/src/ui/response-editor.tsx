@@ -33,12 +33,7 @@ const clamp = (v: number, low: number, high: number) => Math.min(high, Math.max(
 const round = (v: number) => Number(v.toFixed(4));
 
 /** The curve as an SVG path through many samples, so that what is drawn is what is computed. */
-export function responsePath(
-  response: Response,
-  x: (at: number) => number,
-  y: (value: number) => number,
-  samples = 96,
-): string {
+export function responsePath(response: Response, x: (at: number) => number, y: (value: number) => number, samples = 96): string {
   const compiled = compileResponse(response);
   let path = '';
   for (let i = 0; i <= samples; i++) {
@@ -62,8 +57,7 @@ export function ResponseEditor({ value, onChange }: Props) {
   const index = Math.min(picked, points.length - 1);
   const point = points[index] as ResponsePoint | undefined;
 
-  const change = (next: readonly ResponsePoint[], gesture: string | null) =>
-    onChange({ ...value, points: next }, gesture);
+  const change = (next: readonly ResponsePoint[], gesture: string | null) => onChange({ ...value, points: next }, gesture);
   const replace = (i: number, p: ResponsePoint, gesture: string | null) =>
     change(
       points.map((q, j) => (j === i ? p : q)),
@@ -96,10 +90,7 @@ export function ResponseEditor({ value, onChange }: Props) {
       // Both handles turn together, each keeping its length, unless Alt is held.
       const length = Math.hypot(...(g.part === 'in' ? p.out : p.in));
       const own = Math.hypot(...handle);
-      const opposite =
-        own > 0
-          ? ([round((-handle[0] / own) * length), round((-handle[1] / own) * length)] as const)
-          : undefined;
+      const opposite = own > 0 ? ([round((-handle[0] / own) * length), round((-handle[1] / own) * length)] as const) : undefined;
       const other = e.altKey || !opposite ? {} : g.part === 'in' ? { out: opposite } : { in: opposite };
       replace(g.index, { ...p, [g.part]: handle, ...other }, g.gesture);
     }
@@ -139,8 +130,7 @@ export function ResponseEditor({ value, onChange }: Props) {
       ArrowUp: [0, size],
       ArrowDown: [0, -size],
     };
-    if (moves[e.key] && point)
-      movePoint(index, point.at + moves[e.key][0], point.value + moves[e.key][1], 'response keys');
+    if (moves[e.key] && point) movePoint(index, point.at + moves[e.key][0], point.value + moves[e.key][1], 'response keys');
     else if (e.key === 'Delete' || e.key === 'Backspace') remove();
     else if (e.key === 'Tab' && !e.shiftKey && index < points.length - 1) setPicked(index + 1);
     else if (e.key === 'Tab' && e.shiftKey && index > 0) setPicked(index - 1);
@@ -173,9 +163,7 @@ export function ResponseEditor({ value, onChange }: Props) {
           </g>
         ))}
         <path d={responsePath(upright, toX, toY)} fill="none" stroke="var(--umber)" strokeWidth={1.75} />
-        {value.invert && (
-          <path d={responsePath(value, toX, toY)} fill="none" stroke="var(--sea)" strokeDasharray="3 3" />
-        )}
+        {value.invert && <path d={responsePath(value, toX, toY)} fill="none" stroke="var(--sea)" strokeDasharray="3 3" />}
         {point && point.shape === 'curve' && index < points.length - 1 && <Handle part="out" />}
         {point && index > 0 && points[index - 1].shape === 'curve' && <Handle part="in" />}
         {points.map((p, i) => (
@@ -226,12 +214,7 @@ export function ResponseEditor({ value, onChange }: Props) {
           ]}
           onChange={(shape) => point && replace(index, { ...point, shape: shape as ResponseShape }, null)}
         />
-        <Button
-          look="framed"
-          onClick={remove}
-          disabled={points.length <= 1}
-          hint="Remove the picked point (Delete)"
-        >
+        <Button look="framed" onClick={remove} disabled={points.length <= 1} hint="Remove the picked point (Delete)">
           Remove
         </Button>
       </div>

@@ -19,11 +19,7 @@ export interface RowWindow {
 }
 
 /** Which rows of a long list or table are in sight. @param rowHeight in pixels */
-export function useRowWindow(
-  body: RefObject<HTMLElement | null>,
-  rows: number,
-  rowHeight: number,
-): RowWindow {
+export function useRowWindow(body: RefObject<HTMLElement | null>, rows: number, rowHeight: number): RowWindow {
   const [viewHeight, setViewHeight] = useState(240);
   const [first, setFirst] = useState(0);
   useLayoutEffect(() => {
@@ -43,8 +39,7 @@ export function useRowWindow(
   const reach = Math.max(1, height - viewHeight);
 
   const rowAt = useCallback(
-    (top: number) =>
-      Math.min(last, Math.max(0, scaled ? Math.round((top / reach) * last) : Math.round(top / rowHeight))),
+    (top: number) => Math.min(last, Math.max(0, scaled ? Math.round((top / reach) * last) : Math.round(top / rowHeight))),
     [last, reach, scaled, rowHeight],
   );
   const topOf = useCallback(

@@ -37,7 +37,10 @@ export function aimRotation(direction: Vec3, up: Vec3, axes: AimAxes, rollInRadi
   let u = length(flat) > 1e-9 * Math.max(1e-300, length(up)) ? normalize(flat) : squareTo(d);
   if (rollInRadians !== 0) u = turnAbout(u, d, rollInRadians);
   const columns: Vec3[] = [];
-  const [i, j] = [axisNumber(axes.aim), axisNumber(axes.up === axes.aim || axisNumber(axes.up) === axisNumber(axes.aim) ? spareAxis(axes.aim) : axes.up)]; // prettier-ignore
+  const [i, j] = [
+    axisNumber(axes.aim),
+    axisNumber(axes.up === axes.aim || axisNumber(axes.up) === axisNumber(axes.aim) ? spareAxis(axes.aim) : axes.up),
+  ];
   columns[i] = scale(d, signOf(axes.aim));
   columns[j] = scale(u, signOf(axes.up));
   const k = 3 - i - j;
@@ -118,7 +121,6 @@ export function turnBetween(from: Vec3, to: Vec3, rollInRadians = 0): Matrix {
   const roll = rotationFromQuaternion(quaternionFromAxis(v, rollInRadians));
   const out = new Float64Array(9);
   for (let c = 0; c < 3; c++)
-    for (let r = 0; r < 3; r++)
-      for (let k = 0; k < 3; k++) out[c * 3 + r] += roll[k * 3 + r] * turn[c * 3 + k];
+    for (let r = 0; r < 3; r++) for (let k = 0; k < 3; k++) out[c * 3 + r] += roll[k * 3 + r] * turn[c * 3 + k];
   return rotationMatrix(out);
 }

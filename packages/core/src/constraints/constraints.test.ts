@@ -2,7 +2,18 @@ import fc from 'fast-check';
 import { mat4, quat } from 'gl-matrix';
 import { describe, expect, test } from 'vitest';
 import { blendMatrices, dialWeights, meanRotation } from '../maths/blend.ts';
-import { assemble, compose, factorise, identity, multiply, positionOf, product, transformPoint, translation, type Matrix } from '../maths/matrix.ts'; // prettier-ignore
+import {
+  assemble,
+  compose,
+  factorise,
+  identity,
+  multiply,
+  positionOf,
+  product,
+  transformPoint,
+  translation,
+  type Matrix,
+} from '../maths/matrix.ts';
 import { quaternionFromEuler, ROTATION_ORDERS, type Quaternion } from '../maths/rotation.ts';
 import type { Vec3 } from '../maths/vector.ts';
 import { aimRotation, turnBetween } from './aim.ts';
@@ -10,21 +21,20 @@ import { aimWith, between, follow, handOver, inverseOf, type TakenSnapshot } fro
 import { limited } from './limits.ts';
 
 const number = (low: number, high: number) => fc.double({ min: low, max: high, noNaN: true });
-const triple = (low: number, high: number) =>
-  fc.tuple(number(low, high), number(low, high), number(low, high));
+const triple = (low: number, high: number) => fc.tuple(number(low, high), number(low, high), number(low, high));
 /** Matrices with any turn, positive sizes and some shear. */
 const anyMatrix = fc
-  .tuple(
-    triple(-10, 10),
-    triple(-3.1, 3.1),
-    triple(0.2, 4),
-    triple(-0.5, 0.5),
-    fc.constantFrom(...ROTATION_ORDERS),
-  )
+  .tuple(triple(-10, 10), triple(-3.1, 3.1), triple(0.2, 4), triple(-0.5, 0.5), fc.constantFrom(...ROTATION_ORDERS))
   .map(([t, r, s, h, order]): Matrix => compose(t, r, order, s, h));
 const anySnapshot = fc
   .tuple(fc.array(anyMatrix, { minLength: 2, maxLength: 4 }), anyMatrix, anyMatrix, anyMatrix, triple(-2, 2))
-  .map(([drivers, parent, carrier, child, pivot]): TakenSnapshot => ({ drivers, parent, space: product(parent, carrier), child, pivot })); // prettier-ignore
+  .map(([drivers, parent, carrier, child, pivot]): TakenSnapshot => ({
+    drivers,
+    parent,
+    space: product(parent, carrier),
+    child,
+    pivot,
+  }));
 
 /** Every entry equal, measured by the largest of both. */
 function expectSame(a: Readonly<Matrix>, b: Readonly<Matrix>, digits = 1e-9) {
@@ -45,7 +55,11 @@ describe('constraints', () => {
         expectSame(space(aimWith(target, target, s, s.parent, { aim: 'x', up: 'y' })), s.space, 1e-8);
         const above = { target: target.target, above: [-3, 40, 2] as Vec3 };
         expectSame(space(aimWith(above, above, s, s.parent, { aim: 'x', up: 'y' })), s.space, 1e-8);
-        expectSame(space(aimWith({ target: target.target }, { target: target.target }, s, s.parent, { aim: 'x', up: 'y' })), s.space, 1e-8); // prettier-ignore
+        expectSame(
+          space(aimWith({ target: target.target }, { target: target.target }, s, s.parent, { aim: 'x', up: 'y' })),
+          s.space,
+          1e-8,
+        );
       }),
     );
   });
@@ -71,13 +85,22 @@ describe('constraints', () => {
       child: translation([0, 4, 0]),
       pivot: [0, 0.2, 0],
     };
-    const drivers = [compose([1, 6, 2], [0.3, 2, 0], 'xyz', [1, 1, 1]), compose([28, 3, 1], [0, -1.2, 0.4], 'zxy', [1, 1, 1])]; // prettier-ignore
+    const drivers = [compose([1, 6, 2], [0.3, 2, 0], 'xyz', [1, 1, 1]), compose([28, 3, 1], [0, -1.2, 0.4], 'zxy', [1, 1, 1])];
     const at = (dial: number) => handOver(drivers, dialWeights(dial, 2), s, s.parent) as Matrix;
     const stepOf = (n: number) => {
       let most = 0;
       for (let i = 0; i < n; i++) {
         const [a, b] = [at(i / n), at((i + 1) / n)];
-        most = Math.max(most, Math.hypot(...[0, 1, 2].map((k) => transformPoint(multiply(identity(), b, s.child), [0, 0, 0])[k] - transformPoint(multiply(identity(), a, s.child), [0, 0, 0])[k]))); // prettier-ignore
+        most = Math.max(
+          most,
+          Math.hypot(
+            ...[0, 1, 2].map(
+              (k) =>
+                transformPoint(multiply(identity(), b, s.child), [0, 0, 0])[k] -
+                transformPoint(multiply(identity(), a, s.child), [0, 0, 0])[k],
+            ),
+          ),
+        );
       }
       return most;
     };
@@ -85,7 +108,13 @@ describe('constraints', () => {
   });
 
   test('between two, the object moves half of what they move; it turns with their line by the least turn', () => {
-    const s: TakenSnapshot = { drivers: [translation([0, 0, 0]), translation([4, 0, 0])], parent: identity(), space: identity(), child: translation([2, 0, 0]), pivot: [0, 0, 0] }; // prettier-ignore
+    const s: TakenSnapshot = {
+      drivers: [translation([0, 0, 0]), translation([4, 0, 0])],
+      parent: identity(),
+      space: identity(),
+      child: translation([2, 0, 0]),
+      pivot: [0, 0, 0],
+    };
     const moved = [translation([0, 0, 0]), translation([0, 4, 0])];
     const plain = multiply(identity(), between(moved, [0.5, 0.5], s, s.parent) as Matrix, s.child);
     expect(positionOf(plain)).toEqual([0, 2, 0]);
@@ -93,12 +122,12 @@ describe('constraints', () => {
     // +x of the object has become +y, its place is the same.
     [0, 1, 0].forEach((v, i) => expect(turned[i]).toBeCloseTo(v, 12));
     [0, 2, 0].forEach((v, i) => expect(turned[12 + i]).toBeCloseTo(v, 12));
-    expect(positionOf(multiply(identity(), between(moved, [0, 0], s, s.parent) as Matrix, s.child))).toEqual([2, 0, 0]); // prettier-ignore
+    expect(positionOf(multiply(identity(), between(moved, [0, 0], s, s.parent) as Matrix, s.child))).toEqual([2, 0, 0]);
   });
 
   test('what cannot be inverted gives nothing instead of numbers that are none', () => {
     const flat = compose([0, 0, 0], [0, 0, 0], 'xyz', [1, 0, 1]);
-    const s: TakenSnapshot = { drivers: [flat], parent: identity(), space: identity(), child: identity(), pivot: [0, 0, 0] }; // prettier-ignore
+    const s: TakenSnapshot = { drivers: [flat], parent: identity(), space: identity(), child: identity(), pivot: [0, 0, 0] };
     expect(follow(identity(), s, identity())).toBeUndefined();
     expect(follow(identity(), { ...s, drivers: [identity()] }, flat)).toBeUndefined();
   });
@@ -138,10 +167,15 @@ describe('blends', () => {
   const anyTurn = triple(-3.1, 3.1).map((r) => quaternionFromEuler(r, 'xyz'));
 
   test('the mean of many rotations does not depend on their order, nor on the sign of a quaternion', () => {
-    const near = fc.array(triple(-0.7, 0.7).map((r) => quaternionFromEuler(r, 'zxy')), { minLength: 3, maxLength: 6 }); // prettier-ignore
+    const near = fc.array(
+      triple(-0.7, 0.7).map((r) => quaternionFromEuler(r, 'zxy')),
+      { minLength: 3, maxLength: 6 },
+    );
     fc.assert(
       fc.property(near, anyTurn, fc.infiniteStream(number(0.05, 1)), (turns, base, sizes) => {
-        const all = turns.map((q) => Array.from(quat.multiply(quat.create(), base as never, q as never)) as unknown as Quaternion); // prettier-ignore
+        const all = turns.map(
+          (q) => Array.from(quat.multiply(quat.create(), base as never, q as never)) as unknown as Quaternion,
+        );
         const raw = turns.map(() => sizes.next().value as number);
         const sum = raw.reduce((a, b) => a + b);
         const weights = raw.map((w) => w / sum);

@@ -1,14 +1,5 @@
 import { blendMatrices, normalisedWeights } from '../maths/blend.ts';
-import {
-  identity,
-  invert,
-  multiply,
-  positionOf,
-  product,
-  transformPoint,
-  translation,
-  type Matrix,
-} from '../maths/matrix.ts';
+import { identity, invert, multiply, positionOf, product, transformPoint, translation, type Matrix } from '../maths/matrix.ts';
 import { add, length, scale, subtract, type Vec3 } from '../maths/vector.ts';
 import type { Snapshot } from '../project/schema.ts';
 import { aimRotation, turnBetween, turnOnto, type AimAxes } from './aim.ts';
@@ -45,11 +36,7 @@ export function inverseOf(m: Readonly<Matrix>): Matrix | undefined {
 }
 
 /** Follow: the object keeps its place to a driver. `C = P⁻¹ · D · D₀⁻¹ · S₀`. */
-export function follow(
-  driver: Readonly<Matrix>,
-  s: TakenSnapshot,
-  parent: Readonly<Matrix>,
-): Matrix | undefined {
+export function follow(driver: Readonly<Matrix>, s: TakenSnapshot, parent: Readonly<Matrix>): Matrix | undefined {
   const intoParent = inverseOf(parent);
   const back = inverseOf(s.drivers[0]);
   return intoParent && back && product(intoParent, driver, back, s.space);
@@ -152,11 +139,13 @@ export function aimWith(
   const [up, upThen] = [upOf(now, a), upOf(then, a0)];
   const rotation =
     up && upThen
-      ? turnOnto(aimRotation(subtract(now.target, a), up, axes, rollInRadians), aimRotation(subtract(then.target, a0), upThen, axes, 0)) // prettier-ignore
+      ? turnOnto(
+          aimRotation(subtract(now.target, a), up, axes, rollInRadians),
+          aimRotation(subtract(then.target, a0), upThen, axes, 0),
+        )
       : turnBetween(subtract(then.target, a0), subtract(now.target, a), rollInRadians);
   return product(intoParent, translation(a), rotation, translation(scale(a0, -1)), s.space);
 }
 
 /** Which way is up for something at a place. */
-const upOf = ({ up, above }: AimTarget, place: Vec3): Vec3 | undefined =>
-  above ? subtract(above, place) : up;
+const upOf = ({ up, above }: AimTarget, place: Vec3): Vec3 | undefined => (above ? subtract(above, place) : up);

@@ -76,16 +76,10 @@ export const copiesToMesh = memoize((copies: Copies): Mesh => {
   parts.forEach((p, i) => owner.fill(i, at, (at += p.topology.pointCount)));
   for (const a of copies.attributes) {
     const width = ATTRIBUTE_WIDTH[a.type];
-    const data =
-      a.data instanceof Int32Array
-        ? new Int32Array(owner.length * width)
-        : new Float32Array(owner.length * width);
-    for (let p = 0; p < owner.length; p++)
-      for (let k = 0; k < width; k++) data[p * width + k] = a.data[owner[p] * width + k];
+    const data = a.data instanceof Int32Array ? new Int32Array(owner.length * width) : new Float32Array(owner.length * width);
+    for (let p = 0; p < owner.length; p++) for (let k = 0; k < width; k++) data[p * width + k] = a.data[owner[p] * width + k];
     mesh = withAttribute(mesh, { ...a, on: 'point', data });
   }
   const taken = findAttribute(mesh, 'copy', 'point');
-  return taken
-    ? mesh
-    : withAttribute(mesh, { name: 'copy', on: 'point', type: 'integer', role: 'plain', data: owner });
+  return taken ? mesh : withAttribute(mesh, { name: 'copy', on: 'point', type: 'integer', role: 'plain', data: owner });
 });

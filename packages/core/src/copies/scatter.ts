@@ -44,11 +44,7 @@ export function scatter(
     for (let d = 0; d < 27; d++) {
       const near = taken?.get(key(p, (d % 3) - 1, (Math.floor(d / 3) % 3) - 1, Math.floor(d / 9) - 1));
       for (const i of near ?? []) {
-        const distance = Math.hypot(
-          p[0] - positions[i * 3],
-          p[1] - positions[i * 3 + 1],
-          p[2] - positions[i * 3 + 2],
-        );
+        const distance = Math.hypot(p[0] - positions[i * 3], p[1] - positions[i * 3 + 1], p[2] - positions[i * 3 + 2]);
         if (distance < spacing) return false;
       }
     }
@@ -98,9 +94,7 @@ function drawOnFaces(mesh: Mesh, random: () => number): Draw {
     const root = Math.sqrt(random());
     const second = random();
     const w = [1 - root, root * (1 - second), root * second];
-    const place = [0, 1, 2].map((axis) =>
-      w.reduce((sum, v, k) => sum + v * p[points[low * 3 + k] * 3 + axis], 0),
-    );
+    const place = [0, 1, 2].map((axis) => w.reduce((sum, v, k) => sum + v * p[points[low * 3 + k] * 3 + axis], 0));
     const n = cross(low);
     const l = Math.hypot(...n) || 1;
     return [...place, n[0] / l, n[1] / l, n[2] / l];
@@ -127,8 +121,7 @@ function drawInside(mesh: Mesh, random: () => number, checkpoint: () => void): D
     const found = index.nearest(place[0], place[1], place[2]);
     return found >= 0 && sign(found, place[0], place[1], place[2]) < 0;
   };
-  const within = (from: readonly number[], size: readonly number[]) =>
-    from.map((v, axis) => v + size[axis] * random());
+  const within = (from: readonly number[], size: readonly number[]) => from.map((v, axis) => v + size[axis] * random());
   const whole = high.map((v, axis) => v - low[axis]);
   let boxes: readonly Box[] | undefined;
   return () => {
@@ -162,11 +155,7 @@ interface Box {
 const MOST_BOXES = 40_000;
 
 /** Boxes of one size that together hold all of the inside: those that the surface keeps out of are left out, halving by halving. */
-function boxesInside(
-  low: readonly number[],
-  whole: readonly number[],
-  signed: (p: readonly number[]) => number,
-): Box[] {
+function boxesInside(low: readonly number[], whole: readonly number[], signed: (p: readonly number[]) => number): Box[] {
   let boxes: Box[] = [{ low, size: whole }];
   for (let level = 0; level < 30 && boxes.length > 0 && boxes.length * 2 <= MOST_BOXES; level++) {
     const next: Box[] = [];
@@ -176,8 +165,7 @@ function boxesInside(
       const size = box.size.map((v, k) => (k === axis ? v / 2 : v));
       for (const half of [0, 1]) {
         const from = box.low.map((v, k) => (k === axis ? v + size[k] * half : v));
-        if (signed(from.map((v, k) => v + size[k] / 2)) <= Math.hypot(...size) / 2)
-          next.push({ low: from, size });
+        if (signed(from.map((v, k) => v + size[k] / 2)) <= Math.hypot(...size) / 2) next.push({ low: from, size });
       }
     }
     boxes = next;

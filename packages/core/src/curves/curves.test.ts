@@ -33,23 +33,34 @@ const dot = (a: number[], b: number[]) => a[0] * b[0] + a[1] * b[1] + a[2] * b[2
 function ring(radius: number, points = 8) {
   const reach = (4 / 3) * Math.tan(Math.PI / (2 * points)) * radius;
   const angles = Array.from({ length: points }, (_, i) => (i / points) * 2 * Math.PI);
-  return makeCurves([{
-    type: 'bezier',
-    closed: true,
-    positions: angles.flatMap((a) => [Math.cos(a) * radius, 0, Math.sin(a) * radius]),
-    handles: angles.flatMap((a) => [Math.sin(a) * reach, 0, -Math.cos(a) * reach, -Math.sin(a) * reach, 0, Math.cos(a) * reach]),
-  }]); // prettier-ignore
+  return makeCurves([
+    {
+      type: 'bezier',
+      closed: true,
+      positions: angles.flatMap((a) => [Math.cos(a) * radius, 0, Math.sin(a) * radius]),
+      handles: angles.flatMap((a) => [
+        Math.sin(a) * reach,
+        0,
+        -Math.cos(a) * reach,
+        -Math.sin(a) * reach,
+        0,
+        Math.cos(a) * reach,
+      ]),
+    },
+  ]);
 }
 
 const helix = (turns: number, rise: number, count: number) =>
-  makeCurves([{
-    type: 'poly',
-    closed: false,
-    positions: Array.from({ length: count }, (_, i) => {
-      const a = (i / (count - 1)) * turns * 2 * Math.PI;
-      return [Math.cos(a), (rise * a) / (2 * Math.PI), Math.sin(a)];
-    }).flat(),
-  }]); // prettier-ignore
+  makeCurves([
+    {
+      type: 'poly',
+      closed: false,
+      positions: Array.from({ length: count }, (_, i) => {
+        const a = (i / (count - 1)) * turns * 2 * Math.PI;
+        return [Math.cos(a), (rise * a) / (2 * Math.PI), Math.sin(a)];
+      }).flat(),
+    },
+  ]);
 
 describe('tracks', () => {
   test('the length of a circle is 2πr, and places along it are on it', () => {
@@ -75,7 +86,12 @@ describe('tracks', () => {
   });
 
   test('points one over another, a cusp, one point, no length: numbers all the same', () => {
-    for (const positions of [[1, 2, 3], [1, 2, 3, 1, 2, 3], [0, 0, 0, 1, 0, 0, 1, 0, 0, 2, 0, 0], [0, 0, 0, 1, 0, 0, 0, 0, 0]])
+    for (const positions of [
+      [1, 2, 3],
+      [1, 2, 3, 1, 2, 3],
+      [0, 0, 0, 1, 0, 0, 1, 0, 0, 2, 0, 0],
+      [0, 0, 0, 1, 0, 0, 0, 0, 0],
+    ])
       for (const type of ['poly', 'bezier', 'b-spline'] as const)
         for (const closed of [false, true]) {
           const track = trackOf(makeCurves([{ type, closed, positions }]));
@@ -88,10 +104,12 @@ describe('tracks', () => {
           }
           expect(placeOn(track, 0.3).position.every(Number.isFinite)).toBe(true);
         }
-  }); // prettier-ignore
+  });
 
   test('respaced points are even in length, reversed curves run the other way', () => {
-    const curves = smoothHandles(makeCurves([{ type: 'bezier', closed: false, positions: [0, 0, 0, 1, 2, 0, 4, 0, 1, 5, 1, 0] }])); // prettier-ignore
+    const curves = smoothHandles(
+      makeCurves([{ type: 'bezier', closed: false, positions: [0, 0, 0, 1, 2, 0, 4, 0, 1, 5, 1, 0] }]),
+    );
     const track = trackOf(curves);
     const even = respace(curves, () => 40, 'poly');
     const { lengths, knots } = trackOf(even);
@@ -99,7 +117,9 @@ describe('tracks', () => {
     expect(Math.max(...gaps) / Math.min(...gaps)).toBeLessThan(1.02);
     const back = trackOf(reverseCurves(curves));
     for (const f of [0, 0.3, 0.8, 1])
-      placeOn(back, back.length * f).position.forEach((v, k) => expect(v).toBeCloseTo(placeOn(track, track.length * (1 - f)).position[k], 4)); // prettier-ignore
+      placeOn(back, back.length * f).position.forEach((v, k) =>
+        expect(v).toBeCloseTo(placeOn(track, track.length * (1 - f)).position[k], 4),
+      );
   });
 });
 
@@ -115,25 +135,33 @@ describe('frames', () => {
       const inwards = [-track.positions[i * 3], 0, -track.positions[i * 3 + 2]];
       const t = at(track.tangents, i);
       const n = at(normals, i);
-      const b = [t[1] * inwards[2] - t[2] * inwards[1], t[2] * inwards[0] - t[0] * inwards[2], t[0] * inwards[1] - t[1] * inwards[0]]; // prettier-ignore
+      const b = [
+        t[1] * inwards[2] - t[2] * inwards[1],
+        t[2] * inwards[0] - t[0] * inwards[2],
+        t[0] * inwards[1] - t[1] * inwards[0],
+      ];
       return Math.atan2(dot(n, b), dot(n, inwards));
     };
     // The helix is drawn left about y, so its torsion is negative.
     const turned = angleAt(5000) - angleAt(1000);
     const expected = torsion * (track.lengths[5000] - track.lengths[1000]);
     const rest = ((Math.abs(turned) - expected) % (2 * Math.PI)) + 0;
-    expect(Math.min(Math.abs(rest), Math.abs(Math.abs(rest) - 2 * Math.PI), Math.abs(Math.abs(turned) + expected - 2 * Math.PI))).toBeLessThan(1e-3); // prettier-ignore
+    expect(
+      Math.min(Math.abs(rest), Math.abs(Math.abs(rest) - 2 * Math.PI), Math.abs(Math.abs(turned) + expected - 2 * Math.PI)),
+    ).toBeLessThan(1e-3);
   });
 
   test('meet themselves on closed curves, in and out of a plane', () => {
-    const knot = makeCurves([{
-      type: 'b-spline',
-      closed: true,
-      positions: Array.from({ length: 24 }, (_, i) => {
-        const a = (i / 24) * 2 * Math.PI;
-        return [Math.cos(2 * a) * (2 + Math.cos(3 * a)), Math.sin(3 * a), Math.sin(2 * a) * (2 + Math.cos(3 * a))];
-      }).flat(),
-    }]); // prettier-ignore
+    const knot = makeCurves([
+      {
+        type: 'b-spline',
+        closed: true,
+        positions: Array.from({ length: 24 }, (_, i) => {
+          const a = (i / 24) * 2 * Math.PI;
+          return [Math.cos(2 * a) * (2 + Math.cos(3 * a)), Math.sin(3 * a), Math.sin(2 * a) * (2 + Math.cos(3 * a))];
+        }).flat(),
+      },
+    ]);
     for (const curves of [knot, ring(1)]) {
       const track = trackOf(curves);
       const { normals } = framesOf(track, UP);
@@ -150,16 +178,21 @@ describe('frames', () => {
 });
 
 const LAY: LayOptions = {
-  axis: 0, low: -1, span: 2, flip: false, middle: [0, 0], fit: false, start: 0, stretch: 1, overshoot: 'extend',
-  rollStart: 0, rollEnd: 0, keepVolume: false,
-}; // prettier-ignore
-const laid = (
-  p: Float32Array,
-  now: Rail,
-  rest: Rail | undefined,
-  options: Partial<LayOptions>,
-  weight?: Float32Array,
-) => layAlong(new Float32Array(p.length), p, now, rest, { ...LAY, ...options }, weight);
+  axis: 0,
+  low: -1,
+  span: 2,
+  flip: false,
+  middle: [0, 0],
+  fit: false,
+  start: 0,
+  stretch: 1,
+  overshoot: 'extend',
+  rollStart: 0,
+  rollEnd: 0,
+  keepVolume: false,
+};
+const laid = (p: Float32Array, now: Rail, rest: Rail | undefined, options: Partial<LayOptions>, weight?: Float32Array) =>
+  layAlong(new Float32Array(p.length), p, now, rest, { ...LAY, ...options }, weight);
 
 describe('laying along a curve', () => {
   const { positions } = makeSphere(1, 12, 16);
@@ -175,23 +208,19 @@ describe('laying along a curve', () => {
         for (let i = 0; i < out.length; i++) expect(Math.abs(out[i] - positions[i])).toBeLessThan(1e-6);
       }),
       { numRuns: 40 },
-    ); // prettier-ignore
+    );
   });
 
   test('on a straight line it is moved as a whole; stretched it keeps its volume', () => {
-    const line = railOf(
-      trackOf(makeCurves([{ type: 'poly', closed: false, positions: [5, 0, 0, 9, 0, 0] }])),
-    );
+    const line = railOf(trackOf(makeCurves([{ type: 'poly', closed: false, positions: [5, 0, 0, 9, 0, 0] }])));
     const out = laid(positions, line, undefined, {});
     for (let i = 0; i < out.length; i += 3) {
       expect(out[i]).toBeCloseTo(positions[i] + 6, 5);
-      expect(Math.hypot(out[i + 1], out[i + 2])).toBeCloseTo(
-        Math.hypot(positions[i + 1], positions[i + 2]),
-        5,
-      );
+      expect(Math.hypot(out[i + 1], out[i + 2])).toBeCloseTo(Math.hypot(positions[i + 1], positions[i + 2]), 5);
     }
     const fitted = laid(positions, line, undefined, { fit: true, keepVolume: true });
-    const radius = (p: Float32Array) => Math.max(...Array.from({ length: p.length / 3 }, (_, i) => Math.hypot(p[i * 3 + 1], p[i * 3 + 2]))); // prettier-ignore
+    const radius = (p: Float32Array) =>
+      Math.max(...Array.from({ length: p.length / 3 }, (_, i) => Math.hypot(p[i * 3 + 1], p[i * 3 + 2])));
     expect(radius(fitted)).toBeCloseTo(1 / Math.SQRT2, 4);
   });
 
@@ -202,12 +231,16 @@ describe('laying along a curve', () => {
       const away = Math.hypot(Math.hypot(out[i], out[i + 2]) - 4, out[i + 1]);
       expect(away).toBeCloseTo(Math.hypot(positions[i + 1], positions[i + 2]), 3);
     }
-    const half = laid(positions, circle, undefined, { overshoot: 'wrap', start: 0.4 }, new Float32Array(positions.length / 3).fill(0.5)); // prettier-ignore
+    const half = laid(
+      positions,
+      circle,
+      undefined,
+      { overshoot: 'wrap', start: 0.4 },
+      new Float32Array(positions.length / 3).fill(0.5),
+    );
     half.forEach((v, i) => expect(v).toBeCloseTo((positions[i] + out[i]) / 2, 5));
     const step = (start: number) => {
-      const [a, b] = [start, start + 1e-4].map((s) =>
-        laid(positions, circle, undefined, { overshoot: 'wrap', start: s }),
-      );
+      const [a, b] = [start, start + 1e-4].map((s) => laid(positions, circle, undefined, { overshoot: 'wrap', start: s }));
       return Math.max(...a.map((v, i) => Math.abs(v - b[i])));
     };
     for (let s = 0.8; s < 1.2; s += 0.01) expect(step(s)).toBeLessThan(0.006);
@@ -219,7 +252,7 @@ function volume(mesh: ReturnType<typeof sweepSections>): number {
   const { faceStarts, cornerPoints, faceCount } = mesh.topology;
   let sum = 0;
   for (let f = 0; f < faceCount; f++) {
-    const [a, ...others] = Array.from(cornerPoints.slice(faceStarts[f], faceStarts[f + 1]), (p) => at(mesh.positions, p)); // prettier-ignore
+    const [a, ...others] = Array.from(cornerPoints.slice(faceStarts[f], faceStarts[f + 1]), (p) => at(mesh.positions, p));
     for (let k = 0; k + 1 < others.length; k++) {
       const [b, c] = [others[k], others[k + 1]];
       sum += dot(a, [b[1] * c[2] - b[2] * c[1], b[2] * c[0] - b[0] * c[2], b[0] * c[1] - b[1] * c[0]]) / 6;
@@ -232,9 +265,7 @@ describe('sweeping', () => {
   const options = { rollStart: 0, rollEnd: 0, caps: true };
 
   test('a capped tube and a ring are closed, face outwards and have the volumes of cylinder and torus', () => {
-    const line = railOf(
-      trackOf(makeCurves([{ type: 'poly', closed: false, positions: [0, 0, 0, 0, 3, 0] }])),
-    );
+    const line = railOf(trackOf(makeCurves([{ type: 'poly', closed: false, positions: [0, 0, 0, 0, 3, 0] }])));
     const tube = sweepSections([line], [circleSection(0.5, 64)], options);
     expect(isClosed(tube)).toBe(true);
     expect(volume(tube) / (Math.PI * 0.25 * 3)).toBeCloseTo(1, 2);
@@ -246,23 +277,32 @@ describe('sweeping', () => {
 
   test('strands touch and do not cross; a section drawn clockwise still faces outwards', () => {
     const strands = strandSections(3, 0.1, 12);
-    const middles = strands.map((s) => [0, 1].map((k) => Array.from(s.points).filter((_, i) => i % 2 === k).reduce((a, b) => a + b) / 12)); // prettier-ignore
+    const middles = strands.map((s) =>
+      [0, 1].map(
+        (k) =>
+          Array.from(s.points)
+            .filter((_, i) => i % 2 === k)
+            .reduce((a, b) => a + b) / 12,
+      ),
+    );
     expect(Math.hypot(middles[0][0] - middles[1][0], middles[0][1] - middles[1][1])).toBeCloseTo(0.2, 9);
     const { points } = circleSection(0.4, 24);
     const clockwise = new Float64Array(48).map((_, i) => points[(23 - Math.floor(i / 2)) * 2 + (i % 2)]);
-    const line = railOf(
-      trackOf(makeCurves([{ type: 'poly', closed: false, positions: [0, 0, 0, 2, 0, 0] }])),
-    );
-    expect(volume(sweepSections([line], [{ points: clockwise, closed: true }], options))).toBeGreaterThan(
-      0.9,
-    );
+    const line = railOf(trackOf(makeCurves([{ type: 'poly', closed: false, positions: [0, 0, 0, 2, 0, 0] }])));
+    expect(volume(sweepSections([line], [{ points: clockwise, closed: true }], options))).toBeGreaterThan(0.9);
     const rope = sweepSections([railOf(trackOf(ring(2)))], strands, { ...options, rollEnd: 20 * Math.PI });
     expect(isClosed(rope)).toBe(true);
   });
 });
 
 describe('drawing', () => {
-  const drawn = [[0, 0, 0], [1, 1, 0], [2, 0, 1]].reduce((s, p) => appendPoint(s, p as [number, number, number]), { type: 'bezier', closed: false, points: [] } as Parameters<typeof appendPoint>[0]); // prettier-ignore
+  const drawn = [
+    [0, 0, 0],
+    [1, 1, 0],
+    [2, 0, 1],
+  ].reduce((s, p) => appendPoint(s, p as [number, number, number]), { type: 'bezier', closed: false, points: [] } as Parameters<
+    typeof appendPoint
+  >[0]);
 
   test('a point put into a Bézier curve leaves the curve as it was', () => {
     for (const after of [0, 1]) {
@@ -270,7 +310,9 @@ describe('drawing', () => {
       const track = trackOf(curvesOf({ splines: [insertPoint(drawn, after)] }));
       expect(track.length).toBeCloseTo(before.length, 5);
       for (const f of [0.1, 0.4, 0.7])
-        placeOn(track, f * track.length).position.forEach((v, k) => expect(v).toBeCloseTo(placeOn(before, f * before.length).position[k], 4)); // prettier-ignore
+        placeOn(track, f * track.length).position.forEach((v, k) =>
+          expect(v).toBeCloseTo(placeOn(before, f * before.length).position[k], 4),
+        );
     }
     expect(insertPoint(drawn, 2).points).toHaveLength(4);
     expect(insertPoint({ ...drawn, closed: true }, 2).points).toHaveLength(4);

@@ -57,16 +57,16 @@ export function makeCurves(splines: readonly SplineParts[]): Curves {
     if (s.roll) roll.set(s.roll, starts[i]);
     if (s.width) width.set(s.width, starts[i]);
   });
-  const shape = makeShape(starts, splines.map((s) => s.type), splines.map((s) => s.closed)); // prettier-ignore
+  const shape = makeShape(
+    starts,
+    splines.map((s) => s.type),
+    splines.map((s) => s.closed),
+  );
   return { kind: 'curves', shape, positions, handles, roll, width };
 }
 
 /** A shape from where splines start (one number more than there are) and how each runs. */
-export function makeShape(
-  starts: Int32Array,
-  types: readonly SplineType[],
-  closed: readonly boolean[],
-): CurveShape {
+export function makeShape(starts: Int32Array, types: readonly SplineType[], closed: readonly boolean[]): CurveShape {
   const id = `curves-${hashArrays(starts)}${hashText(types.map((t, i) => `${t}${closed[i]}`).join())}`;
   return { id, pointCount: starts[starts.length - 1], splineCount: types.length, starts, types, closed };
 }
@@ -75,11 +75,7 @@ export function makeShape(
 export const emptyCurves = (): Curves => makeCurves([]);
 
 /** The same curves, with one or more splines running otherwise. */
-export const withShape = (
-  curves: Curves,
-  types: readonly SplineType[],
-  closed: readonly boolean[],
-): Curves => ({
+export const withShape = (curves: Curves, types: readonly SplineType[], closed: readonly boolean[]): Curves => ({
   ...curves,
   shape: makeShape(curves.shape.starts as Int32Array, types, closed),
 });
@@ -117,11 +113,12 @@ export function smoothHandles(curves: Curves, only?: (point: number) => boolean)
   const { starts, closed, splineCount } = curves.shape;
   const p = curves.positions;
   const handles = Float32Array.from(curves.handles);
-  const length = (a: number, b: number) => Math.hypot(p[a * 3] - p[b * 3], p[a * 3 + 1] - p[b * 3 + 1], p[a * 3 + 2] - p[b * 3 + 2]); // prettier-ignore
+  const length = (a: number, b: number) =>
+    Math.hypot(p[a * 3] - p[b * 3], p[a * 3 + 1] - p[b * 3 + 1], p[a * 3 + 2] - p[b * 3 + 2]);
   for (let s = 0; s < splineCount; s++) {
     const [first, end] = [starts[s], starts[s + 1]];
     const count = end - first;
-    const near = (i: number) => (closed[s] ? first + ((i - first + count) % count) : Math.min(end - 1, Math.max(first, i))); // prettier-ignore
+    const near = (i: number) => (closed[s] ? first + ((i - first + count) % count) : Math.min(end - 1, Math.max(first, i)));
     const isInner = (i: number) => closed[s] || (i > first && i < end - 1);
     for (let i = first; i < end; i++) {
       if (!isInner(i) || (only && !only(i))) continue;

@@ -24,22 +24,14 @@ export interface CurvePick {
 }
 
 /** A curve with one spline changed. */
-export const withSpline = (
-  curve: CurveRecord,
-  at: number,
-  change: (s: SplineRecord) => SplineRecord,
-): CurveRecord => ({
+export const withSpline = (curve: CurveRecord, at: number, change: (s: SplineRecord) => SplineRecord): CurveRecord => ({
   splines: curve.splines.map((s, i) => (i === at ? change(s) : s)),
 });
 
 /** Handles of a spline made smooth: of all its points, or only of some. */
 export function smoothed(spline: SplineRecord, only?: (point: number) => boolean): SplineRecord {
   const { handles } = smoothHandles(curvesOf({ splines: [spline] }), only);
-  const h = (i: number, from: number): Vec3 => [
-    handles[i * 6 + from],
-    handles[i * 6 + from + 1],
-    handles[i * 6 + from + 2],
-  ];
+  const h = (i: number, from: number): Vec3 => [handles[i * 6 + from], handles[i * 6 + from + 1], handles[i * 6 + from + 2]];
   return {
     ...spline,
     points: spline.points.map((p, i) => (only && !only(i) ? p : { ...p, in: h(i, 0), out: h(i, 3) })),
@@ -94,13 +86,7 @@ export const removePoint = (spline: SplineRecord, at: number): SplineRecord => (
 });
 
 /** A point or a handle put somewhere. A handle turns the other one with it, which keeps its length; unless `free`. */
-export function movePart(
-  spline: SplineRecord,
-  point: number,
-  part: PointPart,
-  to: Vec3,
-  free = false,
-): SplineRecord {
+export function movePart(spline: SplineRecord, point: number, part: PointPart, to: Vec3, free = false): SplineRecord {
   const points = spline.points.map((p, i) => {
     if (i !== point) return p;
     if (part === 'at') return { ...p, at: to };
@@ -108,22 +94,14 @@ export function movePart(
     const other = part === 'in' ? 'out' : 'in';
     const length = Math.hypot(...p[other]);
     const mine = Math.hypot(...handle);
-    const turned: Vec3 = [
-      -handle[0] * (length / mine),
-      -handle[1] * (length / mine),
-      -handle[2] * (length / mine),
-    ];
+    const turned: Vec3 = [-handle[0] * (length / mine), -handle[1] * (length / mine), -handle[2] * (length / mine)];
     return { ...p, [part]: handle, ...(free || !(mine > 0) ? {} : { [other]: turned }) };
   });
   return { ...spline, points };
 }
 
 /** Where a part of a point is. */
-export function placeOfPart(
-  spline: SplineRecord | undefined,
-  point: number,
-  part: PointPart,
-): Vec3 | undefined {
+export function placeOfPart(spline: SplineRecord | undefined, point: number, part: PointPart): Vec3 | undefined {
   const p = spline?.points[point];
   return p && (part === 'at' ? p.at : plus(p.at, p[part]));
 }

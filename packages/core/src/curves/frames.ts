@@ -67,12 +67,15 @@ export function framesOf(track: Track, options: FrameOptions): Frames {
     for (let i = 0; i < count; i++) turnAbout(normals, i * 3, tangents, i * 3, twist[i]);
     twist = undefined;
   }
-  if (twist && corners && options.corners !== 'piece')
-    shareCorners(twist, track, closingAngle(normals, track));
+  if (twist && corners && options.corners !== 'piece') shareCorners(twist, track, closingAngle(normals, track));
   const binormals = new Float64Array(count * 3);
   for (let i = 0; i < count * 3; i += 3) {
-    const tx = tangents[i], ty = tangents[i + 1], tz = tangents[i + 2]; // prettier-ignore
-    const nx = normals[i], ny = normals[i + 1], nz = normals[i + 2]; // prettier-ignore
+    const tx = tangents[i],
+      ty = tangents[i + 1],
+      tz = tangents[i + 2];
+    const nx = normals[i],
+      ny = normals[i + 1],
+      nz = normals[i + 2];
     binormals[i] = ty * nz - tz * ny;
     binormals[i + 1] = tz * nx - tx * nz;
     binormals[i + 2] = tx * ny - ty * nx;
@@ -122,19 +125,13 @@ function restSamples(now: Track, rest: Track): Int32Array {
 }
 
 /** The twist that takes carried normals to those of rest, each turned onto the tangent of now. */
-function restTwist(
-  normals: Readonly<Float64Array>,
-  track: Track,
-  rest: { track: Track; frames: Frames },
-): Float64Array {
+function restTwist(normals: Readonly<Float64Array>, track: Track, rest: { track: Track; frames: Frames }): Float64Array {
   const from = restSamples(track, rest.track);
   const twist = new Float64Array(track.count);
   for (let i = 0; i < track.count; i++) {
     const n = restNormal(rest, from[i]);
     turnOnto(n, 0, rest.track.tangents, from[i] * 3, track.tangents, i * 3);
-    const angle = square(n, 0, track.tangents, i * 3)
-      ? angleAbout(normals, i * 3, n, 0, track.tangents, i * 3)
-      : 0;
+    const angle = square(n, 0, track.tangents, i * 3) ? angleAbout(normals, i * 3, n, 0, track.tangents, i * 3) : 0;
     twist[i] = i > 0 ? beside(twist[i - 1], angle) : angle;
   }
   return twist;
@@ -143,8 +140,7 @@ function restTwist(
 /** A twist that grows with the length to an angle. */
 function evenTwist({ count, lengths, length }: Track, angle: number): Float64Array {
   const out = new Float64Array(count);
-  for (let i = 0; i < count; i++)
-    out[i] = angle * (length > 0 ? lengths[i] / length : i / Math.max(1, count - 1));
+  for (let i = 0; i < count; i++) out[i] = angle * (length > 0 ? lengths[i] / length : i / Math.max(1, count - 1));
   return out;
 }
 
@@ -186,7 +182,7 @@ function cornerAt({ tangents: t }: Track, i: number, j: number): Corner | undefi
   const middle = [a[0] + b[0], a[1] + b[1], a[2] + b[2]];
   const [sine, twice] = [Math.hypot(...axis), Math.hypot(...middle)];
   if (!(sine > 1e-12 && twice > 1e-6)) return undefined;
-  return { axis: axis.map((v) => v / sine), middle: middle.map((v) => v / twice), half: sine / (twice * twice / 2) }; // prettier-ignore
+  return { axis: axis.map((v) => v / sine), middle: middle.map((v) => v / twice), half: sine / ((twice * twice) / 2) };
 }
 
 /**
@@ -204,7 +200,11 @@ function mitre(normals: Float64Array, binormals: Float64Array, track: Track): vo
     for (const at of [i, j]) {
       const o = at * 3;
       // Across the axis, square to the tangent: what is on the outside is drawn out, what is on the inside in.
-      const e = [axis[1] * t[o + 2] - axis[2] * t[o + 1], axis[2] * t[o] - axis[0] * t[o + 2], axis[0] * t[o + 1] - axis[1] * t[o]]; // prettier-ignore
+      const e = [
+        axis[1] * t[o + 2] - axis[2] * t[o + 1],
+        axis[2] * t[o] - axis[0] * t[o + 2],
+        axis[0] * t[o + 1] - axis[1] * t[o],
+      ];
       for (const v of [normals, binormals]) {
         const along = (v[o] * e[0] + v[o + 1] * e[1] + v[o + 2] * e[2]) * by * (at === i ? -1 : 1);
         for (let k = 0; k < 3; k++) v[o + k] += along * t[o + k];
@@ -217,22 +217,19 @@ function mitre(normals: Float64Array, binormals: Float64Array, track: Track): vo
 }
 
 /** Normal and binormal of the one ring that a sweep has at a sample: at a corner in the plane that halves it. */
-export function ringFrame(
-  track: Track,
-  { normals, binormals }: Frames,
-  i: number,
-): [Float64Array, Float64Array] {
-  const frame: [Float64Array, Float64Array] = [
-    normals.slice(i * 3, i * 3 + 3),
-    binormals.slice(i * 3, i * 3 + 3),
-  ];
+export function ringFrame(track: Track, { normals, binormals }: Frames, i: number): [Float64Array, Float64Array] {
+  const frame: [Float64Array, Float64Array] = [normals.slice(i * 3, i * 3 + 3), binormals.slice(i * 3, i * 3 + 3)];
   const j = otherSide(track, i);
   const corner = j < 0 ? undefined : cornerAt(track, i, j);
   if (!corner || corner.half <= SHARPEST) return frame;
   // Sharper ones are cut off at a length.
   const { axis, middle: m } = corner;
   const t = track.tangents.subarray(i * 3, i * 3 + 3);
-  const across = (d: ArrayLike<number>) => [axis[1] * d[2] - axis[2] * d[1], axis[2] * d[0] - axis[0] * d[2], axis[0] * d[1] - axis[1] * d[0]]; // prettier-ignore
+  const across = (d: ArrayLike<number>) => [
+    axis[1] * d[2] - axis[2] * d[1],
+    axis[2] * d[0] - axis[0] * d[2],
+    axis[0] * d[1] - axis[1] * d[0],
+  ];
   const [before, between] = [across(t), across(m)];
   const longest = Math.hypot(1, SHARPEST);
   for (const v of frame) {

@@ -71,7 +71,9 @@ export function layAlong(
   for (let i = 0, o = 0; o < positions.length; i++, o += 3) {
     if ((i & 16383) === 0) checkpoint();
     const w = weight ? weight[i] : 1;
-    const x = positions[o], y = positions[o + 1], z = positions[o + 2]; // prettier-ignore
+    const x = positions[o],
+      y = positions[o + 1],
+      z = positions[o + 2];
     if (w === 0) {
       out[o] = x;
       out[o + 1] = y;
@@ -132,13 +134,21 @@ export function layAlong(
     const e = 1 - f;
     const ko = k * 3;
     const qo = q * 3;
-    const dx = p[qo] - p[ko], dy = p[qo + 1] - p[ko + 1], dz = p[qo + 2] - p[ko + 2]; // prettier-ignore
-    const h1 = f * f * (3 - 2 * f), h2 = f * e * e * step, h3 = f * f * e * step; // prettier-ignore
+    const dx = p[qo] - p[ko],
+      dy = p[qo + 1] - p[ko + 1],
+      dz = p[qo + 2] - p[ko + 2];
+    const h1 = f * f * (3 - 2 * f),
+      h2 = f * e * e * step,
+      h3 = f * f * e * step;
     let cx = p[ko] + dx * h1 + t[ko] * h2 - t[qo] * h3;
     let cy = p[ko + 1] + dy * h1 + t[ko + 1] * h2 - t[qo + 1] * h3;
     let cz = p[ko + 2] + dz * h1 + t[ko + 2] * h2 - t[qo + 2] * h3;
-    let nx = n[ko] * e + n[qo] * f, ny = n[ko + 1] * e + n[qo + 1] * f, nz = n[ko + 2] * e + n[qo + 2] * f; // prettier-ignore
-    let bx = b[ko] * e + b[qo] * f, by = b[ko + 1] * e + b[qo + 1] * f, bz = b[ko + 2] * e + b[qo + 2] * f; // prettier-ignore
+    let nx = n[ko] * e + n[qo] * f,
+      ny = n[ko + 1] * e + n[qo + 1] * f,
+      nz = n[ko + 2] * e + n[qo + 2] * f;
+    let bx = b[ko] * e + b[qo] * f,
+      by = b[ko + 1] * e + b[qo + 1] * f,
+      bz = b[ko + 2] * e + b[qo + 2] * f;
     // One step of Newton's rule for 1/√: between unit vectors this close, length 1 to the fourth order of the angle. At
     // corners they are longer, and what lies between is on straight lines.
     const isPlain = corners !== undefined && (corners[k] | corners[q]) !== 0;
@@ -252,8 +262,7 @@ function restPlaces(track: Track, axis: number, low: number, span: number, flip:
   const out = new Float64Array(PARTS + 1);
   const coordinate = (i: number) => (flip ? low + span - p[i * 3 + axis] : p[i * 3 + axis] - low);
   let rising = count > 1 && !track.closed;
-  for (let i = 0; i + 1 < count; i++)
-    if (lengths[i + 1] > lengths[i] && !(coordinate(i + 1) > coordinate(i))) rising = false;
+  for (let i = 0; i + 1 < count; i++) if (lengths[i + 1] > lengths[i] && !(coordinate(i + 1) > coordinate(i))) rising = false;
   let i = 0;
   for (let g = 0; g <= PARTS; g++) {
     const at = (g / PARTS) * span;

@@ -1,13 +1,6 @@
 import type { Mesh } from '../geometry/mesh.ts';
 import { edgesOf } from '../geometry/edges.ts';
-import {
-  makeCurves,
-  makeShape,
-  smoothHandles,
-  type Curves,
-  type SplineParts,
-  type SplineType,
-} from './curves.ts';
+import { makeCurves, makeShape, smoothHandles, type Curves, type SplineParts, type SplineType } from './curves.ts';
 import { placeOn, tracksOf } from './track.ts';
 
 /**
@@ -15,11 +8,7 @@ import { placeOn, tracksOf } from './track.ts';
  * @param countOf points of a spline of that length (at least 2, of a closed one 3). @param type how the new ones run;
  * Bézier splines get smooth handles.
  */
-export function respace(
-  curves: Curves,
-  countOf: (length: number, closed: boolean) => number,
-  type: SplineType,
-): Curves {
+export function respace(curves: Curves, countOf: (length: number, closed: boolean) => number, type: SplineType): Curves {
   const splines = tracksOf(curves).map((track): SplineParts => {
     const count = Math.max(track.closed ? 3 : 2, Math.round(countOf(track.length, track.closed)));
     const positions: number[] = [];
@@ -43,11 +32,7 @@ export function edgesToCurves(mesh: Mesh): Curves {
   for (let i = 0; i < points.length; i++)
     for (let axis = 0; axis < 3; axis++) positions[i * 3 + axis] = mesh.positions[points[i] * 3 + axis];
   const starts = Int32Array.from({ length: count + 1 }, (_, i) => i * 2);
-  const shape = makeShape(
-    starts,
-    new Array<SplineType>(count).fill('poly'),
-    new Array<boolean>(count).fill(false),
-  );
+  const shape = makeShape(starts, new Array<SplineType>(count).fill('poly'), new Array<boolean>(count).fill(false));
   return {
     kind: 'curves',
     shape,

@@ -22,11 +22,7 @@ export interface SweepOptions {
 }
 
 /** A circle of so many sides, round the origin or off it. */
-export function circleSection(
-  radius: number,
-  sides: number,
-  centre: readonly [number, number] = [0, 0],
-): Section {
+export function circleSection(radius: number, sides: number, centre: readonly [number, number] = [0, 0]): Section {
   const points = new Float64Array(sides * 2);
   for (let k = 0; k < sides; k++) {
     const angle = (k / sides) * 2 * Math.PI;
@@ -51,11 +47,7 @@ export function strandSections(strands: number, radius: number, sides: number): 
  * Sections swept along rails: each section makes a tube along each rail, one ring of points per sample. Faces are
  * quads, facing outwards for sections that run anticlockwise. uv: u round the section, v along, in metres.
  */
-export function sweepSections(
-  rails: readonly Rail[],
-  sections: readonly Section[],
-  options: SweepOptions,
-): Mesh {
+export function sweepSections(rails: readonly Rail[], sections: readonly Section[], options: SweepOptions): Mesh {
   const perSample = sections.reduce((n, s) => n + s.points.length / 2, 0);
   const samples = rails.reduce((n, r) => n + ringsOf(r), 0);
   if (perSample === 0 || samples === 0) return emptyMesh();
@@ -95,8 +87,7 @@ function addTube(out: Float32Array, base: number, rail: Rail, section: Section, 
     const j = samples[ring];
     const fraction = track.length > 0 ? track.lengths[j] / track.length : 0;
     const twist = frames.twist ? frames.twist[j] : 0;
-    const angle =
-      options.rollStart + (options.rollEnd - options.rollStart) * fraction + track.roll[j] + twist;
+    const angle = options.rollStart + (options.rollEnd - options.rollStart) * fraction + track.roll[j] + twist;
     const size = track.width[j] * (options.width ? respond(options.width, fraction) : 1);
     const [n, b] = ringFrame(track, frames, j);
     const cosine = Math.cos(angle) * size;
@@ -104,8 +95,7 @@ function addTube(out: Float32Array, base: number, rail: Rail, section: Section, 
     for (let k = 0; k < across; k++) {
       const x = section.points[k * 2] * cosine - section.points[k * 2 + 1] * sine;
       const y = section.points[k * 2] * sine + section.points[k * 2 + 1] * cosine;
-      for (let axis = 0; axis < 3; axis++, o++)
-        out[o] = track.positions[j * 3 + axis] + n[axis] * x + b[axis] * y;
+      for (let axis = 0; axis < 3; axis++, o++) out[o] = track.positions[j * 3 + axis] + n[axis] * x + b[axis] * y;
     }
   }
 }

@@ -50,13 +50,22 @@ const INNER = 5 / 12;
 
 /** Length of `a + b t + c t²`, a velocity. */
 function speedAt(
-  ax: number, ay: number, az: number, bx: number, by: number, bz: number, cx: number, cy: number, cz: number, t: number,
+  ax: number,
+  ay: number,
+  az: number,
+  bx: number,
+  by: number,
+  bz: number,
+  cx: number,
+  cy: number,
+  cz: number,
+  t: number,
 ): number {
   const x = ax + t * (bx + t * cx);
   const y = ay + t * (by + t * cy);
   const z = az + t * (bz + t * cz);
   return Math.sqrt(x * x + y * y + z * z);
-} // prettier-ignore
+}
 
 /** Tangents that differ by more than this (1 − cosine; a hundredth of a degree) make a corner. */
 const CORNER = 1e-8;
@@ -102,9 +111,27 @@ function makeTrack(curves: Curves, s: number, hasCorners = curves.shape.types[s]
     const [i, j] = [at(g), at(g + 1)];
     const rollStep = curves.roll[j] - curves.roll[i];
     const widthStep = curves.width[j] - curves.width[i];
-    const x0 = c[0], y0 = c[1], z0 = c[2], x1 = c[3], y1 = c[4], z1 = c[5]; // prettier-ignore
-    const x2 = c[6], y2 = c[7], z2 = c[8], x3 = c[9], y3 = c[10], z3 = c[11]; // prettier-ignore
-    const ax = v[0], ay = v[1], az = v[2], bx = v[3], by = v[4], bz = v[5], cx = v[6], cy = v[7], cz = v[8]; // prettier-ignore
+    const x0 = c[0],
+      y0 = c[1],
+      z0 = c[2],
+      x1 = c[3],
+      y1 = c[4],
+      z1 = c[5];
+    const x2 = c[6],
+      y2 = c[7],
+      z2 = c[8],
+      x3 = c[9],
+      y3 = c[10],
+      z3 = c[11];
+    const ax = v[0],
+      ay = v[1],
+      az = v[2],
+      bx = v[3],
+      by = v[4],
+      bz = v[5],
+      cx = v[6],
+      cy = v[7],
+      cz = v[8];
     const still = stillness(c, v);
     let before = Math.sqrt(ax * ax + ay * ay + az * az);
     // 1. It begins in the sample where the one before ended, or beside it at a corner.
@@ -130,7 +157,9 @@ function makeTrack(curves: Curves, s: number, hasCorners = curves.shape.types[s]
       positions[o] = x0 + t * (x1 + t * (x2 + t * x3));
       positions[o + 1] = y0 + t * (y1 + t * (y2 + t * y3));
       positions[o + 2] = z0 + t * (z1 + t * (z2 + t * z3));
-      const tx = ax + t * (bx + t * cx), ty = ay + t * (by + t * cy), tz = az + t * (bz + t * cz); // prettier-ignore
+      const tx = ax + t * (bx + t * cx),
+        ty = ay + t * (by + t * cy),
+        tz = az + t * (bz + t * cz);
       const speed = Math.sqrt(tx * tx + ty * ty + tz * tz);
       const a = speedAt(ax, ay, az, bx, by, bz, cx, cy, cz, (k - 1 + INSIDE) * step);
       const b = speedAt(ax, ay, az, bx, by, bz, cx, cy, cz, (k - INSIDE) * step);
@@ -170,11 +199,19 @@ function makeTrack(curves: Curves, s: number, hasCorners = curves.shape.types[s]
   const corners = pairs.length > 0 ? new Uint8Array(count) : undefined;
   for (const k of pairs) if (corners) corners[k] = corners[k + 1 < count ? k + 1 : 0] = 1;
   return {
-    count, closed, first, length: along, knots, corners,
-    positions: positions.subarray(0, count * 3), tangents: tangents.subarray(0, count * 3),
-    lengths: lengths.subarray(0, count), roll: roll.subarray(0, count), width: width.subarray(0, count),
+    count,
+    closed,
+    first,
+    length: along,
+    knots,
+    corners,
+    positions: positions.subarray(0, count * 3),
+    tangents: tangents.subarray(0, count * 3),
+    lengths: lengths.subarray(0, count),
+    roll: roll.subarray(0, count),
+    width: width.subarray(0, count),
     guide: guideOf(lengths, count),
-  }; // prettier-ignore
+  };
 }
 
 type Samples = Pick<Track, 'positions' | 'tangents' | 'lengths' | 'roll' | 'width'>;
@@ -186,11 +223,7 @@ function turnsTo(tangents: Readonly<Float64Array>, n: number, d: Readonly<Float6
 }
 
 /** A second sample at the place of the last one, with another tangent. @returns the number of the first */
-function addCorner(
-  { positions, tangents, lengths, roll, width }: Samples,
-  n: number,
-  d: Float64Array,
-): number {
+function addCorner({ positions, tangents, lengths, roll, width }: Samples, n: number, d: Float64Array): number {
   positions.copyWithin(n * 3 + 3, n * 3, n * 3 + 3);
   lengths[n + 1] = lengths[n];
   roll[n + 1] = roll[n];
@@ -211,13 +244,7 @@ function stillness(c: Readonly<Float64Array>, v: Readonly<Float64Array>): number
  * The direction in which a segment leaves the place at t (`side` 1), or arrives there (−1), of length 1: that of its
  * velocity, or where that is nothing, of the first of its derivatives that is something. False where all are nothing.
  */
-function directionAt(
-  out: Float64Array,
-  v: Readonly<Float64Array>,
-  t: number,
-  side: 1 | -1,
-  still: number,
-): boolean {
+function directionAt(out: Float64Array, v: Readonly<Float64Array>, t: number, side: 1 | -1, still: number): boolean {
   for (let order = 0; order < 3; order++) {
     for (let axis = 0; axis < 3; axis++) {
       const [a, b, c] = [v[axis], v[3 + axis], v[6 + axis]];
@@ -332,7 +359,14 @@ export interface TrackPlace {
 }
 
 /** A place that `placeInto` fills. */
-export const emptyPlace = (): TrackPlace => ({ position: [0.5, 0.5, 0.5], tangent: [0.5, 0.5, 0.5], roll: 0, width: 1, sample: 0, part: 0 }); // prettier-ignore
+export const emptyPlace = (): TrackPlace => ({
+  position: [0.5, 0.5, 0.5],
+  tangent: [0.5, 0.5, 0.5],
+  roll: 0,
+  width: 1,
+  sample: 0,
+  part: 0,
+});
 
 /** Where a track is at `along` metres; before its start and after its end it stays there. */
 export const placeOn = (track: Track, along: number): TrackPlace => placeInto(emptyPlace(), track, along);
@@ -341,7 +375,7 @@ export const placeOn = (track: Track, along: number): TrackPlace => placeInto(em
 export function placeInto(out: TrackPlace, track: Track, along: number): TrackPlace {
   const { positions: p, tangents: t, lengths, roll, width } = track;
   // A closed track ends where it begins.
-  const at = along > 0 && !(track.closed && along >= track.length) ? (along < track.length ? along : track.length) : 0; // prettier-ignore
+  const at = along > 0 && !(track.closed && along >= track.length) ? (along < track.length ? along : track.length) : 0;
   const sample = sampleBefore(track, at);
   const next = sample + 1 < track.count ? sample + 1 : sample;
   const step = lengths[next] - lengths[sample];
@@ -352,7 +386,9 @@ export function placeInto(out: TrackPlace, track: Track, along: number): TrackPl
   const h1 = part * part * (3 - 2 * part);
   const h2 = part * e * e * step;
   const h3 = part * part * e * step;
-  const tx = t[i] * e + t[j] * part, ty = t[i + 1] * e + t[j + 1] * part, tz = t[i + 2] * e + t[j + 2] * part; // prettier-ignore
+  const tx = t[i] * e + t[j] * part,
+    ty = t[i + 1] * e + t[j + 1] * part,
+    tz = t[i + 2] * e + t[j + 2] * part;
   const one = 1 / (Math.sqrt(tx * tx + ty * ty + tz * tz) || 1);
   const { position, tangent } = out;
   position[0] = p[i] + (p[j] - p[i]) * h1 + t[i] * h2 - t[j] * h3;

@@ -4,14 +4,8 @@ import type { Track } from './track.ts';
 const NO_STEP = 1e-10;
 
 /** Takes the part of a normal along the tangent away and brings it to length 1; false when nothing is left. */
-export function square(
-  normals: Float64Array,
-  o: number,
-  tangents: Readonly<Float64Array>,
-  t: number,
-): boolean {
-  const along =
-    normals[o] * tangents[t] + normals[o + 1] * tangents[t + 1] + normals[o + 2] * tangents[t + 2];
+export function square(normals: Float64Array, o: number, tangents: Readonly<Float64Array>, t: number): boolean {
+  const along = normals[o] * tangents[t] + normals[o + 1] * tangents[t + 1] + normals[o + 2] * tangents[t + 2];
   const x = normals[o] - along * tangents[t];
   const y = normals[o + 1] - along * tangents[t + 1];
   const z = normals[o + 2] - along * tangents[t + 2];
@@ -32,12 +26,20 @@ export function turnOnto(
   to: Readonly<Float64Array>,
   b: number,
 ): void {
-  const ax = from[a], ay = from[a + 1], az = from[a + 2]; // prettier-ignore
-  const bx = to[b], by = to[b + 1], bz = to[b + 2]; // prettier-ignore
+  const ax = from[a],
+    ay = from[a + 1],
+    az = from[a + 2];
+  const bx = to[b],
+    by = to[b + 1],
+    bz = to[b + 2];
   const cosine = ax * bx + ay * by + az * bz;
   if (!(cosine > -1 + 1e-12)) return;
-  const cx = ay * bz - az * by, cy = az * bx - ax * bz, cz = ax * by - ay * bx; // prettier-ignore
-  const x = v[o], y = v[o + 1], z = v[o + 2]; // prettier-ignore
+  const cx = ay * bz - az * by,
+    cy = az * bx - ax * bz,
+    cz = ax * by - ay * bx;
+  const x = v[o],
+    y = v[o + 1],
+    z = v[o + 2];
   const f = (cx * x + cy * y + cz * z) / (1 + cosine);
   v[o] = x * cosine + (cy * z - cz * y) + cx * f;
   v[o + 1] = y * cosine + (cz * x - cx * z) + cy * f;
@@ -45,16 +47,12 @@ export function turnOnto(
 }
 
 /** Turns a unit vector that is square to a tangent about it. */
-export function turnAbout(
-  v: Float64Array,
-  o: number,
-  t: Readonly<Float64Array>,
-  a: number,
-  angleInRadians: number,
-): void {
+export function turnAbout(v: Float64Array, o: number, t: Readonly<Float64Array>, a: number, angleInRadians: number): void {
   const c = Math.cos(angleInRadians);
   const s = Math.sin(angleInRadians);
-  const x = v[o], y = v[o + 1], z = v[o + 2]; // prettier-ignore
+  const x = v[o],
+    y = v[o + 1],
+    z = v[o + 2];
   v[o] = x * c + (t[a + 1] * z - t[a + 2] * y) * s;
   v[o + 1] = y * c + (t[a + 2] * x - t[a] * z) * s;
   v[o + 2] = z * c + (t[a] * y - t[a + 1] * x) * s;
@@ -69,9 +67,15 @@ export function angleAbout(
   t: Readonly<Float64Array>,
   o: number,
 ): number {
-  const ax = from[a], ay = from[a + 1], az = from[a + 2]; // prettier-ignore
-  const bx = to[b], by = to[b + 1], bz = to[b + 2]; // prettier-ignore
-  const cx = ay * bz - az * by, cy = az * bx - ax * bz, cz = ax * by - ay * bx; // prettier-ignore
+  const ax = from[a],
+    ay = from[a + 1],
+    az = from[a + 2];
+  const bx = to[b],
+    by = to[b + 1],
+    bz = to[b + 2];
+  const cx = ay * bz - az * by,
+    cy = az * bx - ax * bz,
+    cz = ax * by - ay * bx;
   return Math.atan2(cx * t[o] + cy * t[o + 1] + cz * t[o + 2], ax * bx + ay * by + az * bz);
 }
 
@@ -85,15 +89,21 @@ export function carryAlong(normals: Float64Array, track: Track): void {
   const short = (length * NO_STEP) ** 2;
   for (let i = 0, o = 0; i + 1 < count; i++, o += 3) {
     const q = o + 3;
-    const vx = p[q] - p[o], vy = p[q + 1] - p[o + 1], vz = p[q + 2] - p[o + 2]; // prettier-ignore
+    const vx = p[q] - p[o],
+      vy = p[q + 1] - p[o + 1],
+      vz = p[q + 2] - p[o + 2];
     const c1 = vx * vx + vy * vy + vz * vz;
-    let nx = normals[o], ny = normals[o + 1], nz = normals[o + 2]; // prettier-ignore
+    let nx = normals[o],
+      ny = normals[o + 1],
+      nz = normals[o + 2];
     let isCarried = false;
     if (c1 > short) {
       const twice = 2 / c1;
       const fn = twice * (vx * nx + vy * ny + vz * nz);
       const ft = twice * (vx * t[o] + vy * t[o + 1] + vz * t[o + 2]);
-      const wx = t[q] - t[o] + ft * vx, wy = t[q + 1] - t[o + 1] + ft * vy, wz = t[q + 2] - t[o + 2] + ft * vz; // prettier-ignore
+      const wx = t[q] - t[o] + ft * vx,
+        wy = t[q + 1] - t[o + 1] + ft * vy,
+        wz = t[q + 2] - t[o + 2] + ft * vz;
       const c2 = wx * wx + wy * wy + wz * wz;
       if (c2 > 1e-12) {
         nx -= fn * vx;

@@ -8,8 +8,7 @@ const NEAR = Math.sin(Math.PI / 12);
 const EITHER = 1e-6;
 
 /** An angle, whole turns added, that is no more than half a turn away from another. */
-export const beside = (other: number, angle: number): number =>
-  angle + 2 * Math.PI * Math.round((other - angle) / (2 * Math.PI));
+export const beside = (other: number, angle: number): number => angle + 2 * Math.PI * Math.round((other - angle) / (2 * Math.PI));
 
 /** Angles about the tangents that take the normals carried along a track to where they lie towards up. */
 export interface UpTwist {
@@ -33,7 +32,8 @@ export function upTwist(track: Track, normals: Readonly<Float64Array>, up: Vec3)
   const size = Math.hypot(...up);
   let best = 0;
   for (let i = 0, o = 0; i < count; i++, o += 3) {
-    sines[i] = Math.hypot(up[1] * t[o + 2] - up[2] * t[o + 1], up[2] * t[o] - up[0] * t[o + 2], up[0] * t[o + 1] - up[1] * t[o]) / size; // prettier-ignore
+    sines[i] =
+      Math.hypot(up[1] * t[o + 2] - up[2] * t[o + 1], up[2] * t[o] - up[0] * t[o + 2], up[0] * t[o + 1] - up[1] * t[o]) / size;
     n.set(up);
     if (square(n, 0, t, o)) angles[i] = angleAbout(normals, o, n, 0, t, o);
     if (sines[i] > sines[best]) best = i;

@@ -49,7 +49,9 @@ export function followCage(
   const moves = new Float64Array(cagePoints * 3);
   for (let c = 0; c < moves.length; c++) moves[c] = now[c] - rest[c];
   for (let i = 0, o = 0, w = 0; i < weight.length; i++, o += 3) {
-    let x = 0, y = 0, z = 0; // prettier-ignore
+    let x = 0,
+      y = 0,
+      z = 0;
     for (let c = 0; c < moves.length; c += 3, w++) {
       x += weights[w] * moves[c];
       y += weights[w] * moves[c + 1];
@@ -80,7 +82,9 @@ function meanValues(
   const { u, d } = directions;
   out.fill(0);
   for (let c = 0; c < count; c++) {
-    const x = cage[c * 3] - p[o], y = cage[c * 3 + 1] - p[o + 1], z = cage[c * 3 + 2] - p[o + 2]; // prettier-ignore
+    const x = cage[c * 3] - p[o],
+      y = cage[c * 3 + 1] - p[o + 1],
+      z = cage[c * 3 + 2] - p[o + 2];
     const l = Math.sqrt(x * x + y * y + z * z);
     if (l < EPSILON) {
       out[c] = 1;
@@ -117,13 +121,16 @@ function meanValues(
       return;
     }
     const [a, b, c] = at.map((v) => v * 3);
-    const determinant = u[a] * (u[b + 1] * u[c + 2] - u[b + 2] * u[c + 1]) + u[a + 1] * (u[b + 2] * u[c] - u[b] * u[c + 2]) + u[a + 2] * (u[b] * u[c + 1] - u[b + 1] * u[c]); // prettier-ignore
+    const determinant =
+      u[a] * (u[b + 1] * u[c + 2] - u[b + 2] * u[c + 1]) +
+      u[a + 1] * (u[b + 2] * u[c] - u[b] * u[c + 2]) +
+      u[a + 2] * (u[b] * u[c + 1] - u[b + 1] * u[c]);
     const sign = determinant < 0 ? -1 : 1;
     let flat = false;
     for (let k = 0; k < 3; k++) {
       const next = (k + 1) % 3;
       const last = (k + 2) % 3;
-      cosine[k] = (2 * Math.sin(half) * Math.sin(half - theta[k])) / (Math.sin(theta[next]) * Math.sin(theta[last])) - 1; // prettier-ignore
+      cosine[k] = (2 * Math.sin(half) * Math.sin(half - theta[k])) / (Math.sin(theta[next]) * Math.sin(theta[last])) - 1;
       sine[k] = sign * Math.sqrt(Math.max(0, 1 - cosine[k] * cosine[k]));
       if (!(Math.abs(sine[k]) > EPSILON)) flat = true;
     }
@@ -131,7 +138,8 @@ function meanValues(
     for (let k = 0; k < 3; k++) {
       const next = (k + 1) % 3;
       const last = (k + 2) % 3;
-      out[at[k]] += (theta[k] - cosine[next] * theta[last] - cosine[last] * theta[next]) / (d[at[k]] * Math.sin(theta[next]) * sine[last]); // prettier-ignore
+      out[at[k]] +=
+        (theta[k] - cosine[next] * theta[last] - cosine[last] * theta[next]) / (d[at[k]] * Math.sin(theta[next]) * sine[last]);
     }
   }
   let sum = 0;

@@ -15,8 +15,7 @@ import { skinOver } from './skin-over.ts';
 import { bindToSurface, followSurface } from './surface-bind.ts';
 
 const idle = () => {};
-const through = (p: Readonly<Float32Array>, m: Matrix) =>
-  transformPacked(new Float32Array(p.length), p, m, 'position');
+const through = (p: Readonly<Float32Array>, m: Matrix) => transformPacked(new Float32Array(p.length), p, m, 'position');
 const ones = (n: number) => new Float32Array(n).fill(1);
 const most = (a: ArrayLike<number>, b: ArrayLike<number>) =>
   Array.from(a).reduce((m, v, i) => Math.max(m, Math.abs(v - b[i])), 0);
@@ -28,14 +27,7 @@ describe('Surface Bind', () => {
   const mesh = makeSphere(1.1, 20, 24);
   const bound = bindToSurface(mesh, driver, 4, idle);
   const follow = (now: Float32Array, weight = ones(mesh.topology.pointCount)) =>
-    followSurface(
-      new Float32Array(mesh.positions.length),
-      mesh.positions,
-      bound,
-      driver,
-      withPositions(driver, now),
-      weight,
-    );
+    followSurface(new Float32Array(mesh.positions.length), mesh.positions, bound, driver, withPositions(driver, now), weight);
 
   test('does nothing while the driver rests, and goes along with a rigid move as a whole', () => {
     expect(most(follow(driver.positions as Float32Array), mesh.positions)).toBeLessThan(1e-5);
@@ -48,7 +40,10 @@ describe('Surface Bind', () => {
       expect(sum).toBeCloseTo(1, 5);
     }
     const now = through(driver.positions, rigid);
-    const half = follow(now, ones(mesh.topology.pointCount).map(() => 0.5)); // prettier-ignore
+    const half = follow(
+      now,
+      ones(mesh.topology.pointCount).map(() => 0.5),
+    );
     expect(
       most(
         half,
@@ -77,9 +72,19 @@ describe('Cage', () => {
 
   test('an affine change of the cage is that of the mesh; points on the cage and on its corners hold', () => {
     const now = through(cage.positions, affine);
-    const out = followCage(new Float32Array(mesh.positions.length), mesh.positions, bound, cage.positions, now, ones(mesh.topology.pointCount)); // prettier-ignore
+    const out = followCage(
+      new Float32Array(mesh.positions.length),
+      mesh.positions,
+      bound,
+      cage.positions,
+      now,
+      ones(mesh.topology.pointCount),
+    );
     expect(most(out, through(mesh.positions, affine))).toBeLessThan(1e-4);
-    const on: Mesh = withPositions(makeGrid([1, 1], [1, 1]), Float32Array.of(1.5, 1.5, 1.5, 1.5, 0.3, 0.2, 0, 1.5, 0.7, -1.5, -1, 0)); // prettier-ignore
+    const on: Mesh = withPositions(
+      makeGrid([1, 1], [1, 1]),
+      Float32Array.of(1.5, 1.5, 1.5, 1.5, 0.3, 0.2, 0, 1.5, 0.7, -1.5, -1, 0),
+    );
     const held = bindToCage(on, cage, idle);
     const moved = followCage(new Float32Array(12), on.positions, held, cage.positions, now, ones(4));
     expect(most(moved, through(on.positions, affine))).toBeLessThan(1e-4);
@@ -97,12 +102,13 @@ describe('Loosen', () => {
       for (let axis = 0; axis < 3; axis++) expect(still.positions[c * 3 + axis]).toBe(mesh.positions[cornerPoints[c] * 3 + axis]);
     const loose = loosenFaces(mesh, ones(faceCount), options, idle);
     expect(loose.topology).toBe(still.topology);
-    const side = (p: Readonly<Float32Array>, a: number, b: number) => Math.hypot(p[a * 3] - p[b * 3], p[a * 3 + 1] - p[b * 3 + 1], p[a * 3 + 2] - p[b * 3 + 2]);
+    const side = (p: Readonly<Float32Array>, a: number, b: number) =>
+      Math.hypot(p[a * 3] - p[b * 3], p[a * 3 + 1] - p[b * 3 + 1], p[a * 3 + 2] - p[b * 3 + 2]);
     for (let f = 0; f < faceCount; f++)
       for (let c = faceStarts[f]; c + 1 < faceStarts[f + 1]; c++)
         expect(side(loose.positions, c, c + 1)).toBeCloseTo(side(mesh.positions, cornerPoints[c], cornerPoints[c + 1]), 5);
     expect(most(loose.positions, still.positions)).toBeGreaterThan(0.3);
-  }); // prettier-ignore
+  });
 });
 
 describe('Skin Over Points', () => {
@@ -117,8 +123,7 @@ describe('Skin Over Points', () => {
   });
 
   test('near ones flow together, far ones stay apart, those without a radius are left out', () => {
-    const two = (gap: number) =>
-      skinOver(Float32Array.of(0, 0, 0, gap, 0, 0, 9, 9, 9), Float32Array.of(0.3, 0.3, 0), 0.05, 0.2);
+    const two = (gap: number) => skinOver(Float32Array.of(0, 0, 0, gap, 0, 0, 9, 9, 9), Float32Array.of(0.3, 0.3, 0), 0.05, 0.2);
     const inside = (gap: number) => signedDistances(two(gap), Float32Array.of(gap / 2, 0, 0))[0] < 0;
     expect([inside(0.62), inside(1.4)]).toEqual([true, false]);
     expect(boundsOf(two(1).positions).high[0]).toBeLessThan(1.5);
@@ -127,7 +132,7 @@ describe('Skin Over Points', () => {
     expect(isClosed(close)).toBe(true);
     for (let i = 0; i < close.positions.length; i += 3) {
       const [x, y, z] = close.positions.subarray(i, i + 3);
-      expect(Math.abs(Math.min(Math.hypot(x - 0.02, y, z), Math.hypot(x - 0.66, y, z)) - 0.3)).toBeLessThan(1e-3); // prettier-ignore
+      expect(Math.abs(Math.min(Math.hypot(x - 0.02, y, z), Math.hypot(x - 0.66, y, z)) - 0.3)).toBeLessThan(1e-3);
     }
     expect(signedDistances(close, Float32Array.of(0.34, 0, 0))[0]).toBeGreaterThan(0.015);
     expect(skinOver(new Float32Array(3), Float32Array.of(-1), 0.05, 0.1).topology.pointCount).toBe(0);
@@ -139,10 +144,10 @@ describe('Skin Over Points', () => {
     expect([true, false].map((middle) => sheetsOf(0b00001001, () => middle).count)).toEqual([1, 2]);
     for (let inside = 0; inside < 256; inside++) {
       for (const salt of [0, 1, 2, 3]) {
-        const middle = (corners: readonly number[]) => ((corners.reduce((sum, c) => sum + c * c, salt) * 7) & 2) > 0; // prettier-ignore
+        const middle = (corners: readonly number[]) => ((corners.reduce((sum, c) => sum + c * c, salt) * 7) & 2) > 0;
         const { of, count } = sheetsOf(inside, middle);
         SIDES.forEach(([a, b], s) => expect(of[s] >= 0).toBe(((inside >> a) & 1) !== ((inside >> b) & 1)));
-        for (let sheet = 0; sheet < count; sheet++) expect(of.filter((n) => n === sheet).length).toBeGreaterThan(2); // prettier-ignore
+        for (let sheet = 0; sheet < count; sheet++) expect(of.filter((n) => n === sheet).length).toBeGreaterThan(2);
         expect(sheetsOf(255 - inside, (c) => !middle(c))).toEqual({ of, count });
       }
     }
@@ -150,35 +155,31 @@ describe('Skin Over Points', () => {
 
   test('round any spheres it is closed, and its points are where the field says', () => {
     const coordinate = fc.double({ min: -0.4, max: 0.4, noNaN: true });
-    const sphere = fc.tuple(
-      coordinate,
-      coordinate,
-      coordinate,
-      fc.double({ min: 0.03, max: 0.25, noNaN: true }),
-    );
+    const sphere = fc.tuple(coordinate, coordinate, coordinate, fc.double({ min: 0.03, max: 0.25, noNaN: true }));
     fc.assert(
-      fc.property(
-        fc.array(sphere, { minLength: 1, maxLength: 9 }),
-        fc.constantFrom(0.05, 0.2, 0.4),
-        (spheres, blend) => {
-          const positions = Float32Array.from(spheres.flatMap(([x, y, z]) => [x, y, z]));
-          const radii = Float32Array.from(spheres.map((s) => s[3]));
-          const skin = skinOver(positions, radii, 0.04, blend);
-          expect(isClosed(skin)).toBe(true);
-          // The field by itself: the smooth minimum, plainly summed.
-          const k = blend / 4;
-          let off = 0;
-          for (let p = 0; p < skin.positions.length; p += 3) {
-            const sum = spheres.reduce((all, [x, y, z], i) => {
-              const d = Math.hypot(skin.positions[p] - Math.fround(x), skin.positions[p + 1] - Math.fround(y), skin.positions[p + 2] - Math.fround(z)) - radii[i]; // prettier-ignore
-              return all + (d < 7 * k ? Math.exp(-d / k) - Math.exp(-7) : 0);
-            }, 0);
-            if (Math.abs(k * Math.log(sum)) > 0.002) off++;
-          }
-          // All but a few, at saddles finer than a cell.
-          expect(off).toBeLessThanOrEqual(skin.topology.pointCount * 0.02);
-        },
-      ),
+      fc.property(fc.array(sphere, { minLength: 1, maxLength: 9 }), fc.constantFrom(0.05, 0.2, 0.4), (spheres, blend) => {
+        const positions = Float32Array.from(spheres.flatMap(([x, y, z]) => [x, y, z]));
+        const radii = Float32Array.from(spheres.map((s) => s[3]));
+        const skin = skinOver(positions, radii, 0.04, blend);
+        expect(isClosed(skin)).toBe(true);
+        // The field by itself: the smooth minimum, plainly summed.
+        const k = blend / 4;
+        let off = 0;
+        for (let p = 0; p < skin.positions.length; p += 3) {
+          const sum = spheres.reduce((all, [x, y, z], i) => {
+            const d =
+              Math.hypot(
+                skin.positions[p] - Math.fround(x),
+                skin.positions[p + 1] - Math.fround(y),
+                skin.positions[p + 2] - Math.fround(z),
+              ) - radii[i];
+            return all + (d < 7 * k ? Math.exp(-d / k) - Math.exp(-7) : 0);
+          }, 0);
+          if (Math.abs(k * Math.log(sum)) > 0.002) off++;
+        }
+        // All but a few, at saddles finer than a cell.
+        expect(off).toBeLessThanOrEqual(skin.topology.pointCount * 0.02);
+      }),
       { numRuns: 60 },
     );
   });
@@ -189,14 +190,12 @@ describe('copies', () => {
     const sources = [makeSphere(1, 4, 5), makeBox([1, 1, 1], [1, 1, 1])];
     const matrices = new Float64Array(48);
     [rigid, affine, rigid].forEach((m, i) => matrices.set(m, i * 16));
-    const colour = { name: 'colour', type: 'colour', role: 'plain', data: Float32Array.of(1, 0, 0, 0, 1, 0, 0, 0, 1) } as const; // prettier-ignore
+    const colour = { name: 'colour', type: 'colour', role: 'plain', data: Float32Array.of(1, 0, 0, 0, 1, 0, 0, 0, 1) } as const;
     const copies = makeCopies(sources, Int32Array.of(0, 1, 0), matrices, [colour]);
     const mesh = copiesToMesh(copies);
     expect(mesh.topology.pointCount).toBe(copiedPoints(copies));
     const first = sources[0].positions.length;
-    expect(most(mesh.positions.slice(first, first + 24), through(sources[1].positions, affine))).toBeLessThan(
-      1e-6,
-    );
+    expect(most(mesh.positions.slice(first, first + 24), through(sources[1].positions, affine))).toBeLessThan(1e-6);
     const owner = findAttribute(mesh, 'copy', 'point')!.data;
     const colours = findAttribute(mesh, 'colour', 'point')!.data;
     owner.forEach((c, p) => expect(colours[p * 3 + c]).toBe(1));
@@ -218,6 +217,8 @@ describe('copies', () => {
     const spaced = scatter(box, 400, 2, 0.2, false).positions;
     for (let i = 0; i < spaced.length; i += 3)
       for (let j = 0; j < i; j += 3)
-        expect(Math.hypot(spaced[i] - spaced[j], spaced[i + 1] - spaced[j + 1], spaced[i + 2] - spaced[j + 2])).toBeGreaterThanOrEqual(0.1999);
-  }); // prettier-ignore
+        expect(
+          Math.hypot(spaced[i] - spaced[j], spaced[i + 1] - spaced[j + 1], spaced[i + 2] - spaced[j + 2]),
+        ).toBeGreaterThanOrEqual(0.1999);
+  });
 });

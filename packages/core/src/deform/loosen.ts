@@ -43,12 +43,7 @@ export const faceCentres = memoize((mesh: Mesh): Float32Array =>
  * not change in time.
  * @param weight one per face.
  */
-export function loosenFaces(
-  mesh: Mesh,
-  weight: Readonly<Float32Array>,
-  options: LoosenOptions,
-  checkpoint: () => void,
-): Mesh {
+export function loosenFaces(mesh: Mesh, weight: Readonly<Float32Array>, options: LoosenOptions, checkpoint: () => void): Mesh {
   const { topology, positions: p } = mesh;
   const { faceCount, faceStarts, cornerPoints, cornerCount } = topology;
   const loose = looseTopology(topology);
@@ -75,8 +70,12 @@ export function loosenFaces(
       }
       continue;
     }
-    const cx = centres[f * 3], cy = centres[f * 3 + 1], cz = centres[f * 3 + 2]; // prettier-ignore
-    const x = cx * frequency, y = cy * frequency, z = cz * frequency + time; // prettier-ignore
+    const cx = centres[f * 3],
+      cy = centres[f * 3 + 1],
+      cz = centres[f * 3 + 2];
+    const x = cx * frequency,
+      y = cy * frequency,
+      z = cz * frequency + time;
     newell(n, p, cornerPoints, start, end);
     const a = fractalNoise3(fields[0], x, y, z, 1, 2, 0.5);
     const b = fractalNoise3(fields[1], x, y, z, 1, 2, 0.5);
@@ -86,11 +85,15 @@ export function loosenFaces(
     const size = 1 - w * options.shrink;
     for (let c = start, o = c * 3; c < end; c++, o += 3) {
       const i = cornerPoints[c] * 3;
-      const dx = (p[i] - cx) * size, dy = (p[i + 1] - cy) * size, dz = (p[i + 2] - cz) * size; // prettier-ignore
+      const dx = (p[i] - cx) * size,
+        dy = (p[i + 1] - cy) * size,
+        dz = (p[i + 2] - cz) * size;
       out[o] = cx + r[0] * dx + r[3] * dy + r[6] * dz + n[0] * move;
       out[o + 1] = cy + r[1] * dx + r[4] * dy + r[7] * dz + n[1] * move;
       out[o + 2] = cz + r[2] * dx + r[5] * dy + r[8] * dz + n[2] * move;
-      const sx = smooth[i], sy = smooth[i + 1], sz = smooth[i + 2]; // prettier-ignore
+      const sx = smooth[i],
+        sy = smooth[i + 1],
+        sz = smooth[i + 2];
       shade[o] = r[0] * sx + r[3] * sy + r[6] * sz;
       shade[o + 1] = r[1] * sx + r[4] * sy + r[7] * sz;
       shade[o + 2] = r[2] * sx + r[5] * sy + r[8] * sz;
@@ -101,27 +104,25 @@ export function loosenFaces(
     .map((a) => {
       if (a.on !== 'point') return a;
       const width = ATTRIBUTE_WIDTH[a.type];
-      const data =
-        a.data instanceof Int32Array
-          ? new Int32Array(cornerCount * width)
-          : new Float32Array(cornerCount * width);
+      const data = a.data instanceof Int32Array ? new Int32Array(cornerCount * width) : new Float32Array(cornerCount * width);
       for (let c = 0; c < cornerCount; c++)
         for (let k = 0; k < width; k++) data[c * width + k] = a.data[cornerPoints[c] * width + k];
       return { ...a, data };
     });
   const shading = { name: SHADE_NORMAL, on: 'point', type: 'vector', role: 'normal', data: shade } as const;
-  return { ...mesh, topology: loose, positions: out, attributes: [...attributes.filter((a) => a.name !== SHADE_NORMAL), shading] }; // prettier-ignore
+  return {
+    ...mesh,
+    topology: loose,
+    positions: out,
+    attributes: [...attributes.filter((a) => a.name !== SHADE_NORMAL), shading],
+  };
 }
 
 /** Unit normal of a polygon by the sum of its sides (Newell). */
-function newell(
-  out: Float64Array,
-  p: Readonly<Float32Array>,
-  corners: Readonly<Int32Array>,
-  start: number,
-  end: number,
-): void {
-  let x = 0, y = 0, z = 0; // prettier-ignore
+function newell(out: Float64Array, p: Readonly<Float32Array>, corners: Readonly<Int32Array>, start: number, end: number): void {
+  let x = 0,
+    y = 0,
+    z = 0;
   for (let c = start; c < end; c++) {
     const a = corners[c] * 3;
     const b = corners[c + 1 < end ? c + 1 : start] * 3;
@@ -138,7 +139,9 @@ function newell(
 /** The rotation about a vector by its length × angle (Rodrigues), nine numbers column by column. */
 function turn(out: Float64Array, x: number, y: number, z: number, angle: number): void {
   const l = Math.sqrt(x * x + y * y + z * z);
-  const ux = l > 0 ? x / l : 1, uy = l > 0 ? y / l : 0, uz = l > 0 ? z / l : 0; // prettier-ignore
+  const ux = l > 0 ? x / l : 1,
+    uy = l > 0 ? y / l : 0,
+    uz = l > 0 ? z / l : 0;
   const a = l * angle * 1.7;
   const c = Math.cos(a);
   const s = Math.sin(a);

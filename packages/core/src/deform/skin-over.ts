@@ -7,12 +7,7 @@ import { SphereField } from './sphere-field.ts';
 export const MOST_SKIN_CELLS = 8_000_000;
 
 /** How many cells a skin would be searched in. */
-export function skinCells(
-  positions: Readonly<Float32Array>,
-  radii: Readonly<Float32Array>,
-  cell: number,
-  blend: number,
-): number {
+export function skinCells(positions: Readonly<Float32Array>, radii: Readonly<Float32Array>, cell: number, blend: number): number {
   const grid = gridOf(positions, radii, cell, blend);
   return grid ? grid.size[0] * grid.size[1] * grid.size[2] : 0;
 }
@@ -55,12 +50,7 @@ function settled(field: SphereField, x: number, y: number, z: number, cell: numb
 }
 
 /** The grid round all spheres; undefined when there are none. */
-function gridOf(
-  p: Readonly<Float32Array>,
-  radii: Readonly<Float32Array>,
-  cell: number,
-  blend: number,
-): Grid | undefined {
+function gridOf(p: Readonly<Float32Array>, radii: Readonly<Float32Array>, cell: number, blend: number): Grid | undefined {
   const low = [Infinity, Infinity, Infinity];
   const high = [-Infinity, -Infinity, -Infinity];
   for (let i = 0; i < radii.length; i++) {

@@ -45,7 +45,7 @@ export class SphereField implements Field {
     const [nx, ny] = blocks;
     for (let i = 0; i < reach.length; i++) {
       if (reach[i] < 0) continue;
-      const place = (axis: number, sign: number) => Math.floor((positions[i * 3 + axis] + sign * reach[i] - low[axis]) / side); // prettier-ignore
+      const place = (axis: number, sign: number) => Math.floor((positions[i * 3 + axis] + sign * reach[i] - low[axis]) / side);
       const from = [0, 1, 2].map((axis) => Math.max(0, place(axis, -1)));
       const to = [0, 1, 2].map((axis) => Math.min(blocks[axis] - 1, place(axis, 1)));
       // How far a sphere's middle is from a row of blocks along an axis.
@@ -56,7 +56,7 @@ export class SphereField implements Field {
       for (let z = from[2]; z <= to[2]; z++)
         for (let y = from[1]; y <= to[1]; y++)
           for (let x = from[0]; x <= to[0]; x++)
-            if (beside(0, x) ** 2 + beside(1, y) ** 2 + beside(2, z) ** 2 <= reach[i] ** 2) visit(x + nx * (y + ny * z), i); // prettier-ignore
+            if (beside(0, x) ** 2 + beside(1, y) ** 2 + beside(2, z) ** 2 <= reach[i] ** 2) visit(x + nx * (y + ny * z), i);
     }
   }
 
@@ -81,7 +81,9 @@ export class SphereField implements Field {
     let sum = 0;
     for (let n = start[block]; n < start[block + 1]; n++) {
       const i = listed[n];
-      const dx = x - positions[i * 3], dy = y - positions[i * 3 + 1], dz = z - positions[i * 3 + 2]; // prettier-ignore
+      const dx = x - positions[i * 3],
+        dy = y - positions[i * 3 + 1],
+        dz = z - positions[i * 3 + 2];
       const d = Math.sqrt(dx * dx + dy * dy + dz * dz) - radii[i];
       if (d < within) sum += Math.exp(Math.min(60, -d / k)) - least;
     }
@@ -92,12 +94,16 @@ export class SphereField implements Field {
   withGradient(x: number, y: number, z: number): number {
     const { positions, radii, k, start, listed } = this;
     this.gradientX = this.gradientY = this.gradientZ = 0;
-    const block = this.blockAt(x, 0) + this.blocks[0] * (this.blockAt(y, 1) + this.blocks[1] * this.blockAt(z, 2)); // prettier-ignore
+    const block = this.blockAt(x, 0) + this.blocks[0] * (this.blockAt(y, 1) + this.blocks[1] * this.blockAt(z, 2));
     let sum = 0;
-    let gx = 0, gy = 0, gz = 0; // prettier-ignore
+    let gx = 0,
+      gy = 0,
+      gz = 0;
     for (let n = start[block]; n < start[block + 1]; n++) {
       const i = listed[n];
-      const dx = x - positions[i * 3], dy = y - positions[i * 3 + 1], dz = z - positions[i * 3 + 2]; // prettier-ignore
+      const dx = x - positions[i * 3],
+        dy = y - positions[i * 3 + 1],
+        dz = z - positions[i * 3 + 2];
       const l = Math.sqrt(dx * dx + dy * dy + dz * dz);
       const d = l - radii[i];
       if (d >= REACH * k) continue;

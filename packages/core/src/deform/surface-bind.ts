@@ -10,21 +10,13 @@ export interface SurfaceBinding {
   readonly weights: Float32Array;
 }
 
-const bindings = new WeakMap<
-  Readonly<Float32Array>,
-  WeakMap<Readonly<Float32Array>, Map<number, SurfaceBinding>>
->();
+const bindings = new WeakMap<Readonly<Float32Array>, WeakMap<Readonly<Float32Array>, Map<number, SurfaceBinding>>>();
 
 /**
  * Binds points to the nearest triangles of a surface at rest, weighted by 1 / distance², the farthest of them fading to
  * nothing so that a point changes its triangles without a jump. Worked out once for the two position arrays.
  */
-export function bindToSurface(
-  mesh: Mesh,
-  rest: Mesh,
-  perPoint: number,
-  checkpoint: () => void,
-): SurfaceBinding {
+export function bindToSurface(mesh: Mesh, rest: Mesh, perPoint: number, checkpoint: () => void): SurfaceBinding {
   let mine = bindings.get(mesh.positions);
   if (!mine) bindings.set(mesh.positions, (mine = new WeakMap()));
   let byCount = mine.get(rest.positions);
@@ -79,12 +71,16 @@ export function followSurface(
   const { points, count } = trianglesOf(rest.topology);
   const changes = new Float64Array(count * 12);
   const side = isTurned(now.topology, rest.topology) ? -1 : 1;
-  for (let t = 0; t < count; t++)
-    changeOf(changes, t * 12, rest.positions, now.positions, side, points, t * 3);
+  for (let t = 0; t < count; t++) changeOf(changes, t * 12, rest.positions, now.positions, side, points, t * 3);
   const { perPoint, triangles, weights } = bound;
   for (let i = 0, o = 0; i < weight.length; i++, o += 3) {
-    const x = source[o], y = source[o + 1], z = source[o + 2]; // prettier-ignore
-    let mx = 0, my = 0, mz = 0, sum = 0; // prettier-ignore
+    const x = source[o],
+      y = source[o + 1],
+      z = source[o + 2];
+    let mx = 0,
+      my = 0,
+      mz = 0,
+      sum = 0;
     for (let k = i * perPoint, end = k + perPoint; k < end; k++) {
       if (triangles[k] < 0) continue;
       const w = weights[k];
@@ -140,13 +136,7 @@ function changeOf(
   }
 }
 
-function frameOf(
-  out: Float64Array,
-  p: Readonly<Float32Array>,
-  points: Readonly<Int32Array>,
-  t: number,
-  side: 1 | -1,
-): void {
+function frameOf(out: Float64Array, p: Readonly<Float32Array>, points: Readonly<Int32Array>, t: number, side: 1 | -1): void {
   const a = points[t] * 3;
   for (let k = 0; k < 2; k++) {
     const b = points[t + 1 + k] * 3;
@@ -163,15 +153,23 @@ function frameOf(
 
 /** The inverse of a 3×3 matrix, column by column; undefined when it has none. */
 function invert3(m: Readonly<Float64Array>): Float64Array | undefined {
-  const c0 = m[4] * m[8] - m[5] * m[7], c1 = m[5] * m[6] - m[3] * m[8], c2 = m[3] * m[7] - m[4] * m[6]; // prettier-ignore
+  const c0 = m[4] * m[8] - m[5] * m[7],
+    c1 = m[5] * m[6] - m[3] * m[8],
+    c2 = m[3] * m[7] - m[4] * m[6];
   const determinant = m[0] * c0 + m[1] * c1 + m[2] * c2;
   // The third column is of length 1, the others are edges: the smallest area against theirs.
   const edges = Math.hypot(m[0], m[1], m[2]) * Math.hypot(m[3], m[4], m[5]);
   if (!(Math.abs(determinant) > 1e-7 * edges)) return undefined;
   const d = 1 / determinant;
   return Float64Array.of(
-    c0 * d, (m[2] * m[7] - m[1] * m[8]) * d, (m[1] * m[5] - m[2] * m[4]) * d,
-    c1 * d, (m[0] * m[8] - m[2] * m[6]) * d, (m[2] * m[3] - m[0] * m[5]) * d,
-    c2 * d, (m[1] * m[6] - m[0] * m[7]) * d, (m[0] * m[4] - m[1] * m[3]) * d,
-  ); // prettier-ignore
+    c0 * d,
+    (m[2] * m[7] - m[1] * m[8]) * d,
+    (m[1] * m[5] - m[2] * m[4]) * d,
+    c1 * d,
+    (m[0] * m[8] - m[2] * m[6]) * d,
+    (m[2] * m[3] - m[0] * m[5]) * d,
+    c2 * d,
+    (m[1] * m[6] - m[0] * m[7]) * d,
+    (m[0] * m[4] - m[1] * m[3]) * d,
+  );
 }

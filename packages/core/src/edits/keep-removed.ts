@@ -16,7 +16,16 @@ import { resolveProject, type ResolvedNode } from '../graph/network/resolve.ts';
 const MOST_FRAMES = 10_000;
 
 /** What a node reads of an object so that it goes on when the object is removed; not what it hangs under or holds. */
-const KEPT: ReadonlySet<FacetName> = new Set(['world', 'rest', 'source', 'result', 'channel', 'channels', 'carrier', 'restChannels']); // prettier-ignore
+const KEPT: ReadonlySet<FacetName> = new Set([
+  'world',
+  'rest',
+  'source',
+  'result',
+  'channel',
+  'channels',
+  'carrier',
+  'restChannels',
+]);
 
 /** A project in which nodes read kept objects, and what of their motion could not be kept. */
 export interface Kept {
@@ -39,7 +48,8 @@ export async function keepRemoved(
   const readers = new Map<string, Map<string, string>>();
   for (const node of resolveProject(catalogue, project).values())
     for (const [setting, object] of keptSettings(node, project))
-      if (going.has(object)) readers.set(node.record.id, (readers.get(node.record.id) ?? new Map<string, string>()).set(setting, object)); // prettier-ignore
+      if (going.has(object))
+        readers.set(node.record.id, (readers.get(node.record.id) ?? new Map<string, string>()).set(setting, object));
   const taken = new Set([...project.objects, ...project.removed.map((r) => r.object)].map((o) => o.id));
   const names = new Map<string, string>();
   const removed: RemovedRecord[] = [];
@@ -71,13 +81,11 @@ export async function keepRemoved(
 function keptSettings(node: ResolvedNode, project: Project): [setting: string, object: string][] {
   const { definition, settings } = node;
   if (!definition) return [];
-  const reads = new Set(
-    (definition.reads?.(settings) ?? []).flatMap((r) => (KEPT.has(r.facet) ? r.object : [])),
-  );
+  const reads = new Set((definition.reads?.(settings) ?? []).flatMap((r) => (KEPT.has(r.facet) ? r.object : [])));
   const made = new Set((definition.drives?.(settings, project) ?? []).map((d) => d.object));
   return definition.settings.flatMap((s) => {
     const value = settings[s.id];
-    return s.type === 'object' && typeof value === 'string' && reads.has(value) && !made.has(value) ? [[s.id, value]] : []; // prettier-ignore
+    return s.type === 'object' && typeof value === 'string' && reads.has(value) && !made.has(value) ? [[s.id, value]] : [];
   });
 }
 
@@ -100,14 +108,10 @@ interface Alone {
  * Where what carries an object stands still, that becomes its carrier, and its own channels, keys and expressions go on
  * unchanged; else its motion is worked out at every frame of the range.
  */
-async function standingAlone(
-  catalogue: Catalogue,
-  project: Project,
-  object: ObjectRecord,
-  worlds: WorldsOf,
-): Promise<Alone> {
+async function standingAlone(catalogue: Catalogue, project: Project, object: ObjectRecord, worlds: WorldsOf): Promise<Alone> {
   const alone: ObjectRecord = { ...object, parent: null, carrier: null, locked: [], hidden: [] };
-  const carriedBy = (m: Readonly<Matrix>): Alone => restingAt(project, object, { object: { ...alone, carrier: [...m] }, frames: null, residual: 0 }); // prettier-ignore
+  const carriedBy = (m: Readonly<Matrix>): Alone =>
+    restingAt(project, object, { object: { ...alone, carrier: [...m] }, frames: null, residual: 0 });
   const byId = objectsById(project.objects);
   if (isCarriedStill(catalogue, project, object)) return carriedBy(parentSpace(byId, object));
   const frames = framesOf(project);
@@ -117,7 +121,9 @@ async function standingAlone(
   };
   const was = matricesOf(await worlds(project, object.id, frames));
   const spaces = matricesOf(await worlds(bare, object.id, frames));
-  const found = frames.flatMap((frame, i) => (was[i]?.every(Number.isFinite) && spaces[i].every(Number.isFinite) ? [{ frame, was: was[i], space: spaces[i] }] : [])); // prettier-ignore
+  const found = frames.flatMap((frame, i) =>
+    was[i]?.every(Number.isFinite) && spaces[i].every(Number.isFinite) ? [{ frame, was: was[i], space: spaces[i] }] : [],
+  );
   if (found.length === 0) return { ...carriedBy(identity()), residual: 1 };
   const [{ was: stood, space }] = found;
   const isOwn = found.every(({ frame, was, space: s }) => {
@@ -126,9 +132,14 @@ async function standingAlone(
   });
   if (isOwn) return carriedBy(space);
   const rest = worldMatrix(byId, object.id, 'rest');
-  if (found.every((f) => isSameMatrix(f.was, stood))) return restingAt(project, object, { object: standingAt(alone, stood, rest), frames: null, residual: 0 }); // prettier-ignore
+  if (found.every((f) => isSameMatrix(f.was, stood)))
+    return restingAt(project, object, { object: standingAt(alone, stood, rest), frames: null, residual: 0 });
   const centred: ObjectRecord = { ...withoutPlace(alone), pivot: [0, 0, 0] };
-  const { animated, values, residual } = tracksFor(centred, found.map((f) => f.frame), found.map((f) => f.was)); // prettier-ignore
+  const { animated, values, residual } = tracksFor(
+    centred,
+    found.map((f) => f.frame),
+    found.map((f) => f.was),
+  );
   const moving = { ...withChannels(centred, values), animated: { ...centred.animated, ...animated } };
   return restingAt(project, object, { object: moving, frames: project.range, residual });
 }
@@ -143,7 +154,6 @@ function isCarriedStill(catalogue: Catalogue, project: Project, object: ObjectRe
     at && !seen.has(at);
     at = at.parent === null ? undefined : byId.get(at.parent)
   ) {
-    // prettier-ignore
     seen.add(at);
     if (drivers.has(at.id) || (at !== object && isAnimated(at))) return false;
   }

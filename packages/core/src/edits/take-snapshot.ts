@@ -16,12 +16,7 @@ import type { Value } from '../graph/node/values.ts';
  * carriers add to it (in a chain of several) counts as the object's own.
  * @returns undefined when the node is gone, no object is chosen, or a driver has no matrix
  */
-export function takeSnapshot(
-  evaluator: Evaluator,
-  project: Project,
-  frame: number,
-  nodeId: string,
-): Snapshot | undefined {
+export function takeSnapshot(evaluator: Evaluator, project: Project, frame: number, nodeId: string): Snapshot | undefined {
   const node = resolveProject(evaluator.catalogue, project).get(nodeId);
   const objects = objectsAt(project, frame);
   const child = objects.get(String(node?.settings.object));

@@ -42,10 +42,7 @@ function checkNames(tree: Tree, known: readonly string[]): void {
     case 'name': {
       if (known.includes(tree.name)) return;
       if (Object.hasOwn(FIELD_FUNCTIONS, tree.name))
-        throw new ExpressionError(
-          `has "${tree.name}" ${place} without its brackets; write ${tree.name}(…).`,
-          tree,
-        );
+        throw new ExpressionError(`has "${tree.name}" ${place} without its brackets; write ${tree.name}(…).`, tree);
       throw unknown('name', tree.name, place, known, tree);
     }
     case 'part':
@@ -67,10 +64,7 @@ function checkNames(tree: Tree, known: readonly string[]): void {
 /** The error for a name that is not known, with the one that was likely meant. */
 export function unknown(what: string, name: string, place: string, known: readonly string[], tree: Tree) {
   const hint = suggest(name, known);
-  return new ExpressionError(
-    `has the unknown ${what} "${name}" ${place}.${hint ? ` Did you mean "${hint}"?` : ''}`,
-    tree,
-  );
+  return new ExpressionError(`has the unknown ${what} "${name}" ${place}.${hint ? ` Did you mean "${hint}"?` : ''}`, tree);
 }
 
 /** @throws ExpressionError when a function is given more or fewer values than it takes. */
@@ -82,9 +76,7 @@ export function checkTaken(
 ): void {
   if (takesCount(f, call.of.length)) return;
   const { length } = f.takes;
-  const wanted = f.more
-    ? 'one or more values'
-    : `${length} ${length === 1 ? 'value' : 'values'} (${f.takes.join(', ')})`;
+  const wanted = f.more ? 'one or more values' : `${length} ${length === 1 ? 'value' : 'values'} (${f.takes.join(', ')})`;
   throw new ExpressionError(`gives "${name}" ${call.of.length} ${place}; it takes ${wanted}.`, call);
 }
 
@@ -126,11 +118,7 @@ export function dependsOnTime(tree: Tree): boolean {
 }
 
 /** The names at a frame: `frame`, `seconds` since frame 0, `fraction` of the range (0 at first, 1 at last), pi, e. */
-export function timeScope(
-  frame: number,
-  frameRate: number,
-  range: { first: number; last: number },
-): ExpressionScope {
+export function timeScope(frame: number, frameRate: number, range: { first: number; last: number }): ExpressionScope {
   const span = range.last - range.first;
   return {
     frame,

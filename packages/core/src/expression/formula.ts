@@ -1,14 +1,7 @@
 import type { Names } from '../project/schema.ts';
 import { checkTaken, EXPRESSION_NAMES, TIME_NAMES, unknown, walkTree } from './evaluate.ts';
 import { EXPRESSION_FUNCTIONS, suggest } from './functions.ts';
-import {
-  ExpressionError,
-  parseStatements,
-  type Span,
-  type Statement,
-  type TextProblem,
-  type Tree,
-} from './parse.ts';
+import { ExpressionError, parseStatements, type Span, type Statement, type TextProblem, type Tree } from './parse.ts';
 import { ProgramBuilder, TooLongError, type Operation } from './program.ts';
 import { FORMULA_FUNCTIONS, lowerCall, lowerOperator, type FormulaValue } from './lower.ts';
 
@@ -84,17 +77,12 @@ export function formulaReadsTime(source: FormulaSource): boolean {
  * and names given in lines above. With one output, a single line without `=` gives it. Never throws: what is wrong
  * is in `problems`.
  */
-export function readFormula(
-  source: FormulaSource,
-  around: FormulaSurroundings,
-  builder = new ProgramBuilder(),
-): Formula {
+export function readFormula(source: FormulaSource, around: FormulaSurroundings, builder = new ProgramBuilder()): Formula {
   const problems: TextProblem[] = [];
   const reader = new FormulaReader(source, around, builder);
   const note = (error: unknown, where: Span) => {
     if (error instanceof ExpressionError) problems.push({ message: error.message, ...error.span });
-    else if (error instanceof TooLongError)
-      problems.push({ message: error.message, from: where.from, to: where.to });
+    else if (error instanceof TooLongError) problems.push({ message: error.message, from: where.from, to: where.to });
     else throw error;
   };
   problems.push(...reader.checkDeclared());
@@ -120,12 +108,10 @@ export function readFormula(
   if (problems.length === 0) {
     const empty = results.find((r) => r.values.length === 0);
     const end = { from: Math.max(0, source.text.length - 1), to: source.text.length };
-    if (source.outputs.length === 0)
-      problems.push({ message: 'has no output yet. Add one below it.', ...end });
+    if (source.outputs.length === 0) problems.push({ message: 'has no output yet. Add one below it.', ...end });
     else if (source.text.trim() === '')
       problems.push({ message: `is empty. Type what "${source.outputs[0].name}" shall be.`, ...end });
-    else if (empty)
-      problems.push({ message: `gives "${empty.name}" no value. Add a line ${empty.name} = …`, ...end });
+    else if (empty) problems.push({ message: `gives "${empty.name}" no value. Add a line ${empty.name} = …`, ...end });
   }
   problems.sort((a, b) => a.from - b.from);
   return { operations: builder.operations, reads: reader.reads, results, problems };
@@ -148,17 +134,18 @@ class FormulaReader {
     const problems: TextProblem[] = [];
     const seen = new Set<string>();
     for (const { name } of [...this.source.inputs, ...this.source.outputs]) {
-      const taken =
-        FIXED_NAMES.includes(name) || PORT_NAMES.includes(name) || isFunction(name) || name === '__proto__';
+      const taken = FIXED_NAMES.includes(name) || PORT_NAMES.includes(name) || isFunction(name) || name === '__proto__';
       if (!/^[A-Za-z_][A-Za-z0-9_]*$/.test(name))
         problems.push({
           message: `has an input or output called "${name}". Use letters, digits and _.`,
           ...start,
         });
       else if (taken)
-        problems.push({ message: `has an input or output called "${name}", which already means something. Choose another name.`, ...start }); // prettier-ignore
-      else if (seen.has(name))
-        problems.push({ message: `has two inputs or outputs called "${name}". Rename one.`, ...start });
+        problems.push({
+          message: `has an input or output called "${name}", which already means something. Choose another name.`,
+          ...start,
+        });
+      else if (seen.has(name)) problems.push({ message: `has two inputs or outputs called "${name}". Rename one.`, ...start });
       seen.add(name);
     }
     return problems;
@@ -167,26 +154,15 @@ class FormulaReader {
   readLine(line: Statement, lines: number): void {
     const value = this.value(line.value);
     const { outputs } = this.source;
-    const target =
-      line.target ??
-      (outputs.length === 1 && lines === 1 ? { name: outputs[0].name, ...span(line) } : undefined);
+    const target = line.target ?? (outputs.length === 1 && lines === 1 ? { name: outputs[0].name, ...span(line) } : undefined);
     if (!target) throw new ExpressionError('has a line that gives no name. Write name = … before it.', line);
     const { name } = target;
     if (this.source.inputs.some((i) => i.name === name))
-      throw new ExpressionError(
-        `changes "${name}", which is an input. Give the result another name.`,
-        target,
-      );
+      throw new ExpressionError(`changes "${name}", which is an input. Give the result another name.`, target);
     if (FIXED_NAMES.includes(name) || isFunction(name))
-      throw new ExpressionError(
-        `gives a value to "${name}", which already means something. Choose another name.`,
-        target,
-      );
+      throw new ExpressionError(`gives a value to "${name}", which already means something. Choose another name.`, target);
     const part = 'part' in target ? target.part : undefined;
-    this.given.set(
-      name,
-      part === undefined ? this.fit(name, value, line) : this.withPart(name, part, value, target),
-    );
+    this.given.set(name, part === undefined ? this.fit(name, value, line) : this.withPart(name, part, value, target));
   }
 
   /** An output has the width it was declared with; a number given to a vector goes to all three axes. */
@@ -207,8 +183,7 @@ class FormulaReader {
     const before = this.name({ type: 'name', name, ...span(target) });
     if (before.length !== 3)
       throw new ExpressionError(`sets "${name}.${part}", but ${name} is a number and has no parts.`, target);
-    if (value.length !== 1)
-      throw new ExpressionError(`gives "${name}.${part}" a vector; one part takes a number.`, target);
+    if (value.length !== 1) throw new ExpressionError(`gives "${name}.${part}" a vector; one part takes a number.`, target);
     const at = partIndex(part, target);
     return before.map((v, i) => (i === at ? value[0] : v));
   }
@@ -226,8 +201,7 @@ class FormulaReader {
       case 'part': {
         const of = this.value(tree.of);
         const at = partIndex(tree.part, tree);
-        if (of.length !== 3)
-          throw new ExpressionError(`takes .${tree.part} of a number; only vectors have x, y and z.`, tree);
+        if (of.length !== 3) throw new ExpressionError(`takes .${tree.part} of a number; only vectors have x, y and z.`, tree);
         return [of[at]];
       }
       case 'call':
@@ -244,8 +218,7 @@ class FormulaReader {
         : undefined;
     if (!f) throw unknown('function', tree.name, place, functionNames(), tree);
     const optional = 'optional' in f ? f.optional : 0;
-    if (tree.of.length < f.takes.length - optional || tree.of.length > f.takes.length)
-      checkTaken(tree.name, f, tree, place);
+    if (tree.of.length < f.takes.length - optional || tree.of.length > f.takes.length) checkTaken(tree.name, f, tree, place);
     return lowerCall(
       this.builder,
       tree,
@@ -274,8 +247,7 @@ class FormulaReader {
     const width = attributes?.get(name);
     if (width) return this.lane(name, width, 'mesh');
     const place = placeWords(tree, this.source.text);
-    if (isFunction(name))
-      throw new ExpressionError(`has "${name}" ${place} without its brackets; write ${name}(…).`, tree);
+    if (isFunction(name)) throw new ExpressionError(`has "${name}" ${place} without its brackets; write ${name}(…).`, tree);
     if (this.source.text.includes(`${name} =`) || this.source.text.includes(`${name}=`))
       throw new ExpressionError(`uses "${name}" ${place} before a line has given it a value.`, tree);
     if (!attributes && (name === 'position' || name === 'normal' || name === 'restPosition'))
@@ -283,11 +255,11 @@ class FormulaReader {
         `uses "${name}" ${place}, but no mesh is connected. Connect one to "mesh", or declare an input.`,
         tree,
       );
-    const known = [...FIXED_NAMES, ...this.source.inputs.map((i) => i.name), ...(attributes?.keys() ?? []), ...this.given.keys()]; // prettier-ignore
+    const known = [...FIXED_NAMES, ...this.source.inputs.map((i) => i.name), ...(attributes?.keys() ?? []), ...this.given.keys()];
     const near = suggest(name, known);
     const there = [...this.source.inputs.map((i) => i.name), ...(attributes?.keys() ?? [])];
     throw new ExpressionError(
-      `has the unknown name "${name}" ${place}.${near ? ` Did you mean "${near}"?` : there.length > 0 ? ` There are: ${there.join(', ')}.` : ' Declare it as an input below.'}`, // prettier-ignore
+      `has the unknown name "${name}" ${place}.${near ? ` Did you mean "${near}"?` : there.length > 0 ? ` There are: ${there.join(', ')}.` : ' Declare it as an input below.'}`,
       tree,
     );
   }
@@ -302,20 +274,12 @@ class FormulaReader {
 }
 
 const span = ({ from, to }: Span): Span => ({ from, to });
-const isFunction = (name: string): boolean =>
-  Object.hasOwn(EXPRESSION_FUNCTIONS, name) || Object.hasOwn(FORMULA_FUNCTIONS, name);
-const functionNames = (): string[] => [
-  ...Object.keys(EXPRESSION_FUNCTIONS),
-  ...Object.keys(FORMULA_FUNCTIONS),
-];
+const isFunction = (name: string): boolean => Object.hasOwn(EXPRESSION_FUNCTIONS, name) || Object.hasOwn(FORMULA_FUNCTIONS, name);
+const functionNames = (): string[] => [...Object.keys(EXPRESSION_FUNCTIONS), ...Object.keys(FORMULA_FUNCTIONS)];
 
 function partIndex(part: string, where: Span): number {
   const at = part.length === 1 ? Math.max('xyz'.indexOf(part), 'rgb'.indexOf(part)) : -1;
-  if (at < 0)
-    throw new ExpressionError(
-      `takes the part ".${part}"; there are .x, .y and .z (or .r, .g and .b).`,
-      where,
-    );
+  if (at < 0) throw new ExpressionError(`takes the part ".${part}"; there are .x, .y and .z (or .r, .g and .b).`, where);
   return at;
 }
 
@@ -323,7 +287,5 @@ function partIndex(part: string, where: Span): number {
 function placeWords(where: Span, text: string): string {
   const before = text.slice(0, where.from).split('\n');
   const character = before[before.length - 1].length + 1;
-  return text.includes('\n')
-    ? `in line ${before.length} at character ${character}`
-    : `at character ${character}`;
+  return text.includes('\n') ? `in line ${before.length} at character ${character}` : `at character ${character}`;
 }

@@ -30,11 +30,7 @@ export const FORMULA_FUNCTIONS: Readonly<Record<string, FormulaFunction>> = {
   dot: describe('Dot product: |a| |b| × the cosine between them.', 'a b'),
   cross: describe('The vector square to both.', 'a b'),
   normalize: describe('The same direction at length 1; 0 stays 0.', 'v'),
-  noise: describe(
-    'Smooth noise at a place, −1 to 1; octaves and seed may be left out.',
-    'place octaves seed',
-    2,
-  ),
+  noise: describe('Smooth noise at a place, −1 to 1; octaves and seed may be left out.', 'place octaves seed', 2),
   random: describe('A random number, 0 to 1, for an index; the seed may be left out.', 'index seed', 1),
   if: describe('yes where the condition is not 0, else no.', 'condition yes no'),
   and: describe('1 where both are not 0.', 'a b'),
@@ -138,25 +134,15 @@ export function lowerCall(
       return v.map((x) => choose(none, constant(0), divide(x, size)));
     }
     case 'noise':
-      return [
-        b.operate('noise', [
-          ...vector(0),
-          given[1] ? number(1) : constant(1),
-          given[2] ? number(2) : constant(0),
-        ]),
-      ];
+      return [b.operate('noise', [...vector(0), given[1] ? number(1) : constant(1), given[2] ? number(2) : constant(0)])];
     case 'random':
       return [b.operate('random', [number(0), given[1] ? number(1) : constant(0)])];
     case 'if':
       return eachAxis([[number(0)], given[1], given[2]], choose);
     case 'and':
-      return eachAxis([given[0], given[1]], (x, y) =>
-        choose(x, b.operate('unequal', [y, constant(0)]), constant(0)),
-      );
+      return eachAxis([given[0], given[1]], (x, y) => choose(x, b.operate('unequal', [y, constant(0)]), constant(0)));
     case 'or':
-      return eachAxis([given[0], given[1]], (x, y) =>
-        choose(x, constant(1), b.operate('unequal', [y, constant(0)])),
-      );
+      return eachAxis([given[0], given[1]], (x, y) => choose(x, constant(1), b.operate('unequal', [y, constant(0)])));
     case 'not':
       return eachAxis([given[0]], (x) => b.operate('equal', [x, constant(0)]));
     case 'pow':
@@ -174,10 +160,7 @@ export function lowerCall(
     case 'smoothstep':
       return eachAxis(given, (low, high, x) => {
         const step = b.operate('lessEqual', [low, x]);
-        const ramp = minimum(
-          maximum(divide(subtract(x, low), subtract(high, low)), constant(0)),
-          constant(1),
-        );
+        const ramp = minimum(maximum(divide(subtract(x, low), subtract(high, low)), constant(0)), constant(1));
         const t = choose(b.operate('equal', [low, high]), step, ramp);
         return multiply(multiply(t, t), subtract(constant(3), multiply(constant(2), t)));
       });

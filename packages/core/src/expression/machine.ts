@@ -94,7 +94,12 @@ export function makeProgramRunner(
   let end = 0;
   // Blocks of whole pages would stand at the same place in their pages, and readings would wait for unrelated writings.
   const place = (bytes: number) => (end += bytes + STAGGER) - bytes - STAGGER;
-  const shape = shapeOf(operations, [...outputs.map((o) => o.operation), ...checks], (steady) => place(steady * 8), () => place(size * 8)); // prettier-ignore
+  const shape = shapeOf(
+    operations,
+    [...outputs.map((o) => o.operation), ...checks],
+    (steady) => place(steady * 8),
+    () => place(size * 8),
+  );
   const widths: (1 | 3)[] = [];
   for (const o of outputs) widths[o.lane] = o.width;
   const layout: Layout = {
@@ -141,7 +146,11 @@ export function makeProgramRunner(
 
 /** JSON knows no NaN, infinities or −0, but programs that differ in them are different. */
 const exactly = (_key: string, value: unknown): unknown =>
-  typeof value === 'number' && (!Number.isFinite(value) || Object.is(value, -0)) ? (Object.is(value, -0) ? '-0' : String(value)) : value; // prettier-ignore
+  typeof value === 'number' && (!Number.isFinite(value) || Object.is(value, -0))
+    ? Object.is(value, -0)
+      ? '-0'
+      : String(value)
+    : value;
 
 /** Values of the steady operations, worked out once. */
 function steadyValues(
@@ -156,7 +165,10 @@ function steadyValues(
       const o = operations[i];
       if (o.code === 'constant') v = o.value;
       else if (o.code === 'parameter') v = parameters[o.name] ?? NaN;
-      else v = (OPERATIONS[(o as { code: keyof typeof OPERATIONS }).code] as (...of: number[]) => number)(...(o as { of: readonly number[] }).of.map(value)); // prettier-ignore
+      else
+        v = (OPERATIONS[(o as { code: keyof typeof OPERATIONS }).code] as (...of: number[]) => number)(
+          ...(o as { of: readonly number[] }).of.map(value),
+        );
       known.set(i, v);
     }
     return v;
@@ -178,8 +190,7 @@ function shapeOf(
   for (const o of wanted) needed[o] = 1;
   const isSteady = operations.map(() => false);
   operations.forEach((o, i) => {
-    isSteady[i] =
-      o.code === 'constant' || o.code === 'parameter' || ('of' in o && o.of.every((a) => isSteady[a]));
+    isSteady[i] = o.code === 'constant' || o.code === 'parameter' || ('of' in o && o.of.every((a) => isSteady[a]));
   });
   for (let i = operations.length - 1; i >= 0; i--) {
     const o = operations[i];
@@ -189,9 +200,7 @@ function shapeOf(
   placeSteady(steady.length);
   // 2. The stage of each operation: after that of its operands, one later where one comes from outside.
   const stageOf = new Int32Array(operations.length);
-  const stages: { compute: number[]; keep: number[]; outside: number[] }[] = [
-    { compute: [], keep: [], outside: [] },
-  ];
+  const stages: { compute: number[]; keep: number[]; outside: number[] }[] = [{ compute: [], keep: [], outside: [] }];
   const isOutside = (i: number) => !isSteady[i] && !isBare(operations[i]) && !isInside(operations[i]);
   operations.forEach((o, i) => {
     if (!needed[i] || isSteady[i] || isBare(o) || !('of' in o)) return;
@@ -200,8 +209,7 @@ function shapeOf(
     stages[stageOf[i]][isOutside(i) ? 'outside' : 'compute'].push(i);
   });
   for (const o of wanted)
-    if (isOutside(o))
-      while (stages.length <= stageOf[o] + 1) stages.push({ compute: [], keep: [], outside: [] });
+    if (isOutside(o)) while (stages.length <= stageOf[o] + 1) stages.push({ compute: [], keep: [], outside: [] });
   // 3. Blocks for what crosses from one stage to another or to the outside.
   const blockAt = new Map<number, number>();
   const keep = (i: number) => {
@@ -214,16 +222,24 @@ function shapeOf(
     if (isOutside(i)) [...o.of, i].forEach(keep);
     else for (const a of o.of) if (!isSteady[a] && !isBare(operations[a]) && stageOf[a] < stageOf[i]) keep(a);
   });
-  for (const i of wanted)
-    if (!isSteady[i] && !isBare(operations[i]) && (isOutside(i) || stageOf[i] < stages.length - 1)) keep(i);
+  for (const i of wanted) if (!isSteady[i] && !isBare(operations[i]) && (isOutside(i) || stageOf[i] < stages.length - 1)) keep(i);
   return { steady, stages, blockAt };
 }
 
 /** Operations that WebAssembly has itself, with the same results to the bit (IEEE 754; NaN and −0 as in JavaScript). */
 const NATIVE: Readonly<Record<string, number>> = {
-  abs: 0x99, negate: 0x9a, ceil: 0x9b, floor: 0x9c, sqrt: 0x9f,
-  add: 0xa0, subtract: 0xa1, multiply: 0xa2, divide: 0xa3, minimum: 0xa4, maximum: 0xa5,
-}; // prettier-ignore
+  abs: 0x99,
+  negate: 0x9a,
+  ceil: 0x9b,
+  floor: 0x9c,
+  sqrt: 0x9f,
+  add: 0xa0,
+  subtract: 0xa1,
+  multiply: 0xa2,
+  divide: 0xa3,
+  minimum: 0xa4,
+  maximum: 0xa5,
+};
 const COMPARISONS: Readonly<Record<string, number>> = {
   equal: 0x61,
   unequal: 0x62,
@@ -234,7 +250,12 @@ const isInside = (o: Operation): boolean =>
   o.code in NATIVE || o.code in COMPARISONS || o.code === 'choose' || o.code === 'single';
 
 /** The local variables of a stage, before one for each operation. */
-const END = 0, FIRST = 1, AT = 2, AT3 = 3, AT_BLOCK = 4, LOCALS = 5; // prettier-ignore
+const END = 0,
+  FIRST = 1,
+  AT = 2,
+  AT3 = 3,
+  AT_BLOCK = 4,
+  LOCALS = 5;
 
 function compile(
   operations: readonly Operation[],
@@ -270,7 +291,12 @@ function compile(
     };
     const stored = s === last ? outputs : [];
     const checked = s === last ? checks : [];
-    const used = [...compute.flatMap((i) => (operations[i] as { of: readonly number[] }).of), ...stored.map((o) => o.operation), ...checked, ...keep]; // prettier-ignore
+    const used = [
+      ...compute.flatMap((i) => (operations[i] as { of: readonly number[] }).of),
+      ...stored.map((o) => o.operation),
+      ...checked,
+      ...keep,
+    ];
     for (const i of used) fetch(i, false);
     c.loopWhileBelow(AT, END, () => {
       for (const i of compute) {

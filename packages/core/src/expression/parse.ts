@@ -93,12 +93,22 @@ function tokenize(text: string, lines: boolean): Token[] {
 
 /** How tightly operators bind; comparisons least, powers most. A minus sign stands between × and ^. */
 const TIGHTNESS: Record<BinaryOperator, number> = {
-  '<': 1, '<=': 1, '>': 1, '>=': 1, '==': 1, '!=': 1, '+': 2, '-': 2, '*': 3, '/': 3, '%': 3, '^': 5,
-}; // prettier-ignore
+  '<': 1,
+  '<=': 1,
+  '>': 1,
+  '>=': 1,
+  '==': 1,
+  '!=': 1,
+  '+': 2,
+  '-': 2,
+  '*': 3,
+  '/': 3,
+  '%': 3,
+  '^': 5,
+};
 const SIGN_TIGHTNESS = 4;
 
-const isOperator = (text: string): text is BinaryOperator =>
-  (BINARY_OPERATORS as readonly string[]).includes(text);
+const isOperator = (text: string): text is BinaryOperator => (BINARY_OPERATORS as readonly string[]).includes(text);
 
 /** Operator-precedence parser (Pratt 1973) over the tokens of one text. */
 class Parser {
@@ -131,18 +141,14 @@ class Parser {
   private refuse(expected: string): never {
     const { text, from, to, kind } = this.next;
     const found = kind === 'end' ? 'the end' : kind === 'line' ? 'the end of the line' : `"${text}"`;
-    throw new ExpressionError(
-      `cannot be read at character ${from + 1}: expected ${expected}, found ${found}.`,
-      {
-        from,
-        to: Math.max(to, from + 1),
-      },
-    );
+    throw new ExpressionError(`cannot be read at character ${from + 1}: expected ${expected}, found ${found}.`, {
+      from,
+      to: Math.max(to, from + 1),
+    });
   }
 
   private deeper<T>(read: () => T): T {
-    if (++this.level > MOST_LEVELS)
-      throw new ExpressionError(`nests deeper than ${MOST_LEVELS} levels.`, this.next);
+    if (++this.level > MOST_LEVELS) throw new ExpressionError(`nests deeper than ${MOST_LEVELS} levels.`, this.next);
     const result = read();
     this.level--;
     return result;
@@ -184,8 +190,7 @@ class Parser {
     if (token.kind === 'number') {
       this.take();
       const value = Number(token.text);
-      if (!Number.isFinite(value))
-        throw new ExpressionError(`has a number that is too large, ${token.text}.`, token);
+      if (!Number.isFinite(value)) throw new ExpressionError(`has a number that is too large, ${token.text}.`, token);
       return { type: 'number', value, from: token.from, to: token.to };
     }
     if (token.kind === 'name') {
@@ -238,8 +243,7 @@ class Parser {
     if (!equals) statement = { value: first, from: first.from, to: first.to };
     else {
       const named = first.type === 'part' ? first.of : first;
-      if (named.type !== 'name')
-        throw new ExpressionError('has something other than a name before "=".', first);
+      if (named.type !== 'name') throw new ExpressionError('has something other than a name before "=".', first);
       const part = first.type === 'part' ? { part: first.part } : {};
       const value = this.value();
       statement = {

@@ -25,15 +25,27 @@ export const OPERATIONS = {
   minimum: Math.min,
   maximum: Math.max,
   negate: (a: number) => -a,
-  sin: Math.sin, cos: Math.cos, tan: Math.tan, asin: Math.asin, acos: Math.acos, atan: Math.atan, atan2: EXPRESSION_FUNCTIONS.atan2.run,
-  sqrt: Math.sqrt, exp: Math.exp, log: Math.log, abs: Math.abs, sign: Math.sign,
-  floor: Math.floor, ceil: Math.ceil, round: Math.round,
+  sin: Math.sin,
+  cos: Math.cos,
+  tan: Math.tan,
+  asin: Math.asin,
+  acos: Math.acos,
+  atan: Math.atan,
+  atan2: EXPRESSION_FUNCTIONS.atan2.run,
+  sqrt: Math.sqrt,
+  exp: Math.exp,
+  log: Math.log,
+  abs: Math.abs,
+  sign: Math.sign,
+  floor: Math.floor,
+  ceil: Math.ceil,
+  round: Math.round,
   choose: (condition: number, yes: number, no: number) => (condition !== 0 ? yes : no),
   /** Rounded to Float32, as where a value leaves a node. */
   single: Math.fround,
   noise: noiseAt,
   random: randomAt,
-} satisfies Record<string, (...of: number[]) => number>; // prettier-ignore
+} satisfies Record<string, (...of: number[]) => number>;
 
 /**
  * One operation of a program. `constant` has a value; `parameter` is a number given when it is run, the same for all

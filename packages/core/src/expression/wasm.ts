@@ -127,10 +127,7 @@ export class Code {
 /**
  * A module with `run0`, `run1` … Their locals are: end (i32), first (f64), three i32 at 0, then `doubles` f64.
  */
-export function encodeModule(
-  doubles: number,
-  bodies: readonly ((code: Code) => void)[],
-): Uint8Array<ArrayBuffer> {
+export function encodeModule(doubles: number, bodies: readonly ((code: Code) => void)[]): Uint8Array<ArrayBuffer> {
   const locals = list([
     [3, I32],
     [...unsigned(doubles), F64],

@@ -19,12 +19,11 @@ export function contoursAt(f: DistanceFalloff, size: number): number[] {
   const { low, high } = boundsOf(positions);
   const reach = Math.max(0, size) * widest;
   const extent = Math.max(...high.map((v, axis) => v - low[axis])) + 2 * reach;
-  if (!(extent > 0) || !Number.isFinite(extent) || (size <= 0 && !(f.type === 'surface' && f.signed)))
-    return [];
+  if (!(extent > 0) || !Number.isFinite(extent) || (size <= 0 && !(f.type === 'surface' && f.signed))) return [];
   const cell = extent / CELLS;
   const distance = distanceOf(f);
   // What is beyond a few cells only has to be known to be so.
-  const value = (x: number, y: number, z: number, within = size + 2 * cell) => Math.min(extent, distance(x, y, z, within) - size); // prettier-ignore
+  const value = (x: number, y: number, z: number, within = size + 2 * cell) => Math.min(extent, distance(x, y, z, within) - size);
   // Distances change by no more than the way; those in widths of a curve may, so they are looked at everywhere.
   const isPlain = !(f.type === 'curve' && f.useWidth);
   const field: Field = {
@@ -77,12 +76,7 @@ function normalOf(p: Readonly<Float32Array>, points: Readonly<Int32Array>, t: nu
 }
 
 /** A place moved along a direction to where a field is 0, by secants that begin as for a distance; by less than a cell. */
-function settled(
-  value: (x: number, y: number, z: number) => number,
-  place: Vec3,
-  direction: Vec3,
-  cell: number,
-): Vec3 {
+function settled(value: (x: number, y: number, z: number) => number, place: Vec3, direction: Vec3, cell: number): Vec3 {
   let [way, slope] = [0, 1];
   let v = value(...place);
   for (let round = 0; round < 3 && Math.abs(v) > cell * 1e-3; round++) {

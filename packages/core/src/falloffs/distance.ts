@@ -21,7 +21,7 @@ export function distanceOf(f: DistanceFalloff): Distance {
   let last = -1;
   if (f.type === 'surface') {
     const index = indexOf(f.mesh, f.on);
-    const sign = f.signed && f.on === 'faces' && isClosed(f.mesh) ? makeSign(f.mesh, index) : undefined; // prettier-ignore
+    const sign = f.signed && f.on === 'faces' && isClosed(f.mesh) ? makeSign(f.mesh, index) : undefined;
     return (x, y, z, within) => {
       // Which side a place is on is known by what it is nearest to, however far.
       const found = index.nearest(x, y, z, sign ? Infinity : within, last);

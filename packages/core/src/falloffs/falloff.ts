@@ -6,16 +6,7 @@ import type { NearestOn } from '../nearest/shared.ts';
 import type { FalloffShape } from './gauge.ts';
 
 /** How a weight goes into the one below it. */
-export const MIX_WAYS = [
-  'add',
-  'subtract',
-  'multiply',
-  'larger',
-  'smaller',
-  'screen',
-  'average',
-  'replace',
-] as const;
+export const MIX_WAYS = ['add', 'subtract', 'multiply', 'larger', 'smaller', 'screen', 'average', 'replace'] as const;
 export type MixWay = (typeof MIX_WAYS)[number];
 
 /** How a distance becomes a weight: full up to `inner`, none from `outer` on, through a response between. */
@@ -107,10 +98,9 @@ export function falloffWords(f: Falloff): string {
     case 'reshaped':
       return `(${falloffWords(f.of)}) reshaped`;
     case 'mix':
-      return [
-        falloffWords(f.base),
-        ...f.parts.map((p) => `${p.way} ${round(p.strength)} × (${falloffWords(p.falloff)})`),
-      ].join(', ');
+      return [falloffWords(f.base), ...f.parts.map((p) => `${p.way} ${round(p.strength)} × (${falloffWords(p.falloff)})`)].join(
+        ', ',
+      );
   }
 }
 

@@ -31,9 +31,8 @@ export function outlineOf(falloff: Falloff): Outline {
       [inner, part.fade.inner],
       [outer, part.fade.outer],
     ] as const) {
-      // prettier-ignore
       for (const [x, y, z] of lines) {
-        const at = part.shape === 'plane' ? [x, size, z] as const : [x * size, y * size, z * size] as const; // prettier-ignore
+        const at = part.shape === 'plane' ? ([x, size, z] as const) : ([x * size, y * size, z * size] as const);
         out.push(...transformPoint(part.world, at));
       }
     }

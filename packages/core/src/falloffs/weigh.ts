@@ -79,20 +79,12 @@ interface Fading {
 
 function compileFade({ response: given, invert: inverted }: Fade): Fading {
   const response = given && compileResponse(given);
-  const [none, full] = [0, 1]
-    .map((t) => (response ? respond(response, t) : t))
-    .map((w) => (inverted ? 1 - w : w));
+  const [none, full] = [0, 1].map((t) => (response ? respond(response, t) : t)).map((w) => (inverted ? 1 - w : w));
   return { response, inverted, none, full };
 }
 
 /** A way from the outer end to the inner one (0 to 1, or beyond) as a weight. Takes the parts of a {@link Fading}: a loop that holds them as its own is twice as fast. */
-function faded(
-  response: CompiledResponse | undefined,
-  inverted: boolean,
-  none: number,
-  full: number,
-  way: number,
-): number {
+function faded(response: CompiledResponse | undefined, inverted: boolean, none: number, full: number, way: number): number {
   if (!(way > 0 && way < 1)) return way >= 1 ? full : none;
   const w = response ? respond(response, way) : way;
   return inverted ? 1 - w : w;
@@ -112,16 +104,36 @@ function weighShape({ shape, rounding, inverse: m, fade }: Of<'shape'>): Weigher
   const isSphere = shape === 'sphere' && factor !== 0;
   return (out, p, first, count) => {
     // Read here: a loop would look up again what was read outside of it.
-    const m0 = m[0], m1 = m[1], m2 = m[2], m4 = m[4], m5 = m[5], m6 = m[6], m8 = m[8], m9 = m[9], m10 = m[10]; // prettier-ignore
-    const m12 = m[12], m13 = m[13], m14 = m[14]; // prettier-ignore
+    const m0 = m[0],
+      m1 = m[1],
+      m2 = m[2],
+      m4 = m[4],
+      m5 = m[5],
+      m6 = m[6],
+      m8 = m[8],
+      m9 = m[9],
+      m10 = m[10];
+    const m12 = m[12],
+      m13 = m[13],
+      m14 = m[14];
     const { response, inverted, none, full } = fading;
-    const far = outer, per = factor, byLength = isSphere; // prettier-ignore
+    const far = outer,
+      per = factor,
+      byLength = isSphere;
     for (let k = 0, o = first * 3; k < count; k++, o += 3) {
-      const px = p[o], py = p[o + 1], pz = p[o + 2]; // prettier-ignore
+      const px = p[o],
+        py = p[o + 1],
+        pz = p[o + 2];
       const x = m0 * px + m4 * py + m8 * pz + m12;
       const y = m1 * px + m5 * py + m9 * pz + m13;
       const z = m2 * px + m6 * py + m10 * pz + m14;
-      out[k] = faded(response, inverted, none, full, byLength ? (far - Math.sqrt(x * x + y * y + z * z)) * per : way(gaugeAt(shape, rounding, x, y, z))); // prettier-ignore
+      out[k] = faded(
+        response,
+        inverted,
+        none,
+        full,
+        byLength ? (far - Math.sqrt(x * x + y * y + z * z)) * per : way(gaugeAt(shape, rounding, x, y, z)),
+      );
     }
   };
 }
@@ -158,7 +170,15 @@ function weighNoise({ frequency, seed, offset, octaves, contrast, invert: invert
   const [ox, oy, oz] = offset;
   return (out, p, first, count) => {
     for (let k = 0, o = first * 3; k < count; k++, o += 3) {
-      const noise = fractalNoise3(field, p[o] * frequency + ox, p[o + 1] * frequency + oy, p[o + 2] * frequency + oz, octaves, 2, 0.5); // prettier-ignore
+      const noise = fractalNoise3(
+        field,
+        p[o] * frequency + ox,
+        p[o + 1] * frequency + oy,
+        p[o + 2] * frequency + oz,
+        octaves,
+        2,
+        0.5,
+      );
       const w = 0.5 + 0.5 * contrast * noise;
       const clamped = w > 0 ? (w < 1 ? w : 1) : 0;
       out[k] = inverted ? 1 - clamped : clamped;
@@ -193,22 +213,13 @@ function weighMix({ base, parts, floor }: Of<'mix'>): Weigher {
 }
 
 /** One loop for each way of mixing, so that each stays short. */
-function blend(
-  out: Float64Array,
-  chunk: Float64Array,
-  count: number,
-  way: Exclude<MixWay, 'average'>,
-  s: number,
-): void {
+function blend(out: Float64Array, chunk: Float64Array, count: number, way: Exclude<MixWay, 'average'>, s: number): void {
   if (way === 'add') for (let k = 0; k < count; k++) out[k] += s * chunk[k];
   else if (way === 'subtract') for (let k = 0; k < count; k++) out[k] -= s * chunk[k];
   else if (way === 'multiply') for (let k = 0; k < count; k++) out[k] += s * (out[k] * chunk[k] - out[k]);
-  else if (way === 'larger')
-    for (let k = 0; k < count; k++) out[k] += chunk[k] > out[k] ? s * (chunk[k] - out[k]) : 0;
-  else if (way === 'smaller')
-    for (let k = 0; k < count; k++) out[k] += chunk[k] < out[k] ? s * (chunk[k] - out[k]) : 0;
-  else if (way === 'screen')
-    for (let k = 0; k < count; k++) out[k] += s * (1 - (1 - out[k]) * (1 - chunk[k]) - out[k]);
+  else if (way === 'larger') for (let k = 0; k < count; k++) out[k] += chunk[k] > out[k] ? s * (chunk[k] - out[k]) : 0;
+  else if (way === 'smaller') for (let k = 0; k < count; k++) out[k] += chunk[k] < out[k] ? s * (chunk[k] - out[k]) : 0;
+  else if (way === 'screen') for (let k = 0; k < count; k++) out[k] += s * (1 - (1 - out[k]) * (1 - chunk[k]) - out[k]);
   else for (let k = 0; k < count; k++) out[k] += s * (chunk[k] - out[k]);
 }
 

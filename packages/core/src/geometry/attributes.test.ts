@@ -37,16 +37,17 @@ function touching(mesh: Mesh, from: AttributePlace, to: AttributePlace): number[
 }
 
 describe('values moved between points, corners, faces and edges', () => {
-  const mesh = makeMesh(Float32Array.from({ length: 24 }, (_, i) => Math.sin(i)), Int32Array.of(0, 4, 7, 12), Int32Array.of(0, 1, 2, 3, 2, 1, 4, 3, 2, 4, 5, 6)); // prettier-ignore
+  const mesh = makeMesh(
+    Float32Array.from({ length: 24 }, (_, i) => Math.sin(i)),
+    Int32Array.of(0, 4, 7, 12),
+    Int32Array.of(0, 1, 2, 3, 2, 1, 4, 3, 2, 4, 5, 6),
+  );
 
   test('are the mean of what touches, as brute force finds it; what nothing touches gets 0', () => {
     for (const from of ATTRIBUTE_PLACES) {
       for (const to of ATTRIBUTE_PLACES) {
         if (from === to) continue;
-        const data = Float32Array.from(
-          { length: elementCount(mesh.topology, from) * 2 },
-          (_, i) => i * i + 1,
-        );
+        const data = Float32Array.from({ length: elementCount(mesh.topology, from) * 2 }, (_, i) => i * i + 1);
         const moved = moveValues(mesh.topology, data, 2, from, to);
         touching(mesh, from, to).forEach((list, e) => {
           for (const k of [0, 1]) {
@@ -75,13 +76,7 @@ describe('values moved between points, corners, faces and edges', () => {
         fc.constantFrom(...ATTRIBUTE_PLACES),
         fc.integer({ min: -9, max: 9 }),
         (from, to, v) => {
-          const moved = moveValues(
-            ball.topology,
-            new Int32Array(elementCount(ball.topology, from)).fill(v),
-            1,
-            from,
-            to,
-          );
+          const moved = moveValues(ball.topology, new Int32Array(elementCount(ball.topology, from)).fill(v), 1, from, to);
           expect(moved.every((x) => x === v)).toBe(true);
         },
       ),
@@ -99,8 +94,7 @@ test('smoothing evens out, keeps means of closed meshes roughly, and pins border
   // A point of the first ring has neighbours: the middle, two beside it, one outwards.
   expect(once[1]).toBeCloseTo(1 / 8, 6);
   const pinned = smoothValues(disc.topology, disc.positions, 3, 30, true);
-  for (let i = disc.positions.length - 36; i < disc.positions.length; i++)
-    expect(pinned[i]).toBe(disc.positions[i]);
+  for (let i = disc.positions.length - 36; i < disc.positions.length; i++) expect(pinned[i]).toBe(disc.positions[i]);
   expect(smoothValues(disc.topology, spike, 1, 0, false)).toEqual(spike);
   const lone = makeMesh(Float32Array.of(1, 2, 3), Int32Array.of(0), new Int32Array(0));
   expect(Array.from(smoothValues(lone.topology, lone.positions, 3, 5, true))).toEqual([1, 2, 3]);

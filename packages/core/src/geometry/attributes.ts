@@ -12,8 +12,13 @@ export type AttributeType = (typeof ATTRIBUTE_TYPES)[number];
 
 /** Numbers per element of each type. */
 export const ATTRIBUTE_WIDTH: Record<AttributeType, number> = {
-  number: 1, integer: 1, toggle: 1, pair: 2, vector: 3, colour: 3,
-}; // prettier-ignore
+  number: 1,
+  integer: 1,
+  toggle: 1,
+  pair: 2,
+  vector: 3,
+  colour: 3,
+};
 
 /**
  * Named, typed values on the elements of a geometry: `data` holds width × count numbers, Int32 for integers

@@ -8,9 +8,16 @@ export interface Bounds {
 
 /** Bounds of packed xyz positions; places that are not finite are left out. */
 export function boundsOf(positions: Readonly<Float32Array>): Bounds {
-  let lx = Infinity, ly = Infinity, lz = Infinity, hx = -Infinity, hy = -Infinity, hz = -Infinity; // prettier-ignore
+  let lx = Infinity,
+    ly = Infinity,
+    lz = Infinity,
+    hx = -Infinity,
+    hy = -Infinity,
+    hz = -Infinity;
   for (let i = 0; i < positions.length; i += 3) {
-    const x = positions[i], y = positions[i + 1], z = positions[i + 2]; // prettier-ignore
+    const x = positions[i],
+      y = positions[i + 1],
+      z = positions[i + 2];
     if ((x + y + z) * 0 !== 0) continue;
     if (x < lx) lx = x;
     if (x > hx) hx = x;
@@ -24,9 +31,14 @@ export function boundsOf(positions: Readonly<Float32Array>): Bounds {
 
 /** The mean of packed xyz positions that are finite; undefined when none is. */
 export function averageOf(positions: Readonly<Float32Array>): Vec3 | undefined {
-  let sx = 0, sy = 0, sz = 0, n = 0; // prettier-ignore
+  let sx = 0,
+    sy = 0,
+    sz = 0,
+    n = 0;
   for (let i = 0; i < positions.length; i += 3) {
-    const x = positions[i], y = positions[i + 1], z = positions[i + 2]; // prettier-ignore
+    const x = positions[i],
+      y = positions[i + 1],
+      z = positions[i + 2];
     if ((x + y + z) * 0 !== 0) continue;
     sx += x;
     sy += y;

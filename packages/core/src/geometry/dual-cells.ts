@@ -20,7 +20,9 @@ const FACES = [0, 1, 2].flatMap((axis) =>
     const [u, v] = [1 << ((axis + 1) % 3), 1 << ((axis + 2) % 3)];
     const low = end << axis;
     const corners = [low, low | u, low | u | v, low | v];
-    const sides = corners.map((c, i) => SIDES.findIndex(([a, b]) => (a === c && b === corners[(i + 1) % 4]) || (b === c && a === corners[(i + 1) % 4]))); // prettier-ignore
+    const sides = corners.map((c, i) =>
+      SIDES.findIndex(([a, b]) => (a === c && b === corners[(i + 1) % 4]) || (b === c && a === corners[(i + 1) % 4])),
+    );
     return { corners, sides };
   }),
 );
@@ -61,8 +63,7 @@ export function sheetsOf(inside: number, faceInside: (corners: readonly number[]
   let count = 0;
   for (let s = 0; s < 12; s++) {
     if (next[s].length === 0 || of[s] >= 0) continue;
-    for (let at: number | undefined = s; at !== undefined; at = next[at].find((n) => of[n] < 0))
-      of[at] = count;
+    for (let at: number | undefined = s; at !== undefined; at = next[at].find((n) => of[n] < 0)) of[at] = count;
     count++;
   }
   const found = { of, count };

@@ -8,7 +8,9 @@ export function faceMiddles(
   p: Readonly<Float32Array>,
 ): Float32Array {
   for (let f = 0, o = first * 3; f < faceCount; f++, o += 3) {
-    let x = 0, y = 0, z = 0; // prettier-ignore
+    let x = 0,
+      y = 0,
+      z = 0;
     const start = faceStarts[f];
     const end = faceStarts[f + 1];
     for (let c = start; c < end; c++) {

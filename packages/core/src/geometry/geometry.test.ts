@@ -11,10 +11,15 @@ import { shadingVertices } from './shading.ts';
 import { trianglesOf } from './triangles.ts';
 import { compose } from '../maths/matrix.ts';
 
-const CUBE_POINTS = Float32Array.from([
-  0, 0, 0, 1, 0, 0, 1, 1, 0, 0, 1, 0, 0, 0, 1, 1, 0, 1, 1, 1, 1, 0, 1, 1,
-]);
-const CUBE_QUADS = [[0, 3, 2, 1], [4, 5, 6, 7], [0, 1, 5, 4], [2, 3, 7, 6], [1, 2, 6, 5], [0, 4, 7, 3]]; // prettier-ignore
+const CUBE_POINTS = Float32Array.from([0, 0, 0, 1, 0, 0, 1, 1, 0, 0, 1, 0, 0, 0, 1, 1, 0, 1, 1, 1, 1, 0, 1, 1]);
+const CUBE_QUADS = [
+  [0, 3, 2, 1],
+  [4, 5, 6, 7],
+  [0, 1, 5, 4],
+  [2, 3, 7, 6],
+  [1, 2, 6, 5],
+  [0, 4, 7, 3],
+];
 
 function meshOf(points: Float32Array, faces: readonly (readonly number[])[]): Mesh {
   const starts = [0];
@@ -27,9 +32,7 @@ function area(mesh: Mesh): number {
   const { points, count } = trianglesOf(mesh.topology);
   let sum = 0;
   for (let t = 0; t < count; t++) {
-    const [a, b, c] = [0, 1, 2].map((k) =>
-      Array.from(mesh.positions.subarray(points[t * 3 + k] * 3, points[t * 3 + k] * 3 + 3)),
-    );
+    const [a, b, c] = [0, 1, 2].map((k) => Array.from(mesh.positions.subarray(points[t * 3 + k] * 3, points[t * 3 + k] * 3 + 3)));
     const u = b.map((v, i) => v - a[i]);
     const w = c.map((v, i) => v - a[i]);
     sum += Math.hypot(u[1] * w[2] - u[2] * w[1], u[2] * w[0] - u[0] * w[2], u[0] * w[1] - u[1] * w[0]) / 2;
@@ -52,9 +55,9 @@ describe('meshes', () => {
       role: 'plain' as const,
       data: new Float32Array(3),
     };
-    expect(() =>
-      makeMesh(new Float32Array(3), Int32Array.of(0), new Int32Array(0), { attributes: [attribute] }),
-    ).toThrow('"w" has 3 numbers');
+    expect(() => makeMesh(new Float32Array(3), Int32Array.of(0), new Int32Array(0), { attributes: [attribute] })).toThrow(
+      '"w" has 3 numbers',
+    );
   });
 
   test('primitives have the points, faces and Euler characteristic they promise', () => {
@@ -70,11 +73,7 @@ describe('meshes', () => {
     const sphere = makeSphere(2, 12, 24);
     const n = pointNormals(sphere);
     for (let i = 0; i < n.length; i += 3) {
-      const dot =
-        (n[i] * sphere.positions[i] +
-          n[i + 1] * sphere.positions[i + 1] +
-          n[i + 2] * sphere.positions[i + 2]) /
-        2;
+      const dot = (n[i] * sphere.positions[i] + n[i + 1] * sphere.positions[i + 1] + n[i + 2] * sphere.positions[i + 2]) / 2;
       expect(dot).toBeGreaterThan(0.995);
     }
     for (const flat of [makeGrid([1, 1], [3, 3]), makeDisc(1, 3, 9)]) {
@@ -100,9 +99,7 @@ describe('meshes', () => {
             });
           }
           const { points, count } = edgesOf(mesh.topology);
-          expect(Array.from({ length: count }, (_, e) => `${points[e * 2]}-${points[e * 2 + 1]}`)).toEqual(
-            expected,
-          );
+          expect(Array.from({ length: count }, (_, e) => `${points[e * 2]}-${points[e * 2 + 1]}`)).toEqual(expected);
         },
       ),
     );
@@ -130,7 +127,13 @@ describe('meshes', () => {
   });
 
   test('angle-weighted normals do not depend on how faces are cut, area-weighted ones do', () => {
-    const cut = meshOf(CUBE_POINTS, CUBE_QUADS.flatMap(([a, b, c, d]) => [[a, b, c], [a, c, d]])); // prettier-ignore
+    const cut = meshOf(
+      CUBE_POINTS,
+      CUBE_QUADS.flatMap(([a, b, c, d]) => [
+        [a, b, c],
+        [a, c, d],
+      ]),
+    );
     for (const mesh of [cube(), cut]) {
       const n = pointNormals(mesh, 'angle');
       for (let i = 0; i < 8; i++)
@@ -143,7 +146,10 @@ describe('meshes', () => {
   });
 
   test('degenerate and lonely points get a normal of 0, never NaN', () => {
-    const mesh = meshOf(Float32Array.from([0, 0, 0, 1, 0, 0, 2, 0, 0, 5, 5, 5, NaN, 0, 0]), [[0, 1, 2], [0, 0, 1]]); // prettier-ignore
+    const mesh = meshOf(Float32Array.from([0, 0, 0, 1, 0, 0, 2, 0, 0, 5, 5, 5, NaN, 0, 0]), [
+      [0, 1, 2],
+      [0, 0, 1],
+    ]);
     for (const weighting of ['angle', 'area'] as const)
       expect(Array.from(pointNormals(mesh, weighting))).toEqual(new Array(15).fill(0));
   });
@@ -198,13 +204,8 @@ describe('meshes', () => {
       data: Float32Array.from({ length: 24 }, () => 1),
     });
     let mesh = base;
-    for (const role of ['plain', 'position', 'direction'] as const)
-      mesh = withAttribute(mesh, vector(role, role));
-    const moved = transformMesh(
-      mesh,
-      compose([10, 0, 0], [0, 0, 0], 'xyz', [2, 2, 2]),
-      (n) => new Float32Array(n),
-    );
+    for (const role of ['plain', 'position', 'direction'] as const) mesh = withAttribute(mesh, vector(role, role));
+    const moved = transformMesh(mesh, compose([10, 0, 0], [0, 0, 0], 'xyz', [2, 2, 2]), (n) => new Float32Array(n));
     const first = (name: string) => moved.attributes.find((a) => a.name === name)?.data[0];
     expect([first('plain'), first('position'), first('direction')]).toEqual([1, 12, 2]);
     expect(moved.topology).toBe(base.topology);

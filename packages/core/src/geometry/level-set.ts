@@ -23,13 +23,7 @@ export interface Field {
 }
 
 /** A grid round a box, standing on whole multiples of the cell so that it does not swim with what is in it. */
-export function gridAround(
-  low: readonly number[],
-  high: readonly number[],
-  margin: number,
-  cell: number,
-): Grid {
-  // prettier-ignore
+export function gridAround(low: readonly number[], high: readonly number[], margin: number, cell: number): Grid {
   const first = low.map((v) => Math.floor((v - margin) / cell));
   return {
     low: first.map((v) => v * cell),
@@ -72,7 +66,10 @@ export function levelSet(
     cellPoint[o] = points.length / 3;
     if (sheets.count > 1) several.set(o, sheets.of);
     for (let sheet = 0; sheet < sheets.count; sheet++) {
-      let ax = 0, ay = 0, az = 0, crossed = 0; // prettier-ignore
+      let ax = 0,
+        ay = 0,
+        az = 0,
+        crossed = 0;
       for (let s = 0; s < 12; s++) {
         if (sheets.of[s] !== sheet) continue;
         const [a, b] = SIDES[s];
@@ -83,7 +80,7 @@ export function levelSet(
         az += (a >> 2) + (s >= 8 ? way : 0);
         crossed++;
       }
-      points.push(...settle(px + (ax / crossed) * cell, py + (ay / crossed) * cell, pz + (az / crossed) * cell)); // prettier-ignore
+      points.push(...settle(px + (ax / crossed) * cell, py + (ay / crossed) * cell, pz + (az / crossed) * cell));
     }
   });
   // 2. A quad round each side of the grid that is crossed.
@@ -107,11 +104,7 @@ export function levelSet(
 }
 
 /** A field at every corner, and whether the surface may pass each block; where it cannot, values only tell the side. */
-function valuesOn(
-  field: Field,
-  grid: Grid,
-  checkpoint: () => void,
-): { values: Float32Array; passed: Uint8Array } {
+function valuesOn(field: Field, grid: Grid, checkpoint: () => void): { values: Float32Array; passed: Uint8Array } {
   const { low, size, cell } = grid;
   const [nx, ny, nz] = size;
   const [bx, by, bz] = blocksOf(grid);
@@ -120,7 +113,13 @@ function valuesOn(
   /** Fills part of a block, from a corner on; whether the surface may pass it. What it passes is halved once more. */
   const fill = (block: number, wide: number, x: number, y: number, z: number): boolean => {
     const half = (wide / 2) * cell;
-    const side = field.side(low[0] + x * cell + half, low[1] + y * cell + half, low[2] + z * cell + half, block, half * Math.sqrt(3)); // prettier-ignore
+    const side = field.side(
+      low[0] + x * cell + half,
+      low[1] + y * cell + half,
+      low[2] + z * cell + half,
+      block,
+      half * Math.sqrt(3),
+    );
     if (side === 0 && wide > 2) {
       const w = wide / 2;
       for (let c = 0; c < 8; c++) fill(block, w, x + (c & 1) * w, y + ((c >> 1) & 1) * w, z + (c >> 2) * w);
@@ -129,7 +128,7 @@ function valuesOn(
     for (let w = z; w < Math.min(z + wide, nz); w++)
       for (let v = y; v < Math.min(y + wide, ny); v++)
         for (let u = x, o = u + nx * (v + ny * w); u < Math.min(x + wide, nx); u++, o++)
-          values[o] = side !== 0 ? side * cell : field.value(low[0] + u * cell, low[1] + v * cell, low[2] + w * cell, block); // prettier-ignore
+          values[o] = side !== 0 ? side * cell : field.value(low[0] + u * cell, low[1] + v * cell, low[2] + w * cell, block);
     return side === 0;
   };
   for (let k = 0, block = 0; k < bz; k++) {

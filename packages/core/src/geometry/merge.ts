@@ -10,7 +10,9 @@ export function mergeMeshes(meshes: readonly Mesh[]): Mesh {
   const positions = new Float32Array(sum(meshes, (m) => m.positions.length));
   const starts = new Int32Array(sum(meshes, (m) => m.topology.faceCount) + 1);
   const corners = new Int32Array(sum(meshes, (m) => m.topology.cornerCount));
-  let point = 0, face = 0, corner = 0; // prettier-ignore
+  let point = 0,
+    face = 0,
+    corner = 0;
   for (const { topology: t, positions: p } of meshes) {
     positions.set(p, point * 3);
     for (let f = 0; f < t.faceCount; f++) starts[face + f + 1] = corner + t.faceStarts[f + 1];
@@ -21,7 +23,13 @@ export function mergeMeshes(meshes: readonly Mesh[]): Mesh {
   }
   const materials = [...new Map(meshes.flatMap((m) => m.materials).map((m) => [m.name, m])).values()];
   const groups = [...new Set(meshes.flatMap((m) => m.groups))];
-  const renumbered = meshes.map((m) => renumber(m, materials.map((x) => x.name), groups)); // prettier-ignore
+  const renumbered = meshes.map((m) =>
+    renumber(
+      m,
+      materials.map((x) => x.name),
+      groups,
+    ),
+  );
   return makeMesh(positions, starts, corners, { attributes: joinAttributes(renumbered), materials, groups });
 }
 
@@ -34,7 +42,12 @@ function renumber(mesh: Mesh, materials: readonly string[], groups: readonly str
     data: Int32Array.from(a.data, (i) => all.indexOf(old[i])),
   });
   const attributes = mesh.attributes.map((a) => {
-    if (a.on === 'face' && a.name === 'material') return into(a, mesh.materials.map((m) => m.name), materials); // prettier-ignore
+    if (a.on === 'face' && a.name === 'material')
+      return into(
+        a,
+        mesh.materials.map((m) => m.name),
+        materials,
+      );
     return a.on === 'face' && a.name === 'group' ? into(a, mesh.groups, groups) : a;
   });
   return { ...mesh, attributes };

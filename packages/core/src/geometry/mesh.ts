@@ -51,9 +51,7 @@ export function makeMesh(
   for (const a of mesh.attributes) {
     const expected = elementCount(mesh.topology, a.on) * ATTRIBUTE_WIDTH[a.type];
     if (a.data.length !== expected) {
-      throw new MeshError(
-        `Attribute "${a.name}" has ${a.data.length} numbers; ${a.type} on ${a.on} needs ${expected}.`,
-      );
+      throw new MeshError(`Attribute "${a.name}" has ${a.data.length} numbers; ${a.type} on ${a.on} needs ${expected}.`);
     }
     const whole = a.type === 'integer' || a.type === 'toggle';
     if (whole !== a.data instanceof Int32Array) {

@@ -33,7 +33,9 @@ export function computeNormals(
     else addAngles(out, positions, topology, cornerTargets, f, end);
   }
   for (let i = 0; i < out.length; i += 3) {
-    const x = out[i], y = out[i + 1], z = out[i + 2]; // prettier-ignore
+    const x = out[i],
+      y = out[i + 1],
+      z = out[i + 2];
     const l = Math.sqrt(x * x + y * y + z * z);
     const factor = l > 1e-30 ? 1 / l : 0;
     out[i] = x * factor;
@@ -62,13 +64,21 @@ function addAreas(
     const s = faceStarts[f];
     const e = faceStarts[f + 1];
     const o = cornerPoints[s] * 3;
-    const ox = p[o], oy = p[o + 1], oz = p[o + 2]; // prettier-ignore
+    const ox = p[o],
+      oy = p[o + 1],
+      oz = p[o + 2];
     const a = cornerPoints[s + 1] * 3;
-    let ux = p[a] - ox, uy = p[a + 1] - oy, uz = p[a + 2] - oz; // prettier-ignore
-    let nx = 0, ny = 0, nz = 0; // prettier-ignore
+    let ux = p[a] - ox,
+      uy = p[a + 1] - oy,
+      uz = p[a + 2] - oz;
+    let nx = 0,
+      ny = 0,
+      nz = 0;
     for (let c = s + 2; c < e; c++) {
       const b = cornerPoints[c] * 3;
-      const vx = p[b] - ox, vy = p[b + 1] - oy, vz = p[b + 2] - oz; // prettier-ignore
+      const vx = p[b] - ox,
+        vy = p[b + 1] - oy,
+        vz = p[b + 2] - oz;
       nx += uy * vz - uz * vy;
       ny += uz * vx - ux * vz;
       nz += ux * vy - uy * vx;
@@ -99,13 +109,21 @@ function addAngles(
     const s = faceStarts[f];
     const e = faceStarts[f + 1];
     const o = cornerPoints[s] * 3;
-    const ox = p[o], oy = p[o + 1], oz = p[o + 2]; // prettier-ignore
-    let nx = 0, ny = 0, nz = 0; // prettier-ignore
+    const ox = p[o],
+      oy = p[o + 1],
+      oz = p[o + 2];
+    let nx = 0,
+      ny = 0,
+      nz = 0;
     for (let c = s + 1; c + 1 < e; c++) {
       const a = cornerPoints[c] * 3;
       const b = cornerPoints[c + 1] * 3;
-      const ux = p[a] - ox, uy = p[a + 1] - oy, uz = p[a + 2] - oz; // prettier-ignore
-      const vx = p[b] - ox, vy = p[b + 1] - oy, vz = p[b + 2] - oz; // prettier-ignore
+      const ux = p[a] - ox,
+        uy = p[a + 1] - oy,
+        uz = p[a + 2] - oz;
+      const vx = p[b] - ox,
+        vy = p[b + 1] - oy,
+        vz = p[b + 2] - oz;
       nx += uy * vz - uz * vy;
       ny += uz * vx - ux * vz;
       nz += ux * vy - uy * vx;
@@ -119,9 +137,15 @@ function addAngles(
       const i = cornerPoints[c] * 3;
       const a = cornerPoints[c + 1 < e ? c + 1 : s] * 3;
       const b = cornerPoints[c > s ? c - 1 : e - 1] * 3;
-      const ux = p[a] - p[i], uy = p[a + 1] - p[i + 1], uz = p[a + 2] - p[i + 2]; // prettier-ignore
-      const vx = p[b] - p[i], vy = p[b + 1] - p[i + 1], vz = p[b + 2] - p[i + 2]; // prettier-ignore
-      const cx = uy * vz - uz * vy, cy = uz * vx - ux * vz, cz = ux * vy - uy * vx; // prettier-ignore
+      const ux = p[a] - p[i],
+        uy = p[a + 1] - p[i + 1],
+        uz = p[a + 2] - p[i + 2];
+      const vx = p[b] - p[i],
+        vy = p[b + 1] - p[i + 1],
+        vz = p[b + 2] - p[i + 2];
+      const cx = uy * vz - uz * vy,
+        cy = uz * vx - ux * vz,
+        cz = ux * vy - uy * vx;
       let angle = Math.atan2(Math.sqrt(cx * cx + cy * cy + cz * cz), ux * vx + uy * vy + uz * vz);
       // A reflex corner of a concave polygon turns more than half way round.
       if (cx * nx + cy * ny + cz * nz < 0) angle = 2 * Math.PI - angle;

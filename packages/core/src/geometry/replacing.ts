@@ -15,8 +15,7 @@ export interface MeshFit {
 /** Compares a mesh with the one that is to replace it. */
 export function fitOf(before: Mesh, after: Mesh): MeshFit {
   const [a, b] = [before.topology, after.topology];
-  const same = (x: Readonly<Int32Array>, y: Readonly<Int32Array>) =>
-    x.length === y.length && x.every((v, i) => v === y[i]);
+  const same = (x: Readonly<Int32Array>, y: Readonly<Int32Array>) => x.length === y.length && x.every((v, i) => v === y[i]);
   let moved = 0;
   for (let i = 0; i < Math.min(a.pointCount, b.pointCount); i++) {
     const by = [0, 1, 2].map((axis) => after.positions[i * 3 + axis] - before.positions[i * 3 + axis]);

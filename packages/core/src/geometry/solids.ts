@@ -18,8 +18,7 @@ export function makeTube(radius: number, height: number, rings: number, sides: n
     starts.push(corners.length);
   };
   const at = (r: number, s: number) => r * sides + (s % sides);
-  for (let r = 0; r < rings; r++)
-    for (let s = 0; s < sides; s++) face(at(r, s), at(r + 1, s), at(r + 1, s + 1), at(r, s + 1));
+  for (let r = 0; r < rings; r++) for (let s = 0; s < sides; s++) face(at(r, s), at(r + 1, s), at(r + 1, s + 1), at(r, s + 1));
   if (caps) {
     face(...Array.from({ length: sides }, (_, s) => at(0, s)));
     face(...Array.from({ length: sides }, (_, s) => at(rings, sides - 1 - s)));
@@ -28,10 +27,7 @@ export function makeTube(radius: number, height: number, rings: number, sides: n
 }
 
 /** A closed box about the origin; each point once, those on edges shared. Faces are quads facing outwards. */
-export function makeBox(
-  size: readonly [number, number, number],
-  cells: readonly [number, number, number],
-): Mesh {
+export function makeBox(size: readonly [number, number, number], cells: readonly [number, number, number]): Mesh {
   const known = new Map<string, number>();
   const positions: number[] = [];
   const point = (grid: readonly number[]) => {

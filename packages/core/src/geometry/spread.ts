@@ -28,8 +28,7 @@ function forEachTouch(
   for (let f = 0; f < faceCount; f++) {
     for (let c = faceStarts[f]; c < faceStarts[f + 1]; c++) {
       const before = c > faceStarts[f] ? c - 1 : faceStarts[f + 1] - 1;
-      const of = (place: AttributePlace) =>
-        place === 'point' ? cornerPoints[c] : place === 'corner' ? c : f;
+      const of = (place: AttributePlace) => (place === 'point' ? cornerPoints[c] : place === 'corner' ? c : f);
       if (!edges) visit(of(from), of(to));
       else {
         const corner = from === 'corner' || to === 'corner';

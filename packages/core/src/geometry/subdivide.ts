@@ -48,13 +48,20 @@ const levelOf = memoize((topology: Topology): Level => {
   const [edgeStarts, pointEdges] = invertList(pointCount, edgePoints, 2);
   const [faceStartsOfPoint, places] = invertList(pointCount, cornerPoints, 1);
   const faceOfCorner = new Int32Array(cornerCount);
-  for (let f = 0; f < faceCount; f++)
-    for (let c = faceStarts[f]; c < faceStarts[f + 1]; c++) faceOfCorner[c] = f;
+  for (let f = 0; f < faceCount; f++) for (let c = faceStarts[f]; c < faceStarts[f + 1]; c++) faceOfCorner[c] = f;
   const pointFaces = new Int32Array(cornerCount);
   for (let i = 0; i < cornerCount; i++) pointFaces[i] = faceOfCorner[places[i]];
-  const source = subdividePoints(topology, topology.sourcePositions, { firstFacePoint, firstEdgePoint, edgeFaces, edgeStarts, pointEdges, faceStartsOfPoint, pointFaces }); // prettier-ignore
+  const source = subdividePoints(topology, topology.sourcePositions, {
+    firstFacePoint,
+    firstEdgePoint,
+    edgeFaces,
+    edgeStarts,
+    pointEdges,
+    faceStartsOfPoint,
+    pointFaces,
+  });
   const made = soundTopology(`${topology.id} subdivided`, starts, corners, source);
-  return { topology: made, firstFacePoint, firstEdgePoint, edgeFaces, edgeStarts, pointEdges, faceStartsOfPoint, pointFaces }; // prettier-ignore
+  return { topology: made, firstFacePoint, firstEdgePoint, edgeFaces, edgeStarts, pointEdges, faceStartsOfPoint, pointFaces };
 });
 
 /** Which entries of a list name each point: where those of a point start, and the entries (÷ `width`). */
@@ -84,8 +91,7 @@ function subdividePoints(
 ): Float32Array {
   const { pointCount, faceCount } = topology;
   const { count: edgeCount, points: edgePoints } = edgesOf(topology);
-  const { firstFacePoint, firstEdgePoint, edgeFaces, edgeStarts, pointEdges, faceStartsOfPoint, pointFaces } =
-    level;
+  const { firstFacePoint, firstEdgePoint, edgeFaces, edgeStarts, pointEdges, faceStartsOfPoint, pointFaces } = level;
   const out = new Float32Array((pointCount + faceCount + edgeCount) * 3);
   // 1. The middle of each face.
   faceMiddles(out, firstFacePoint, topology, p);
@@ -96,7 +102,9 @@ function subdividePoints(
     const f = edgeFaces[e * 2];
     const g = edgeFaces[e * 2 + 1];
     const sharp = g < 0 ? 1 : creases ? creases[e] : 0;
-    const mx = (p[a] + p[b]) / 2, my = (p[a + 1] + p[b + 1]) / 2, mz = (p[a + 2] + p[b + 2]) / 2; // prettier-ignore
+    const mx = (p[a] + p[b]) / 2,
+      my = (p[a + 1] + p[b + 1]) / 2,
+      mz = (p[a + 2] + p[b + 2]) / 2;
     if (sharp >= 1) {
       out[o] = mx;
       out[o + 1] = my;
@@ -117,8 +125,14 @@ function subdividePoints(
     const to = edgeStarts[i + 1];
     const n = to - from;
     // The three sharpest edges, and where the first two lead.
-    let first = 0, second = 0, third = 0, firstTo = 0, secondTo = 0; // prettier-ignore
-    let mx = 0, my = 0, mz = 0; // prettier-ignore
+    let first = 0,
+      second = 0,
+      third = 0,
+      firstTo = 0,
+      secondTo = 0;
+    let mx = 0,
+      my = 0,
+      mz = 0;
     for (let k = from; k < to; k++) {
       const e = pointEdges[k];
       const other = (edgePoints[e * 2] + edgePoints[e * 2 + 1] - i) * 3;
@@ -139,11 +153,17 @@ function subdividePoints(
         secondTo = other;
       } else if (sharp > third) third = sharp;
     }
-    const x = p[o], y = p[o + 1], z = p[o + 2]; // prettier-ignore
+    const x = p[o],
+      y = p[o + 1],
+      z = p[o + 2];
     const faces = faceStartsOfPoint[i + 1] - faceStartsOfPoint[i];
-    let qx = x, qy = y, qz = z; // prettier-ignore
+    let qx = x,
+      qy = y,
+      qz = z;
     if (n > 0 && faces > 0) {
-      let fx = 0, fy = 0, fz = 0; // prettier-ignore
+      let fx = 0,
+        fy = 0,
+        fz = 0;
       for (let k = faceStartsOfPoint[i]; k < faceStartsOfPoint[i + 1]; k++) {
         const f = (firstFacePoint + pointFaces[k]) * 3;
         fx += out[f];
@@ -179,12 +199,7 @@ function subdividePoints(
  * by the same rule, others as means), those of faces are inherited, those of edges by both halves.
  * @param creases one per edge of the mesh, 0 to 1.
  */
-export function subdivide(
-  mesh: Mesh,
-  levels: number,
-  creases?: Readonly<Float32Array>,
-  checkpoint: () => void = () => {},
-): Mesh {
+export function subdivide(mesh: Mesh, levels: number, creases?: Readonly<Float32Array>, checkpoint: () => void = () => {}): Mesh {
   let result = mesh;
   let sharp = creases;
   for (let l = 0; l < levels; l++) {
@@ -192,9 +207,7 @@ export function subdivide(
     const level = levelOf(result.topology);
     // The source positions were subdivided when the level was made.
     const known = !sharp && result.positions === result.topology.sourcePositions;
-    const positions = known
-      ? level.topology.sourcePositions
-      : subdividePoints(result.topology, result.positions, level, sharp);
+    const positions = known ? level.topology.sourcePositions : subdividePoints(result.topology, result.positions, level, sharp);
     const attributes = result.attributes.map((a) => subdivideAttribute(result.topology, level, a, sharp));
     const before = result.topology;
     result = { ...result, topology: level.topology, positions, attributes };
@@ -203,12 +216,7 @@ export function subdivide(
   return result;
 }
 
-function subdivideAttribute(
-  topology: Topology,
-  level: Level,
-  a: Attribute,
-  creases?: Readonly<Float32Array>,
-): Attribute {
+function subdivideAttribute(topology: Topology, level: Level, a: Attribute, creases?: Readonly<Float32Array>): Attribute {
   const width = ATTRIBUTE_WIDTH[a.type];
   if (a.on === 'point' && a.role === 'position' && a.data instanceof Float32Array)
     return { ...a, data: subdividePoints(topology, a.data, level, creases) };
@@ -225,12 +233,7 @@ function subdivideAttribute(
 const likeArray = (like: Readonly<Float32Array | Int32Array>, count: number) =>
   like instanceof Int32Array ? new Int32Array(count) : new Float32Array(count);
 
-function onPoints(
-  topology: Topology,
-  level: Level,
-  data: Readonly<Float32Array | Int32Array>,
-  width: number,
-) {
+function onPoints(topology: Topology, level: Level, data: Readonly<Float32Array | Int32Array>, width: number) {
   const { pointCount, faceCount, faceStarts, cornerPoints } = topology;
   const { count: edgeCount, points } = edgesOf(topology);
   const out = likeArray(data, (pointCount + faceCount + edgeCount) * width);
@@ -242,8 +245,7 @@ function onPoints(
       out[(level.firstFacePoint + f) * width + k] = sum / (faceStarts[f + 1] - faceStarts[f]);
     }
     for (let e = 0; e < edgeCount; e++)
-      out[(level.firstEdgePoint + e) * width + k] =
-        (data[points[e * 2] * width + k] + data[points[e * 2 + 1] * width + k]) / 2;
+      out[(level.firstEdgePoint + e) * width + k] = (data[points[e * 2] * width + k] + data[points[e * 2 + 1] * width + k]) / 2;
   }
   return out;
 }

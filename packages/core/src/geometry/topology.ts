@@ -35,27 +35,19 @@ export class MeshError extends Error {}
  * @throws MeshError when starts do not rise from 0 to the corner count, a face has fewer than 3 corners, or a
  * corner names a point that does not exist.
  */
-export function makeTopology(
-  faceStarts: Int32Array,
-  cornerPoints: Int32Array,
-  sourcePositions: Float32Array,
-): Topology {
+export function makeTopology(faceStarts: Int32Array, cornerPoints: Int32Array, sourcePositions: Float32Array): Topology {
   const pointCount = sourcePositions.length / 3;
-  if (!Number.isInteger(pointCount))
-    throw new MeshError(`${sourcePositions.length} position numbers are not whole xyz triples.`);
+  if (!Number.isInteger(pointCount)) throw new MeshError(`${sourcePositions.length} position numbers are not whole xyz triples.`);
   const faceCount = Math.max(0, faceStarts.length - 1);
   if (faceStarts.length === 0 || faceStarts[0] !== 0 || faceStarts[faceCount] !== cornerPoints.length) {
-    throw new MeshError(
-      `Face starts must begin at 0 and end at the number of corners, ${cornerPoints.length}.`,
-    );
+    throw new MeshError(`Face starts must begin at 0 and end at the number of corners, ${cornerPoints.length}.`);
   }
   for (let f = 0; f < faceCount; f++) {
     if (faceStarts[f + 1] - faceStarts[f] < 3) throw new MeshError(`Face ${f} has fewer than 3 corners.`);
   }
   for (let c = 0; c < cornerPoints.length; c++) {
     const p = cornerPoints[c];
-    if (p < 0 || p >= pointCount)
-      throw new MeshError(`Corner ${c} names point ${p}, but there are ${pointCount} points.`);
+    if (p < 0 || p >= pointCount) throw new MeshError(`Corner ${c} names point ${p}, but there are ${pointCount} points.`);
   }
   const id = `${pointCount}p${faceCount}f-${hashArrays(faceStarts, cornerPoints)}`;
   return soundTopology(id, faceStarts, cornerPoints, sourcePositions);

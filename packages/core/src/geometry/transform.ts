@@ -7,11 +7,7 @@ import { turnFaces } from './turn.ts';
  * turns the faces round, so that what was outside stays outside (DECISIONS 30).
  * @param allocate gives the arrays for the new values (count of numbers → array).
  */
-export function transformMesh(
-  mesh: Mesh,
-  m: Readonly<Matrix>,
-  allocate: (count: number) => Float32Array,
-): Mesh {
+export function transformMesh(mesh: Mesh, m: Readonly<Matrix>, allocate: (count: number) => Float32Array): Mesh {
   const positions = transformPacked(allocate(mesh.positions.length), mesh.positions, m, 'position');
   const attributes = mesh.attributes.map((a) => {
     if (a.role === 'plain' || a.type !== 'vector' || !(a.data instanceof Float32Array)) return a;

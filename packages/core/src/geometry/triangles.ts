@@ -64,19 +64,19 @@ function turnedRound({ count, corners: before, faces }: Triangles, topology: Top
   return { count, corners, points: corners.map((c) => topology.cornerPoints[c]), faces };
 }
 
-function cutFirstDiagonal(
-  positions: Readonly<Float32Array>,
-  cornerPoints: Readonly<Int32Array>,
-  s: number,
-): boolean {
+function cutFirstDiagonal(positions: Readonly<Float32Array>, cornerPoints: Readonly<Int32Array>, s: number): boolean {
   const p = (i: number, axis: number) => positions[cornerPoints[s + i] * 3 + axis];
   const normal = (i: number, j: number, k: number) => {
-    const ux = p(j, 0) - p(i, 0), uy = p(j, 1) - p(i, 1), uz = p(j, 2) - p(i, 2); // prettier-ignore
-    const vx = p(k, 0) - p(i, 0), vy = p(k, 1) - p(i, 1), vz = p(k, 2) - p(i, 2); // prettier-ignore
+    const ux = p(j, 0) - p(i, 0),
+      uy = p(j, 1) - p(i, 1),
+      uz = p(j, 2) - p(i, 2);
+    const vx = p(k, 0) - p(i, 0),
+      vy = p(k, 1) - p(i, 1),
+      vz = p(k, 2) - p(i, 2);
     return [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx];
   };
   const agree = (a: number[], b: number[]) => a[0] * b[0] + a[1] * b[1] + a[2] * b[2] > 0;
-  const squared = (i: number, j: number) => (p(i, 0) - p(j, 0)) ** 2 + (p(i, 1) - p(j, 1)) ** 2 + (p(i, 2) - p(j, 2)) ** 2; // prettier-ignore
+  const squared = (i: number, j: number) => (p(i, 0) - p(j, 0)) ** 2 + (p(i, 1) - p(j, 1)) ** 2 + (p(i, 2) - p(j, 2)) ** 2;
   const first = agree(normal(0, 1, 2), normal(0, 2, 3));
   const second = agree(normal(0, 1, 3), normal(1, 2, 3));
   if (first !== second) return first;
@@ -105,8 +105,7 @@ function clipEars(
   const sign = normal[drop] < 0 ? -1 : 1;
   const x = (i: number) => at(i, (drop + 1) % 3);
   const y = (i: number) => at(i, (drop + 2) % 3) * sign;
-  const turn = (a: number, b: number, c: number) =>
-    (x(b) - x(a)) * (y(c) - y(a)) - (y(b) - y(a)) * (x(c) - x(a));
+  const turn = (a: number, b: number, c: number) => (x(b) - x(a)) * (y(c) - y(a)) - (y(b) - y(a)) * (x(c) - x(a));
   const left = Array.from({ length: n }, (_, i) => i);
   while (left.length > 3) {
     let ear = -1;
@@ -115,7 +114,9 @@ function clipEars(
       const b = left[i];
       const c = left[(i + 1) % left.length];
       if (!(turn(a, b, c) > 0)) continue;
-      const blocked = left.some((q) => q !== a && q !== b && q !== c && turn(a, b, q) >= 0 && turn(b, c, q) >= 0 && turn(c, a, q) >= 0); // prettier-ignore
+      const blocked = left.some(
+        (q) => q !== a && q !== b && q !== c && turn(a, b, q) >= 0 && turn(b, c, q) >= 0 && turn(c, a, q) >= 0,
+      );
       if (!blocked) ear = i;
     }
     if (ear < 0) ear = 1;

@@ -25,10 +25,8 @@ const matrix = fc
     fc.tuple(sizes, sizes, sizes),
     fc.tuple(angle, angle, angle),
     fc.tuple(sizes, sizes, sizes),
-  ) // prettier-ignore
-  .map(([a, s, b, t]) =>
-    multiply(identity(), compose([0.3, -1, 2], a, 'xyz', s), compose([0, 0, 0], b, 'zyx', t)),
-  );
+  )
+  .map(([a, s, b, t]) => multiply(identity(), compose([0.3, -1, 2], a, 'xyz', s), compose([0, 0, 0], b, 'zyx', t)));
 
 describe('faces that a mirroring matrix turns round', () => {
   const box = makeBox([2, 1, 3], [2, 2, 3]);
@@ -38,7 +36,8 @@ describe('faces that a mirroring matrix turns round', () => {
     fc.assert(
       fc.property(matrix, fc.constantFrom(box, cone, makeSphere(1, 6, 8)), (m, mesh) => {
         const moved = through(mesh, m);
-        const det = m[0] * (m[5] * m[10] - m[6] * m[9]) - m[4] * (m[1] * m[10] - m[2] * m[9]) + m[8] * (m[1] * m[6] - m[2] * m[5]); // prettier-ignore
+        const det =
+          m[0] * (m[5] * m[10] - m[6] * m[9]) - m[4] * (m[1] * m[10] - m[2] * m[9]) + m[8] * (m[1] * m[6] - m[2] * m[5]);
         expect(volumeOf(moved)).toBeCloseTo(volumeOf(mesh) * Math.abs(det), 2);
         // Its middle is inside, and a step along a normal leads out.
         const middle = [0, 1, 2].map((axis) => {
@@ -61,8 +60,20 @@ describe('faces that a mirroring matrix turns round', () => {
     const edges = edgesOf(box.topology);
     const data = Float32Array.from({ length: cornerCount * 2 }, (_, i) => i);
     let mesh = withAttribute(box, { name: 'uv', on: 'corner', type: 'pair', role: 'plain', data });
-    mesh = withAttribute(mesh, { name: 'hard', on: 'edge', type: 'integer', role: 'plain', data: Int32Array.from({ length: edges.count }, (_, e) => e) }); // prettier-ignore
-    mesh = withAttribute(mesh, { name: 'face', on: 'face', type: 'integer', role: 'plain', data: Int32Array.from({ length: faceCount }, (_, f) => f) }); // prettier-ignore
+    mesh = withAttribute(mesh, {
+      name: 'hard',
+      on: 'edge',
+      type: 'integer',
+      role: 'plain',
+      data: Int32Array.from({ length: edges.count }, (_, e) => e),
+    });
+    mesh = withAttribute(mesh, {
+      name: 'face',
+      on: 'face',
+      type: 'integer',
+      role: 'plain',
+      data: Int32Array.from({ length: faceCount }, (_, f) => f),
+    });
     const turned = turnFaces(mesh);
     const t = turned.topology;
     const uv = findAttribute(turned, 'uv', 'corner')?.data as Float32Array;
@@ -79,7 +90,9 @@ describe('faces that a mirroring matrix turns round', () => {
     }
     const now = edgesOf(t);
     for (let e = 0; e < now.count; e++)
-      expect(Array.from(now.points.slice(e * 2, e * 2 + 2))).toEqual(Array.from(edges.points.slice(hard[e] * 2, hard[e] * 2 + 2))); // prettier-ignore
+      expect(Array.from(now.points.slice(e * 2, e * 2 + 2))).toEqual(
+        Array.from(edges.points.slice(hard[e] * 2, hard[e] * 2 + 2)),
+      );
     expect(findAttribute(turned, 'face', 'face')?.data).toBe(findAttribute(mesh, 'face', 'face')?.data);
     // Columns of points and faces belong to it as before, those of corners and edges do not.
     for (const on of ['point', 'face']) expect(elementsId(t, on)).toBe(elementsId(mesh.topology, on));
@@ -94,11 +107,7 @@ describe('faces that a mirroring matrix turns round', () => {
   test('polygons are cut into the same triangles, each turned round', () => {
     // A concave face, a square, a bent quad.
     const p = [0, 0, 0, 4, 0, 0, 4, 4, 0, 2, 1, 0, 0, 4, 0, 4, 0, 4, 4, 4, 3];
-    const mesh = makeMesh(
-      Float32Array.from(p),
-      Int32Array.of(0, 5, 9),
-      Int32Array.of(0, 1, 2, 3, 4, 1, 5, 6, 2),
-    );
+    const mesh = makeMesh(Float32Array.from(p), Int32Array.of(0, 5, 9), Int32Array.of(0, 1, 2, 3, 4, 1, 5, 6, 2));
     const before = trianglesOf(mesh.topology);
     const after = trianglesOf(turnFaces(mesh).topology);
     expect(after.faces).toEqual(before.faces);

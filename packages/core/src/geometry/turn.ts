@@ -58,8 +58,7 @@ export function turnFaces(mesh: Mesh): Mesh {
 function pick({ data, type }: Attribute, from: Readonly<Int32Array>): Float32Array | Int32Array {
   const width = ATTRIBUTE_WIDTH[type];
   const out = data instanceof Int32Array ? new Int32Array(data.length) : new Float32Array(data.length);
-  for (let i = 0; i < from.length; i++)
-    for (let k = 0; k < width; k++) out[i * width + k] = data[from[i] * width + k];
+  for (let i = 0; i < from.length; i++) for (let k = 0; k < width; k++) out[i * width + k] = data[from[i] * width + k];
   return out;
 }
 

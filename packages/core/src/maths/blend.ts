@@ -1,11 +1,5 @@
 import { assemble, factorise, type Matrix } from './matrix.ts';
-import {
-  multiplyQuaternions,
-  quaternionFromRotation,
-  rotationFromQuaternion,
-  slerp,
-  type Quaternion,
-} from './rotation.ts';
+import { multiplyQuaternions, quaternionFromRotation, rotationFromQuaternion, slerp, type Quaternion } from './rotation.ts';
 import type { Vec3 } from './vector.ts';
 
 const conjugate = (q: Quaternion): Quaternion => [-q[0], -q[1], -q[2], q[3]];
@@ -19,8 +13,7 @@ function logarithm(q: Quaternion): Vec3 {
 }
 
 /** Half the turn that leads from one rotation to another, as a vector along its axis in the world, the shortest way. */
-export const halfTurnBetween = (from: Quaternion, to: Quaternion): Vec3 =>
-  logarithm(multiplyQuaternions(to, conjugate(from)));
+export const halfTurnBetween = (from: Quaternion, to: Quaternion): Vec3 => logarithm(multiplyQuaternions(to, conjugate(from)));
 
 function exponential(v: Vec3): Quaternion {
   const l = Math.hypot(...v);
@@ -110,10 +103,7 @@ export function dialWeights(dial: number, count: number): number[] {
  * Blends matrices: translation, scale and shear linearly, rotations by their mean (DECISIONS 5).
  * @returns undefined when the weights are all 0
  */
-export function blendMatrices(
-  matrices: readonly Readonly<Matrix>[],
-  weights: ArrayLike<number>,
-): Matrix | undefined {
+export function blendMatrices(matrices: readonly Readonly<Matrix>[], weights: ArrayLike<number>): Matrix | undefined {
   const shares = normalisedWeights(weights);
   if (!shares) return undefined;
   // One alone is itself, to the last bit: no jump where a dial reaches its end.
@@ -123,9 +113,7 @@ export function blendMatrices(
   const factors = used.map((i) => factorise(matrices[i]));
   const share = used.map((i) => shares[i]);
   const mix = (of: 'translate' | 'scale' | 'shear'): Vec3 =>
-    [0, 1, 2].map((axis) =>
-      factors.reduce((sum, f, i) => sum + share[i] * f[of][axis], 0),
-    ) as unknown as Vec3;
+    [0, 1, 2].map((axis) => factors.reduce((sum, f, i) => sum + share[i] * f[of][axis], 0)) as unknown as Vec3;
   const rotation = rotationFromQuaternion(
     meanRotation(
       factors.map((f) => quaternionFromRotation(f.rotation)),

@@ -24,8 +24,7 @@ import {
 import type { Vec3 } from './vector.ts';
 
 const number = (low: number, high: number) => fc.double({ min: low, max: high, noNaN: true });
-const vector = (low: number, high: number) =>
-  fc.tuple(number(low, high), number(low, high), number(low, high));
+const vector = (low: number, high: number) => fc.tuple(number(low, high), number(low, high), number(low, high));
 const anyMatrix = fc.array(number(-5, 5), { minLength: 16, maxLength: 16 }).map((a) => Float64Array.from(a));
 const order = fc.constantFrom(...ROTATION_ORDERS);
 const signed = fc.tuple(number(0.05, 20), fc.boolean()).map(([v, minus]) => (minus ? -v : v));
@@ -40,9 +39,7 @@ describe('matrices', () => {
         const expected = mat4.multiply(mat4.create(), a as unknown as mat4, b as unknown as mat4);
         expect(distance(multiply(identity(), a, b), Float64Array.from(expected))).toBeLessThan(1e-4);
         const plain = multiply(identity(), a, b);
-        expect(Array.from(multiply(Float64Array.from(a), Float64Array.from(a), b))).toEqual(
-          Array.from(plain),
-        );
+        expect(Array.from(multiply(Float64Array.from(a), Float64Array.from(a), b))).toEqual(Array.from(plain));
         const ontoA = Float64Array.from(a);
         const ontoB = Float64Array.from(b);
         expect(Array.from(multiply(ontoA, ontoA, b))).toEqual(Array.from(plain));
@@ -60,20 +57,12 @@ describe('matrices', () => {
 
   test('an inverse undoes, and a matrix without one is left alone', () => {
     fc.assert(
-      fc.property(
-        vector(-9, 9),
-        vector(-3, 3),
-        order,
-        fc.tuple(signed, signed, signed),
-        (t, angles, o, s) => {
-          const m = compose(t, angles, o, s);
-          const inverse = identity();
-          expect(invert(inverse, m)).toBe(true);
-          expect(distance(multiply(identity(), m, inverse), identity())).toBeLessThan(
-            1e-9 * Math.max(1, norm(m) * norm(inverse)),
-          );
-        },
-      ),
+      fc.property(vector(-9, 9), vector(-3, 3), order, fc.tuple(signed, signed, signed), (t, angles, o, s) => {
+        const m = compose(t, angles, o, s);
+        const inverse = identity();
+        expect(invert(inverse, m)).toBe(true);
+        expect(distance(multiply(identity(), m, inverse), identity())).toBeLessThan(1e-9 * Math.max(1, norm(m) * norm(inverse)));
+      }),
     );
     const flat = compose([1, 2, 3], [0, 0, 0], 'xyz', [1, 0, 1]);
     const untouched = Float64Array.from({ length: 16 }, () => 7);
@@ -112,44 +101,21 @@ describe('matrices', () => {
 
   test('shear and mirroring are kept apart from turns; a negative determinant flips all three scales', () => {
     fc.assert(
-      fc.property(
-        vector(-3, 3),
-        order,
-        fc.tuple(signed, signed, signed),
-        vector(-1, 1),
-        (angles, o, s, h) => {
-          const shear = Float64Array.of(1, 0, 0, 0, h[0], 1, 0, 0, h[1], h[2], 1, 0, 0, 0, 0, 1);
-          const sizes = compose([0, 0, 0], [0, 0, 0], 'xyz', s);
-          const m = product(compose([1, 2, 3], angles, o, [1, 1, 1]), shear, sizes);
-          const d = decompose(m, o);
-          const back = Float64Array.of(
-            1,
-            0,
-            0,
-            0,
-            d.shear[0],
-            1,
-            0,
-            0,
-            d.shear[1],
-            d.shear[2],
-            1,
-            0,
-            0,
-            0,
-            0,
-            1,
-          );
-          const again = product(
-            compose(d.translate, d.anglesInRadians, o, [1, 1, 1]),
-            back,
-            compose([0, 0, 0], [0, 0, 0], 'xyz', d.scale),
-          );
-          expect(distance(again, m)).toBeLessThan(1e-7 * norm(m));
-          const mirrored = s[0] * s[1] * s[2] < 0;
-          expect(d.scale.every((v) => v < 0)).toBe(mirrored);
-        },
-      ),
+      fc.property(vector(-3, 3), order, fc.tuple(signed, signed, signed), vector(-1, 1), (angles, o, s, h) => {
+        const shear = Float64Array.of(1, 0, 0, 0, h[0], 1, 0, 0, h[1], h[2], 1, 0, 0, 0, 0, 1);
+        const sizes = compose([0, 0, 0], [0, 0, 0], 'xyz', s);
+        const m = product(compose([1, 2, 3], angles, o, [1, 1, 1]), shear, sizes);
+        const d = decompose(m, o);
+        const back = Float64Array.of(1, 0, 0, 0, d.shear[0], 1, 0, 0, d.shear[1], d.shear[2], 1, 0, 0, 0, 0, 1);
+        const again = product(
+          compose(d.translate, d.anglesInRadians, o, [1, 1, 1]),
+          back,
+          compose([0, 0, 0], [0, 0, 0], 'xyz', d.scale),
+        );
+        expect(distance(again, m)).toBeLessThan(1e-7 * norm(m));
+        const mirrored = s[0] * s[1] * s[2] < 0;
+        expect(d.scale.every((v) => v < 0)).toBe(mirrored);
+      }),
     );
   });
 
@@ -170,9 +136,7 @@ describe('matrices', () => {
       fc.property(vector(-4, 4), vector(-4, 4), order, number(0, 1), (a, b, o, t) => {
         const qa = quaternionFromEuler(a, o);
         const again = quaternionFromRotation(rotationFromQuaternion(qa));
-        expect(
-          Math.abs(qa[0] * again[0] + qa[1] * again[1] + qa[2] * again[2] + qa[3] * again[3]),
-        ).toBeCloseTo(1, 7);
+        expect(Math.abs(qa[0] * again[0] + qa[1] * again[1] + qa[2] * again[2] + qa[3] * again[3])).toBeCloseTo(1, 7);
         const qb = quaternionFromEuler(b, o);
         const expected = quat.slerp(quat.create(), qa as unknown as quat, qb as unknown as quat, t);
         const mine = slerp(qa, qb, t);
@@ -195,12 +159,7 @@ describe('matrices', () => {
     expect(moved).toBe(p);
     const expected: Vec3 = transformPoint(m, [1, 2, 3]);
     expected.forEach((v, i) => expect(moved[i]).toBeCloseTo(v, 4));
-    const flat = transformPacked(
-      new Float32Array(3),
-      normal,
-      compose([0, 0, 0], [0, 0, 0], 'xyz', [1, 1, 0]),
-      'normal',
-    );
+    const flat = transformPacked(new Float32Array(3), normal, compose([0, 0, 0], [0, 0, 0], 'xyz', [1, 1, 0]), 'normal');
     expect(flat.every(Number.isFinite)).toBe(true);
   });
 });

@@ -1,9 +1,4 @@
-import {
-  eulerFromRotation,
-  quaternionFromEuler,
-  rotationFromQuaternion,
-  type RotationOrder,
-} from './rotation.ts';
+import { eulerFromRotation, quaternionFromEuler, rotationFromQuaternion, type RotationOrder } from './rotation.ts';
 import type { Vec3 } from './vector.ts';
 
 /**
@@ -55,9 +50,26 @@ export function translation(t: Vec3): Matrix {
 
 /** `out = A × B` (B is applied first). `out` may be `a` or `b`. Returns `out`. */
 export function multiply(out: Matrix, a: Readonly<Matrix>, b: Readonly<Matrix>): Matrix {
-  const a0 = a[0], a1 = a[1], a2 = a[2], a3 = a[3], a4 = a[4], a5 = a[5], a6 = a[6], a7 = a[7]; // prettier-ignore
-  const a8 = a[8], a9 = a[9], a10 = a[10], a11 = a[11], a12 = a[12], a13 = a[13], a14 = a[14], a15 = a[15]; // prettier-ignore
-  let b0 = b[0], b1 = b[1], b2 = b[2], b3 = b[3]; // prettier-ignore
+  const a0 = a[0],
+    a1 = a[1],
+    a2 = a[2],
+    a3 = a[3],
+    a4 = a[4],
+    a5 = a[5],
+    a6 = a[6],
+    a7 = a[7];
+  const a8 = a[8],
+    a9 = a[9],
+    a10 = a[10],
+    a11 = a[11],
+    a12 = a[12],
+    a13 = a[13],
+    a14 = a[14],
+    a15 = a[15];
+  let b0 = b[0],
+    b1 = b[1],
+    b2 = b[2],
+    b3 = b[3];
   out[0] = a0 * b0 + a4 * b1 + a8 * b2 + a12 * b3;
   out[1] = a1 * b0 + a5 * b1 + a9 * b2 + a13 * b3;
   out[2] = a2 * b0 + a6 * b1 + a10 * b2 + a14 * b3;
@@ -111,26 +123,50 @@ export function multiplyPacked(
   let q = fromB | 0;
   const end = (o + count * 16) | 0;
   for (; o < end; o = (o + 16) | 0, p = (p + stepA) | 0, q = (q + stepB) | 0) {
-    const b0 = B[q], b1 = B[(q + 1) | 0], b2 = B[(q + 2) | 0], b3 = B[(q + 3) | 0]; // prettier-ignore
-    const b4 = B[(q + 4) | 0], b5 = B[(q + 5) | 0], b6 = B[(q + 6) | 0], b7 = B[(q + 7) | 0]; // prettier-ignore
-    const b8 = B[(q + 8) | 0], b9 = B[(q + 9) | 0], b10 = B[(q + 10) | 0], b11 = B[(q + 11) | 0]; // prettier-ignore
-    const b12 = B[(q + 12) | 0], b13 = B[(q + 13) | 0], b14 = B[(q + 14) | 0], b15 = B[(q + 15) | 0]; // prettier-ignore
-    const x0 = A[p], y0 = A[(p + 4) | 0], z0 = A[(p + 8) | 0], w0 = A[(p + 12) | 0]; // prettier-ignore
+    const b0 = B[q],
+      b1 = B[(q + 1) | 0],
+      b2 = B[(q + 2) | 0],
+      b3 = B[(q + 3) | 0];
+    const b4 = B[(q + 4) | 0],
+      b5 = B[(q + 5) | 0],
+      b6 = B[(q + 6) | 0],
+      b7 = B[(q + 7) | 0];
+    const b8 = B[(q + 8) | 0],
+      b9 = B[(q + 9) | 0],
+      b10 = B[(q + 10) | 0],
+      b11 = B[(q + 11) | 0];
+    const b12 = B[(q + 12) | 0],
+      b13 = B[(q + 13) | 0],
+      b14 = B[(q + 14) | 0],
+      b15 = B[(q + 15) | 0];
+    const x0 = A[p],
+      y0 = A[(p + 4) | 0],
+      z0 = A[(p + 8) | 0],
+      w0 = A[(p + 12) | 0];
     out[o] = x0 * b0 + y0 * b1 + z0 * b2 + w0 * b3;
     out[(o + 4) | 0] = x0 * b4 + y0 * b5 + z0 * b6 + w0 * b7;
     out[(o + 8) | 0] = x0 * b8 + y0 * b9 + z0 * b10 + w0 * b11;
     out[(o + 12) | 0] = x0 * b12 + y0 * b13 + z0 * b14 + w0 * b15;
-    const x1 = A[(p + 1) | 0], y1 = A[(p + 5) | 0], z1 = A[(p + 9) | 0], w1 = A[(p + 13) | 0]; // prettier-ignore
+    const x1 = A[(p + 1) | 0],
+      y1 = A[(p + 5) | 0],
+      z1 = A[(p + 9) | 0],
+      w1 = A[(p + 13) | 0];
     out[(o + 1) | 0] = x1 * b0 + y1 * b1 + z1 * b2 + w1 * b3;
     out[(o + 5) | 0] = x1 * b4 + y1 * b5 + z1 * b6 + w1 * b7;
     out[(o + 9) | 0] = x1 * b8 + y1 * b9 + z1 * b10 + w1 * b11;
     out[(o + 13) | 0] = x1 * b12 + y1 * b13 + z1 * b14 + w1 * b15;
-    const x2 = A[(p + 2) | 0], y2 = A[(p + 6) | 0], z2 = A[(p + 10) | 0], w2 = A[(p + 14) | 0]; // prettier-ignore
+    const x2 = A[(p + 2) | 0],
+      y2 = A[(p + 6) | 0],
+      z2 = A[(p + 10) | 0],
+      w2 = A[(p + 14) | 0];
     out[(o + 2) | 0] = x2 * b0 + y2 * b1 + z2 * b2 + w2 * b3;
     out[(o + 6) | 0] = x2 * b4 + y2 * b5 + z2 * b6 + w2 * b7;
     out[(o + 10) | 0] = x2 * b8 + y2 * b9 + z2 * b10 + w2 * b11;
     out[(o + 14) | 0] = x2 * b12 + y2 * b13 + z2 * b14 + w2 * b15;
-    const x3 = A[(p + 3) | 0], y3 = A[(p + 7) | 0], z3 = A[(p + 11) | 0], w3 = A[(p + 15) | 0]; // prettier-ignore
+    const x3 = A[(p + 3) | 0],
+      y3 = A[(p + 7) | 0],
+      z3 = A[(p + 11) | 0],
+      w3 = A[(p + 15) | 0];
     out[(o + 3) | 0] = x3 * b0 + y3 * b1 + z3 * b2 + w3 * b3;
     out[(o + 7) | 0] = x3 * b4 + y3 * b5 + z3 * b6 + w3 * b7;
     out[(o + 11) | 0] = x3 * b8 + y3 * b9 + z3 * b10 + w3 * b11;
@@ -153,12 +189,34 @@ export const invert = (out: Matrix, m: Readonly<Matrix>): boolean => invertAt(ou
 
 /** The same for matrices that begin at places of arrays: `o` of `out`, and `m` of `M`. */
 export function invertAt(out: Float64Array, o: number, M: Readonly<Float64Array>, m: number): boolean {
-  const m0 = M[m | 0], m1 = M[(m + 1) | 0], m2 = M[(m + 2) | 0], m3 = M[(m + 3) | 0], m4 = M[(m + 4) | 0], m5 = M[(m + 5) | 0], m6 = M[(m + 6) | 0], m7 = M[(m + 7) | 0]; // prettier-ignore
-  const m8 = M[(m + 8) | 0], m9 = M[(m + 9) | 0], m10 = M[(m + 10) | 0], m11 = M[(m + 11) | 0], m12 = M[(m + 12) | 0], m13 = M[(m + 13) | 0], m14 = M[(m + 14) | 0], m15 = M[(m + 15) | 0]; // prettier-ignore
-  const b00 = m0 * m5 - m1 * m4, b01 = m0 * m6 - m2 * m4, b02 = m0 * m7 - m3 * m4; // prettier-ignore
-  const b03 = m1 * m6 - m2 * m5, b04 = m1 * m7 - m3 * m5, b05 = m2 * m7 - m3 * m6; // prettier-ignore
-  const b06 = m8 * m13 - m9 * m12, b07 = m8 * m14 - m10 * m12, b08 = m8 * m15 - m11 * m12; // prettier-ignore
-  const b09 = m9 * m14 - m10 * m13, b10 = m9 * m15 - m11 * m13, b11 = m10 * m15 - m11 * m14; // prettier-ignore
+  const m0 = M[m | 0],
+    m1 = M[(m + 1) | 0],
+    m2 = M[(m + 2) | 0],
+    m3 = M[(m + 3) | 0],
+    m4 = M[(m + 4) | 0],
+    m5 = M[(m + 5) | 0],
+    m6 = M[(m + 6) | 0],
+    m7 = M[(m + 7) | 0];
+  const m8 = M[(m + 8) | 0],
+    m9 = M[(m + 9) | 0],
+    m10 = M[(m + 10) | 0],
+    m11 = M[(m + 11) | 0],
+    m12 = M[(m + 12) | 0],
+    m13 = M[(m + 13) | 0],
+    m14 = M[(m + 14) | 0],
+    m15 = M[(m + 15) | 0];
+  const b00 = m0 * m5 - m1 * m4,
+    b01 = m0 * m6 - m2 * m4,
+    b02 = m0 * m7 - m3 * m4;
+  const b03 = m1 * m6 - m2 * m5,
+    b04 = m1 * m7 - m3 * m5,
+    b05 = m2 * m7 - m3 * m6;
+  const b06 = m8 * m13 - m9 * m12,
+    b07 = m8 * m14 - m10 * m12,
+    b08 = m8 * m15 - m11 * m12;
+  const b09 = m9 * m14 - m10 * m13,
+    b10 = m9 * m15 - m11 * m13,
+    b11 = m10 * m15 - m11 * m14;
   const determinant = b00 * b11 - b01 * b10 + b02 * b09 + b03 * b08 - b04 * b07 + b05 * b06;
   const x = Math.sqrt(m0 * m0 + m1 * m1 + m2 * m2);
   const y = Math.sqrt(m4 * m4 + m5 * m5 + m6 * m6);
@@ -277,7 +335,9 @@ export function decompose(m: Readonly<Matrix>, order: RotationOrder): Decomposed
 export function assemble({ translate, rotation: r, scale: s, shear: h }: Factors): Matrix {
   const out = identity();
   for (let row = 0; row < 3; row++) {
-    const x = r[row], y = r[3 + row], z = r[6 + row]; // prettier-ignore
+    const x = r[row],
+      y = r[3 + row],
+      z = r[6 + row];
     out[row] = x * s[0];
     out[4 + row] = (x * h[0] + y) * s[1];
     out[8 + row] = (x * h[1] + y * h[2] + z) * s[2];
@@ -290,7 +350,7 @@ export function assemble({ translate, rotation: r, scale: s, shear: h }: Factors
 
 function perpendicular(x: number[]): number[] {
   const other = Math.abs(x[0]) < 0.9 ? [1, 0, 0] : [0, 1, 0];
-  const c = [x[1] * other[2] - x[2] * other[1], x[2] * other[0] - x[0] * other[2], x[0] * other[1] - x[1] * other[0]]; // prettier-ignore
+  const c = [x[1] * other[2] - x[2] * other[1], x[2] * other[0] - x[0] * other[2], x[0] * other[1] - x[1] * other[0]];
   const l = Math.hypot(...c);
   return c.map((v) => v / l);
 }
@@ -309,9 +369,15 @@ export function isSameMatrix(a: Readonly<Matrix>, b: Readonly<Matrix>): boolean 
  */
 export function isMirroring(m: Readonly<Matrix | Float32Array>, mix = 1, at = 0): boolean {
   const rest = 1 - mix;
-  const a = m[at] * mix + rest, b = m[at + 1] * mix, c = m[at + 2] * mix; // prettier-ignore
-  const d = m[at + 4] * mix, e = m[at + 5] * mix + rest, f = m[at + 6] * mix; // prettier-ignore
-  const g = m[at + 8] * mix, h = m[at + 9] * mix, i = m[at + 10] * mix + rest; // prettier-ignore
+  const a = m[at] * mix + rest,
+    b = m[at + 1] * mix,
+    c = m[at + 2] * mix;
+  const d = m[at + 4] * mix,
+    e = m[at + 5] * mix + rest,
+    f = m[at + 6] * mix;
+  const g = m[at + 8] * mix,
+    h = m[at + 9] * mix,
+    i = m[at + 10] * mix + rest;
   return a * (e * i - f * h) - d * (b * i - c * h) + g * (b * f - c * e) < 0;
 }
 
@@ -331,17 +397,43 @@ export function transformPacked(
     const inverse = identity();
     if (invert(inverse, m)) {
       t = Float64Array.of(
-        inverse[0], inverse[4], inverse[8], 0, inverse[1], inverse[5], inverse[9], 0,
-        inverse[2], inverse[6], inverse[10], 0, 0, 0, 0, 1,
-      ); // prettier-ignore
+        inverse[0],
+        inverse[4],
+        inverse[8],
+        0,
+        inverse[1],
+        inverse[5],
+        inverse[9],
+        0,
+        inverse[2],
+        inverse[6],
+        inverse[10],
+        0,
+        0,
+        0,
+        0,
+        1,
+      );
     }
   }
   const move = as === 'position' ? 1 : 0;
-  const t12 = t[12] * move, t13 = t[13] * move, t14 = t[14] * move; // prettier-ignore
-  const t0 = t[0], t1 = t[1], t2 = t[2], t4 = t[4], t5 = t[5], t6 = t[6], t8 = t[8], t9 = t[9], t10 = t[10]; // prettier-ignore
+  const t12 = t[12] * move,
+    t13 = t[13] * move,
+    t14 = t[14] * move;
+  const t0 = t[0],
+    t1 = t[1],
+    t2 = t[2],
+    t4 = t[4],
+    t5 = t[5],
+    t6 = t[6],
+    t8 = t[8],
+    t9 = t[9],
+    t10 = t[10];
   const unit = as === 'normal';
   for (let i = 0; i < xyz.length; i += 3) {
-    const x = xyz[i], y = xyz[i + 1], z = xyz[i + 2]; // prettier-ignore
+    const x = xyz[i],
+      y = xyz[i + 1],
+      z = xyz[i + 2];
     let ox = t0 * x + t4 * y + t8 * z + t12;
     let oy = t1 * x + t5 * y + t9 * z + t13;
     let oz = t2 * x + t6 * y + t10 * z + t14;

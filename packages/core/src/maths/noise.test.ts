@@ -28,7 +28,9 @@ describe('simplex noise', () => {
       (f: ReturnType<typeof makeNoise>, p: number[]) => fractalNoise3(f, p[0], p[1], p[2], 1, 2, 0.5),
       (f: ReturnType<typeof makeNoise>, p: number[]) => fractalNoise4(f, p[0], p[1], p[2], p[3], 1, 2, 0.5),
     ]) {
-      let low = 0, high = 0, sum = 0; // prettier-ignore
+      let low = 0,
+        high = 0,
+        sum = 0;
       const all = places(120_000);
       const field = makeNoise(1);
       for (const p of all) {
@@ -51,9 +53,7 @@ describe('simplex noise', () => {
       const a = fractalNoise3(field, p[0], p[1], p[2], 1, 2, 0.5);
       expect(Math.abs(fractalNoise3(field, p[0] + step, p[1], p[2], 1, 2, 0.5) - a)).toBeLessThan(9 * step);
       const b = fractalNoise4(field, p[0], p[1], p[2], p[3], 1, 2, 0.5);
-      expect(Math.abs(fractalNoise4(field, p[0], p[1], p[2], p[3] + step, 1, 2, 0.5) - b)).toBeLessThan(
-        9 * step,
-      );
+      expect(Math.abs(fractalNoise4(field, p[0], p[1], p[2], p[3] + step, 1, 2, 0.5) - b)).toBeLessThan(9 * step);
     }
   });
 
@@ -66,8 +66,7 @@ describe('simplex noise', () => {
       expect(fractalNoise3(field, x, y, z, 1, 2, 0.5)).toBe(fractalNoise3(makeNoise(2), x, y, z, 1, 2, 0.5));
     }
     const differing = places(200).filter(
-      ([x, y, z]) =>
-        fractalNoise3(field, x, y, z, 1, 2, 0.5) !== fractalNoise3(makeNoise(3), x, y, z, 1, 2, 0.5),
+      ([x, y, z]) => fractalNoise3(field, x, y, z, 1, 2, 0.5) !== fractalNoise3(makeNoise(3), x, y, z, 1, 2, 0.5),
     );
     expect(differing.length).toBeGreaterThan(190);
     expect(fractalNoise3(field, 1, 2, 3, 0, 2, 0.5)).toBe(0);

@@ -25,9 +25,8 @@ export interface FractalSettings {
 }
 
 const GRADIENTS_3 = [
-  1, 1, 0, -1, 1, 0, 1, -1, 0, -1, -1, 0, 1, 0, 1, -1, 0, 1,
-  1, 0, -1, -1, 0, -1, 0, 1, 1, 0, -1, 1, 0, 1, -1, 0, -1, -1,
-]; // prettier-ignore
+  1, 1, 0, -1, 1, 0, 1, -1, 0, -1, -1, 0, 1, 0, 1, -1, 0, 1, 1, 0, -1, -1, 0, -1, 0, 1, 1, 0, -1, 1, 0, 1, -1, 0, -1, -1,
+];
 
 /** Largest magnitudes, found by dense search over all gradients and places, so that results stay in −1..1. */
 const SCALE_3 = 76.8;
@@ -87,29 +86,75 @@ export function fractalNoise3(
   let sum = 0;
   let height = 1;
   let total = 0;
-  let x = px, y = py, z = pz; // prettier-ignore
+  let x = px,
+    y = py,
+    z = pz;
   for (let octave = 0, count = octaves | 0; octave < count; octave++) {
     // 1. The cell, and the place in it.
     const skew = (x + y + z) * 0.3333333333333333;
-    const i = Math.floor(x + skew), j = Math.floor(y + skew), k = Math.floor(z + skew); // prettier-ignore
+    const i = Math.floor(x + skew),
+      j = Math.floor(y + skew),
+      k = Math.floor(z + skew);
     const unskew = (i + j + k) * 0.16666666666666666;
-    const x0 = x - i + unskew, y0 = y - j + unskew, z0 = z - k + unskew; // prettier-ignore
-    const ii = i & 255, jj = j & 255, kk = k & 255; // prettier-ignore
-    const low = perm[kk], high = perm[kk + 1]; // prettier-ignore
+    const x0 = x - i + unskew,
+      y0 = y - j + unskew,
+      z0 = z - k + unskew;
+    const ii = i & 255,
+      jj = j & 255,
+      kk = k & 255;
+    const low = perm[kk],
+      high = perm[kk + 1];
     // 2. The two middle corners, by the order of the coordinates: offsets and hashes together, which made this a
     // tenth faster than working them out from integer steps.
-    let x1 = x0 + 0.16666666666666666, y1 = y0 + 0.16666666666666666, z1 = z0 + 0.16666666666666666; // prettier-ignore
-    let x2 = x0 + 0.3333333333333333, y2 = y0 + 0.3333333333333333, z2 = z0 + 0.3333333333333333; // prettier-ignore
-    let g1 = ii, g2 = ii; // prettier-ignore
+    let x1 = x0 + 0.16666666666666666,
+      y1 = y0 + 0.16666666666666666,
+      z1 = z0 + 0.16666666666666666;
+    let x2 = x0 + 0.3333333333333333,
+      y2 = y0 + 0.3333333333333333,
+      z2 = z0 + 0.3333333333333333;
+    let g1 = ii,
+      g2 = ii;
     if (x0 >= y0) {
-      if (y0 >= z0) { x1 -= 1; x2 -= 1; y2 -= 1; g1 += 1 + perm[jj + low]; g2 += 1 + perm[jj + 1 + low]; }
-      else if (x0 >= z0) { x1 -= 1; x2 -= 1; z2 -= 1; g1 += 1 + perm[jj + low]; g2 += 1 + perm[jj + high]; }
-      else { z1 -= 1; x2 -= 1; z2 -= 1; g1 += perm[jj + high]; g2 += 1 + perm[jj + high]; }
+      if (y0 >= z0) {
+        x1 -= 1;
+        x2 -= 1;
+        y2 -= 1;
+        g1 += 1 + perm[jj + low];
+        g2 += 1 + perm[jj + 1 + low];
+      } else if (x0 >= z0) {
+        x1 -= 1;
+        x2 -= 1;
+        z2 -= 1;
+        g1 += 1 + perm[jj + low];
+        g2 += 1 + perm[jj + high];
+      } else {
+        z1 -= 1;
+        x2 -= 1;
+        z2 -= 1;
+        g1 += perm[jj + high];
+        g2 += 1 + perm[jj + high];
+      }
     } else {
-      if (y0 < z0) { z1 -= 1; y2 -= 1; z2 -= 1; g1 += perm[jj + high]; g2 += perm[jj + 1 + high]; }
-      else if (x0 < z0) { y1 -= 1; y2 -= 1; z2 -= 1; g1 += perm[jj + 1 + low]; g2 += perm[jj + 1 + high]; }
-      else { y1 -= 1; x2 -= 1; y2 -= 1; g1 += perm[jj + 1 + low]; g2 += 1 + perm[jj + 1 + low]; }
-    } // prettier-ignore
+      if (y0 < z0) {
+        z1 -= 1;
+        y2 -= 1;
+        z2 -= 1;
+        g1 += perm[jj + high];
+        g2 += perm[jj + 1 + high];
+      } else if (x0 < z0) {
+        y1 -= 1;
+        y2 -= 1;
+        z2 -= 1;
+        g1 += perm[jj + 1 + low];
+        g2 += perm[jj + 1 + high];
+      } else {
+        y1 -= 1;
+        x2 -= 1;
+        y2 -= 1;
+        g1 += perm[jj + 1 + low];
+        g2 += 1 + perm[jj + 1 + low];
+      }
+    }
     // 3. What each of the four corners adds.
     let value = 0;
     let t = 0.5 - x0 * x0 - y0 * y0 - z0 * z0;
@@ -128,7 +173,9 @@ export function fractalNoise3(
       t *= t;
       value += t * t * (gx[g2] * x2 + gy[g2] * y2 + gz[g2] * z2);
     }
-    const x3 = x0 - 0.5, y3 = y0 - 0.5, z3 = z0 - 0.5; // prettier-ignore
+    const x3 = x0 - 0.5,
+      y3 = y0 - 0.5,
+      z3 = z0 - 0.5;
     t = 0.5 - x3 * x3 - y3 * y3 - z3 * z3;
     if (t > 0) {
       const g = ii + 1 + perm[jj + 1 + high];
@@ -162,27 +209,54 @@ export function fractalNoise4(
   let sum = 0;
   let height = 1;
   let total = 0;
-  let x = px, y = py, z = pz, w = pw; // prettier-ignore
+  let x = px,
+    y = py,
+    z = pz,
+    w = pw;
   for (let octave = 0, count = octaves | 0; octave < count; octave++) {
     const skew = (x + y + z + w) * SKEW;
-    const i = Math.floor(x + skew), j = Math.floor(y + skew), k = Math.floor(z + skew), l = Math.floor(w + skew); // prettier-ignore
+    const i = Math.floor(x + skew),
+      j = Math.floor(y + skew),
+      k = Math.floor(z + skew),
+      l = Math.floor(w + skew);
     const unskew = (i + j + k + l) * UNSKEW;
-    const x0 = x - i + unskew, y0 = y - j + unskew, z0 = z - k + unskew, w0 = w - l + unskew; // prettier-ignore
+    const x0 = x - i + unskew,
+      y0 = y - j + unskew,
+      z0 = z - k + unskew,
+      w0 = w - l + unskew;
     // The rank of each coordinate tells the order in which the corners of the simplex are walked.
-    let rx = 0, ry = 0, rz = 0, rw = 0; // prettier-ignore
-    if (x0 > y0) rx++; else ry++; // prettier-ignore
-    if (x0 > z0) rx++; else rz++; // prettier-ignore
-    if (x0 > w0) rx++; else rw++; // prettier-ignore
-    if (y0 > z0) ry++; else rz++; // prettier-ignore
-    if (y0 > w0) ry++; else rw++; // prettier-ignore
-    if (z0 > w0) rz++; else rw++; // prettier-ignore
-    const ii = i & 255, jj = j & 255, kk = k & 255, ll = l & 255; // prettier-ignore
+    let rx = 0,
+      ry = 0,
+      rz = 0,
+      rw = 0;
+    if (x0 > y0) rx++;
+    else ry++;
+    if (x0 > z0) rx++;
+    else rz++;
+    if (x0 > w0) rx++;
+    else rw++;
+    if (y0 > z0) ry++;
+    else rz++;
+    if (y0 > w0) ry++;
+    else rw++;
+    if (z0 > w0) rz++;
+    else rw++;
+    const ii = i & 255,
+      jj = j & 255,
+      kk = k & 255,
+      ll = l & 255;
     let value = 0;
     for (let corner = 0; corner < 5; corner++) {
       const level = 4 - corner;
-      const di = rx >= level ? 1 : 0, dj = ry >= level ? 1 : 0, dk = rz >= level ? 1 : 0, dl = rw >= level ? 1 : 0; // prettier-ignore
+      const di = rx >= level ? 1 : 0,
+        dj = ry >= level ? 1 : 0,
+        dk = rz >= level ? 1 : 0,
+        dl = rw >= level ? 1 : 0;
       const shift = corner * UNSKEW;
-      const cx = x0 - di + shift, cy = y0 - dj + shift, cz = z0 - dk + shift, cw = w0 - dl + shift; // prettier-ignore
+      const cx = x0 - di + shift,
+        cy = y0 - dj + shift,
+        cz = z0 - dk + shift,
+        cw = w0 - dl + shift;
       const t = 0.5 - cx * cx - cy * cy - cz * cz - cw * cw;
       if (t > 0) {
         const g = (ii + di + perm[jj + dj + perm[kk + dk + perm[ll + dl]]]) * 4;

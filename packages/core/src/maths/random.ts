@@ -14,8 +14,7 @@ export function randomFrom(seed: number): () => number {
 
 /** A repeatable number in 0..1 for an index (rounded) and a seed: neighbours and seeds are unrelated. */
 export function randomAt(index: number, seed: number): number {
-  let h =
-    Math.imul(Math.round(index) | 0, 0x9e3779b1) ^ Math.imul((Math.round(seed) | 0) + 0x7f4a7c15, 0x85ebca6b);
+  let h = Math.imul(Math.round(index) | 0, 0x9e3779b1) ^ Math.imul((Math.round(seed) | 0) + 0x7f4a7c15, 0x85ebca6b);
   h = Math.imul(h ^ (h >>> 16), 0x7feb352d);
   h = Math.imul(h ^ (h >>> 15), 0x846ca68b);
   return ((h ^ (h >>> 16)) >>> 0) / 4294967296;

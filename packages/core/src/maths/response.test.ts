@@ -1,13 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import {
-  clampHandles,
-  compileResponse,
-  respond,
-  RESPONSE_PRESETS,
-  type Response,
-  type ResponsePoint,
-} from './response.ts';
+import { clampHandles, compileResponse, respond, RESPONSE_PRESETS, type Response, type ResponsePoint } from './response.ts';
 
 const unit = fc.double({ min: 0, max: 1, noNaN: true });
 const handle = fc.double({ min: -0.9, max: 0.9, noNaN: true });
@@ -32,7 +25,8 @@ function plainRespond(points: readonly ResponsePoint[], at: number): number {
   const [out, into] = clampHandles(a, b);
   const bezier = (t: number, p: number, q: number, r: number, s: number) =>
     p * (1 - t) ** 3 + 3 * q * t * (1 - t) ** 2 + 3 * r * t * t * (1 - t) + s * t ** 3;
-  let low = 0, high = 1; // prettier-ignore
+  let low = 0,
+    high = 1;
   for (let n = 0; n < 80; n++) {
     const t = (low + high) / 2;
     if (bezier(t, a.at, a.at + out[0], b.at + into[0], b.at) < at) low = t;
@@ -68,8 +62,7 @@ describe('responses', () => {
       for (const p of preset.points) expect(respond(compiled, p.at)).toBeCloseTo(p.value, 9);
       expect(respond(compiled, -3)).toBe(preset.points[0].value);
       expect(respond(compiled, 9)).toBe(preset.points[preset.points.length - 1].value);
-      for (let at = 0; at <= 1; at += 0.013)
-        expect(respond(inverted, at)).toBeCloseTo(1 - respond(compiled, at), 9);
+      for (let at = 0; at <= 1; at += 0.013) expect(respond(inverted, at)).toBeCloseTo(1 - respond(compiled, at), 9);
     }
   });
 

@@ -45,10 +45,7 @@ export interface CompiledResponse {
 const PARTS = 16;
 
 /** Handles cut back so that the curve stays a function: `at` never runs backwards (DECISIONS 25). */
-export function clampHandles(
-  a: ResponsePoint,
-  b: ResponsePoint,
-): [readonly [number, number], readonly [number, number]] {
+export function clampHandles(a: ResponsePoint, b: ResponsePoint): [readonly [number, number], readonly [number, number]] {
   const width = b.at - a.at;
   const cut = (handle: readonly [number, number], sign: 1 | -1): readonly [number, number] => {
     const dx = handle[0] * sign;
@@ -152,7 +149,9 @@ export function respond(c: CompiledResponse, at: number): number {
   const u = (at - starts[s]) * c.x[o + 3];
   let t = u;
   if (c.direct[s] === 0) {
-    const ax = c.x[o], bx = c.x[o + 1], cx = c.x[o + 2]; // prettier-ignore
+    const ax = c.x[o],
+      bx = c.x[o + 1],
+      cx = c.x[o + 2];
     const scaled = u * PARTS;
     let part = Math.floor(scaled);
     if (part >= PARTS) part = PARTS - 1;
@@ -203,11 +202,19 @@ export const RESPONSE_PRESETS: Record<string, Response> = {
   'Straight down': { points: [straightPoint(0, 1), straightPoint(1, 0)], invert: false },
   Bump: { points: [smoothPoint(0, 0, 0.2), smoothPoint(0.5, 1, 0.2), smoothPoint(1, 0, 0.2)], invert: false },
   Ring: {
-    points: [smoothPoint(0, 0, 0.15), smoothPoint(0.35, 0, 0.1), smoothPoint(0.6, 1, 0.12), smoothPoint(0.85, 0, 0.1), smoothPoint(1, 0, 0.05)], // prettier-ignore
+    points: [
+      smoothPoint(0, 0, 0.15),
+      smoothPoint(0.35, 0, 0.1),
+      smoothPoint(0.6, 1, 0.12),
+      smoothPoint(0.85, 0, 0.1),
+      smoothPoint(1, 0, 0.05),
+    ],
     invert: false,
   },
   Steps: {
-    points: [0, 0.25, 0.5, 0.75].map((at) => ({ ...straightPoint(at, at), shape: 'step' as const })).concat([{ ...straightPoint(1, 1), shape: 'step' }]), // prettier-ignore
+    points: [0, 0.25, 0.5, 0.75]
+      .map((at) => ({ ...straightPoint(at, at), shape: 'step' as const }))
+      .concat([{ ...straightPoint(1, 1), shape: 'step' }]),
     invert: false,
   },
 };

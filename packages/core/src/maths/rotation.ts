@@ -61,10 +61,16 @@ export function slerp(a: Quaternion, b: Quaternion, amount: number): Quaternion 
 export function rotationFromQuaternion(q: Quaternion): Float64Array {
   const [x, y, z, w] = q;
   return Float64Array.of(
-    1 - 2 * (y * y + z * z), 2 * (x * y + z * w), 2 * (x * z - y * w),
-    2 * (x * y - z * w), 1 - 2 * (x * x + z * z), 2 * (y * z + x * w),
-    2 * (x * z + y * w), 2 * (y * z - x * w), 1 - 2 * (x * x + y * y),
-  ); // prettier-ignore
+    1 - 2 * (y * y + z * z),
+    2 * (x * y + z * w),
+    2 * (x * z - y * w),
+    2 * (x * y - z * w),
+    1 - 2 * (x * x + z * z),
+    2 * (y * z + x * w),
+    2 * (x * z + y * w),
+    2 * (y * z - x * w),
+    1 - 2 * (x * x + y * y),
+  );
 }
 
 /**

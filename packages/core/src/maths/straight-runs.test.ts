@@ -5,21 +5,14 @@ import { neededKeys } from '../scene/tracks-for.ts';
 import { samplesNeeded } from './straight-runs.ts';
 
 /** The value between the samples that stayed. */
-function between(
-  times: readonly number[],
-  values: readonly number[],
-  kept: readonly number[],
-  i: number,
-): number {
+function between(times: readonly number[], values: readonly number[], kept: readonly number[], i: number): number {
   const next = kept.findIndex((k) => k >= i);
   const [a, b] = [kept[Math.max(0, next - 1)], kept[next]];
-  return a === b
-    ? values[a]
-    : values[a] + ((values[b] - values[a]) * (times[i] - times[a])) / (times[b] - times[a]);
+  return a === b ? values[a] : values[a] + ((values[b] - values[a]) * (times[i] - times[a])) / (times[b] - times[a]);
 }
 
 test('what is left out lies on the way between what stays, and nothing that is needed goes', () => {
-  const steps = fc.array(fc.tuple(fc.integer({ min: 1, max: 5 }), fc.integer({ min: -2, max: 2 })), { maxLength: 60 }); // prettier-ignore
+  const steps = fc.array(fc.tuple(fc.integer({ min: 1, max: 5 }), fc.integer({ min: -2, max: 2 })), { maxLength: 60 });
   fc.assert(
     fc.property(steps, fc.constantFrom(0, 1e-9, 0.3, 1), (all, tolerance) => {
       const times: number[] = [];
@@ -35,7 +28,9 @@ test('what is left out lies on the way between what stays, and nothing that is n
       // Greedy: from each that stays, one step further than the next that stays would miss something.
       for (let k = 0; k + 2 < kept.length; k++) {
         const [from, to] = [kept[k], kept[k + 1] + 1];
-        const misses = times.some((_, i) => i > from && i < to && Math.abs(between(times, values, [from, to], i) - values[i]) > tolerance - 1e-9); // prettier-ignore
+        const misses = times.some(
+          (_, i) => i > from && i < to && Math.abs(between(times, values, [from, to], i) - values[i]) > tolerance - 1e-9,
+        );
         expect(misses).toBe(true);
       }
     }),

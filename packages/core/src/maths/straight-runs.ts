@@ -18,8 +18,7 @@ export function samplesNeeded(
   for (let from = 0, i = 1; i < times.length; i++) {
     let way = away(from, i);
     let span = times[i] - times[from];
-    const fits = (v: number, k: number) =>
-      low[k] === undefined || (v / span >= low[k] && v / span <= high[k]);
+    const fits = (v: number, k: number) => low[k] === undefined || (v / span >= low[k] && v / span <= high[k]);
     if (i - from > 1 && !way?.every(fits)) {
       from = i - 1;
       kept.push(from);

@@ -3,20 +3,30 @@ export const closest = { b: 0, c: 0 };
 
 /** Squared distance of a place to point number `o / 3` of packed xyz. */
 export function toPoint(p: Readonly<Float32Array>, o: number, x: number, y: number, z: number): number {
-  const dx = x - p[o], dy = y - p[o + 1], dz = z - p[o + 2]; // prettier-ignore
+  const dx = x - p[o],
+    dy = y - p[o + 1],
+    dz = z - p[o + 2];
   closest.b = closest.c = 0;
   return dx * dx + dy * dy + dz * dz;
 }
 
 /** Squared distance of a place to the segment between two packed points; a segment of length 0 is a point. */
 export function toSegment(p: Readonly<Float32Array>, o: number, x: number, y: number, z: number): number {
-  const ax = p[o], ay = p[o + 1], az = p[o + 2]; // prettier-ignore
-  const ux = p[o + 3] - ax, uy = p[o + 4] - ay, uz = p[o + 5] - az; // prettier-ignore
-  const px = x - ax, py = y - ay, pz = z - az; // prettier-ignore
+  const ax = p[o],
+    ay = p[o + 1],
+    az = p[o + 2];
+  const ux = p[o + 3] - ax,
+    uy = p[o + 4] - ay,
+    uz = p[o + 5] - az;
+  const px = x - ax,
+    py = y - ay,
+    pz = z - az;
   const length = ux * ux + uy * uy + uz * uz;
   let t = length > 0 ? (px * ux + py * uy + pz * uz) / length : 0;
   t = t < 0 ? 0 : t > 1 ? 1 : t;
-  const dx = px - ux * t, dy = py - uy * t, dz = pz - uz * t; // prettier-ignore
+  const dx = px - ux * t,
+    dy = py - uy * t,
+    dz = pz - uz * t;
   closest.b = t;
   closest.c = 0;
   return dx * dx + dy * dy + dz * dz;
@@ -27,10 +37,18 @@ export function toSegment(p: Readonly<Float32Array>, o: number, x: number, y: nu
  * inside (Ericson, Real-Time Collision Detection, 2005, 5.1.5). Triangles without an area are their longest edge.
  */
 export function toTriangle(p: Readonly<Float32Array>, o: number, x: number, y: number, z: number): number {
-  const ax = p[o], ay = p[o + 1], az = p[o + 2]; // prettier-ignore
-  const ux = p[o + 3] - ax, uy = p[o + 4] - ay, uz = p[o + 5] - az; // prettier-ignore
-  const vx = p[o + 6] - ax, vy = p[o + 7] - ay, vz = p[o + 8] - az; // prettier-ignore
-  const px = x - ax, py = y - ay, pz = z - az; // prettier-ignore
+  const ax = p[o],
+    ay = p[o + 1],
+    az = p[o + 2];
+  const ux = p[o + 3] - ax,
+    uy = p[o + 4] - ay,
+    uz = p[o + 5] - az;
+  const vx = p[o + 6] - ax,
+    vy = p[o + 7] - ay,
+    vz = p[o + 8] - az;
+  const px = x - ax,
+    py = y - ay,
+    pz = z - az;
   const d1 = ux * px + uy * py + uz * pz;
   const d2 = vx * px + vy * py + vz * pz;
   let b = 0;
@@ -61,7 +79,9 @@ export function toTriangle(p: Readonly<Float32Array>, o: number, x: number, y: n
     // A flat triangle can leave 0 / 0; its corners decide.
     if (!(b >= 0 && c >= 0)) return flat(p, o, x, y, z);
   }
-  const dx = px - ux * b - vx * c, dy = py - uy * b - vy * c, dz = pz - uz * b - vz * c; // prettier-ignore
+  const dx = px - ux * b - vx * c,
+    dy = py - uy * b - vy * c,
+    dz = pz - uz * b - vz * c;
   closest.b = b;
   closest.c = c;
   return dx * dx + dy * dy + dz * dz;
@@ -75,7 +95,8 @@ function flat(p: Readonly<Float32Array>, o: number, x: number, y: number, z: num
   let at = 0;
   let t = 0;
   for (let e = 0; e < 3; e++) {
-    const from = o + e * 3, to = o + ((e + 1) % 3) * 3; // prettier-ignore
+    const from = o + e * 3,
+      to = o + ((e + 1) % 3) * 3;
     for (let axis = 0; axis < 3; axis++) {
       edge[axis] = p[from + axis];
       edge[axis + 3] = p[to + axis];

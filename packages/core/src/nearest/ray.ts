@@ -28,9 +28,10 @@ export function rayHit(
   const { order } = index.tree;
   index.rayDistance = Infinity;
   const length = Math.sqrt(dx * dx + dy * dy + dz * dz);
-  if (records.length === 0 || index.size !== 3 || !(length > 0 && x - x === 0 && y - y === 0 && z - z === 0))
-    return -1;
-  const ix = 1 / dx, iy = 1 / dy, iz = 1 / dz; // prettier-ignore
+  if (records.length === 0 || index.size !== 3 || !(length > 0 && x - x === 0 && y - y === 0 && z - z === 0)) return -1;
+  const ix = 1 / dx,
+    iy = 1 / dy,
+    iz = 1 / dz;
   // 1. Axes in the order in which the ray's longest is the third, so turned that none mirrors; then all is sheared along it.
   const [ax, ay, az] = [Math.abs(dx), Math.abs(dy), Math.abs(dz)];
   const w = ax > ay ? (ax > az ? 0 : 2) : ay > az ? 1 : 2;
@@ -54,19 +55,25 @@ export function rayHit(
   while (top > 0) {
     const node = stack[--top];
     if (node >= 0) {
-      for (let child = 1; child >= 0; child--)
-        if (meetsBox(node + child * 6)) stack[top++] = links[node + LINKS + child];
+      for (let child = 1; child >= 0; child--) if (meetsBox(node + child * 6)) stack[top++] = links[node + LINKS + child];
       continue;
     }
     for (let i = leafStart(node), end = i + leafCount(node); i < end; i++) {
       const p = i * 9;
-      const aw = packed[p + w] - ow, bw = packed[p + 3 + w] - ow, cw = packed[p + 6 + w] - ow; // prettier-ignore
-      const au = packed[p + u] - ou - su * aw, av = packed[p + v] - ov - sv * aw; // prettier-ignore
-      const bu = packed[p + 3 + u] - ou - su * bw, bv = packed[p + 3 + v] - ov - sv * bw; // prettier-ignore
-      const cu = packed[p + 6 + u] - ou - su * cw, cv = packed[p + 6 + v] - ov - sv * cw; // prettier-ignore
+      const aw = packed[p + w] - ow,
+        bw = packed[p + 3 + w] - ow,
+        cw = packed[p + 6 + w] - ow;
+      const au = packed[p + u] - ou - su * aw,
+        av = packed[p + v] - ov - sv * aw;
+      const bu = packed[p + 3 + u] - ou - su * bw,
+        bv = packed[p + 3 + v] - ov - sv * bw;
+      const cu = packed[p + 6 + u] - ou - su * cw,
+        cv = packed[p + 6 + v] - ov - sv * cw;
       // 2. On which side of each edge the ray passes. Both triangles at an edge make the same two products of it, so that
       // no ray slips between them; what may be nothing but rounding is nothing.
-      const sizeA = Math.abs(au) + Math.abs(av), sizeB = Math.abs(bu) + Math.abs(bv), sizeC = Math.abs(cu) + Math.abs(cv); // prettier-ignore
+      const sizeA = Math.abs(au) + Math.abs(av),
+        sizeB = Math.abs(bu) + Math.abs(bv),
+        sizeC = Math.abs(cu) + Math.abs(cv);
       let a = bu * cv - bv * cu;
       let b = cu * av - cv * au;
       let c = au * bv - av * bu;

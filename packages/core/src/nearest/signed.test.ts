@@ -28,7 +28,12 @@ function expectSigned(mesh: Mesh, seed = 1): void {
 
 /** A mesh with every point moved. */
 const moved = (mesh: Mesh, to: (p: number[], i: number) => number[]) =>
-  withPositions(mesh, Float32Array.from(Array.from({ length: mesh.topology.pointCount }, (_, i) => to([...mesh.positions.slice(i * 3, i * 3 + 3)], i)).flat())); // prettier-ignore
+  withPositions(
+    mesh,
+    Float32Array.from(
+      Array.from({ length: mesh.topology.pointCount }, (_, i) => to([...mesh.positions.slice(i * 3, i * 3 + 3)], i)).flat(),
+    ),
+  );
 
 describe('signed distances by places', () => {
   test('a tube whose end is drawn together to a tip', () => {
@@ -36,7 +41,7 @@ describe('signed distances by places', () => {
     const cone = moved(tube, ([x, y, z]) => [x * (1 - y / 2), y, z * (1 - y / 2)]);
     expect(signedDistances(cone, Float32Array.of(-0.5, 2.2, 0))[0]).toBeCloseTo(Math.hypot(0.5, 0.2), 5);
     expectSigned(cone);
-    expectSigned(moved(makeTube(0.3, 2, 5, 16, true), ([x, y, z]) => [x * Math.sin(y * 1.5), y, z * Math.sin(y * 1.5)])); // prettier-ignore
+    expectSigned(moved(makeTube(0.3, 2, 5, 16, true), ([x, y, z]) => [x * Math.sin(y * 1.5), y, z * Math.sin(y * 1.5)]));
   });
 
   test('boxes and balls with edges and whole sides drawn together', () => {
@@ -52,7 +57,10 @@ describe('signed distances by places', () => {
   test('a box whose faces share no points is closed all the same', () => {
     const box = makeBox([2, 1, 1], [2, 2, 2]);
     const { cornerPoints, faceStarts } = box.topology;
-    const apart = Float32Array.from({ length: cornerPoints.length * 3 }, (_, i) => box.positions[cornerPoints[Math.floor(i / 3)] * 3 + (i % 3)]); // prettier-ignore
+    const apart = Float32Array.from(
+      { length: cornerPoints.length * 3 },
+      (_, i) => box.positions[cornerPoints[Math.floor(i / 3)] * 3 + (i % 3)],
+    );
     // Minus nothing is the same place as nothing.
     apart.forEach((v, i) => v === 0 && i % 2 === 0 && (apart[i] = -0));
     const mesh = makeMesh(
@@ -71,14 +79,22 @@ describe('signed distances by places', () => {
     const p = [0, 0, -1, 0, 0, 1, 1, 0.15, 0, 1, -0.15, 0, 0, 0, 0, 0, 0, 0.4];
     const faces = [
       [0, 1, 2], // above, with the whole edge
-      [0, 3, 4], [4, 3, 5], [5, 3, 1], // below, with its parts
-      [0, 4, 1], [4, 5, 1], // no area
-      [0, 2, 3], [1, 3, 2],
-    ]; // prettier-ignore
+      [0, 3, 4],
+      [4, 3, 5],
+      [5, 3, 1], // below, with its parts
+      [0, 4, 1],
+      [4, 5, 1], // no area
+      [0, 2, 3],
+      [1, 3, 2],
+    ];
     let tried = 0;
     for (const flip of [false, true]) {
       const corners = faces.map((f) => (flip ? f : f.toReversed())).flat();
-      const blade = makeMesh(Float32Array.from(p), Int32Array.from({ length: 9 }, (_, i) => i * 3), Int32Array.from(corners)); // prettier-ignore
+      const blade = makeMesh(
+        Float32Array.from(p),
+        Int32Array.from({ length: 9 }, (_, i) => i * 3),
+        Int32Array.from(corners),
+      );
       expect(isClosed(blade)).toBe(true);
       if (signedPlainly(blade, 0.6, 0, 0) > 0) continue;
       expectSigned(blade, 4);
@@ -90,10 +106,23 @@ describe('signed distances by places', () => {
   test('two boxes that touch at a corner and along an edge', () => {
     const one = makeBox([1, 1, 1], [1, 1, 1]);
     const n = one.topology.pointCount;
-    for (const by of [[1, 1, 1], [1, 1, 0], [1, 1, 0.5]]) {
-      const both = Float32Array.from({ length: n * 6 }, (_, i) => (i < n * 3 ? one.positions[i] : one.positions[i - n * 3] + by[i % 3])); // prettier-ignore
+    for (const by of [
+      [1, 1, 1],
+      [1, 1, 0],
+      [1, 1, 0.5],
+    ]) {
+      const both = Float32Array.from({ length: n * 6 }, (_, i) =>
+        i < n * 3 ? one.positions[i] : one.positions[i - n * 3] + by[i % 3],
+      );
       const corners = Int32Array.from({ length: 48 }, (_, i) => one.topology.cornerPoints[i % 24] + (i < 24 ? 0 : n));
-      expectSigned(makeMesh(both, Int32Array.from({ length: 13 }, (_, i) => i * 4), corners), 7);
+      expectSigned(
+        makeMesh(
+          both,
+          Int32Array.from({ length: 13 }, (_, i) => i * 4),
+          corners,
+        ),
+        7,
+      );
     }
-  }); // prettier-ignore
+  });
 });

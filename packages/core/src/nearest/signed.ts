@@ -100,7 +100,7 @@ const pseudoNormals = memoize((mesh: Mesh): PseudoNormals => {
     // 2. It counts at its edges alike, at its corners by their angle.
     for (let k = 0; k < 3; k++) {
       const back = (k + 2) % 3;
-      const dot = -(side[k * 3] * side[back * 3] + side[k * 3 + 1] * side[back * 3 + 1] + side[k * 3 + 2] * side[back * 3 + 2]); // prettier-ignore
+      const dot = -(side[k * 3] * side[back * 3] + side[k * 3 + 1] * side[back * 3 + 1] + side[k * 3 + 2] * side[back * 3 + 2]);
       const angle = Math.acos(Math.min(1, Math.max(-1, dot / (lengths[k] * lengths[back]))));
       const edge = cornerEdges[t * 3 + k];
       faces[edge] = Math.min(3, faces[edge] + 1);
@@ -202,7 +202,7 @@ function normalAt(
 
 /** The angle of a packed triangle at a corner; 0 for none. */
 function angleAt(t: Readonly<Float32Array>, corner: number): number {
-  const [u, v] = [1, 2].map((k) => [0, 1, 2].map((axis) => t[((corner + k) % 3) * 3 + axis] - t[corner * 3 + axis])); // prettier-ignore
+  const [u, v] = [1, 2].map((k) => [0, 1, 2].map((axis) => t[((corner + k) % 3) * 3 + axis] - t[corner * 3 + axis]));
   const dot = u[0] * v[0] + u[1] * v[1] + u[2] * v[2];
   return Math.acos(Math.min(1, Math.max(-1, dot / (Math.hypot(...u) * Math.hypot(...v))))) || 0;
 }
@@ -214,8 +214,7 @@ export function signedDistances(mesh: Mesh, places: Readonly<Float32Array>): Flo
   const out = new Float64Array(places.length / 3).fill(Infinity);
   for (let i = 0, o = 0; i < out.length; i++, o += 3) {
     const found = index.nearest(places[o], places[o + 1], places[o + 2]);
-    if (found >= 0)
-      out[i] = Math.sqrt(index.distanceSquared) * sign(found, places[o], places[o + 1], places[o + 2]);
+    if (found >= 0) out[i] = Math.sqrt(index.distanceSquared) * sign(found, places[o], places[o + 1], places[o + 2]);
   }
   return out;
 }

@@ -19,12 +19,10 @@ const DISTANCE = { 1: toPoint, 2: toSegment, 3: toTriangle };
 const SAME = 1e-12;
 
 /** Every primitive in turn; the first of those that are as near as the nearest. */
-function bruteForce(
-  p: Float32Array,
-  size: PrimitiveSize,
-  place: readonly number[],
-): { at: number; squared: number } {
-  const all = Array.from({ length: p.length / (size * 3) }, (_, i) => DISTANCE[size](p, i * size * 3, place[0], place[1], place[2])); // prettier-ignore
+function bruteForce(p: Float32Array, size: PrimitiveSize, place: readonly number[]): { at: number; squared: number } {
+  const all = Array.from({ length: p.length / (size * 3) }, (_, i) =>
+    DISTANCE[size](p, i * size * 3, place[0], place[1], place[2]),
+  );
   const least = Math.min(...all.filter((d) => !Number.isNaN(d)));
   const at = all.findIndex((d) => Math.sqrt(d) <= Math.sqrt(least) + SAME);
   return { at, squared: at < 0 ? Infinity : all[at] };
@@ -39,7 +37,10 @@ describe('the spatial index', () => {
     test(`finds what brute force finds, ties by number: ${['points', 'edges', 'triangles'][size - 1]}`, () => {
       fc.assert(
         fc.property(
-          fc.array(fc.array(fc.oneof(coarse, fine), { minLength: size * 3, maxLength: size * 3 }), { minLength: 1, maxLength: 120 }),
+          fc.array(fc.array(fc.oneof(coarse, fine), { minLength: size * 3, maxLength: size * 3 }), {
+            minLength: 1,
+            maxLength: 120,
+          }),
           fc.array(fc.tuple(fc.oneof(coarse, fine), fine, coarse), { minLength: 1, maxLength: 10 }),
           (primitives, places) => {
             const p = Float32Array.from(primitives.flat());
@@ -66,34 +67,27 @@ describe('the spatial index', () => {
           },
         ),
         { numRuns: 150 },
-      ); // prettier-ignore
+      );
     });
   }
 
   test('the closest point of a triangle is no further than any point of it, and its weights lead there', () => {
     const weight = fc.double({ min: 0, max: 1, noNaN: true });
     fc.assert(
-      fc.property(
-        fc.array(fc.oneof(coarse, fine), { minLength: 12, maxLength: 12 }),
-        weight,
-        weight,
-        (v, s, t) => {
-          const p = Float32Array.from(v.slice(0, 9));
-          const [x, y, z] = v.slice(9);
-          const squared = toTriangle(p, 0, x, y, z);
-          const { b, c } = closest;
-          const at = (wb: number, wc: number) => {
-            const d = [x, y, z].map(
-              (q, axis) => q - (p[axis] * (1 - wb - wc) + p[axis + 3] * wb + p[axis + 6] * wc),
-            );
-            return d.reduce((sum, e) => sum + e * e, 0);
-          };
-          expect(b >= 0 && c >= 0 && b + c <= 1 + 1e-9).toBe(true);
-          expect(at(b, c)).toBeCloseTo(squared, 5);
-          const [wb, wc] = s + t <= 1 ? [s, t] : [1 - s, 1 - t];
-          expect(squared).toBeLessThanOrEqual(at(wb, wc) + 1e-6);
-        },
-      ),
+      fc.property(fc.array(fc.oneof(coarse, fine), { minLength: 12, maxLength: 12 }), weight, weight, (v, s, t) => {
+        const p = Float32Array.from(v.slice(0, 9));
+        const [x, y, z] = v.slice(9);
+        const squared = toTriangle(p, 0, x, y, z);
+        const { b, c } = closest;
+        const at = (wb: number, wc: number) => {
+          const d = [x, y, z].map((q, axis) => q - (p[axis] * (1 - wb - wc) + p[axis + 3] * wb + p[axis + 6] * wc));
+          return d.reduce((sum, e) => sum + e * e, 0);
+        };
+        expect(b >= 0 && c >= 0 && b + c <= 1 + 1e-9).toBe(true);
+        expect(at(b, c)).toBeCloseTo(squared, 5);
+        const [wb, wc] = s + t <= 1 ? [s, t] : [1 - s, 1 - t];
+        expect(squared).toBeLessThanOrEqual(at(wb, wc) + 1e-6);
+      }),
       { numRuns: 2000 },
     );
   });
@@ -130,18 +124,25 @@ describe('the spatial index', () => {
         for (const frame of order) {
           const index = indexOf({ ...frame, topology: own }, on);
           const corners = cornersOf(own, on);
-          const packed = Float32Array.from({ length: (corners ?? mesh.positions).length * (corners ? 3 : 1) }, (_, i) => corners ? frame.positions[corners[Math.floor(i / 3)] * 3 + (i % 3)] : frame.positions[i]); // prettier-ignore
+          const packed = Float32Array.from({ length: (corners ?? mesh.positions).length * (corners ? 3 : 1) }, (_, i) =>
+            corners ? frame.positions[corners[Math.floor(i / 3)] * 3 + (i % 3)] : frame.positions[i],
+          );
           for (let k = 0; k < packed.length; k += size * 3)
             if (!packed.slice(k, k + size * 3).every(Number.isFinite)) packed.fill(NaN, k, k + size * 3);
           for (let i = 0; i < 40; i++) {
             const place = [random() * 4 - 2, random() * 4 - 2, random() * 4 - 2];
             const known = bruteForce(packed, size, place);
             for (const hint of [-1, 5])
-              expect([index.nearest(place[0], place[1], place[2], Infinity, hint), index.distanceSquared]).toEqual([known.at, known.squared]); // prettier-ignore
-            const found = index.nearestSeveral(new Int32Array(3), new Float64Array(3), place[0], place[1], place[2]); // prettier-ignore
+              expect([index.nearest(place[0], place[1], place[2], Infinity, hint), index.distanceSquared]).toEqual([
+                known.at,
+                known.squared,
+              ]);
+            const found = index.nearestSeveral(new Int32Array(3), new Float64Array(3), place[0], place[1], place[2]);
             expect(found > 0).toBe(known.at >= 0);
             if (on === 'faces' && known.at >= 0)
-              expect(rayHit(index, place[0], place[1], place[2], 0.3, -1, 0.2)).toBe(bruteRay(packed, place, [0.3, -1, 0.2], false).at); // prettier-ignore
+              expect(rayHit(index, place[0], place[1], place[2], 0.3, -1, 0.2)).toBe(
+                bruteRay(packed, place, [0.3, -1, 0.2], false).at,
+              );
           }
         }
       }
@@ -151,11 +152,17 @@ describe('the spatial index', () => {
   test('places on shared points and edges belong to the lowest of the faces there', () => {
     const random = randomFrom(2);
     const ball = makeSphere(1.3, 9, 13);
-    const turned = withPositions(ball, ball.positions.map((v, i) => v + 0.37 * ball.positions[(i * 7) % ball.positions.length])); // prettier-ignore
+    const turned = withPositions(
+      ball,
+      ball.positions.map((v, i) => v + 0.37 * ball.positions[(i * 7) % ball.positions.length]),
+    );
     for (const mesh of [ball, turned]) {
       const { points, count } = trianglesOf(mesh.topology);
       const index = indexOf(mesh, 'faces');
-      const p = Float32Array.from({ length: points.length * 3 }, (_, i) => mesh.positions[points[Math.floor(i / 3)] * 3 + (i % 3)]); // prettier-ignore
+      const p = Float32Array.from(
+        { length: points.length * 3 },
+        (_, i) => mesh.positions[points[Math.floor(i / 3)] * 3 + (i % 3)],
+      );
       for (let t = 0; t < count; t++) {
         const at = (k: number, axis: number) => p[t * 9 + k * 3 + axis];
         const s = t % 3 === 0 ? 0.5 : random();
@@ -218,12 +225,17 @@ describe('the spatial index', () => {
     const index = indexOf(grid, 'faces');
     for (let i = 0; i <= 30; i++)
       for (let j = 0; j <= 30; j++)
-        for (const [x, z] of [[0, 0], [0.05, 0], [0, 0.05], [0.05, 0.05]]) {
+        for (const [x, z] of [
+          [0, 0],
+          [0.05, 0],
+          [0, 0.05],
+          [0.05, 0.05],
+        ]) {
           const place = [Math.min(1.5, i * 0.1 - 1.5 + x), Math.min(1.5, j * 0.1 - 1.5 + z)].map(Math.fround);
           expect(rayHit(index, place[0], 2, place[1], 0, -1, 0)).toBeGreaterThanOrEqual(0);
           expect(index.rayDistance).toBe(2);
         }
-  }); // prettier-ignore
+  });
 
   test('signed distances of a cube are those of its closed form; open meshes have no inside', () => {
     const corner = (i: number) => [i & 1 ? 1 : -1, i & 2 ? 1 : -1, i & 4 ? 1 : -1];
@@ -283,7 +295,7 @@ function triangleAt(mesh: Mesh, place: readonly number[], within: number): numbe
 /** Every triangle against a ray, by solving for the hit and its weights. */
 function bruteRay(p: Float32Array, from: number[], to: number[], front: boolean): { at: number; t: number } {
   const minus = (a: number[], b: number[]) => a.map((v, i) => v - b[i]);
-  const cross = (a: number[], b: number[]) => [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]]; // prettier-ignore
+  const cross = (a: number[], b: number[]) => [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]];
   const dot = (a: number[], b: number[]) => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
   let best = { at: -1, t: Infinity };
   for (let i = 0; i * 9 < p.length; i++) {
@@ -293,7 +305,11 @@ function bruteRay(p: Float32Array, from: number[], to: number[], front: boolean)
     if (slope === 0 || (front && slope > 0)) continue;
     const t = dot(normal, minus(a, from)) / slope;
     const hit = from.map((v, k) => v + to[k] * t);
-    const inside = [[a, b], [b, c], [c, a]].every(([s, e]) => dot(cross(minus(e, s), minus(hit, s)), normal) >= 0); // prettier-ignore
+    const inside = [
+      [a, b],
+      [b, c],
+      [c, a],
+    ].every(([s, e]) => dot(cross(minus(e, s), minus(hit, s)), normal) >= 0);
     if (inside && t >= 0 && t < best.t) best = { at: i, t };
   }
   return best;

@@ -79,7 +79,12 @@ export class SpatialIndex {
       const record = (box >> 1) * RECORD;
       const o = record + (box & 1) * 6;
       const link = links[record + LINKS + (box & 1)];
-      let lx = Infinity, ly = Infinity, lz = Infinity, hx = -Infinity, hy = -Infinity, hz = -Infinity; // prettier-ignore
+      let lx = Infinity,
+        ly = Infinity,
+        lz = Infinity,
+        hx = -Infinity,
+        hy = -Infinity,
+        hz = -Infinity;
       if (link < 0) {
         const first = ~link >> 3;
         let out = first * stride;
@@ -91,7 +96,9 @@ export class SpatialIndex {
           }
           for (let k = from, end = from + size; k < end; k++) {
             const p = (corners ? corners[k] : k) * 3;
-            const x = positions[p], y = positions[p + 1], z = positions[p + 2]; // prettier-ignore
+            const x = positions[p],
+              y = positions[p + 1],
+              z = positions[p + 2];
             packed[out] = x;
             packed[out + 1] = y;
             packed[out + 2] = z;
@@ -157,14 +164,22 @@ export class SpatialIndex {
     for (;;) {
       // Down to a leaf: the nearer child is gone into, the other waits.
       while (node >= 0) {
-        const lx = records[node], ly = records[node + 1], lz = records[node + 2]; // prettier-ignore
-        const hx = records[node + 3], hy = records[node + 4], hz = records[node + 5]; // prettier-ignore
+        const lx = records[node],
+          ly = records[node + 1],
+          lz = records[node + 2];
+        const hx = records[node + 3],
+          hy = records[node + 4],
+          hz = records[node + 5];
         let dx = x < lx ? lx - x : x > hx ? x - hx : 0;
         let dy = y < ly ? ly - y : y > hy ? y - hy : 0;
         let dz = z < lz ? lz - z : z > hz ? z - hz : 0;
         const left = dx * dx + dy * dy + dz * dz;
-        const rlx = records[node + 6], rly = records[node + 7], rlz = records[node + 8]; // prettier-ignore
-        const rhx = records[node + 9], rhy = records[node + 10], rhz = records[node + 11]; // prettier-ignore
+        const rlx = records[node + 6],
+          rly = records[node + 7],
+          rlz = records[node + 8];
+        const rhx = records[node + 9],
+          rhy = records[node + 10],
+          rhz = records[node + 11];
         dx = x < rlx ? rlx - x : x > rhx ? x - rhx : 0;
         dy = y < rly ? rly - y : y > rhy ? y - rhy : 0;
         dz = z < rlz ? rlz - z : z > rhz ? z - rhz : 0;
@@ -192,10 +207,18 @@ export class SpatialIndex {
           // `toTriangle`, written out: called, it gives back a number on the heap for each triangle, which takes as long
           // as the rest of the query.
           const o = i * 9;
-          const ax = packed[o], ay = packed[o + 1], az = packed[o + 2]; // prettier-ignore
-          const ux = packed[o + 3] - ax, uy = packed[o + 4] - ay, uz = packed[o + 5] - az; // prettier-ignore
-          const vx = packed[o + 6] - ax, vy = packed[o + 7] - ay, vz = packed[o + 8] - az; // prettier-ignore
-          const px = x - ax, py = y - ay, pz = z - az; // prettier-ignore
+          const ax = packed[o],
+            ay = packed[o + 1],
+            az = packed[o + 2];
+          const ux = packed[o + 3] - ax,
+            uy = packed[o + 4] - ay,
+            uz = packed[o + 5] - az;
+          const vx = packed[o + 6] - ax,
+            vy = packed[o + 7] - ay,
+            vz = packed[o + 8] - az;
+          const px = x - ax,
+            py = y - ay,
+            pz = z - az;
           const d1 = ux * px + uy * py + uz * pz;
           const d2 = vx * px + vy * py + vz * pz;
           if (d1 > 0 || d2 > 0) {
@@ -222,7 +245,9 @@ export class SpatialIndex {
               c = vc / all;
             }
           }
-          const ex = px - ux * b - vx * c, ey = py - uy * b - vy * c, ez = pz - uz * b - vz * c; // prettier-ignore
+          const ex = px - ux * b - vx * c,
+            ey = py - uy * b - vy * c,
+            ez = pz - uz * b - vz * c;
           d = ex * ex + ey * ey + ez * ez;
           if (!(b >= 0 && c >= 0)) {
             d = toTriangle(packed, o, x, y, z);
@@ -272,8 +297,12 @@ export class SpatialIndex {
         const side = 1 - (up & 1);
         up = above[parent / RECORD];
         const o = parent + side * 6;
-        const lx = records[o], ly = records[o + 1], lz = records[o + 2]; // prettier-ignore
-        const hx = records[o + 3], hy = records[o + 4], hz = records[o + 5]; // prettier-ignore
+        const lx = records[o],
+          ly = records[o + 1],
+          lz = records[o + 2];
+        const hx = records[o + 3],
+          hy = records[o + 4],
+          hz = records[o + 5];
         const dx = x < lx ? lx - x : x > hx ? x - hx : 0;
         const dy = y < ly ? ly - y : y > hy ? y - hy : 0;
         const dz = z < lz ? lz - z : z > hz ? z - hz : 0;
@@ -290,14 +319,7 @@ export class SpatialIndex {
    * @param out their numbers; written. @param squared their squared distances, as long; written.
    * @returns how many were found.
    */
-  nearestSeveral(
-    out: Int32Array,
-    squared: Float64Array,
-    x: number,
-    y: number,
-    z: number,
-    within = Infinity,
-  ): number {
+  nearestSeveral(out: Int32Array, squared: Float64Array, x: number, y: number, z: number, within = Infinity): number {
     const { links, packed, stackNode, stackSquared, size } = this;
     const { order } = this.tree;
     const most = out.length;
@@ -350,8 +372,7 @@ export class SpatialIndex {
       const node = stackNode[--top];
       if (node >= 0) {
         for (let child = 0; child < 2; child++)
-          if (this.boxSquared(node + child * 6, x, y, z) <= limit)
-            stackNode[top++] = links[node + LINKS + child];
+          if (this.boxSquared(node + child * 6, x, y, z) <= limit) stackNode[top++] = links[node + LINKS + child];
         continue;
       }
       for (let i = leafStart(node), end = i + leafCount(node); i < end; i++)
@@ -367,9 +388,9 @@ export class SpatialIndex {
     let sum = 0;
     for (let record = 0; record < records.length; record += RECORD)
       for (let o = record; o <= record + 6; o += 6)
-        if (records[o] <= records[o + 3]) sum += areaOf(records[o + 3] - records[o], records[o + 4] - records[o + 1], records[o + 5] - records[o + 2]); // prettier-ignore
-    const across = (axis: number) =>
-      Math.max(records[axis + 3], records[axis + 9]) - Math.min(records[axis], records[axis + 6]);
+        if (records[o] <= records[o + 3])
+          sum += areaOf(records[o + 3] - records[o], records[o + 4] - records[o + 1], records[o + 5] - records[o + 2]);
+    const across = (axis: number) => Math.max(records[axis + 3], records[axis + 9]) - Math.min(records[axis], records[axis + 6]);
     return sum / (areaOf(across(0), across(1), across(2)) || 1);
   }
 
@@ -386,14 +407,7 @@ export class SpatialIndex {
 const areaOf = (x: number, y: number, z: number): number => x * y + y * z + z * x;
 
 /** Squared distance of a place to a packed primitive. */
-function distanceTo(
-  p: Readonly<Float32Array>,
-  i: number,
-  size: PrimitiveSize,
-  x: number,
-  y: number,
-  z: number,
-): number {
+function distanceTo(p: Readonly<Float32Array>, i: number, size: PrimitiveSize, x: number, y: number, z: number): number {
   if (size === 3) return toTriangle(p, i * 9, x, y, z);
   return size === 1 ? toPoint(p, i * 3, x, y, z) : toSegment(p, i * 6, x, y, z);
 }

@@ -26,8 +26,7 @@ export class Ties {
   lowest(count: number, limit: number): number {
     const { numbers, values } = this;
     let best = -1;
-    for (let i = 0; i < count; i++)
-      if (values[i * 3] <= limit && (best < 0 || numbers[i] < numbers[best])) best = i;
+    for (let i = 0; i < count; i++) if (values[i * 3] <= limit && (best < 0 || numbers[i] < numbers[best])) best = i;
     return best;
   }
 }

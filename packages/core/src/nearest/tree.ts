@@ -67,18 +67,19 @@ const rightArea = new Float64Array(BINS);
 const side = new Float64Array(6);
 
 /** Puts a range in two parts; gives where the second begins. */
-function split(
-  places: Int32Array,
-  from: number,
-  to: number,
-  boxes: Readonly<Float32Array>,
-  depth: number,
-): number {
+function split(places: Int32Array, from: number, to: number, boxes: Readonly<Float32Array>, depth: number): number {
   // 1. The longest axis of the middles (twice the middle, in fact: low + high).
-  let lx = Infinity, ly = Infinity, lz = Infinity, hx = -Infinity, hy = -Infinity, hz = -Infinity; // prettier-ignore
+  let lx = Infinity,
+    ly = Infinity,
+    lz = Infinity,
+    hx = -Infinity,
+    hy = -Infinity,
+    hz = -Infinity;
   for (let i = from; i < to; i++) {
     const b = places[i] * 6;
-    const x = boxes[b] + boxes[b + 3], y = boxes[b + 1] + boxes[b + 4], z = boxes[b + 2] + boxes[b + 5]; // prettier-ignore
+    const x = boxes[b] + boxes[b + 3],
+      y = boxes[b + 1] + boxes[b + 4],
+      z = boxes[b + 2] + boxes[b + 5];
     if (x < lx) lx = x;
     if (x > hx) hx = x;
     if (y < ly) ly = y;
@@ -86,7 +87,9 @@ function split(
     if (z < lz) lz = z;
     if (z > hz) hz = z;
   }
-  const sx = hx - lx, sy = hy - ly, sz = hz - lz; // prettier-ignore
+  const sx = hx - lx,
+    sy = hy - ly,
+    sz = hz - lz;
   const axis = sx >= sy && sx >= sz ? 0 : sy >= sz ? 1 : 2;
   const low = axis === 0 ? lx : axis === 1 ? ly : lz;
   const span = axis === 0 ? sx : axis === 1 ? sy : sz;
@@ -173,7 +176,9 @@ function growSide(b: number): void {
 }
 
 function sideArea(): number {
-  const x = side[3] - side[0], y = side[4] - side[1], z = side[5] - side[2]; // prettier-ignore
+  const x = side[3] - side[0],
+    y = side[4] - side[1],
+    z = side[5] - side[2];
   return x >= 0 ? x * y + y * z + z * x : 0;
 }
 
@@ -204,11 +209,18 @@ export function boxesOf(
 ): Float32Array {
   const boxes = new Float32Array(count * 6);
   for (let i = 0, o = 0; i < count; i++, o += 6) {
-    let lx = Infinity, ly = Infinity, lz = Infinity, hx = -Infinity, hy = -Infinity, hz = -Infinity; // prettier-ignore
+    let lx = Infinity,
+      ly = Infinity,
+      lz = Infinity,
+      hx = -Infinity,
+      hy = -Infinity,
+      hz = -Infinity;
     let bad = 0;
     for (let k = i * size, end = k + size; k < end; k++) {
       const p = (corners ? corners[k] : k) * 3;
-      const x = positions[p], y = positions[p + 1], z = positions[p + 2]; // prettier-ignore
+      const x = positions[p],
+        y = positions[p + 1],
+        z = positions[p + 2];
       bad += (x + y + z) * 0;
       if (x < lx) lx = x;
       if (x > hx) hx = x;

@@ -1,9 +1,4 @@
-import {
-  ATTRIBUTE_PLACES,
-  ATTRIBUTE_ROLES,
-  type Attribute,
-  type AttributePlace,
-} from '../geometry/attributes.ts';
+import { ATTRIBUTE_PLACES, ATTRIBUTE_ROLES, type Attribute, type AttributePlace } from '../geometry/attributes.ts';
 import { elementCount, type Mesh } from '../geometry/mesh.ts';
 import type { Setting } from '../graph/node/definition.ts';
 import { NodeError } from '../graph/node/problems.ts';
@@ -59,8 +54,7 @@ export function needElements(mesh: Mesh, on: AttributePlace, what?: string): voi
 
 /** @throws NodeError when a mesh that has points has nothing of this kind: loose points have no edges. */
 export function checkPlace(mesh: Mesh, on: AttributePlace): void {
-  if (mesh.topology.pointCount > 0 && elementCount(mesh.topology, on) === 0)
-    throw new NodeError({ code: 'no-elements', on });
+  if (mesh.topology.pointCount > 0 && elementCount(mesh.topology, on) === 0) throw new NodeError({ code: 'no-elements', on });
 }
 
 /**

@@ -19,15 +19,17 @@ interface Source {
 }
 
 const source = (from: string, nodes: NodeRecord[], wires: string[] = []): Source => ({ nodes, wires, from });
-const formula = (id: string, text: string) => node(id, 'formula', { settings: { formula: text, outputs: { names: [{ name: 'position', type: 'vector' }] }, inputs: { names: [] }, on: 'point' } }); // prettier-ignore
+const formula = (id: string, text: string) =>
+  node(id, 'formula', {
+    settings: { formula: text, outputs: { names: [{ name: 'position', type: 'vector' }] }, inputs: { names: [] }, on: 'point' },
+  });
 const grid = node('s-grid', 'make-grid', { inputs: { cellsX: 3, cellsZ: 3 } });
 const shaped = (text: string) => source('s-f.mesh', [grid, formula('s-f', text)], ['s-grid.mesh > s-f.mesh']);
-const locator = (object: string) =>
-  source('s-at.matrix', [node('s-at', 'scene-locator', { settings: { object } })]);
+const locator = (object: string) => source('s-at.matrix', [node('s-at', 'scene-locator', { settings: { object } })]);
 const number = (value: InputValue) => source('s-n.number', [node('s-n', 'number', { inputs: { value } })]);
 const vector = (value: InputValue) => source('s-v.vector', [node('s-v', 'vector', { inputs: { value } })]);
 const object = (id: string) => source('s-m.mesh', [node('s-m', 'scene-mesh', { settings: { object: id } })]);
-const line = (to: InputValue, points = 3) => source('s-l.curves', [node('s-l', 'make-line', { inputs: { to, points } })]); // prettier-ignore
+const line = (to: InputValue, points = 3) => source('s-l.curves', [node('s-l', 'make-line', { inputs: { to, points } })]);
 
 const box = source('s-b.mesh', [node('s-b', 'make-box')]);
 const MESHES: Record<string, Source> = {
@@ -35,14 +37,19 @@ const MESHES: Record<string, Source> = {
   open: source('s-grid.mesh', [grid]),
   empty: object('nothing'),
   'a point': object('speck'),
-  'all in one place': source('s-b.mesh', [node('s-b', 'make-sphere', { inputs: { radius: 0, rings: 4, segments: 5 } })]), // prettier-ignore
+  'all in one place': source('s-b.mesh', [node('s-b', 'make-sphere', { inputs: { radius: 0, rings: 4, segments: 5 } })]),
   flat: source('s-b.mesh', [node('s-b', 'make-box', { inputs: { size: [1, 0, 1] } })]),
   'no numbers': shaped('position = vector(0, 0, 0) / 0'),
   'one no number': shaped('position = position + vector(0, if(index == 3, 0 / 0, 0), 0)'),
   endless: shaped('position = position + vector(if(index == 2, 1 / 0, 0), 0, 0)'),
   huge: shaped('position = position * 1e30'),
 };
-const copies = (on: Source): Source => source('s-c.copies', [...on.nodes, ...box.nodes, node('s-c', 'place-copies')], [...on.wires, `${on.from} > s-c.points`, 's-b.mesh > s-c.a']); // prettier-ignore
+const copies = (on: Source): Source =>
+  source(
+    's-c.copies',
+    [...on.nodes, ...box.nodes, node('s-c', 'place-copies')],
+    [...on.wires, `${on.from} > s-c.points`, 's-b.mesh > s-c.a'],
+  );
 const NAN: InputValue = { expression: '0 / 0' };
 const SOURCES: Partial<Record<PortKind, Record<string, Source>>> = {
   mesh: { ...MESHES, copies: copies(source('s-grid.mesh', [grid])) },
@@ -51,19 +58,25 @@ const SOURCES: Partial<Record<PortKind, Record<string, Source>>> = {
     'no length': line([0, 0, 0]),
     'no numbers': line(NAN),
     'straight up': line([0, 2, 0]),
-    'of a point': source('s-l.curves', [...object('speck').nodes, node('s-l', 'curve-from-points')], ['s-m.mesh > s-l.mesh']), // prettier-ignore
-    'of nothing': source('s-l.curves', [...object('nothing').nodes, node('s-l', 'curve-from-points')], ['s-m.mesh > s-l.mesh']), // prettier-ignore
+    'of a point': source('s-l.curves', [...object('speck').nodes, node('s-l', 'curve-from-points')], ['s-m.mesh > s-l.mesh']),
+    'of nothing': source('s-l.curves', [...object('nothing').nodes, node('s-l', 'curve-from-points')], ['s-m.mesh > s-l.mesh']),
     ring: source('s-l.curves', [node('s-l', 'make-ring', { inputs: { points: 5 } })]),
   },
-  copies: { some: copies(source('s-grid.mesh', [grid])), none: copies(MESHES.empty), 'nowhere': copies(MESHES['no numbers']) }, // prettier-ignore
+  copies: { some: copies(source('s-grid.mesh', [grid])), none: copies(MESHES.empty), nowhere: copies(MESHES['no numbers']) },
   falloff: {
     some: source('s-w.falloff', [node('s-w', 'shape-falloff')]),
     'no number': source('s-w.falloff', [node('s-w', 'flat-falloff', { inputs: { weight: NAN } })]),
-    flat: source('s-w.falloff', [...locator('flat').nodes, node('s-w', 'shape-falloff')], ['s-at.matrix > s-w.matrix']), // prettier-ignore
-    'of nothing': source('s-w.falloff', [...MESHES.empty.nodes, node('s-w', 'surface-falloff')], ['s-m.mesh > s-w.target']), // prettier-ignore
+    flat: source('s-w.falloff', [...locator('flat').nodes, node('s-w', 'shape-falloff')], ['s-at.matrix > s-w.matrix']),
+    'of nothing': source('s-w.falloff', [...MESHES.empty.nodes, node('s-w', 'surface-falloff')], ['s-m.mesh > s-w.target']),
   },
-  matrix: { plain: locator('here'), flat: locator('flat'), mirrored: locator('mirrored'), 'no numbers': locator('lost') }, // prettier-ignore
-  number: { '0': number(0), '−1': number(-1), 'no number': number(NAN), huge: number(1e9), endless: number({ expression: '1 / 0' }) }, // prettier-ignore
+  matrix: { plain: locator('here'), flat: locator('flat'), mirrored: locator('mirrored'), 'no numbers': locator('lost') },
+  number: {
+    '0': number(0),
+    '−1': number(-1),
+    'no number': number(NAN),
+    huge: number(1e9),
+    endless: number({ expression: '1 / 0' }),
+  },
   vector: { zero: vector([0, 0, 0]), 'no numbers': vector(NAN), huge: vector([1e20, -1e20, 3]) },
 };
 const ALIKE: Partial<Record<PortKind, readonly PortKind[]>> = {
@@ -75,7 +88,8 @@ const ALIKE: Partial<Record<PortKind, readonly PortKind[]>> = {
   vector: ['vector', 'number'],
 };
 const kindsOf = (kind: PortKind): readonly PortKind[] => ALIKE[kind] ?? [kind];
-const sourcesFor = (kind: PortKind) => kindsOf(kind).flatMap((k) => Object.entries(SOURCES[k] ?? {}).map(([name, s]) => [`${k} ${name}`, s] as const)); // prettier-ignore
+const sourcesFor = (kind: PortKind) =>
+  kindsOf(kind).flatMap((k) => Object.entries(SOURCES[k] ?? {}).map(([name, s]) => [`${k} ${name}`, s] as const));
 
 /** Sources renamed, so that several of them can be in one graph. */
 function under(prefix: string, s: Source): Source {
@@ -100,14 +114,16 @@ const OBJECTS = [
   makeObject('hand', 'Hand', 'prop', { parent: 'crew' }),
   makeObject('blank', 'Blank', 'curve'),
 ];
-const OBJECT_FOR: Record<string, readonly string[]> = { mesh: ['fish', 'nothing'], curve: ['blank'], group: ['crew'], locator: ['here', 'flat', 'lost'], any: ['hand'] }; // prettier-ignore
+const OBJECT_FOR: Record<string, readonly string[]> = {
+  mesh: ['fish', 'nothing'],
+  curve: ['blank'],
+  group: ['crew'],
+  locator: ['here', 'flat', 'lost'],
+  any: ['hand'],
+};
 
 /** Evaluates a node with what is connected to it, and gives the sentences on its card. */
-function sentences(
-  type: NodeDefinition,
-  settings: Record<string, SettingValue>,
-  wired: ReadonlyMap<string, Source>,
-): string[] {
+function sentences(type: NodeDefinition, settings: Record<string, SettingValue>, wired: ReadonlyMap<string, Source>): string[] {
   const all = [...wired].map(([port, s], i) => [port, under(`p${i}-`, s)] as const);
   const record = node('it', type.id, { settings, version: type.version });
   const nodes = [...all.flatMap(([, s]) => s.nodes), record];
@@ -136,7 +152,7 @@ function variants(type: NodeDefinition): Record<string, SettingValue>[] {
     if (s.type === 'text' && s.id === 'name') base[s.id] = 'something';
   }
   const others = type.settings.flatMap((s): Record<string, SettingValue>[] => {
-    if (s.type === 'choice') return s.options.filter((o) => o.value !== s.default).map((o) => ({ ...base, [s.id]: o.value })); // prettier-ignore
+    if (s.type === 'choice') return s.options.filter((o) => o.value !== s.default).map((o) => ({ ...base, [s.id]: o.value }));
     if (s.type === 'toggle') return [{ ...base, [s.id]: !s.default }];
     return s.type === 'object' ? OBJECT_FOR[s.takes].slice(1).map((id) => ({ ...base, [s.id]: id })) : [];
   });
@@ -146,9 +162,7 @@ function variants(type: NodeDefinition): Record<string, SettingValue>[] {
 /** What every sentence keeps to. */
 function expectSentence(words: string): void {
   expect(words).toMatch(/^["A-Z0-9].*[.]$/su);
-  expect(words).not.toMatch(
-    /undefined|\[object|copys|vertexs|matrixs| 1 [a-z]+s\b(?<! has| this| is)|0 to −?-1/,
-  );
+  expect(words).not.toMatch(/undefined|\[object|copys|vertexs|matrixs| 1 [a-z]+s\b(?<! has| this| is)|0 to −?-1/);
 }
 
 describe('nodes that get what nobody would give them', () => {
@@ -157,19 +171,26 @@ describe('nodes that get what nobody would give them', () => {
       const said = new Set<string>();
       for (const settings of variants(type)) {
         const ports = type.inputs(settingsOf(type, node('it', type.id, { settings })));
-        const usual = new Map(ports.flatMap((p) => { const s = p.default === undefined ? normal(p) : undefined; return s ? [[p.id, s] as const] : []; })); // prettier-ignore
-        const tries: (readonly [string, ReadonlyMap<string, Source>])[] = [['as usual', usual], ['nothing connected', new Map()]]; // prettier-ignore
-        for (const p of ports) for (const [name, s] of sourcesFor(p.kind)) tries.push([`${p.id} ${name}`, new Map([...usual, [p.id, s]])]); // prettier-ignore
+        const usual = new Map(
+          ports.flatMap((p) => {
+            const s = p.default === undefined ? normal(p) : undefined;
+            return s ? [[p.id, s] as const] : [];
+          }),
+        );
+        const tries: (readonly [string, ReadonlyMap<string, Source>])[] = [
+          ['as usual', usual],
+          ['nothing connected', new Map()],
+        ];
+        for (const p of ports)
+          for (const [name, s] of sourcesFor(p.kind)) tries.push([`${p.id} ${name}`, new Map([...usual, [p.id, s]])]);
         for (const [name, wired] of tries) {
           let words: string[];
           try {
             words = sentences(type, settings, wired);
           } catch (error) {
-            throw new Error(`${type.id} ${JSON.stringify(settings)}, ${name}: ${(error as Error).message}`, { cause: error }); // prettier-ignore
+            throw new Error(`${type.id} ${JSON.stringify(settings)}, ${name}: ${(error as Error).message}`, { cause: error });
           }
-          expect(new Set(words).size, `${type.id} ${JSON.stringify(settings)}, ${name}: said twice`).toBe(
-            words.length,
-          );
+          expect(new Set(words).size, `${type.id} ${JSON.stringify(settings)}, ${name}: said twice`).toBe(words.length);
           words.forEach((w) => said.add(w));
         }
       }

@@ -10,8 +10,7 @@ import { at, run, single } from '../testing/quay.ts';
 import { signedPlainly, volumeOf } from '../testing/surface.ts';
 
 const box = (id: string) => node(id, 'make-box', { inputs: { size: [2, 1, 1] } });
-const value = (nodes: NodeRecord[], wires: string[], wanted: string[]) =>
-  run(project([graph(nodes, wires)]), wanted);
+const value = (nodes: NodeRecord[], wires: string[], wanted: string[]) => run(project([graph(nodes, wires)]), wanted);
 
 /** Moved points along their normals must be further out on every side. */
 const grows = (mesh: Mesh) => expect(volumeOf(mesh)).toBeGreaterThan(0);
@@ -28,8 +27,16 @@ describe('what mirrors keeps its outside', () => {
       [{ scale: [-1, 1, 1], weight: 0.25 }, 'straight', false],
       [{ rotate: [0, 180, 0], weight: 0.75 }, 'straight', false],
     ] as const) {
-      const nodes = [box('box'), node('it', 'transform', { inputs: inputs as never, settings: { mix } }), node('swell', 'swell-out', { inputs: { distance: 0.1 } })]; // prettier-ignore
-      const { values, words } = value(nodes, ['box.mesh > it.mesh', 'it.mesh > swell.mesh'], ['box.mesh', 'it.mesh', 'swell.mesh']); // prettier-ignore
+      const nodes = [
+        box('box'),
+        node('it', 'transform', { inputs: inputs as never, settings: { mix } }),
+        node('swell', 'swell-out', { inputs: { distance: 0.1 } }),
+      ];
+      const { values, words } = value(
+        nodes,
+        ['box.mesh > it.mesh', 'it.mesh > swell.mesh'],
+        ['box.mesh', 'it.mesh', 'swell.mesh'],
+      );
       expect(words).toEqual([]);
       const [before, after, larger] = values.map(meshOf);
       expect(after.topology === before.topology, JSON.stringify(inputs)).toBe(!turned);
@@ -46,20 +53,23 @@ describe('what mirrors keeps its outside', () => {
       ['w = 0.6 + 0.4 * (index / count)', true],
       ['w = index / count', false],
     ] as const) {
-      // prettier-ignore
       const nodes = [
         box('box'),
         node('f', 'formula', { settings: { formula, outputs: names('w'), inputs: { names: [] }, on: 'point' } }),
         node('it', 'transform', { inputs: { scale: [-1, 1, 1] } }),
       ];
-      const { values } = value(nodes, ['box.mesh > f.mesh', 'box.mesh > it.mesh', 'f.w > it.weight'], ['it.mesh', 'box.mesh']); // prettier-ignore
+      const { values } = value(nodes, ['box.mesh > f.mesh', 'box.mesh > it.mesh', 'f.w > it.weight'], ['it.mesh', 'box.mesh']);
       expect(meshOf(values[0]).topology !== meshOf(values[1]).topology).toBe(turned);
     }
   });
 
   test('Change Space, an object of size −1, its rest and groups', () => {
-    const flipped = makeObject('flipped', 'Flipped', 'locator', { channels: at([1, 2, 3], [10, 20, 30], [1, -1, 2]) }); // prettier-ignore
-    const fish = makeObject('twin', 'Twin', 'mesh', { mesh: 'mesh', channels: at([0, 0, 0], [0, 40, 0], [-1, 1, 1]), parent: 'pair' }); // prettier-ignore
+    const flipped = makeObject('flipped', 'Flipped', 'locator', { channels: at([1, 2, 3], [10, 20, 30], [1, -1, 2]) });
+    const fish = makeObject('twin', 'Twin', 'mesh', {
+      mesh: 'mesh',
+      channels: at([0, 0, 0], [0, 40, 0], [-1, 1, 1]),
+      parent: 'pair',
+    });
     const pair = makeObject('pair', 'Pair', 'group', { channels: at([3, 0, 0]) });
     const nodes = [
       box('box'),
@@ -72,9 +82,26 @@ describe('what mirrors keeps its outside', () => {
       node('all', 'scene-group', { settings: { object: 'pair' } }),
       node('points', 'copies-to-mesh'),
     ];
-    const wires = ['box.mesh > into.value', 'box.mesh > out.value', 'here.matrix > into.space', 'here.matrix > out.space', 'into.value > back.value', 'here.matrix > back.space', 'all.copies > points.mesh']; // prettier-ignore
+    const wires = [
+      'box.mesh > into.value',
+      'box.mesh > out.value',
+      'here.matrix > into.space',
+      'here.matrix > out.space',
+      'into.value > back.value',
+      'here.matrix > back.space',
+      'all.copies > points.mesh',
+    ];
     const p = project([graph(nodes, wires)], [0, 0, 0], [flipped, pair, fish]);
-    const { values, words } = run(p, ['box.mesh', 'into.value', 'out.value', 'back.value', 'twin.mesh', 'own.mesh', 'all.mesh', 'points.mesh']); // prettier-ignore
+    const { values, words } = run(p, [
+      'box.mesh',
+      'into.value',
+      'out.value',
+      'back.value',
+      'twin.mesh',
+      'own.mesh',
+      'all.mesh',
+      'points.mesh',
+    ]);
     expect(words).toEqual([expect.stringMatching(/^This node needs points/)]);
     const [before, into, out, back, twin, own, all, points] = values.map(meshOf);
     expect(volumeOf(into)).toBeCloseTo(1, 5);
@@ -87,11 +114,33 @@ describe('what mirrors keeps its outside', () => {
 
   test('copies of a group of results stand where the results are', () => {
     const pair = makeObject('pair', 'Pair', 'group', { channels: at([3, 0, 0]) });
-    const twin = makeObject('twin', 'Twin', 'mesh', { mesh: 'mesh', channels: at([0, 1, 0], [0, 40, 0], [-1, 1, 1]), parent: 'pair' }); // prettier-ignore
-    const flat = makeObject('flat', 'Flat', 'mesh', { mesh: 'mesh', channels: at([2, 0, 0], [0, 0, 0], [1, 0, 1]), parent: 'pair' }); // prettier-ignore
-    const made = graph([box('box'), node('up', 'transform', { inputs: { translate: [0, 5, 0] } }), node('show', 'show-mesh', { settings: { object: 'twin' } }), node('show2', 'show-mesh', { settings: { object: 'flat' } })], ['box.mesh > up.mesh', 'up.mesh > show.mesh', 'box.mesh > show2.mesh']); // prettier-ignore
-    const read = { ...graph([node('all', 'scene-group', { settings: { object: 'pair', read: 'result' } }), node('points', 'copies-to-mesh')], ['all.copies > points.mesh']), id: 'read' }; // prettier-ignore
-    const { values } = run(project([made, read], [0, 0, 0], [pair, twin, flat]), ['all.mesh', 'points.mesh', 'all.copies']); // prettier-ignore
+    const twin = makeObject('twin', 'Twin', 'mesh', {
+      mesh: 'mesh',
+      channels: at([0, 1, 0], [0, 40, 0], [-1, 1, 1]),
+      parent: 'pair',
+    });
+    const flat = makeObject('flat', 'Flat', 'mesh', {
+      mesh: 'mesh',
+      channels: at([2, 0, 0], [0, 0, 0], [1, 0, 1]),
+      parent: 'pair',
+    });
+    const made = graph(
+      [
+        box('box'),
+        node('up', 'transform', { inputs: { translate: [0, 5, 0] } }),
+        node('show', 'show-mesh', { settings: { object: 'twin' } }),
+        node('show2', 'show-mesh', { settings: { object: 'flat' } }),
+      ],
+      ['box.mesh > up.mesh', 'up.mesh > show.mesh', 'box.mesh > show2.mesh'],
+    );
+    const read = {
+      ...graph(
+        [node('all', 'scene-group', { settings: { object: 'pair', read: 'result' } }), node('points', 'copies-to-mesh')],
+        ['all.copies > points.mesh'],
+      ),
+      id: 'read',
+    };
+    const { values } = run(project([made, read], [0, 0, 0], [pair, twin, flat]), ['all.mesh', 'points.mesh', 'all.copies']);
     const [all, points] = [meshOf(values[0]), meshOf(values[1])];
     expect(volumeOf(points)).toBeCloseTo(volumeOf(all), 5);
     points.positions.forEach((x, i) => expect(x).toBeCloseTo(all.positions[i], 5));
@@ -113,7 +162,11 @@ describe('what mirrors keeps its outside', () => {
         node('edit', 'edit-copies', { inputs: { scale: edit } }),
         node('points', 'copies-to-mesh'),
       ];
-      const { values } = value(nodes, ['line.curves > place.points', 'box.mesh > place.a', 'place.copies > edit.copies', 'edit.copies > points.mesh'], ['points.mesh', 'line.curves']); // prettier-ignore
+      const { values } = value(
+        nodes,
+        ['line.curves > place.points', 'box.mesh > place.a', 'place.copies > edit.copies', 'edit.copies > points.mesh'],
+        ['points.mesh', 'line.curves'],
+      );
       expect(volumeOf(meshOf(values[0])), `${many}`).toBeCloseTo(3 * 2 * Math.abs(place * edit) ** 3, 4);
     }
   });
@@ -128,8 +181,16 @@ describe('what mirrors keeps its outside', () => {
       node('fill', 'scatter-points', { inputs: { count: 50 }, settings: { where: 'inside' } }),
       node('move', 'move-points'),
     ];
-    const wires = ['box.mesh > flip.mesh', 'box.mesh > values.mesh', 'v.vector > near.positions', 'flip.mesh > near.target', 'flip.mesh > fill.mesh', 'flip.mesh > move.mesh', 'values.normals > move.offset']; // prettier-ignore
-    const { values, words } = value(nodes, wires, ['near.signed', 'near.normal', 'fill.mesh', 'flip.mesh', 'move.mesh']); // prettier-ignore
+    const wires = [
+      'box.mesh > flip.mesh',
+      'box.mesh > values.mesh',
+      'v.vector > near.positions',
+      'flip.mesh > near.target',
+      'flip.mesh > fill.mesh',
+      'flip.mesh > move.mesh',
+      'values.normals > move.offset',
+    ];
+    const { values, words } = value(nodes, wires, ['near.signed', 'near.normal', 'fill.mesh', 'flip.mesh', 'move.mesh']);
     // The offset comes from the mesh as it was, and its points are the same: nothing to say.
     expect(words).toEqual([]);
     expect(single(values[0])[0]).toBeCloseTo(-0.3, 5);
@@ -138,9 +199,7 @@ describe('what mirrors keeps its outside', () => {
     const { positions, topology } = meshOf(values[2]);
     expect(topology.pointCount).toBe(50);
     for (let i = 0; i < 50; i++)
-      expect(
-        signedPlainly(flipped, positions[i * 3], positions[i * 3 + 1], positions[i * 3 + 2]),
-      ).toBeLessThan(0);
+      expect(signedPlainly(flipped, positions[i * 3], positions[i * 3 + 1], positions[i * 3 + 2])).toBeLessThan(0);
   });
 
   test('what rides or is bound to a surface stays on its outside, by restPosition and by a wire', () => {
@@ -159,8 +218,16 @@ describe('what mirrors keeps its outside', () => {
         node('ride', 'ride-surface', { inputs: { place: [1.1, 0.2, 0.3] } }),
       ];
       const driver = by === 'wire' ? 'first' : 'rest';
-      const wires = ['ball.mesh > first.mesh', 'first.mesh > rest.mesh', `${driver}.mesh > flip.mesh`, 'flip.mesh > bind.driver', 'skin.mesh > bind.mesh', 'flip.mesh > ride.mesh', ...(by === 'wire' ? ['first.mesh > bind.rest', 'first.mesh > ride.rest'] : [])]; // prettier-ignore
-      const { values, words } = value(nodes, wires, ['bind.mesh', 'ride.matrix', 'ride.change', 'flip.mesh', 'skin.mesh']); // prettier-ignore
+      const wires = [
+        'ball.mesh > first.mesh',
+        'first.mesh > rest.mesh',
+        `${driver}.mesh > flip.mesh`,
+        'flip.mesh > bind.driver',
+        'skin.mesh > bind.mesh',
+        'flip.mesh > ride.mesh',
+        ...(by === 'wire' ? ['first.mesh > bind.rest', 'first.mesh > ride.rest'] : []),
+      ];
+      const { values, words } = value(nodes, wires, ['bind.mesh', 'ride.matrix', 'ride.change', 'flip.mesh', 'skin.mesh']);
       expect(words).toEqual([]);
       const [bound, , , flipped, skin] = values.map((v) => (v?.form === 'geometry' ? v.mesh : (v as never)));
       const m = single(values[1]);
@@ -172,9 +239,7 @@ describe('what mirrors keeps its outside', () => {
       for (let i = 0; i < skin.topology.pointCount; i++) {
         const p = skin.positions.subarray(i * 3, i * 3 + 3);
         const where = bound.positions.subarray(i * 3, i * 3 + 3);
-        [sign * p[0] + 2, p[1], p[2] + 1].forEach((v, k) =>
-          expect(Math.abs(where[k] - v), by).toBeLessThan(0.03),
-        );
+        [sign * p[0] + 2, p[1], p[2] + 1].forEach((v, k) => expect(Math.abs(where[k] - v), by).toBeLessThan(0.03));
       }
       expect(volumeOf(flipped)).toBeGreaterThan(0);
     }
@@ -183,21 +248,17 @@ describe('what mirrors keeps its outside', () => {
   test('values on corners and edges of a mirrored object follow it', () => {
     const mesh = makeBox([2, 1, 1], [1, 1, 1]);
     const uv = Array.from(mesh.topology.cornerPoints).flatMap((p) => [p, -p]);
-    const tagged = withAttribute(mesh, { name: 'uv', on: 'corner', type: 'pair', role: 'plain', data: Float32Array.from(uv) }); // prettier-ignore
+    const tagged = withAttribute(mesh, { name: 'uv', on: 'corner', type: 'pair', role: 'plain', data: Float32Array.from(uv) });
     const evaluator = new Evaluator(CATALOGUE);
     evaluator.setAsset('mesh', tagged);
     const fish = makeObject('twin', 'Twin', 'mesh', {
       mesh: 'mesh',
       channels: at([0, 0, 0], [0, 0, 0], [1, 1, -1]),
     });
-    const p = project(
-      [graph([node('twin', 'scene-mesh', { settings: { object: 'twin' } })], [])],
-      [0, 0, 0],
-      [fish],
-    );
+    const p = project([graph([node('twin', 'scene-mesh', { settings: { object: 'twin' } })], [])], [0, 0, 0], [fish]);
     const found = meshOf(run(p, ['twin.mesh'], 1, evaluator).values[0]);
     const data = findAttribute(found, 'uv', 'corner')?.data as Float32Array;
-    found.topology.cornerPoints.forEach((point, c) => expect([data[c * 2], data[c * 2 + 1]]).toEqual([point, -point])); // prettier-ignore
+    found.topology.cornerPoints.forEach((point, c) => expect([data[c * 2], data[c * 2 + 1]]).toEqual([point, -point]));
     const n = pointNormals(found);
     for (let o = 0; o < n.length; o++) expect(Math.sign(n[o])).toBe(Math.sign(found.positions[o]));
   });

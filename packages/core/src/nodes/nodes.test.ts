@@ -28,8 +28,7 @@ describe('definitions', () => {
         expect(port.help.endsWith('.'), `${d.id}.${port.id}`).toBe(true);
       for (const s of d.settings) expect(s.help.endsWith('.'), `${d.id}.${s.id}`).toBe(true);
       expect(
-        d.sentence(settings, { objectName: () => undefined, typed: () => undefined, connected: () => false })
-          .length,
+        d.sentence(settings, { objectName: () => undefined, typed: () => undefined, connected: () => false }).length,
       ).toBeGreaterThan(0);
       expect(d.evaluate !== undefined || d.elements !== undefined).toBe(true);
       for (const [out, into] of Object.entries(d.passes ?? {})) {
@@ -42,31 +41,44 @@ describe('definitions', () => {
 
 describe('maths nodes against closed forms', () => {
   test('Arithmetic: every operation, numbers and vectors, lists of operands', () => {
-    const two = (operation: string, a: number, b: number) =>
-      output('arithmetic', { settings: { operation }, inputs: { a, b } });
-    const pairs: [string, number][] = [['add', 5.5], ['subtract', 0.5], ['multiply', 7.5], ['divide', 1.2], ['power', 3 ** 2.5], ['minimum', 2.5], ['maximum', 3], ['remainder', 0.5]]; // prettier-ignore
+    const two = (operation: string, a: number, b: number) => output('arithmetic', { settings: { operation }, inputs: { a, b } });
+    const pairs: [string, number][] = [
+      ['add', 5.5],
+      ['subtract', 0.5],
+      ['multiply', 7.5],
+      ['divide', 1.2],
+      ['power', 3 ** 2.5],
+      ['minimum', 2.5],
+      ['maximum', 3],
+      ['remainder', 0.5],
+    ];
     for (const [operation, expected] of pairs) near(two(operation, 3, 2.5), [expected]);
     near(two('remainder', -7, 3), [2]);
-    const one = (operation: string, a: number) =>
-      output('arithmetic', { settings: { operation }, inputs: { a } });
-    const singles: [string, number, number][] = [['negate', 2, -2], ['absolute', -2, 2], ['sign', -9, -1], ['floor', -1.5, -2], ['round', 2.6, 3], ['square root', 9, 3], ['sine', 1, Math.sin(1)], ['cosine', 1, Math.cos(1)], ['one minus', 0.25, 0.75]]; // prettier-ignore
+    const one = (operation: string, a: number) => output('arithmetic', { settings: { operation }, inputs: { a } });
+    const singles: [string, number, number][] = [
+      ['negate', 2, -2],
+      ['absolute', -2, 2],
+      ['sign', -9, -1],
+      ['floor', -1.5, -2],
+      ['round', 2.6, 3],
+      ['square root', 9, 3],
+      ['sine', 1, Math.sin(1)],
+      ['cosine', 1, Math.cos(1)],
+      ['one minus', 0.25, 0.75],
+    ];
     for (const [operation, a, expected] of singles) near(one(operation, a), [expected]);
-    near(
-      output('arithmetic', { settings: { operation: 'multiply' }, inputs: { a: [1, 2, 3], b: 2 } }),
-      [2, 4, 6],
-    );
+    near(output('arithmetic', { settings: { operation: 'multiply' }, inputs: { a: [1, 2, 3], b: 2 } }), [2, 4, 6]);
     for (const operands of ['3', '5', '8']) {
-      const inputs = Object.fromEntries('abcdefgh'.slice(0, Number(operands)).split('').map((l, i) => [l, i + 1])); // prettier-ignore
+      const inputs = Object.fromEntries(
+        'abcdefgh'
+          .slice(0, Number(operands))
+          .split('')
+          .map((l, i) => [l, i + 1]),
+      );
       const list = Object.values(inputs);
-      near(output('arithmetic', { settings: { operation: 'add', operands }, inputs }), [
-        list.reduce((x, y) => x + y),
-      ]);
-      near(output('arithmetic', { settings: { operation: 'subtract', operands }, inputs }), [
-        list.reduce((x, y) => x - y),
-      ]);
-      near(output('arithmetic', { settings: { operation: 'multiply', operands }, inputs }), [
-        list.reduce((x, y) => x * y),
-      ]);
+      near(output('arithmetic', { settings: { operation: 'add', operands }, inputs }), [list.reduce((x, y) => x + y)]);
+      near(output('arithmetic', { settings: { operation: 'subtract', operands }, inputs }), [list.reduce((x, y) => x - y)]);
+      near(output('arithmetic', { settings: { operation: 'multiply', operands }, inputs }), [list.reduce((x, y) => x * y)]);
     }
     expect(two('divide', 1, 0)[0]).toBe(Infinity);
   });
@@ -101,11 +113,7 @@ describe('maths nodes against closed forms', () => {
   });
 
   test('Remap: ranges, clamp, invert, shape, an empty range', () => {
-    const remap = (
-      value: number,
-      settings: Record<string, boolean> = {},
-      extra: Record<string, number> = {},
-    ) =>
+    const remap = (value: number, settings: Record<string, boolean> = {}, extra: Record<string, number> = {}) =>
       output('remap', {
         settings,
         inputs: { value, fromLow: 2, fromHigh: 4, toLow: 10, toHigh: 20, ...extra },
@@ -155,10 +163,7 @@ describe('nodes that bring in', () => {
   test('numbers, vectors, toggles and the clock, typed and by expression', () => {
     near(output('number', { inputs: { value: { expression: 'seconds * 2' } } }, 'number'), [1]);
     near(output('integer', { inputs: { value: 2.6 } }, 'integer'), [3]);
-    near(
-      output('vector', { inputs: { value: [1, { expression: 'frame' }, 3] as never } }, 'vector'),
-      [1, 12, 3],
-    );
+    near(output('vector', { inputs: { value: [1, { expression: 'frame' }, 3] as never } }, 'vector'), [1, 12, 3]);
     near(output('toggle', { inputs: { value: false } }, 'toggle'), [0]);
     near(output('clock', {}, 'seconds'), [0.5]);
     near(output('clock', {}, 'fraction'), [11 / 119]);
@@ -166,21 +171,14 @@ describe('nodes that bring in', () => {
 
   test('grids and spheres; counts that are too small are raised, too large refused', () => {
     const grid = runNode('make-grid', { inputs: { cellsX: 0, cellsZ: 2 } }, ['mesh']);
-    expect((grid.values[0] as { mesh: { topology: { pointCount: number } } }).mesh.topology.pointCount).toBe(
-      6,
-    );
+    expect((grid.values[0] as { mesh: { topology: { pointCount: number } } }).mesh.topology.pointCount).toBe(6);
     expect(grid.evaluation.reports.get('it')?.problems[0].code).toBe('value-range');
     expect(
-      runNode('make-grid', { inputs: { cellsX: 99_999, cellsZ: 99_999 } }, ['mesh']).evaluation.reports.get(
-        'it',
-      )?.problems[0].code,
+      runNode('make-grid', { inputs: { cellsX: 99_999, cellsZ: 99_999 } }, ['mesh']).evaluation.reports.get('it')?.problems[0]
+        .code,
     ).toBe('limit');
-    const round = runNode('make-grid', { settings: { shape: 'round' }, inputs: { rings: 3, spokes: 8 } }, [
-      'mesh',
-    ]);
-    expect((round.values[0] as { mesh: { topology: { faceCount: number } } }).mesh.topology.faceCount).toBe(
-      24,
-    );
+    const round = runNode('make-grid', { settings: { shape: 'round' }, inputs: { rings: 3, spokes: 8 } }, ['mesh']);
+    expect((round.values[0] as { mesh: { topology: { faceCount: number } } }).mesh.topology.faceCount).toBe(24);
     const ball = runNode('make-sphere', { inputs: { radius: 2 } }, ['mesh']).values[0] as {
       mesh: { positions: Float32Array };
     };

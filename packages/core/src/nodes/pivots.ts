@@ -1,13 +1,6 @@
 import { averageOf, boundsCentre, boundsOf } from '../geometry/bounds.ts';
 import { findAttribute, type Mesh } from '../geometry/mesh.ts';
-import type {
-  FacetRef,
-  InputPort,
-  NodeContext,
-  SentenceContext,
-  Setting,
-  Settings,
-} from '../graph/node/definition.ts';
+import type { FacetRef, InputPort, NodeContext, SentenceContext, Setting, Settings } from '../graph/node/definition.ts';
 import { NodeError } from '../graph/node/problems.ts';
 import { positionOf } from '../maths/matrix.ts';
 import type { Vec3 } from '../maths/vector.ts';
@@ -29,7 +22,16 @@ const PIVOT = choiceSetting(
   ],
   'The place it turns and sizes about; found anew whenever the input moves.',
 );
-const READ_AT = choiceSetting('readAt', 'Read at', [['now', 'Now'], ['rest', 'Rest']], 'Now: the pivot goes with the mesh as it arrives. Rest: it stays where restPosition puts it.', (s) => ['centre', 'base', 'average', 'index'].includes(String(s.pivot))); // prettier-ignore
+const READ_AT = choiceSetting(
+  'readAt',
+  'Read at',
+  [
+    ['now', 'Now'],
+    ['rest', 'Rest'],
+  ],
+  'Now: the pivot goes with the mesh as it arrives. Rest: it stays where restPosition puts it.',
+  (s) => ['centre', 'base', 'average', 'index'].includes(String(s.pivot)),
+);
 const LOCATOR: Setting = {
   id: 'pivotObject',
   label: 'Locator',
@@ -45,7 +47,11 @@ export const pivotInputs = (s: Settings): InputPort[] =>
   s.pivot === 'typed'
     ? [vectorPort('pivotPlace', 'pivot', 'm', 0, [-5, 5], 'The pivot, in world space.')]
     : s.pivot === 'index'
-      ? [numberPort('pivotIndex', 'pivot point', undefined, 0, [0, 100], 'Number of the point that is the pivot.', { kind: 'integer' })] // prettier-ignore
+      ? [
+          numberPort('pivotIndex', 'pivot point', undefined, 0, [0, 100], 'Number of the point that is the pivot.', {
+            kind: 'integer',
+          }),
+        ]
       : [];
 
 export const readsPivot = (s: Settings): FacetRef[] =>

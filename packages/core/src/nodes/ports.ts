@@ -1,11 +1,4 @@
-import type {
-  InputPort,
-  NodeContext,
-  OutputPort,
-  SentenceContext,
-  Setting,
-  Settings,
-} from '../graph/node/definition.ts';
+import type { InputPort, NodeContext, OutputPort, SentenceContext, Setting, Settings } from '../graph/node/definition.ts';
 import { NodeError } from '../graph/node/problems.ts';
 import type { Vec3 } from '../maths/vector.ts';
 import { ROTATION_ORDERS } from '../maths/rotation.ts';
@@ -86,8 +79,7 @@ export const vectorPort = (
 /** A single vector at an input; one number stands for all three. */
 export function singleVector(context: NodeContext, port: string): Vec3 {
   const v = context.input(port);
-  if (v?.form !== 'single')
-    throw new NodeError({ code: 'needs-single', port, count: v?.form === 'column' ? v.count : 0 });
+  if (v?.form !== 'single') throw new NodeError({ code: 'needs-single', port, count: v?.form === 'column' ? v.count : 0 });
   const { data } = v;
   return data.length === 3 ? [data[0], data[1], data[2]] : [data[0], data[0], data[0]];
 }
@@ -113,8 +105,12 @@ export function choiceSetting(
 }
 
 export const toggleSetting = (id: string, label: string, value: boolean, help: string): Setting => ({
-  id, label, type: 'toggle', default: value, help,
-}); // prettier-ignore
+  id,
+  label,
+  type: 'toggle',
+  default: value,
+  help,
+});
 
 /** x, y or z as a choice. */
 export const axisSetting = (value: 'x' | 'y' | 'z', help: string): Setting => ({

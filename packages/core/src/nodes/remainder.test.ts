@@ -13,10 +13,20 @@ test('a remainder has the sign of the divisor: in number fields, formulas and Ar
     [-6, 3, 0],
     [7.5, 2, 1.5],
   ]) {
-    // prettier-ignore
     expect(evaluateExpression(`${a} % ${b}`, scope)).toBeCloseTo(left, 12);
-    const formula = node('f', 'formula', { settings: { formula: `left = ${a} % ${b}`, outputs: { names: [{ name: 'left', type: 'number' }] }, inputs: { names: [] }, on: 'point' } }); // prettier-ignore
-    const nodes = [node('ball', 'make-sphere'), formula, node('it', 'arithmetic', { settings: { operation: 'remainder' }, inputs: { a, b } })]; // prettier-ignore
+    const formula = node('f', 'formula', {
+      settings: {
+        formula: `left = ${a} % ${b}`,
+        outputs: { names: [{ name: 'left', type: 'number' }] },
+        inputs: { names: [] },
+        on: 'point',
+      },
+    });
+    const nodes = [
+      node('ball', 'make-sphere'),
+      formula,
+      node('it', 'arithmetic', { settings: { operation: 'remainder' }, inputs: { a, b } }),
+    ];
     const { values } = run(project([graph(nodes, ['ball.mesh > f.mesh'])]), ['f.left', 'it.result']);
     expect(columnOf(values[0]).data[5]).toBeCloseTo(left, 6);
     expect(single(values[1])[0]).toBeCloseTo(left, 12);

@@ -11,13 +11,7 @@ export const numberWithin = (context: NodeContext, port: string, least: number, 
   within(context, port, context.number(port), least, most);
 
 /** Any number of an input, kept within a range. */
-export function within(
-  context: NodeContext,
-  port: string,
-  value: number,
-  least: number,
-  most = Infinity,
-): number {
+export function within(context: NodeContext, port: string, value: number, least: number, most = Infinity): number {
   const used = value >= least ? (value <= most ? value : most) : value < least ? least : value;
   if (used === value || Number.isNaN(value)) return used;
   const why = most === Infinity ? `at least ${least} is needed, so` : `${least} to ${most} are possible, so`;

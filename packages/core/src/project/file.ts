@@ -1,11 +1,6 @@
 import base64 from 'base64-js';
 import { z } from 'zod';
-import {
-  ATTRIBUTE_PLACES,
-  ATTRIBUTE_ROLES,
-  ATTRIBUTE_TYPES,
-  type Attribute,
-} from '../geometry/attributes.ts';
+import { ATTRIBUTE_PLACES, ATTRIBUTE_ROLES, ATTRIBUTE_TYPES, type Attribute } from '../geometry/attributes.ts';
 import { makeMesh, type Mesh } from '../geometry/mesh.ts';
 import { MeshError } from '../geometry/topology.ts';
 import { hashArrays } from '../hash.ts';
@@ -15,14 +10,7 @@ import { keysIn, trackOf } from '../scene/keys.ts';
 import { withoutUnread, withRemoved } from '../scene/removed.ts';
 import { grouped } from '../words.ts';
 import { wrongShape } from '../wrong-shape.ts';
-import {
-  FRAME_LIMIT,
-  projectSchema,
-  type Animated,
-  type NodeRecord,
-  type ObjectRecord,
-  type Project,
-} from './schema.ts';
+import { FRAME_LIMIT, projectSchema, type Animated, type NodeRecord, type ObjectRecord, type Project } from './schema.ts';
 
 /** Meshes by their asset id. */
 export type Assets = ReadonlyMap<string, Mesh>;
@@ -103,11 +91,7 @@ export function meshFromData(data: unknown): Mesh {
   const positions = unpack(d.positions);
   const starts = unpack(d.faceStarts);
   const corners = unpack(d.cornerPoints);
-  if (
-    !(positions instanceof Float32Array) ||
-    !(starts instanceof Int32Array) ||
-    !(corners instanceof Int32Array)
-  ) {
+  if (!(positions instanceof Float32Array) || !(starts instanceof Int32Array) || !(corners instanceof Int32Array)) {
     throw new ProjectFileError('Positions must be float32, faces int32.');
   }
   return makeMesh(positions, starts, corners, { attributes, materials: d.materials, groups: d.groups });
@@ -131,8 +115,7 @@ export function writeProjectFile(project: Project, assets: Assets): string {
  * @throws ProjectFileError with one sentence; nothing is half read.
  */
 export function readProjectFile(text: string): OpenedProject {
-  if (text.length > MOST_FILE_CHARACTERS)
-    throw new ProjectFileError(`The file is larger than ${MOST_FILE_CHARACTERS / 1e6} MB.`);
+  if (text.length > MOST_FILE_CHARACTERS) throw new ProjectFileError(`The file is larger than ${MOST_FILE_CHARACTERS / 1e6} MB.`);
   let json: unknown;
   try {
     json = JSON.parse(text);
@@ -173,8 +156,7 @@ export function readProjectFile(text: string): OpenedProject {
 /** Checks a document that comes without its meshes (from the browser's store). @throws ProjectFileError */
 export function readProjectDocument(document: unknown): { project: Project; repairs: readonly string[] } {
   const repairs: string[] = [];
-  if (typeof document !== 'object' || document === null)
-    throw new ProjectFileError('There is no project there.');
+  if (typeof document !== 'object' || document === null) throw new ProjectFileError('There is no project there.');
   try {
     return {
       project: repair(check(projectSchema, migrate(document as Record<string, unknown>), 'project'), repairs),
@@ -195,8 +177,7 @@ function repair(project: Project, repairs: string[]): Project {
   const nodeIds = new Set<string>();
   const objectIds = new Set<string>();
   for (const o of withRemoved(project).objects) {
-    if (objectIds.has(o.id))
-      throw new ProjectFileError(`project.objects: two objects have the id "${o.id}".`);
+    if (objectIds.has(o.id)) throw new ProjectFileError(`project.objects: two objects have the id "${o.id}".`);
     objectIds.add(o.id);
   }
   for (const g of project.graphs) {
@@ -211,9 +192,7 @@ function repair(project: Project, repairs: string[]): Project {
   const objects = project.objects.map((each) => {
     const o = withKeysInOrder(each, repairs);
     if (o.parent === null || (objectIds.has(o.parent) && !looped.has(o.id))) return o;
-    repairs.push(
-      `The parent of "${o.name}" is ${objectIds.has(o.parent) ? 'below it' : 'missing'}; it now stands in the world.`,
-    );
+    repairs.push(`The parent of "${o.name}" is ${objectIds.has(o.parent) ? 'below it' : 'missing'}; it now stands in the world.`);
     return { ...o, parent: null };
   });
   const graphs = project.graphs.map((g) => {
@@ -241,7 +220,7 @@ function repair(project: Project, repairs: string[]): Project {
     });
     return { ...g, wires, sections, nodes: g.nodes.map((n) => withInputKeysInOrder(n, repairs)) };
   });
-  const removed = project.removed.map((r) => ({ ...r, object: { ...withKeysInOrder(r.object, repairs), parent: null } })); // prettier-ignore
+  const removed = project.removed.map((r) => ({ ...r, object: { ...withKeysInOrder(r.object, repairs), parent: null } }));
   return { ...project, range: withinLimit(project.range, repairs), objects, removed, graphs };
 }
 
@@ -250,7 +229,9 @@ function withinLimit(range: Project['range'], repairs: string[]): Project['range
   const [first, last] = [limited(range.first), limited(range.last)];
   if (first === range.first && last === range.last) return range;
   const most = grouped(FRAME_LIMIT);
-  repairs.push(`The range went from frame ${grouped(range.first)} to ${grouped(range.last)}; it may lie within −${most} and ${most}, and was cut there.`); // prettier-ignore
+  repairs.push(
+    `The range went from frame ${grouped(range.first)} to ${grouped(range.last)}; it may lie within −${most} and ${most}, and was cut there.`,
+  );
   return { first, last };
 }
 
@@ -267,7 +248,9 @@ function inOrder<T>(source: T, whose: string, repairs: string[]): T | Animated {
 }
 
 function withKeysInOrder(object: ObjectRecord, repairs: string[]): ObjectRecord {
-  const entries = Object.entries(object.animated).map(([channel, source]) => [channel, inOrder(source, `"${object.name}", ${channelName(object, channel)},`, repairs)] as const); // prettier-ignore
+  const entries = Object.entries(object.animated).map(
+    ([channel, source]) => [channel, inOrder(source, `"${object.name}", ${channelName(object, channel)},`, repairs)] as const,
+  );
   return entries.every(([channel, source]) => source === object.animated[channel])
     ? object
     : { ...object, animated: Object.fromEntries(entries) };
@@ -293,8 +276,7 @@ function underThemselves(parents: ReadonlyMap<string, string | null>): Set<strin
   for (const start of parents.keys()) {
     walk++;
     let at: string | null = start;
-    for (; at !== null && parents.has(at) && !walkOf.has(at); at = parents.get(at) ?? null)
-      walkOf.set(at, walk);
+    for (; at !== null && parents.has(at) && !walkOf.has(at); at = parents.get(at) ?? null) walkOf.set(at, walk);
     if (at === null || walkOf.get(at) !== walk) continue;
     for (let o = at; !found.has(o); o = parents.get(o) as string) found.add(o);
   }
@@ -312,8 +294,7 @@ function unpack(p: z.infer<typeof packed>): Float32Array | Int32Array {
     throw new ProjectFileError('An array is not valid base64.');
   }
   const bytes = base64.toByteArray(p.base64);
-  if (bytes.length % 4 !== 0)
-    throw new ProjectFileError(`An array has ${bytes.length} bytes, not whole 32-bit numbers.`);
+  if (bytes.length % 4 !== 0) throw new ProjectFileError(`An array has ${bytes.length} bytes, not whole 32-bit numbers.`);
   const buffer = new Uint8Array(bytes).buffer;
   return p.type === 'float32' ? new Float32Array(buffer) : new Int32Array(buffer);
 }

@@ -73,10 +73,7 @@ describe('project files', () => {
     const p = project([
       {
         ...swell(),
-        nodes: [
-          ...swell().nodes.filter((n) => n.id !== 'ratio'),
-          node('future', 'time-machine', { settings: { dial: 3 } }),
-        ],
+        nodes: [...swell().nodes.filter((n) => n.id !== 'ratio'), node('future', 'time-machine', { settings: { dial: 3 } })],
       },
     ]);
     const odd: Project = {
@@ -93,9 +90,7 @@ describe('project files', () => {
     expect(opened.repairs.join(' ')).toContain('The parent of "C" is missing');
     expect(opened.project.objects.find((o) => o.id === 'c')?.parent).toBeNull();
     expect(opened.project.graphs[0].nodes.find((n) => n.id === 'future')?.settings).toEqual({ dial: 3 });
-    expect(readProjectFile(writeProjectFile(p, new Map())).repairs.join(' ')).toContain(
-      'The mesh "Mesh" is missing',
-    );
+    expect(readProjectFile(writeProjectFile(p, new Map())).repairs.join(' ')).toContain('The mesh "Mesh" is missing');
   });
 
   test('any damage is refused in words or opened whole, never half read', () => {
@@ -109,20 +104,18 @@ describe('project files', () => {
     fc.assert(fc.property(fc.jsonValue(), (v) => void refusal(JSON.stringify(v))));
     const keys = fc.constantFrom('objects', 'graphs', 'assets', 'range', 'name', 'meshes', 'frameRate');
     fc.assert(
-      fc.property(
-        keys,
-        fc.jsonValue(),
-        (key, v) => void refusal(JSON.stringify({ ...(JSON.parse(text) as object), [key]: v })),
-      ),
+      fc.property(keys, fc.jsonValue(), (key, v) => void refusal(JSON.stringify({ ...(JSON.parse(text) as object), [key]: v }))),
       { numRuns: 400 },
     );
-    fc.assert(fc.property(fc.anything(), (v) => {
-      try {
-        readProjectDocument(v);
-      } catch (e) {
-        expect(e).toBeInstanceOf(ProjectFileError);
-      }
-    })); // prettier-ignore
+    fc.assert(
+      fc.property(fc.anything(), (v) => {
+        try {
+          readProjectDocument(v);
+        } catch (e) {
+          expect(e).toBeInstanceOf(ProjectFileError);
+        }
+      }),
+    );
   });
 
   test('older documents are migrated step by step', () => {
@@ -138,19 +131,27 @@ describe('project files', () => {
       version: 6,
       removed: [],
       graphs: [{ id: 'g', sections: [], nodes: undefined, wires: [{ id: 'w', pins: [] }] }],
-      objects: [
-        { id: 'o', sets: [], curve: null, restCurve: null, custom: [], animated: {}, locked: [], hidden: [] },
-        3,
-      ],
+      objects: [{ id: 'o', sets: [], curve: null, restCurve: null, custom: [], animated: {}, locked: [], hidden: [] }, 3],
     });
   });
 
   test('keys that are not in order are put in order, with a word, wherever they are', () => {
-    const key = (frame: number, value: number) => ({ frame, value, in: [-1, 0], out: [1, 0], shape: 'straight', tied: true }); // prettier-ignore
+    const key = (frame: number, value: number) => ({ frame, value, in: [-1, 0], out: [1, 0], shape: 'straight', tied: true });
     const keys = (...k: object[]) => ({ keys: { keys: k, before: 'hold', after: 'hold' } });
     const mixed = keys(key(10, 1), key(1, 0), key(10, 5), key(4, 2));
-    const p = project([graph([node('n', 'number', { inputs: { value: mixed as never } }), node('v', 'vector', { inputs: { value: [0, mixed, 1] as never } })], [])]); // prettier-ignore
-    const document = { ...p, objects: p.objects.map((o) => (o.id === 'here' ? { ...o, animated: { 'translate.y': mixed } } : o)) }; // prettier-ignore
+    const p = project([
+      graph(
+        [
+          node('n', 'number', { inputs: { value: mixed as never } }),
+          node('v', 'vector', { inputs: { value: [0, mixed, 1] as never } }),
+        ],
+        [],
+      ),
+    ]);
+    const document = {
+      ...p,
+      objects: p.objects.map((o) => (o.id === 'here' ? { ...o, animated: { 'translate.y': mixed } } : o)),
+    };
     const { project: read, repairs } = readProjectDocument(JSON.parse(JSON.stringify(document)));
     expect(repairs).toEqual([
       'Keys of "Here", move y, were not in the order of their frames; they are now. Of several at one frame the last was kept; 1 was left out.',
@@ -166,15 +167,12 @@ describe('project files', () => {
   test('a check lists what is wrong, by place', () => {
     const opened = (p: Project) => ({ project: p, assets, repairs: [] });
     expect(checkProject(CATALOGUE, opened(project([swell()])))).toEqual([]);
-    const wrong = checkProject(
-      CATALOGUE,
-      opened({ ...project([swell({ expression: 'sin(' })]), range: { first: 5, last: 1 } }),
-    );
+    const wrong = checkProject(CATALOGUE, opened({ ...project([swell({ expression: 'sin(' })]), range: { first: 5, last: 1 } }));
     expect(wrong.map((f) => f.severity)).toEqual(['error', 'error']);
     expect(wrong[1].where).toBe('graph / Arithmetic');
-    expect(
-      checkProject(CATALOGUE, opened(project([graph([node('show', 'show-mesh')], [])])))[0].message,
-    ).toContain('"mesh" needs a mesh');
+    expect(checkProject(CATALOGUE, opened(project([graph([node('show', 'show-mesh')], [])])))[0].message).toContain(
+      '"mesh" needs a mesh',
+    );
   });
 });
 
@@ -192,7 +190,10 @@ test('the id of a mesh is of all that is in it', () => {
   const changed: Mesh[] = [
     box,
     named,
-    withPositions(named, named.positions.map((v) => v + 1)), // prettier-ignore
+    withPositions(
+      named,
+      named.positions.map((v) => v + 1),
+    ),
     { ...named, attributes: [{ ...tint, name: 'Tint' }] },
     { ...named, attributes: [{ ...tint, role: 'direction' }] },
     { ...named, attributes: [{ ...tint, type: 'colour' }] },

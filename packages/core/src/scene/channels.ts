@@ -29,10 +29,7 @@ export function placeOfChannel(channel: string): { part: Part; axis: 0 | 1 | 2 }
 }
 
 /** All channels of an object: the nine, then its own. */
-export const channelsOf = (object: ObjectRecord): readonly string[] => [
-  ...PLACE_CHANNELS,
-  ...object.custom.map((c) => c.id),
-];
+export const channelsOf = (object: ObjectRecord): readonly string[] => [...PLACE_CHANNELS, ...object.custom.map((c) => c.id)];
 
 /** What a channel is called on screen. */
 export function channelName(object: ObjectRecord, channel: string): string {
@@ -127,7 +124,13 @@ export function wrongChannels(
           why = `has an expression that cannot be worked out: ${(error as Error).message.replace(/\.$/, '')}`;
         }
         if (why)
-          return [{ object, channel, message: `${channelName(object, channel)} ${why}. The typed number stands in until it is mended.` }]; // prettier-ignore
+          return [
+            {
+              object,
+              channel,
+              message: `${channelName(object, channel)} ${why}. The typed number stands in until it is mended.`,
+            },
+          ];
       }
       return [];
     }),
@@ -148,10 +151,7 @@ const known = new WeakMap<readonly ObjectRecord[], Map<string, ObjectsById>>();
 const REMEMBERED = 16;
 
 /** The objects of a project as they are at a frame, by id: channels with keys or expressions have their numbers. */
-export function objectsAt(
-  project: Pick<Project, 'objects' | 'frameRate' | 'range'>,
-  frame: number,
-): ObjectsById {
+export function objectsAt(project: Pick<Project, 'objects' | 'frameRate' | 'range'>, frame: number): ObjectsById {
   let mine = known.get(project.objects);
   if (!mine) known.set(project.objects, (mine = new Map()));
   const key = `${frame}/${project.frameRate}/${project.range.first}-${project.range.last}`;

@@ -9,11 +9,7 @@ import { parentSpace, worldMatrix } from './world.ts';
 import { objectsById } from './objects.ts';
 
 /** World matrices of one object at frames, sixteen numbers each, with all that graphs put under it. */
-export type WorldsOf = (
-  project: Project,
-  object: string,
-  frames: readonly number[],
-) => Promise<Float64Array | null>;
+export type WorldsOf = (project: Project, object: string, frames: readonly number[]) => Promise<Float64Array | null>;
 
 /** An object that hangs under another, and how well it keeps its place. */
 export interface Hung {
@@ -51,7 +47,7 @@ export async function hungUnder(
   const frames = own.length === 0 || (autoKey && !own.includes(frame)) ? inOrder([...own, frame]) : own;
   const was = await worlds(project, id, frames);
   // The space its channels come to be in, P · C, is where it would be without any.
-  const spaces = await worlds(replaced({ ...withoutPlace(object), parent }), id, frames); // prettier-ignore
+  const spaces = await worlds(replaced({ ...withoutPlace(object), parent }), id, frames);
   if (!was || !spaces) return undefined;
   let near = object.channels.rotate;
   let residual = 0;
@@ -65,7 +61,11 @@ export async function hungUnder(
     rows.before.push(now);
     rows.after.push(found.values);
   }
-  const moved = PLACE_CHANNELS.reduce((o, c) => withNumbers(o, c, rows, autoKey), { ...object, parent, rest: restUnder(project, object, parent) }); // prettier-ignore
+  const moved = PLACE_CHANNELS.reduce((o, c) => withNumbers(o, c, rows, autoKey), {
+    ...object,
+    parent,
+    rest: restUnder(project, object, parent),
+  });
   const made = replaced(moved);
   return {
     project: made,
@@ -89,37 +89,41 @@ function withNumbers(object: ObjectRecord, channel: string, rows: Rows, autoKey:
   const dust = 1e-9 * largest(to.map(Math.abs), 1);
   if (off.every((d) => Math.abs(d) <= dust)) return object;
   const track = keysIn(object.animated[channel]);
-  const put = (keys: KeyTrack): ObjectRecord => ({ ...object, animated: { ...object.animated, [channel]: { keys } } }); // prettier-ignore
+  const put = (keys: KeyTrack): ObjectRecord => ({ ...object, animated: { ...object.animated, [channel]: { keys } } });
   const isShift = off.every((d) => Math.abs(d - off[0]) <= dust);
-  if (track && isShift) return put({ ...track, keys: track.keys.map((k) => ({ ...k, value: tidy(k.value + off[0]) })) }); // prettier-ignore
+  if (track && isShift) return put({ ...track, keys: track.keys.map((k) => ({ ...k, value: tidy(k.value + off[0]) })) });
   if (track || autoKey || !isShift) {
     const keyAt = (i: number): Key => {
       const other = PLACE_CHANNELS.map((c) => keyOf(object, c, frames[i])).find((k) => k !== undefined);
-      return { ...makeKey(frames[i], to[i], { shape: other?.shape ?? 'curve' }), ...keyOf(object, channel, frames[i]), value: to[i] }; // prettier-ignore
+      return {
+        ...makeKey(frames[i], to[i], { shape: other?.shape ?? 'curve' }),
+        ...keyOf(object, channel, frames[i]),
+        value: to[i],
+      };
     };
-    return put(smoothedKeys(trackOf(frames.map((_, i) => keyAt(i)), track), frames)); // prettier-ignore
+    return put(
+      smoothedKeys(
+        trackOf(
+          frames.map((_, i) => keyAt(i)),
+          track,
+        ),
+        frames,
+      ),
+    );
   }
   const { [channel]: _expression, ...animated } = object.animated;
   return withChannels({ ...object, animated }, { [channel]: to[0] });
 }
 
 /** The largest distance between where an object is now and was, at whole frames between its first key and its last. */
-async function awayBetween(
-  from: Project,
-  to: Project,
-  id: string,
-  keyed: readonly number[],
-  worlds: WorldsOf,
-): Promise<number> {
+async function awayBetween(from: Project, to: Project, id: string, keyed: readonly number[], worlds: WorldsOf): Promise<number> {
   const [first, last] = [Math.ceil(keyed[0]), Math.floor(keyed[keyed.length - 1])];
   const step = Math.max(1, Math.ceil((last - first) / MOST_FRAMES));
   const frames: number[] = [];
   for (let f = first; f <= last; f += step) frames.push(f);
   const [a, b] = [await worlds(from, id, frames), await worlds(to, id, frames)];
   if (!a || !b) return 0;
-  return largest(
-    frames.map((_, i) => length(subtract(positionOf(matrixAt(a, i)), positionOf(matrixAt(b, i))))),
-  );
+  return largest(frames.map((_, i) => length(subtract(positionOf(matrixAt(a, i)), positionOf(matrixAt(b, i))))));
 }
 
 /** The channels at rest with which it rests where it did; as they are where nothing can be. */

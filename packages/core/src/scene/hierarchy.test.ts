@@ -11,12 +11,24 @@ const scenes = fc
     maxLength: 12,
   })
   .map((all) =>
-    // prettier-ignore
     all.map(([under, visible, x], i): ObjectRecord => {
-    const made = makeObject(`o${i}`, `O${i}`, 'group', { parent: under < -1 ? 'gone' : under < 0 ? null : `o${under}`, visible }); // prettier-ignore
-    const channels = { ...made.channels, translate: [x, i, 0] as const, rotate: [0, 30 * x, 10] as const, scale: [1, x, 2] as const }; // prettier-ignore
-    return { ...made, channels, rest: { ...channels, translate: [0, x, 0] }, carrier: i % 3 === 0 ? [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, x, 0, 1, 1] : null }; // prettier-ignore
-  }),
+      const made = makeObject(`o${i}`, `O${i}`, 'group', {
+        parent: under < -1 ? 'gone' : under < 0 ? null : `o${under}`,
+        visible,
+      });
+      const channels = {
+        ...made.channels,
+        translate: [x, i, 0] as const,
+        rotate: [0, 30 * x, 10] as const,
+        scale: [1, x, 2] as const,
+      };
+      return {
+        ...made,
+        channels,
+        rest: { ...channels, translate: [0, x, 0] },
+        carrier: i % 3 === 0 ? [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, x, 0, 1, 1] : null,
+      };
+    }),
   );
 
 /** What an object hangs under, one after the other, until nothing more or a loop. */
@@ -49,10 +61,12 @@ test('members and what is visible are those found by going up from each object',
   fc.assert(
     fc.property(scenes, (objects) => {
       for (const o of objects) {
-        const under = objects.filter((x) => above(objects, x.id).slice(1).includes(o) || (x === o && above(objects, x.id).some((u) => u.parent === o.id))); // prettier-ignore
+        const under = objects.filter(
+          (x) => above(objects, x.id).slice(1).includes(o) || (x === o && above(objects, x.id).some((u) => u.parent === o.id)),
+        );
         expect(membersOf(objects, o.id)).toEqual(under);
       }
-      const isLooped = (o: ObjectRecord) => above(objects, o.id).some((u) => above(objects, u.id).at(-1)?.parent === u.id); // prettier-ignore
+      const isLooped = (o: ObjectRecord) => above(objects, o.id).some((u) => above(objects, u.id).at(-1)?.parent === u.id);
       for (const o of objects) {
         if (isLooped(o)) continue;
         expect(visibleIds(objects).has(o.id)).toBe(above(objects, o.id).every((u) => u.visible));
@@ -79,7 +93,9 @@ test('matrices looked up are those worked out one by one, in any order, loops an
 });
 
 test('a chain of 20,000 is listed and looked up without going up from each', () => {
-  const chain = Array.from({ length: 20_000 }, (_, i) => makeObject(`o${i}`, 'Link', 'group', { parent: i === 0 ? null : `o${i - 1}` })); // prettier-ignore
+  const chain = Array.from({ length: 20_000 }, (_, i) =>
+    makeObject(`o${i}`, 'Link', 'group', { parent: i === 0 ? null : `o${i - 1}` }),
+  );
   expect(hierarchyOf(chain).at(-1)?.level).toBe(19_999);
   expect(visibleIds(chain).size).toBe(20_000);
   const lookup = worldLookup(objectsById(chain));

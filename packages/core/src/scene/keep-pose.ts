@@ -15,17 +15,10 @@ export interface FoundChannels {
  * The channels with which an object's own matrix is `local`, about its pivot and in its order of turns. Turns are those
  * nearest to `near` (degrees), so that no full turn is ever written (DECISIONS 10).
  */
-export function channelsFor(
-  object: ObjectRecord,
-  local: Readonly<Matrix>,
-  near: Vec3 = object.channels.rotate,
-): FoundChannels {
+export function channelsFor(object: ObjectRecord, local: Readonly<Matrix>, near: Vec3 = object.channels.rotate): FoundChannels {
   const { pivot } = object;
   const { order } = object.channels;
-  const d = decompose(
-    product(translation([-pivot[0], -pivot[1], -pivot[2]]), local, translation(pivot)),
-    order,
-  );
+  const d = decompose(product(translation([-pivot[0], -pivot[1], -pivot[2]]), local, translation(pivot)), order);
   const rotate = unrolled(d.anglesInRadians.map((a) => (a * 180) / Math.PI) as unknown as Vec3, near, order);
   const translate = d.translate;
   const found = channelsMatrix({ translate, rotate, order, scale: d.scale }, pivot);

@@ -2,16 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { makeObject, type Key } from '../project/schema.ts';
 import { channelValue, objectsAt } from './channels.ts';
-import {
-  makeKey,
-  movedKeys,
-  smoothedKeys,
-  stretchedKeys,
-  trackAt,
-  trackOf,
-  withKey,
-  withoutKeys,
-} from './keys.ts';
+import { makeKey, movedKeys, smoothedKeys, stretchedKeys, trackAt, trackOf, withKey, withoutKeys } from './keys.ts';
 
 const straight = (frame: number, value: number): Key => makeKey(frame, value, { shape: 'straight' });
 
@@ -21,8 +12,7 @@ describe('keys', () => {
     expect(trackAt(trackOf([makeKey(0, 2, { shape: 'step' }), straight(10, 12)]), 9.99)).toBe(2);
     // Level handles a third of the way: the cubic 3t² − 2t³.
     const eased = trackOf([makeKey(0, 0, { out: [10 / 3, 0] }), makeKey(10, 1, { in: [-10 / 3, 0] })]);
-    for (const t of [0.1, 0.37, 0.5, 0.9])
-      expect(trackAt(eased, t * 10)).toBeCloseTo(3 * t * t - 2 * t ** 3, 8);
+    for (const t of [0.1, 0.37, 0.5, 0.9]) expect(trackAt(eased, t * 10)).toBeCloseTo(3 * t * t - 2 * t ** 3, 8);
   });
 
   test('time never runs backwards, however long the handles are', () => {
@@ -53,8 +43,10 @@ describe('keys', () => {
         expect(trackAt(other, 4 + (f - 4) * time)).toBeCloseTo(5 + (trackAt(track, f) - 5) * value, 9);
     }
     // Only some: the others stay.
-    expect(stretchedKeys(track, [10, 16], { frame: 10, value: 0 }, { time: 2, value: 1 }).keys.map((k) => k.frame)).toEqual([0, 4, 10, 22]); // prettier-ignore
-    expect(() => stretchedKeys(track, frames, { frame: 0, value: 0 }, { time: 0, value: 1 })).toThrow(RangeError); // prettier-ignore
+    expect(stretchedKeys(track, [10, 16], { frame: 10, value: 0 }, { time: 2, value: 1 }).keys.map((k) => k.frame)).toEqual([
+      0, 4, 10, 22,
+    ]);
+    expect(() => stretchedKeys(track, frames, { frame: 0, value: 0 }, { time: 0, value: 1 })).toThrow(RangeError);
   });
 
   test('outside its keys a track holds, cycles, cycles on, or goes straight on', () => {
@@ -97,11 +89,18 @@ describe('keys', () => {
   test('keys are moved, copied, scaled and deleted; two at one frame become the one given last', () => {
     const track = trackOf([straight(1, 1), straight(5, 2), straight(9, 3)]);
     const moved = movedKeys(track, [1], (k) => ({ frame: k.frame + 4, value: k.value }));
-    expect(moved.keys.map((k) => [k.frame, k.value])).toEqual([[5, 1], [9, 3]]); // prettier-ignore
+    expect(moved.keys.map((k) => [k.frame, k.value])).toEqual([
+      [5, 1],
+      [9, 3],
+    ]);
     const copied = movedKeys(track, [1, 5], (k) => ({ frame: k.frame + 20, value: k.value }), true);
     expect(copied.keys.map((k) => k.frame)).toEqual([1, 5, 9, 21, 25]);
     const scaled = movedKeys(track, [1, 5, 9], (k) => ({ frame: 1 + (k.frame - 1) * 2, value: -k.value }));
-    expect(scaled.keys.map((k) => [k.frame, k.value])).toEqual([[1, -1], [9, -2], [17, -3]]); // prettier-ignore
+    expect(scaled.keys.map((k) => [k.frame, k.value])).toEqual([
+      [1, -1],
+      [9, -2],
+      [17, -3],
+    ]);
     expect(withoutKeys(track, [1, 5, 9])).toBeUndefined();
     expect(() => trackOf([])).toThrow(RangeError);
   });
@@ -122,6 +121,6 @@ describe('keys', () => {
       },
     });
     const at = objectsAt({ objects: [object], frameRate: 24, range: { first: 1, last: 120 } }, 6).get('o');
-    expect(at && ['translate.x', 'rotate.z', 'scale.y', 'dial'].map((c) => channelValue(at, c))).toEqual([2.5, 12, 1, 0.5]); // prettier-ignore
+    expect(at && ['translate.x', 'rotate.z', 'scale.y', 'dial'].map((c) => channelValue(at, c))).toEqual([2.5, 12, 1, 0.5]);
   });
 });

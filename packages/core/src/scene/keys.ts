@@ -54,7 +54,7 @@ function slopeAt(track: KeyTrack, edge: Key): number {
 
 /** The keys that a number comes from, if it comes from keys. */
 export const keysIn = (source: unknown): KeyTrack | undefined =>
-  typeof source === 'object' && source !== null && 'keys' in source ? (source as { keys: KeyTrack }).keys : undefined; // prettier-ignore
+  typeof source === 'object' && source !== null && 'keys' in source ? (source as { keys: KeyTrack }).keys : undefined;
 
 /** A key at a frame with level handles. */
 export const makeKey = (frame: number, value: number, extras: Partial<Key> = {}): Key => ({
@@ -71,10 +71,7 @@ export const makeKey = (frame: number, value: number, extras: Partial<Key> = {})
  * Keys with their frames in order; of several at one frame the last given stays.
  * @throws RangeError without a key
  */
-export function trackOf(
-  keys: readonly Key[],
-  ends: Partial<Pick<KeyTrack, 'before' | 'after'>> = {},
-): KeyTrack {
+export function trackOf(keys: readonly Key[], ends: Partial<Pick<KeyTrack, 'before' | 'after'>> = {}): KeyTrack {
   if (keys.length === 0) throw new RangeError('A track needs a key.');
   const at = new Map<number, Key>();
   for (const k of keys) at.set(k.frame, k);
@@ -107,18 +104,13 @@ export function withKey(track: KeyTrack | undefined, frame: number, value: numbe
 }
 
 /** The key with another number from its frame on; before it nothing changes. */
-const jumping = (k: Key, value: number): Key =>
-  value === k.value ? k : { ...k, value, arrives: arrivalOf(k), tied: false };
+const jumping = (k: Key, value: number): Key => (value === k.value ? k : { ...k, value, arrives: arrivalOf(k), tied: false });
 
 /**
  * The same curve with a key at a frame: the way it lies in is cut in two where it is (de Casteljau). What a track does
  * beyond its ends is drawn up to the frame; the same again and again as keys, over a range.
  */
-export function splitAt(
-  track: KeyTrack,
-  frame: number,
-  range: FrameRange = { first: frame, last: frame },
-): KeyTrack {
+export function splitAt(track: KeyTrack, frame: number, range: FrameRange = { first: frame, last: frame }): KeyTrack {
   const isBeyond = frame < track.keys[0].frame || frame > track.keys[track.keys.length - 1].frame;
   const whole = isBeyond ? spelledOut(track, frame, range) : track;
   const { keys } = whole;
@@ -140,8 +132,16 @@ export function splitAt(
   const [a, b] = [keys[i], keys[i + 1]];
   if (a.shape !== 'curve') return trackOf([...keys, makeKey(frame, value, { shape: a.shape })], whole);
   const [out, into] = clampHandles({ ...a, at: a.frame }, { ...b, at: b.frame });
-  const points = [[a.frame, a.value], [a.frame + out[0], a.value + out[1]], [b.frame + into[0], arrivalOf(b) + into[1]], [b.frame, arrivalOf(b)]]; // prettier-ignore
-  const t = timeOf(points.map((p) => p[0]), frame); // prettier-ignore
+  const points = [
+    [a.frame, a.value],
+    [a.frame + out[0], a.value + out[1]],
+    [b.frame + into[0], arrivalOf(b) + into[1]],
+    [b.frame, arrivalOf(b)],
+  ];
+  const t = timeOf(
+    points.map((p) => p[0]),
+    frame,
+  );
   const between = (p: readonly number[], q: readonly number[]) => p.map((v, k) => v + (q[k] - v) * t);
   const first = [0, 1, 2].map((k) => between(points[k], points[k + 1]));
   const second = [0, 1].map((k) => between(first[k], first[k + 1]));
@@ -203,10 +203,7 @@ function spelledOut(track: KeyTrack, frame: number, range: FrameRange): KeyTrack
       const moved = movedKey(k, { frame: k.frame + r * span, value: k.value + rise });
       // Where rounds meet, one arrives and the next goes on.
       const known = all.get(moved.frame);
-      all.set(
-        moved.frame,
-        known ? { ...jumping(known, moved.value), out: moved.out, shape: moved.shape } : moved,
-      );
+      all.set(moved.frame, known ? { ...jumping(known, moved.value), out: moved.out, shape: moved.shape } : moved);
     }
   }
   return trackOf([...all.values()], ends);
@@ -233,9 +230,7 @@ export function jumpedAt(
   // What goes round and round would have the jump in every round.
   const old = spelledOut(track, frame, range);
   const whole = withOwnSlopes(splitAt(old, frame));
-  const upTo = whole.keys
-    .filter((k) => k.frame <= frame)
-    .map((k) => (k.frame === frame ? jumping(k, value) : k));
+  const upTo = whole.keys.filter((k) => k.frame <= frame).map((k) => (k.frame === frame ? jumping(k, value) : k));
   const rest = old.keys.filter((k) => k.frame > frame);
   // What goes on beyond a last key with nothing between it and the jump would lean on the jump.
   const later = rest.length === 1 ? withOwnSlopes(old).keys.slice(-1) : rest;
@@ -275,8 +270,7 @@ const movedKey = (k: Key, to: { frame: number; value: number }): Key =>
   k.arrives === undefined ? { ...k, ...to } : { ...k, ...to, arrives: k.arrives + to.value - k.value };
 
 /** The whole frame that a frame goes to when time is stretched about another. */
-export const stretchedFrame = (frame: number, about: number, time: number): number =>
-  Math.round(about + (frame - about) * time);
+export const stretchedFrame = (frame: number, about: number, time: number): number => Math.round(about + (frame - about) * time);
 
 /**
  * Stretches keys about a frame and a value, handles and all: `time` −1 turns them round, `value` −1 upside down. Frames
@@ -321,10 +315,7 @@ export function smoothedKeys(track: KeyTrack, frames: readonly number[]): KeyTra
       const before = keys[i - 1] as Key | undefined;
       const after = keys[i + 1] as Key | undefined;
       const steps = [k.frame - (before?.frame ?? k.frame - 3), (after?.frame ?? k.frame + 3) - k.frame];
-      const slopes = [
-        before && (arrivalOf(k) - before.value) / steps[0],
-        after && (arrivalOf(after) - k.value) / steps[1],
-      ];
+      const slopes = [before && (arrivalOf(k) - before.value) / steps[0], after && (arrivalOf(after) - k.value) / steps[1]];
       // Level at ends and where it turns round, else the harmonic mean of both sides (Fritsch and Butland 1984).
       const [a, b] = slopes;
       const slope = a !== undefined && b !== undefined && a * b > 0 ? (2 * a * b) / (a + b) : 0;

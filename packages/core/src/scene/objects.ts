@@ -5,9 +5,7 @@ import type { ObjectRecord } from '../project/schema.ts';
 export type ObjectsById = ReadonlyMap<string, ObjectRecord>;
 
 /** Objects by id, as their records stand; kept with the list. */
-export const objectsById = memoize(
-  (objects: readonly ObjectRecord[]): ObjectsById => new Map(objects.map((o) => [o.id, o])),
-);
+export const objectsById = memoize((objects: readonly ObjectRecord[]): ObjectsById => new Map(objects.map((o) => [o.id, o])));
 
 /** Kinds of objects a setting takes; `locator` is anything that has a place of its own. */
 export type ObjectTakes = 'mesh' | 'any' | 'locator' | 'curve' | 'group';

@@ -26,17 +26,11 @@ interface Span {
  * Keys that stand in the span stay; without any, what it was goes on after the span.
  * @param typed what it is without keys or an expression
  */
-function jumping(
-  source: Animated | undefined,
-  typed: number,
-  value: number,
-  { from, until, range }: Span,
-): Animated {
+function jumping(source: Animated | undefined, typed: number, value: number, { from, until, range }: Span): Animated {
   const track = keysIn(source);
   if (track) return { keys: jumpedAt(track, from, value, until, range) };
   if (source && 'expression' in source) {
-    const after =
-      until === undefined ? String(value) : `if(frame < ${until}, ${value}, ${source.expression})`;
+    const after = until === undefined ? String(value) : `if(frame < ${until}, ${value}, ${source.expression})`;
     return { expression: `if(frame < ${from}, ${source.expression}, ${after})` };
   }
   // Held as it is typed until then.

@@ -37,8 +37,7 @@ export function tracksFor(
   for (const channel of PLACE_CHANNELS) {
     const keys = rows.map((r, i) => makeKey(frames[i], r[channel], { shape }));
     const needed = neededKeys(keys, shape);
-    if (needed.some((k) => Math.abs(k.value - needed[0].value) > 1e-9))
-      animated[channel] = { keys: trackOf(needed) };
+    if (needed.some((k) => Math.abs(k.value - needed[0].value) > 1e-9)) animated[channel] = { keys: trackOf(needed) };
   }
   return { animated, values: rows[0] ?? {}, residual };
 }

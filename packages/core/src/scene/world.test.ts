@@ -32,11 +32,7 @@ describe('world matrices', () => {
       }),
     ]);
     const a = compose([1, 2, 3], [rad(10), rad(20), rad(30)], 'zxy', [1, 1, 1]);
-    const l = product(
-      translation([4.5, 5, 6]),
-      compose([0, 0, 0], [0, rad(45), 0], 'zxy', [1, 2, 3]),
-      translation([-0.5, 0, 0]),
-    );
+    const l = product(translation([4.5, 5, 6]), compose([0, 0, 0], [0, rad(45), 0], 'zxy', [1, 2, 3]), translation([-0.5, 0, 0]));
     const expected = product(a, carrier, l);
     worldMatrix(objects, 'b').forEach((v, i) => expect(v).toBeCloseTo(expected[i], 10));
     parentSpace(objects, objects.get('b')!).forEach((v, i) =>

@@ -78,11 +78,7 @@ export function worldLookup(
 }
 
 /** An object's own channels as a matrix, about its pivot, with the numbers that graphs put into them. */
-export function localMatrix(
-  object: ObjectRecord,
-  at: 'channels' | 'rest' = 'channels',
-  driven?: DrivenBy,
-): Matrix {
+export function localMatrix(object: ObjectRecord, at: 'channels' | 'rest' = 'channels', driven?: DrivenBy): Matrix {
   const numbers = at === 'channels' ? driven?.(object.id)?.channels : undefined;
   const { channels } = numbers ? withChannels(object, numbers) : object;
   return channelsMatrix(at === 'rest' ? object.rest : channels, object.pivot);

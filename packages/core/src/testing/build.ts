@@ -91,11 +91,18 @@ export const swell = (radius: InputValue = 0.85, height: InputValue = 0.3): Grap
       node('show', 'show-mesh', { settings: { object: 'fish' } }),
     ],
     [
-      'in.mesh > values.mesh', 'values.positions > distance.a', 'locator.position > distance.b', 'distance.result > ratio.a',
-      'ratio.result > response.value', 'values.normals > offset.a', 'response.result > offset.b', 'in.mesh > move.mesh',
-      'offset.result > move.offset', 'move.mesh > show.mesh',
+      'in.mesh > values.mesh',
+      'values.positions > distance.a',
+      'locator.position > distance.b',
+      'distance.result > ratio.a',
+      'ratio.result > response.value',
+      'values.normals > offset.a',
+      'response.result > offset.b',
+      'in.mesh > move.mesh',
+      'offset.result > move.offset',
+      'move.mesh > show.mesh',
     ],
-  ); // prettier-ignore
+  );
 
 /** The breathing water: noise of the positions at a frequency in time, along the normals. */
 export const breathing = (): GraphRecord =>
@@ -109,8 +116,17 @@ export const breathing = (): GraphRecord =>
       node('move', 'move-points'),
       node('show', 'show-mesh', { settings: { object: 'fish' } }),
     ],
-    ['in.mesh > values.mesh', 'values.positions > noise.position', 'breath.number > noise.frequency', 'values.normals > offset.a', 'noise.result > offset.b', 'in.mesh > move.mesh', 'offset.result > move.offset', 'move.mesh > show.mesh'],
-  ); // prettier-ignore
+    [
+      'in.mesh > values.mesh',
+      'values.positions > noise.position',
+      'breath.number > noise.frequency',
+      'values.normals > offset.a',
+      'noise.result > offset.b',
+      'in.mesh > move.mesh',
+      'offset.result > move.offset',
+      'move.mesh > show.mesh',
+    ],
+  );
 
 export const SHOWN = { node: 'show', port: SHOWN_PORT };
 

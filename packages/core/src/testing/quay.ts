@@ -15,11 +15,19 @@ import { node } from './build.ts';
 /** Objects of a quay, and short ways to see where graphs put them. */
 
 /** Channels. */
-export const at = (t: [number, number, number], r: [number, number, number] = [0, 0, 0], s: [number, number, number] = [1, 1, 1]): Channels => ({ translate: t, rotate: r, order: 'xyz', scale: s }); // prettier-ignore
+export const at = (
+  t: [number, number, number],
+  r: [number, number, number] = [0, 0, 0],
+  s: [number, number, number] = [1, 1, 1],
+): Channels => ({ translate: t, rotate: r, order: 'xyz', scale: s });
 export const HOOK = makeObject('hook', 'Crane hook', 'locator', { channels: at([0, 5, 0], [0, 30, 0]) });
 export const MAST = makeObject('mast', 'Mast', 'locator', { channels: at([8, 3, 1], [10, 0, 0]) });
 export const CREW = makeObject('crew', 'Crew', 'group', { channels: at([1, 0, 0], [0, 45, 0]) });
-export const LANTERN = makeObject('lantern', 'Lantern', 'prop', { parent: 'crew', channels: at([0.5, 4, 0]), pivot: [0, 0.3, 0] }); // prettier-ignore
+export const LANTERN = makeObject('lantern', 'Lantern', 'prop', {
+  parent: 'crew',
+  channels: at([0.5, 4, 0]),
+  pivot: [0, 0.3, 0],
+});
 
 /** Evaluates outputs and all that drives objects: values, problems in words, and where objects are. */
 export const run = (p: Project, wanted: string[], frame = 1, evaluator = new Evaluator(CATALOGUE)) => {

@@ -72,27 +72,16 @@ export function BenchHeader({ commands }: { commands: BenchCommands }) {
       <Button onClick={commands.preview} hint="Show the picked node in the stage (P)" className="!px-1.5">
         Preview
       </Button>
-      <Button
-        onClick={() => commands.probe()}
-        hint="Pin a readout on the picked output or wire (R)"
-        className="!px-1.5"
-      >
+      <Button onClick={() => commands.probe()} hint="Pin a readout on the picked output or wire (R)" className="!px-1.5">
         Probe
       </Button>
-      <Button
-        onClick={commands.skip}
-        hint="Let the picked nodes pass their input through (S)"
-        className="!px-1.5"
-      >
+      <Button onClick={commands.skip} hint="Let the picked nodes pass their input through (S)" className="!px-1.5">
         Skip
       </Button>
       <Menu
         align="end"
         trigger={
-          <button
-            type="button"
-            className="h-7 shrink-0 rounded px-1.5 whitespace-nowrap text-soft hover:bg-sunk hover:text-ink"
-          >
+          <button type="button" className="h-7 shrink-0 rounded px-1.5 whitespace-nowrap text-soft hover:bg-sunk hover:text-ink">
             Arrange <span className="text-faint">▾</span>
           </button>
         }
@@ -169,12 +158,7 @@ function Working({ nodes }: { nodes: number }) {
     return (
       <span data-paused={settled ? 'fresh' : 'stale'} className="flex items-center gap-2 text-umber">
         {settled ? 'Paused' : 'Paused, picture is old'}
-        <Button
-          look="framed"
-          className="!h-6"
-          onClick={() => engine.resume()}
-          hint="Evaluate once, and stay paused"
-        >
+        <Button look="framed" className="!h-6" onClick={() => engine.resume()} hint="Evaluate once, and stay paused">
           Once
         </Button>
         <Button look="framed" className="!h-6" onClick={() => setPaused(false)}>
@@ -192,8 +176,7 @@ function Working({ nodes }: { nodes: number }) {
           className="truncate rounded px-1 text-xs text-soft hover:bg-sunk"
           title="What the last picture cost; click for the dearest nodes"
         >
-          {nodes} {nodes === 1 ? 'node' : 'nodes'} ·{' '}
-          <span className="number">{formatCost(frameCostInMs)}</span>
+          {nodes} {nodes === 1 ? 'node' : 'nodes'} · <span className="number">{formatCost(frameCostInMs)}</span>
         </button>
       }
       items={

@@ -11,15 +11,7 @@ import {
   type NodeChange,
   type OnConnectStartParams,
 } from '@xyflow/react';
-import {
-  useCallback,
-  useEffect,
-  useMemo,
-  useRef,
-  useState,
-  type CSSProperties,
-  type KeyboardEvent,
-} from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState, type CSSProperties, type KeyboardEvent } from 'react';
 import { useDearest } from './dearest.ts';
 import { CATALOGUE, checkConnection, type GraphRecord, type PortRef } from '@umberfish/core';
 import { moveToSection } from '../../state/bench-edits.ts';
@@ -68,9 +60,7 @@ export function Bench() {
     wiresBefore.current = plain;
     if (!graph || pickedWires.length === 0) return plain;
     const path = wiresOnPath(graph, pickedWires);
-    return plain.map((w) =>
-      path.has(w.id) ? { ...w, selected: pickedWires.includes(w.id), className: 'on-path' } : w,
-    );
+    return plain.map((w) => (path.has(w.id) ? { ...w, selected: pickedWires.includes(w.id), className: 'on-path' } : w));
   }, [graph, pickedWires]);
 
   // A graph is framed when it is opened.
@@ -102,10 +92,9 @@ export function Bench() {
       // A section takes its nodes along; where they are now, the flow knows.
       const ids = new Set(dragged.flatMap((n) => (n.type === 'section' ? n.data.section.nodes : [n.id])));
       const moved = flow.getNodes().filter((n) => n.type === 'card' && ids.has(n.id));
-      const to = new Map(
-        moved.map((n) => [n.id, [Math.round(n.position.x), Math.round(n.position.y)] as const]),
-      );
-      const label = dragged[0]?.type === 'section' ? 'Move section' : moved.length > 1 ? `Move ${moved.length} nodes` : 'Move node'; // prettier-ignore
+      const to = new Map(moved.map((n) => [n.id, [Math.round(n.position.x), Math.round(n.position.y)] as const]));
+      const label =
+        dragged[0]?.type === 'section' ? 'Move section' : moved.length > 1 ? `Move ${moved.length} nodes` : 'Move node';
       const gesture = newId('drag');
       applyEdit(label, moveNodes(graph.id, to), gesture);
       joinWhereDropped(graph, dragged, flow.getNodes(), gesture);
@@ -129,10 +118,7 @@ export function Bench() {
     [graph],
   );
 
-  const onConnect = useCallback(
-    (c: Connection) => graphId && applyEdit('Connect', connect(graphId, ...refOf(c))),
-    [graphId],
-  );
+  const onConnect = useCallback((c: Connection) => graphId && applyEdit('Connect', connect(graphId, ...refOf(c))), [graphId]);
 
   /** A wire let go over nothing offers what fits; over a port that refuses it, says why. */
   const onConnectEnd = useCallback(
@@ -145,11 +131,7 @@ export function Bench() {
         return;
       }
       const at = 'changedTouches' in event ? event.changedTouches[0] : event;
-      const end = looseEnd(
-        graph,
-        { node: from.nodeId, port: from.handleId },
-        from.handleType === 'source' ? 'output' : 'input',
-      );
+      const end = looseEnd(graph, { node: from.nodeId, port: from.handleId }, from.handleType === 'source' ? 'output' : 'input');
       if (end) openPalette({ end, at: flow.screenToFlowPosition({ x: at.clientX, y: at.clientY }) });
     },
     [graph, flow, send],
@@ -160,10 +142,7 @@ export function Bench() {
     if ((e.key === 'Delete' || e.key === 'Backspace') && graphId) {
       if (pickedWires.length > 0) applyEdit('Remove wire', removeWires(graphId, pickedWires));
       else if (picked.length > 0) {
-        applyEdit(
-          picked.length > 1 ? `Remove ${picked.length} nodes` : 'Remove node',
-          removeNodes(graphId, picked),
-        );
+        applyEdit(picked.length > 1 ? `Remove ${picked.length} nodes` : 'Remove node', removeNodes(graphId, picked));
         send(nodesPicked([]));
       }
       setPickedWires([]);
@@ -183,13 +162,7 @@ export function Bench() {
   };
 
   return (
-    <section
-      aria-label="Bench"
-      data-bench
-      className="flex h-full flex-col outline-none"
-      tabIndex={-1}
-      onKeyDown={onKeyDown}
-    >
+    <section aria-label="Bench" data-bench className="flex h-full flex-col outline-none" tabIndex={-1} onKeyDown={onKeyDown}>
       <BenchHeader commands={commands} />
       <div
         className={`bench-paper relative min-h-0 flex-1 ${pickedWires.length > 0 ? 'tracing' : ''}`}
@@ -261,9 +234,7 @@ export function Bench() {
         </ReactFlow>
         {graph && graph.nodes.length === 0 && <EmptyBench />}
         {!graph && (
-          <p className="absolute inset-0 grid place-content-center text-soft">
-            This project has no graph. Add one above.
-          </p>
+          <p className="absolute inset-0 grid place-content-center text-soft">This project has no graph. Add one above.</p>
         )}
       </div>
     </section>
@@ -271,11 +242,7 @@ export function Bench() {
 }
 
 /** Applies what the flow reports; cards go along with a dragged section, and boxes follow their cards. */
-function changed(
-  graph: GraphRecord,
-  now: readonly BenchNode[],
-  changes: readonly NodeChange<BenchNode>[],
-): BenchNode[] {
+function changed(graph: GraphRecord, now: readonly BenchNode[], changes: readonly NodeChange<BenchNode>[]): BenchNode[] {
   const shifts = new Map<string, { x: number; y: number }>();
   for (const c of changes) {
     const section = now.find((n) => c.type === 'position' && n.id === c.id && n.type === 'section');
@@ -292,12 +259,7 @@ function changed(
 }
 
 /** Cards dropped into the box of a section they are not in join it. */
-function joinWhereDropped(
-  graph: GraphRecord,
-  dragged: readonly BenchNode[],
-  nodes: readonly BenchNode[],
-  gesture: string,
-): void {
+function joinWhereDropped(graph: GraphRecord, dragged: readonly BenchNode[], nodes: readonly BenchNode[], gesture: string): void {
   const homes = sectionOf(graph);
   for (const target of nodes) {
     if (target.type !== 'section' || target.data.section.folded) continue;
@@ -305,11 +267,12 @@ function joinWhereDropped(
     const inside = (n: BenchNode) =>
       n.type === 'card' &&
       homes.get(n.id)?.id !== target.id &&
-      n.position.x + 80 > x && n.position.x + 80 < x + (target.width ?? 0) &&
-      n.position.y + 20 > y && n.position.y + 20 < y + (target.height ?? 0); // prettier-ignore
+      n.position.x + 80 > x &&
+      n.position.x + 80 < x + (target.width ?? 0) &&
+      n.position.y + 20 > y &&
+      n.position.y + 20 < y + (target.height ?? 0);
     const joining = dragged.filter(inside).map((n) => n.id);
-    if (joining.length > 0)
-      applyEdit('Move into section', moveToSection(graph.id, joining, target.id), gesture);
+    if (joining.length > 0) applyEdit('Move into section', moveToSection(graph.id, joining, target.id), gesture);
   }
 }
 
@@ -318,8 +281,7 @@ function EmptyBench() {
     <div className="pointer-events-none absolute inset-0 grid place-content-center text-center">
       <h2 className="font-serif text-lg">Nothing on the bench yet</h2>
       <p className="mt-1 max-w-sm text-soft">
-        Bring in a mesh first: drop an OBJ, GLB or glTF file anywhere, or make one. Then read its points, and
-        shape them.
+        Bring in a mesh first: drop an OBJ, GLB or glTF file anywhere, or make one. Then read its points, and shape them.
       </p>
       <p className="pointer-events-auto mt-3">
         <Button look="framed" onClick={() => openPalette({ end: null, at: null })}>

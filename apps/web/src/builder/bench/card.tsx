@@ -73,11 +73,7 @@ export const Card = memo(function Card({ id, selected }: NodeProps<CardNode>) {
   const failed = report?.failed ?? false;
   const problems = (report?.problems ?? []).filter((p) => p.code !== 'waits' || failed);
   const sentence = words ?? 'unknown type, kept as it is';
-  const edge = selected
-    ? 'border-pick shadow-[0_0_0_1px_var(--pick)]'
-    : failed
-      ? 'border-rust'
-      : 'border-line-strong';
+  const edge = selected ? 'border-pick shadow-[0_0_0_1px_var(--pick)]' : failed ? 'border-rust' : 'border-line-strong';
   return (
     <article
       data-card={id}
@@ -101,18 +97,12 @@ export const Card = memo(function Card({ id, selected }: NodeProps<CardNode>) {
       <p className="truncate border-b border-line px-2 py-1 text-soft" title={sentence}>
         {sentence}
       </p>
-      {typeof resolved.settings.response === 'object' &&
-        resolved.settings.response &&
-        node.type === 'response' && <Curve response={resolved.settings.response as Response} />}
+      {typeof resolved.settings.response === 'object' && resolved.settings.response && node.type === 'response' && (
+        <Curve response={resolved.settings.response as Response} />
+      )}
       <div className="py-1">
         {resolved.inputs.map((port) => (
-          <InputRow
-            key={port.id}
-            node={id}
-            port={port}
-            connected={connected.includes(port.id)}
-            value={typedInput(port, node)}
-          />
+          <InputRow key={port.id} node={id} port={port} connected={connected.includes(port.id)} value={typedInput(port, node)} />
         ))}
         {resolved.outputs.map((port, i) => (
           <OutputRow
@@ -127,12 +117,7 @@ export const Card = memo(function Card({ id, selected }: NodeProps<CardNode>) {
         {shows && <Shown node={id} report={report} picked={pickedPort === SHOWN_PORT} />}
       </div>
       {node.probes.map((port) => (
-        <ProbeStrip
-          key={port}
-          node={id}
-          port={port}
-          label={resolved.outputs.find((o) => o.id === port)?.label ?? port}
-        />
+        <ProbeStrip key={port} node={id} port={port} label={resolved.outputs.find((o) => o.id === port)?.label ?? port} />
       ))}
       {problems.map((p, i) => (
         <p
@@ -229,8 +214,7 @@ function InputRow({
 }) {
   const note = useStore((s) => {
     const graph = selectGraph(s);
-    const wire =
-      graph && connected ? resolveGraph(CATALOGUE, graph).get(node)?.wires.get(port.id) : undefined;
+    const wire = graph && connected ? resolveGraph(CATALOGUE, graph).get(node)?.wires.get(port.id) : undefined;
     const form = wire ? summaryAt(s.evaluation.reports.get(wire.from.node), wire.from.port)?.form : undefined;
     return graph && wire
       ? wireNote(CATALOGUE, graph, wire, form === 'single' || form === 'column' ? form : undefined)
@@ -247,16 +231,12 @@ function InputRow({
         data-lanes="one"
       />
       <Hint text={port.help} side="left">
-        <span className={value === undefined || connected ? 'truncate' : 'max-w-[78px] shrink-0 truncate'}>
-          {port.label}
-        </span>
+        <span className={value === undefined || connected ? 'truncate' : 'max-w-[78px] shrink-0 truncate'}>{port.label}</span>
       </Hint>
       {!note && <span className="number text-[10px] text-faint">{KIND_TAGS[port.kind]}</span>}
       {note && <SpreadNote node={node} port={port.id} note={note} />}
       {!connected && value !== undefined && (
-        <span className="number ml-auto truncate pl-1 text-[10.5px] text-soft">
-          {short(value, port.unit)}
-        </span>
+        <span className="number ml-auto truncate pl-1 text-[10.5px] text-soft">{short(value, port.unit)}</span>
       )}
       {!connected && value === undefined && !port.optional && (
         <button
@@ -276,12 +256,10 @@ function InputRow({
 }
 
 function short(value: InputValue, unit: string | undefined): string {
-  const one = (v: unknown) =>
-    typeof v === 'number' ? plainNumber(v) : typeof v === 'object' && v ? 'ƒ' : String(v);
+  const one = (v: unknown) => (typeof v === 'number' ? plainNumber(v) : typeof v === 'object' && v ? 'ƒ' : String(v));
   if (typeof value === 'boolean') return value ? 'yes' : 'no';
   // A list has `keys` too, of another kind.
-  if (typeof value === 'object' && !Array.isArray(value))
-    return 'expression' in value ? String(value.expression) : 'keyed';
+  if (typeof value === 'object' && !Array.isArray(value)) return 'expression' in value ? String(value.expression) : 'keyed';
   const text = Array.isArray(value) ? value.map(one).join(' ') : one(value);
   return unit ? `${text} ${unit}` : text;
 }
@@ -310,8 +288,7 @@ function OutputRow({
   return (
     <div className="relative flex h-[18px] items-center justify-end gap-1.5 pr-3 pl-2">
       <span className="number mr-auto truncate text-[10.5px] text-soft">
-        {summary &&
-          (summary.form === 'single' ? single : summary.form === 'falloff' ? '' : formatCount(summary.count))}
+        {summary && (summary.form === 'single' ? single : summary.form === 'falloff' ? '' : formatCount(summary.count))}
       </span>
       <span className="number text-[10px] text-faint">{KIND_TAGS[kind]}</span>
       <Hint text={`${port.help} Click to see its values.`} side="right">

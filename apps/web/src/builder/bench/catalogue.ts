@@ -23,18 +23,12 @@ export interface LooseEnd {
 /** The kind of a port, as far as the graph tells. */
 export function looseEnd(graph: GraphRecord, ref: PortRef, side: 'output' | 'input'): LooseEnd | undefined {
   const node = resolveGraph(CATALOGUE, graph).get(ref.node);
-  const port =
-    side === 'output'
-      ? node?.outputs.find((p) => p.id === ref.port)
-      : node?.inputs.find((p) => p.id === ref.port);
+  const port = side === 'output' ? node?.outputs.find((p) => p.id === ref.port) : node?.inputs.find((p) => p.id === ref.port);
   if (!port) return undefined;
   return {
     ref,
     side,
-    kind:
-      side === 'output'
-        ? (outputKinds(CATALOGUE, graph).get(`${ref.node}.${ref.port}`) ?? port.kind)
-        : port.kind,
+    kind: side === 'output' ? (outputKinds(CATALOGUE, graph).get(`${ref.node}.${ref.port}`) ?? port.kind) : port.kind,
   };
 }
 

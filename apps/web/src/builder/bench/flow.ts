@@ -1,10 +1,4 @@
-import {
-  memoize,
-  type GraphRecord,
-  type NodeRecord,
-  type SectionRecord,
-  type WireRecord,
-} from '@umberfish/core';
+import { memoize, type GraphRecord, type NodeRecord, type SectionRecord, type WireRecord } from '@umberfish/core';
 import type { Edge, Node } from '@xyflow/react';
 import { boxOf, FOLDED_SIZE, foldedPlace } from './section-box.ts';
 
@@ -87,8 +81,12 @@ export function boxes(
     const old = known.get(s.id) as SectionNode | undefined;
     const selected = picked === s.id;
     const same =
-      old?.data.section === s && old.position.x === place.x && old.position.y === place.y &&
-      old.width === size.width && old.height === size.height && (old.selected ?? false) === selected; // prettier-ignore
+      old?.data.section === s &&
+      old.position.x === place.x &&
+      old.position.y === place.y &&
+      old.width === size.width &&
+      old.height === size.height &&
+      (old.selected ?? false) === selected;
     if (same) return [old];
     return [
       {

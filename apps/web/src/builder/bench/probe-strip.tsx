@@ -10,9 +10,7 @@ export function ProbeStrip({ node, port, label }: { node: string; port: string; 
     <div data-probe={`${node}.${port}`} className="mx-2 mb-2 bg-sunk px-1.5 pt-1 text-[10.5px]">
       <div className="number flex justify-between text-soft">
         <span>{label}</span>
-        {s && (
-          <span data-probe-count>{s.kind === 'mesh' ? counted(s.count, 'point') : formatCount(s.count)}</span>
-        )}
+        {s && <span data-probe-count>{s.kind === 'mesh' ? counted(s.count, 'point') : formatCount(s.count)}</span>}
       </div>
       {!s && <p className="pb-1 text-faint">no value</p>}
       {s && s.kind !== 'matrix' && (

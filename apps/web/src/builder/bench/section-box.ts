@@ -15,7 +15,10 @@ export interface Box {
 /** The box round some cards; undefined when there are none. */
 export function boxOf(cards: readonly Pick<Node, 'position' | 'measured'>[]): Box | undefined {
   if (cards.length === 0) return undefined;
-  let left = Infinity, top = Infinity, right = -Infinity, bottom = -Infinity; // prettier-ignore
+  let left = Infinity,
+    top = Infinity,
+    right = -Infinity,
+    bottom = -Infinity;
   for (const c of cards) {
     left = Math.min(left, c.position.x);
     top = Math.min(top, c.position.y);

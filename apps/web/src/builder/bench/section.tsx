@@ -11,7 +11,10 @@ import type { SectionNode } from './flow.ts';
 export function foldSection(section: SectionRecord): void {
   const graph = selectGraph(store.getState());
   if (graph)
-    applyEdit(section.folded ? 'Unfold section' : 'Fold section', changeSection(graph.id, section.id, { folded: !section.folded })); // prettier-ignore
+    applyEdit(
+      section.folded ? 'Unfold section' : 'Fold section',
+      changeSection(graph.id, section.id, { folded: !section.folded }),
+    );
 }
 
 /** A titled box round some cards, with a note above; folded it is one small card that says what is inside. */
@@ -67,9 +70,7 @@ export const Section = memo(function Section({ data, selected }: NodeProps<Secti
           {fold}
           <h3 className="min-w-0 flex-1 truncate font-serif text-sm font-semibold">{section.title}</h3>
         </span>
-        {section.note && (
-          <p className="pb-0.5 pl-5 text-xs leading-snug whitespace-pre-line text-soft">{section.note}</p>
-        )}
+        {section.note && <p className="pb-0.5 pl-5 text-xs leading-snug whitespace-pre-line text-soft">{section.note}</p>}
       </header>
     </article>
   );
@@ -80,16 +81,17 @@ function Summary({ section }: { section: SectionRecord }) {
   const titles = useStore((s) => {
     const graph = selectGraph(s);
     const nodes = graph ? resolveGraph(CATALOGUE, graph) : undefined;
-    return section.nodes.map((n) => nodes?.get(n)).flatMap((n) => (n ? [nodeTitle(n)] : [])).join(', '); // prettier-ignore
+    return section.nodes
+      .map((n) => nodes?.get(n))
+      .flatMap((n) => (n ? [nodeTitle(n)] : []))
+      .join(', ');
   });
   const failed = useStore((s) => section.nodes.some((n) => s.evaluation.reports.get(n)?.failed));
-  const cost = useStore((s) => section.nodes.reduce((sum, n) => sum + (s.evaluation.reports.get(n)?.costInMs ?? 0), 0)); // prettier-ignore
+  const cost = useStore((s) => section.nodes.reduce((sum, n) => sum + (s.evaluation.reports.get(n)?.costInMs ?? 0), 0));
   const { length } = section.nodes;
   return (
     <p className={`truncate pl-5 text-[11px] ${failed ? 'text-rust' : 'text-soft'}`} title={titles}>
-      {failed
-        ? 'a node inside has an error'
-        : `${length} ${length === 1 ? 'node' : 'nodes'} · ${cost.toFixed(1)} ms`}
+      {failed ? 'a node inside has an error' : `${length} ${length === 1 ? 'node' : 'nodes'} · ${cost.toFixed(1)} ms`}
     </p>
   );
 }

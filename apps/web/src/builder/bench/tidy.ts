@@ -79,7 +79,7 @@ export function tidyPositions(graph: GraphRecord, heights: ReadonlyMap<string, n
   const headOf = (id: string) => {
     const s = graph.sections.find((x) => x.id === id);
     const width = (inside.get(id)?.width ?? 0) + 2 * SECTION_MARGIN;
-    const lines = s?.note ? s.note.split('\n').reduce((n, l) => n + Math.max(1, Math.ceil((l.length * 6) / width)), 0) : 0; // prettier-ignore
+    const lines = s?.note ? s.note.split('\n').reduce((n, l) => n + Math.max(1, Math.ceil((l.length * 6) / width)), 0) : 0;
     return SECTION_HEAD + lines * NOTE_LINE;
   };
   // 2. Sections and lone cards together.
@@ -141,10 +141,7 @@ export function alignedPositions(
     nodes.map((n) => {
       const y = next;
       next += (heights.get(n.id) ?? 120) + 24;
-      return [
-        n.id,
-        how === 'left' ? [left, n.position[1]] : how === 'top' ? [n.position[0], top] : [n.position[0], y],
-      ];
+      return [n.id, how === 'left' ? [left, n.position[1]] : how === 'top' ? [n.position[0], top] : [n.position[0], y]];
     }),
   );
 }

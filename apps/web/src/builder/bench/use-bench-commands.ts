@@ -1,15 +1,7 @@
 import { getViewportForBounds, useReactFlow, useStoreApi } from '@xyflow/react';
 import { useEffect, useMemo } from 'react';
 import { CATALOGUE, resolveGraph, SHOWN_PORT, type GraphRecord, type PortRef } from '@umberfish/core';
-import {
-  changeNode,
-  moveNodes,
-  newId,
-  pasteNodes,
-  removeNodes,
-  setPreview,
-  toggleProbe,
-} from '../../state/edits.ts';
+import { changeNode, moveNodes, newId, pasteNodes, removeNodes, setPreview, toggleProbe } from '../../state/edits.ts';
 import { addSection, moveToSection } from '../../state/bench-edits.ts';
 import { applyEdit, selectGraph, store } from '../../state/store.ts';
 import { nodesPicked, portPicked, remarked, sectionPicked, uiSet } from '../../state/ui-slice.ts';
@@ -54,10 +46,7 @@ export function useBenchCommands(): BenchCommands {
         return graph.preview
           ? applyEdit('End preview', setPreview(graph.id, null))
           : say('Pick a node to preview it in the stage.');
-      applyEdit(
-        graph.preview === node ? 'End preview' : 'Preview',
-        setPreview(graph.id, graph.preview === node ? null : node),
-      );
+      applyEdit(graph.preview === node ? 'End preview' : 'Preview', setPreview(graph.id, graph.preview === node ? null : node));
     };
     const probe = (ref?: PortRef) => {
       const { graph, ui } = now();
@@ -82,7 +71,7 @@ export function useBenchCommands(): BenchCommands {
       applyEdit('Tidy', moveNodes(graph.id, places));
       // The view is worked out from the places themselves: the cards get there with the next picture.
       const { width, height, minZoom } = pane.getState();
-      void flow.setViewport(getViewportForBounds(boxRound(places, heights), width, height, minZoom, 1, FIT.padding)); // prettier-ignore
+      void flow.setViewport(getViewportForBounds(boxRound(places, heights), width, height, minZoom, 1, FIT.padding));
     };
     const section = () => {
       const { graph, ui } = now();
@@ -146,8 +135,7 @@ export function useBenchCommands(): BenchCommands {
 
   // Copy, cut and paste go through the system clipboard, so that they work between tabs.
   useEffect(() => {
-    const typing = () =>
-      document.activeElement?.closest('input, textarea') !== null && document.activeElement !== document.body;
+    const typing = () => document.activeElement?.closest('input, textarea') !== null && document.activeElement !== document.body;
     const copy = (e: ClipboardEvent) => {
       const { graph, ui } = now();
       if (!graph || ui.nodes.length === 0 || typing()) return;
@@ -160,8 +148,7 @@ export function useBenchCommands(): BenchCommands {
     };
     const paste = (e: ClipboardEvent) => {
       const { graph } = now();
-      const copied =
-        graph && !typing() ? readCopied(e.clipboardData?.getData('text/plain') ?? '') : undefined;
+      const copied = graph && !typing() ? readCopied(e.clipboardData?.getData('text/plain') ?? '') : undefined;
       if (!graph || !copied) return;
       const ids = new Map(copied.nodes.map((n) => [n.id, newId(n.type)]));
       applyEdit('Paste', pasteNodes(graph.id, copied.nodes, copied.wires, ids, [36, 36]));
@@ -182,11 +169,7 @@ export function useBenchCommands(): BenchCommands {
 }
 
 /** The node before or after one along a wire: the first input's source, or the first user of an output. */
-function neighbour(
-  graph: GraphRecord,
-  id: string | undefined,
-  towards: 'source' | 'user',
-): string | undefined {
+function neighbour(graph: GraphRecord, id: string | undefined, towards: 'source' | 'user'): string | undefined {
   if (!id) return graph.nodes[0]?.id;
   if (towards === 'user') return graph.wires.find((w) => w.from.node === id)?.to.node;
   const node = resolveGraph(CATALOGUE, graph).get(id);

@@ -13,9 +13,7 @@ type Place = readonly [number, number];
 export const Wire = memo(function Wire(props: EdgeProps<WireEdge>) {
   const { sourceX, sourceY, targetX, targetY, sourcePosition, targetPosition, selected, data } = props;
   const wire = data?.wire;
-  const form = useStore((s) =>
-    wire ? summaryAt(s.evaluation.reports.get(wire.from.node), wire.from.port)?.form : undefined,
-  );
+  const form = useStore((s) => (wire ? summaryAt(s.evaluation.reports.get(wire.from.node), wire.from.port)?.form : undefined));
   const pins = (!data?.bare && wire?.pins) || [];
   const ends: Place[] = [[sourceX, sourceY], ...pins, [targetX, targetY]];
   const [direct] = getBezierPath({
@@ -32,15 +30,8 @@ export const Wire = memo(function Wire(props: EdgeProps<WireEdge>) {
   const doubled = form === 'column';
   return (
     <>
-      <BaseEdge
-        path={path}
-        interactionWidth={14}
-        style={{ stroke: ink, strokeWidth: doubled ? 4 : 1.4 }}
-        className="wire-ink"
-      />
-      {doubled && (
-        <path d={path} fill="none" stroke="var(--paper)" strokeWidth={1.6} className="pointer-events-none" />
-      )}
+      <BaseEdge path={path} interactionWidth={14} style={{ stroke: ink, strokeWidth: doubled ? 4 : 1.4 }} className="wire-ink" />
+      {doubled && <path d={path} fill="none" stroke="var(--paper)" strokeWidth={1.6} className="pointer-events-none" />}
       {wire && (selected || pins.length > 0) && (
         <EdgeLabelRenderer>
           {selected &&
@@ -78,17 +69,7 @@ function throughPins(places: readonly Place[]): string {
 }
 
 /** A bend of a wire, or on a picked wire the place for a new one: drag it; double-click takes it away. */
-function PinDot({
-  wire,
-  index,
-  at,
-  isNew = false,
-}: {
-  wire: WireRecord;
-  index: number;
-  at: Place;
-  isNew?: boolean;
-}) {
+function PinDot({ wire, index, at, isNew = false }: { wire: WireRecord; index: number; at: Place; isNew?: boolean }) {
   const flow = useReactFlow();
   const write = (pins: readonly Place[], gesture: string | null) => {
     const graph = selectGraph(store.getState());
@@ -103,7 +84,10 @@ function PinDot({
       const to = flow.screenToFlowPosition({ x: m.clientX, y: m.clientY });
       const place: Place = [Math.round(to.x), Math.round(to.y)];
       moved = true;
-      write(isNew ? [...pins.slice(0, index), place, ...pins.slice(index)] : pins.map((p, i) => (i === index ? place : p)), gesture); // prettier-ignore
+      write(
+        isNew ? [...pins.slice(0, index), place, ...pins.slice(index)] : pins.map((p, i) => (i === index ? place : p)),
+        gesture,
+      );
     };
     const up = () => {
       window.removeEventListener('pointermove', move);
@@ -123,7 +107,11 @@ function PinDot({
       onPointerDown={down}
       onDoubleClick={(e) => {
         e.stopPropagation();
-        if (!isNew) write(wire.pins.filter((_, i) => i !== index), null); // prettier-ignore
+        if (!isNew)
+          write(
+            wire.pins.filter((_, i) => i !== index),
+            null,
+          );
       }}
       className={`nodrag nopan pointer-events-auto absolute size-2.5 cursor-move rounded-full border ${isNew ? 'border-dashed border-pick bg-paper' : 'border-umber bg-raised'}`}
       style={{ transform: `translate(-50%, -50%) translate(${at[0]}px, ${at[1]}px)`, zIndex: 5 }}

@@ -50,20 +50,7 @@ type Drag =
   | { kind: 'handle'; row: TrackRow; key: Key; side: 'in' | 'out'; gesture: string };
 
 /** Keys over frames: squares in rows, or curves with their handles. */
-export function KeysArea({
-  rows,
-  inks,
-  mode,
-  view,
-  onView,
-  chosen,
-  onChosen,
-  frame,
-  onFrame,
-  onFocus,
-  top,
-  onScroll,
-}: Props) {
+export function KeysArea({ rows, inks, mode, view, onView, chosen, onChosen, frame, onFrame, onFocus, top, onScroll }: Props) {
   const svg = useRef<SVGSVGElement>(null);
   const [box, setBox] = useState<Box>({ width: 600, height: 170 });
   const [drag, setDrag] = useState<Drag | null>(null);
@@ -72,8 +59,7 @@ export function KeysArea({
   useLayoutEffect(() => {
     const element = svg.current?.parentElement;
     if (!element) return;
-    const measure = () =>
-      setBox({ width: Math.max(50, element.clientWidth), height: Math.max(60, element.clientHeight) });
+    const measure = () => setBox({ width: Math.max(50, element.clientWidth), height: Math.max(60, element.clientHeight) });
     measure();
     const observer = new ResizeObserver(measure);
     observer.observe(element);
@@ -170,15 +156,16 @@ export function KeysArea({
     } else if (drag.kind === 'box') setDrag({ ...drag, to: [px, py] });
     else if (drag.kind === 'keys') {
       const frames = Math.round(frameAt(view, box, px) - frameAt(view, box, drag.from[0]));
-      const values =
-        mode === 'curves' && !e.shiftKey ? valueAt(view, box, py) - valueAt(view, box, drag.from[1]) : 0;
+      const values = mode === 'curves' && !e.shiftKey ? valueAt(view, box, py) - valueAt(view, box, drag.from[1]) : 0;
       if (!drag.moved && Math.hypot(px - drag.from[0], py - drag.from[1]) < 3) return;
       if (!drag.moved) setDrag({ ...drag, moved: true });
       // Always from where they were when the drag began, so that nothing it passes over is lost.
       const label = drag.copies ? 'Copy keys' : 'Move keys';
       applyEdit(
         label,
-        changeTracks(drag.rows, drag.chosen, (t, f) => movedKeys(t, f, (k) => ({ frame: k.frame + frames, value: Number((k.value + values).toFixed(6)) }), drag.copies)), // prettier-ignore
+        changeTracks(drag.rows, drag.chosen, (t, f) =>
+          movedKeys(t, f, (k) => ({ frame: k.frame + frames, value: Number((k.value + values).toFixed(6)) }), drag.copies),
+        ),
         drag.gesture,
       );
       onChosen(chosenAt(drag.chosen, (f) => f + frames));
@@ -186,7 +173,11 @@ export function KeysArea({
       const frames = frameAt(view, box, px) - frameAt(view, box, drag.from[0]);
       const values = valueAt(view, box, py) - valueAt(view, box, drag.from[1]);
       const { about, by } = stretchTo(drag.bounds, drag.side, frames, values);
-      applyEdit('Stretch keys', changeTracks(drag.rows, drag.chosen, (t, f) => stretchedKeys(t, f, about, by)), drag.gesture); // prettier-ignore
+      applyEdit(
+        'Stretch keys',
+        changeTracks(drag.rows, drag.chosen, (t, f) => stretchedKeys(t, f, about, by)),
+        drag.gesture,
+      );
       onChosen(chosenAt(drag.chosen, (f) => stretchedFrame(f, about.frame, by.time)));
     } else {
       const { row, key, side } = drag;
@@ -197,7 +188,10 @@ export function KeysArea({
       const other = side === 'out' ? 'in' : 'out';
       const reach = Math.abs(key[other][0]);
       const tied = key.tied ? { [other]: [-sign * reach, (-sign * reach * handle[1]) / handle[0]] } : {};
-      const edit = changeTracks([row], new Map([[row.key, [key.frame]]]), (t) => ({ ...t, keys: t.keys.map((k) => (k.frame === key.frame ? { ...k, ...tied, [side]: handle, shape: 'curve' } : k)) })); // prettier-ignore
+      const edit = changeTracks([row], new Map([[row.key, [key.frame]]]), (t) => ({
+        ...t,
+        keys: t.keys.map((k) => (k.frame === key.frame ? { ...k, ...tied, [side]: handle, shape: 'curve' } : k)),
+      }));
       applyEdit('Handle of a key', edit, drag.gesture);
     }
   };
@@ -213,8 +207,7 @@ export function KeysArea({
             const [kx, ky] = [xOf(view, box, k.frame), y(i, k)];
             return kx >= x0 && kx <= x1 && ky >= y0 && ky <= y1;
           });
-          if (inside.length > 0)
-            next.set(r.key, [...new Set([...(next.get(r.key) ?? []), ...inside.map((k) => k.frame)])]);
+          if (inside.length > 0) next.set(r.key, [...new Set([...(next.get(r.key) ?? []), ...inside.map((k) => k.frame)])]);
         });
         onChosen(next);
       }
@@ -246,14 +239,7 @@ export function KeysArea({
         {mode === 'curves' && <Values view={view} box={box} />}
         {mode === 'rows'
           ? rows.map((r, i) => (
-              <line
-                key={r.key}
-                x1={0}
-                x2={box.width}
-                y1={rowAt(i + 1)}
-                y2={rowAt(i + 1)}
-                stroke="var(--line)"
-              />
+              <line key={r.key} x1={0} x2={box.width} y1={rowAt(i + 1)} y2={rowAt(i + 1)} stroke="var(--line)" />
             ))
           : rows.map((r) => (
               <path
@@ -288,7 +274,7 @@ export function KeysArea({
             left={xOf(view, box, bounds.first) - 9}
             right={xOf(view, box, bounds.last) + 9}
             {...(mode === 'rows'
-              ? { top: Math.max(RULER, rowAt(bounds.top)) + 1, bottom: Math.min(box.height, rowAt(bounds.bottom + 1)) - 1 } // prettier-ignore
+              ? { top: Math.max(RULER, rowAt(bounds.top)) + 1, bottom: Math.min(box.height, rowAt(bounds.bottom + 1)) - 1 }
               : { top: yOf(view, box, bounds.high) - 9, bottom: yOf(view, box, bounds.low) + 9 })}
             inValue={mode === 'curves' && bounds.high > bounds.low}
           />

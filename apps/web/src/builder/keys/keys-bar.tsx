@@ -30,18 +30,7 @@ interface Props {
 }
 
 /** Changes the chosen keys. */
-export function KeysBar({
-  rows,
-  chosen,
-  onChange,
-  onFit,
-  onRemove,
-  onCopy,
-  onPaste,
-  canPaste,
-  onStretch,
-  onMoved,
-}: Props) {
+export function KeysBar({ rows, chosen, onChange, onFit, onRemove, onCopy, onPaste, canPaste, onStretch, onMoved }: Props) {
   const mode = useStore((s) => s.ui.keys);
   const send = useSend();
   const [stretching, setStretching] = useState(false);
@@ -50,7 +39,7 @@ export function KeysBar({
   const only = keys.length === 1 ? keys[0] : undefined;
   const unit = only ? rows.find((r) => chosen.get(r.key)?.length)?.unit : undefined;
   const each = (label: string, of: (k: Key) => Partial<Key>) =>
-    onChange(label, (t, frames) => ({ ...t, keys: t.keys.map((k) => (frames.includes(k.frame) ? { ...k, ...of(k) } : k)) })); // prettier-ignore
+    onChange(label, (t, frames) => ({ ...t, keys: t.keys.map((k) => (frames.includes(k.frame) ? { ...k, ...of(k) } : k)) }));
   const shape = (s: Key['shape']) => keys.length > 0 && keys.every((k) => k.shape === s);
   const end = (side: 'before' | 'after') => {
     const found = rows.filter((r) => chosen.get(r.key)?.length).map((r) => r.track[side]);
@@ -104,9 +93,7 @@ export function KeysBar({
             smoothedKeys(
               {
                 ...t,
-                keys: t.keys.map((k) =>
-                  frames.includes(k.frame) ? { ...k, tied: true, shape: 'curve' as const } : k,
-                ),
+                keys: t.keys.map((k) => (frames.includes(k.frame) ? { ...k, tied: true, shape: 'curve' as const } : k)),
               },
               frames,
             ),
@@ -151,9 +138,7 @@ export function KeysBar({
             value={only.frame}
             onChange={(v) => {
               if (typeof v !== 'number') return;
-              onChange('Move a key', (t, frames) =>
-                movedKeys(t, frames, (k) => ({ frame: v, value: k.value })),
-              );
+              onChange('Move a key', (t, frames) => movedKeys(t, frames, (k) => ({ frame: v, value: k.value })));
               onMoved(v - only.frame);
             }}
           />
@@ -181,9 +166,7 @@ export function KeysBar({
           { label: 'backwards', onSelect: () => onStretch(-1, 1) },
         ]}
       />
-      {stretching && (
-        <StretchDialog count={keys.length} onStretch={onStretch} onClose={() => setStretching(false)} />
-      )}
+      {stretching && <StretchDialog count={keys.length} onStretch={onStretch} onClose={() => setStretching(false)} />}
       <Button className={small} disabled={none} hint="Copy (Ctrl C)" aria-label="Copy keys" onClick={onCopy}>
         <Copy size={12} />
       </Button>

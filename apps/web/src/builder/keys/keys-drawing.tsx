@@ -104,17 +104,23 @@ export function curveOf(row: TrackRow, view: KeysView, box: Box): string {
 const frameMarks = (view: KeysView, box: Box): number[] => {
   const step = Math.max(1, stepFor(view.to - view.from, box.width, 46));
   const marks: number[] = [];
-  for (let f = Math.ceil(view.from / step) * step; f <= view.to && marks.length < 200; f += step)
-    marks.push(f);
+  for (let f = Math.ceil(view.from / step) * step; f <= view.to && marks.length < 200; f += step) marks.push(f);
   return marks;
 };
 
 /** Lines down from the marks of the ruler. */
 export function FrameLines({ view, box }: { view: KeysView; box: Box }) {
-  return frameMarks(view, box).map(
-    (f) =>
-    <line key={f} x1={xOf(view, box, f)} x2={xOf(view, box, f)} y1={RULER} y2={box.height} stroke="var(--line)" pointerEvents="none" />, // prettier-ignore
-  );
+  return frameMarks(view, box).map((f) => (
+    <line
+      key={f}
+      x1={xOf(view, box, f)}
+      x2={xOf(view, box, f)}
+      y1={RULER}
+      y2={box.height}
+      stroke="var(--line)"
+      pointerEvents="none"
+    />
+  ));
 }
 
 /** Frame numbers at the top, over what is scrolled below them. */
@@ -126,13 +132,7 @@ export function Ruler({ view, box }: { view: KeysView; box: Box }) {
         <line x1={0} x2={box.width} y1={RULER} y2={RULER} stroke="var(--line-strong)" />
         {frameMarks(view, box).map((f) => (
           <g key={f}>
-            <line
-              x1={xOf(view, box, f)}
-              x2={xOf(view, box, f)}
-              y1={RULER - 4}
-              y2={RULER}
-              stroke="var(--line)"
-            />
+            <line x1={xOf(view, box, f)} x2={xOf(view, box, f)} y1={RULER - 4} y2={RULER} stroke="var(--line)" />
             <text x={xOf(view, box, f) + 3} y={RULER - 6}>
               {f}
             </text>
@@ -146,8 +146,7 @@ export function Ruler({ view, box }: { view: KeysView; box: Box }) {
 export function Values({ view, box }: { view: KeysView; box: Box }) {
   const step = stepFor(view.high - view.low, box.height - RULER, 28);
   const marks: number[] = [];
-  for (let v = Math.ceil(view.low / step) * step; v <= view.high && marks.length < 60; v += step)
-    marks.push(v);
+  for (let v = Math.ceil(view.low / step) * step; v <= view.high && marks.length < 60; v += step) marks.push(v);
   return (
     <g className="number" fontSize={10} fill="var(--ink-faint)" pointerEvents="none">
       {marks.map((v) => (

@@ -37,10 +37,7 @@ export function KeysPanel() {
   const list = useRef<HTMLUListElement>(null);
   const scroll = useCallback((by: number) => list.current?.scrollBy(0, by), []);
   const rows = useMemo(() => (project ? trackRows(project, objects, nodes) : []), [project, objects, nodes]);
-  const seen = useMemo(
-    () => (mode === 'curves' ? rows.filter((r) => !hidden.has(r.key)) : rows),
-    [mode, rows, hidden],
-  );
+  const seen = useMemo(() => (mode === 'curves' ? rows.filter((r) => !hidden.has(r.key)) : rows), [mode, rows, hidden]);
   const inks = useMemo(() => inksOf(rows), [rows]);
   const range = project?.range ?? { first: 1, last: 2 };
   const [view, setView] = useState<KeysView>(() => fitted(rows, range));
@@ -65,17 +62,14 @@ export function KeysPanel() {
   };
   const all = () => setChosen(new Map(seen.map((r) => [r.key, r.track.keys.map((k) => k.frame)])));
   const copy = () => {
-    const keys = new Map(
-      rows.map((r) => [r.key, r.track.keys.filter((k) => chosen.get(r.key)?.includes(k.frame))]),
-    );
+    const keys = new Map(rows.map((r) => [r.key, r.track.keys.filter((k) => chosen.get(r.key)?.includes(k.frame))]));
     const frames = [...keys.values()].flat().map((k) => k.frame);
     if (frames.length > 0) copied = { first: smallest(frames), keys };
   };
   const paste = () => {
     if (!copied) return;
     const { first, keys } = copied;
-    const shifted = (row: string) =>
-      (keys.get(row) ?? []).map((k) => ({ ...k, frame: k.frame - first + frame }));
+    const shifted = (row: string) => (keys.get(row) ?? []).map((k) => ({ ...k, frame: k.frame - first + frame }));
     const into: ChosenKeys = new Map(rows.map((r) => [r.key, shifted(r.key).map((k) => k.frame)]));
     const byTrack = new Map(rows.map((r) => [r.track, r.key]));
     applyEdit(
@@ -85,15 +79,11 @@ export function KeysPanel() {
     setChosen(into);
   };
   const stretch = (time: number, value: number) => {
-    change('Stretch keys', (t, frames) =>
-      stretchedKeys(t, frames, { frame, value: trackAt(t, frame) }, { time, value }),
-    );
+    change('Stretch keys', (t, frames) => stretchedKeys(t, frames, { frame, value: trackAt(t, frame) }, { time, value }));
     setChosen(chosenAt(chosen, (f) => stretchedFrame(f, frame, time)));
   };
   const nudge = (by: number) => {
-    change('Move keys', (t, frames) =>
-      movedKeys(t, frames, (k) => ({ frame: k.frame + by, value: k.value })),
-    );
+    change('Move keys', (t, frames) => movedKeys(t, frames, (k) => ({ frame: k.frame + by, value: k.value })));
     setChosen(chosenAt(chosen, (f) => f + by));
   };
   const onKey = (e: KeyboardEvent) => {
@@ -160,9 +150,7 @@ export function KeysPanel() {
                     if (!next.delete(r.key)) next.add(r.key);
                     return setHidden(next);
                   }
-                  setChosen(
-                    new Map([...(e.shiftKey ? chosen : []), [r.key, r.track.keys.map((k) => k.frame)]]),
-                  );
+                  setChosen(new Map([...(e.shiftKey ? chosen : []), [r.key, r.track.keys.map((k) => k.frame)]]));
                 }}
               >
                 <span className="text-soft">{r.owner}</span> {r.label}
@@ -171,8 +159,8 @@ export function KeysPanel() {
           ))}
           {rows.length === 0 && (
             <li className="p-2 leading-snug text-soft">
-              No keys {objects.length + nodes.length > 0 ? 'on what is picked' : 'yet'}. Pick objects or cards
-              and press K, or click a channel's letter.
+              No keys {objects.length + nodes.length > 0 ? 'on what is picked' : 'yet'}. Pick objects or cards and press K, or
+              click a channel's letter.
             </li>
           )}
         </ul>
@@ -201,8 +189,6 @@ export function keyBeside(direction: 1 | -1): number | undefined {
   if (!project) return undefined;
   let rows = trackRows(project, ui.objects, ui.nodes);
   if (rows.length === 0) rows = trackRows(project, [], []);
-  const frames = rows
-    .flatMap((r) => r.track.keys.map((k) => k.frame))
-    .filter((f) => (f - ui.frame) * direction > 0);
+  const frames = rows.flatMap((r) => r.track.keys.map((k) => k.frame)).filter((f) => (f - ui.frame) * direction > 0);
   return frames.length === 0 ? undefined : direction > 0 ? smallest(frames) : largest(frames);
 }

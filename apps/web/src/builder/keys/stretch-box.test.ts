@@ -11,8 +11,24 @@ const row = (key: string, keys: readonly (readonly [number, number])[]): TrackRo
   unit: 'm',
   track: trackOf(keys.map(([frame, value]) => makeKey(frame, value))),
 });
-const rows = [row('x', [[1, 0], [9, 4]]), row('y', [[5, -1], [20, 3]]), row('z', [[2, 50], [40, 70]])]; // prettier-ignore
-const chosen = new Map([['x', [9]], ['y', [5, 20]]]); // prettier-ignore
+const rows = [
+  row('x', [
+    [1, 0],
+    [9, 4],
+  ]),
+  row('y', [
+    [5, -1],
+    [20, 3],
+  ]),
+  row('z', [
+    [2, 50],
+    [40, 70],
+  ]),
+];
+const chosen = new Map([
+  ['x', [9]],
+  ['y', [5, 20]],
+]);
 
 test('the box holds the chosen keys and nothing else; keys of one frame have none', () => {
   expect(boundsOf(rows, chosen)).toEqual({ first: 5, last: 20, low: -1, high: 4, top: 0, bottom: 1 });
@@ -24,8 +40,8 @@ test('the side that is dragged goes along, the one opposite stays, and no key fa
   const bounds = boundsOf(rows, chosen)!;
   const moved = (side: 'first' | 'last' | 'low' | 'high', frames: number, values: number) => {
     const { about, by } = stretchTo(bounds, side, frames, values);
-    const tracks = rows.map((r) => ({ ...r, track: stretchedKeys(r.track, chosen.get(r.key) ?? [], about, by) })); // prettier-ignore
-    const now = new Map([...chosen].map(([k, f]) => [k, f.map((x) => stretchedFrame(x, about.frame, by.time))])); // prettier-ignore
+    const tracks = rows.map((r) => ({ ...r, track: stretchedKeys(r.track, chosen.get(r.key) ?? [], about, by) }));
+    const now = new Map([...chosen].map(([k, f]) => [k, f.map((x) => stretchedFrame(x, about.frame, by.time))]));
     const { first, last, low, high } = boundsOf(tracks, now)!;
     expect(tracks[2].track).toEqual(rows[2].track);
     return [first, last, low, high];

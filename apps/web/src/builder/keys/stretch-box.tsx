@@ -24,7 +24,14 @@ export function boundsOf(rows: readonly TrackRow[], chosen: ChosenKeys): Bounds 
   });
   const frames = keys.map((k) => k.frame);
   const values = keys.map((k) => k.value);
-  const bounds = { first: smallest(frames), last: largest(frames), low: smallest(values), high: largest(values), top: smallest(places), bottom: largest(places) }; // prettier-ignore
+  const bounds = {
+    first: smallest(frames),
+    last: largest(frames),
+    low: smallest(values),
+    high: largest(values),
+    top: smallest(places),
+    bottom: largest(places),
+  };
   return keys.length > 1 && bounds.last > bounds.first ? bounds : undefined;
 }
 

@@ -18,10 +18,8 @@ export interface Box {
 export const RULER = 18;
 export const ROW = 20;
 
-export const xOf = (v: KeysView, box: Box, frame: number): number =>
-  ((frame - v.from) / (v.to - v.from)) * box.width;
-export const frameAt = (v: KeysView, box: Box, x: number): number =>
-  v.from + (x / box.width) * (v.to - v.from);
+export const xOf = (v: KeysView, box: Box, frame: number): number => ((frame - v.from) / (v.to - v.from)) * box.width;
+export const frameAt = (v: KeysView, box: Box, x: number): number => v.from + (x / box.width) * (v.to - v.from);
 export const yOf = (v: KeysView, box: Box, value: number): number =>
   RULER + (1 - (value - v.low) / (v.high - v.low)) * (box.height - RULER);
 export const valueAt = (v: KeysView, box: Box, y: number): number =>

@@ -27,10 +27,7 @@ export function CompareMenu() {
     <Menu
       align="end"
       trigger={
-        <button
-          type="button"
-          className="h-6 rounded px-1 whitespace-nowrap text-soft hover:bg-sunk hover:text-ink"
-        >
+        <button type="button" className="h-6 rounded px-1 whitespace-nowrap text-soft hover:bg-sunk hover:text-ink">
           Compare <span className="text-faint">▾</span>
         </button>
       }

@@ -1,13 +1,4 @@
-import {
-  Chart,
-  Filler,
-  Legend,
-  LineController,
-  LineElement,
-  LinearScale,
-  PointElement,
-  Tooltip,
-} from 'chart.js';
+import { Chart, Filler, Legend, LineController, LineElement, LinearScale, PointElement, Tooltip } from 'chart.js';
 import { useEffect, useRef, useState } from 'react';
 import type { PortRef } from '@umberfish/core';
 import { engine } from '../../engine/index.ts';
@@ -44,8 +35,7 @@ export function HistoryPlot({ port }: { port: PortRef }) {
   }, [project, settled, playing, fresh, port]);
 
   if (!history) return <p className="p-4 text-soft">Evaluating the range…</p>;
-  if (history.frames.length === 0)
-    return <p className="p-4 text-soft">No numbers arrive here at any frame.</p>;
+  if (history.frames.length === 0) return <p className="p-4 text-soft">No numbers arrive here at any frame.</p>;
   return (
     <div data-history={fresh ? history.frames.length : 'stale'} className="flex min-h-0 flex-1 flex-col p-2">
       <p className="flex items-center px-1 text-[11px] text-soft">
@@ -100,11 +90,20 @@ function Lines({ history }: { history: History }) {
         interaction: { mode: 'index', intersect: false },
         plugins: { legend: { labels: { color: ink, font, boxWidth: 18, boxHeight: 1 } } },
         scales: {
-          x: { type: 'linear', title: { display: true, text: 'frame', color: ink, font }, ticks: { color: ink, font }, grid: { display: false } },
-          y: { ticks: { color: ink, font, maxTicksLimit: 5 }, grid: { color: css.getPropertyValue('--line') }, border: { display: false } },
+          x: {
+            type: 'linear',
+            title: { display: true, text: 'frame', color: ink, font },
+            ticks: { color: ink, font },
+            grid: { display: false },
+          },
+          y: {
+            ticks: { color: ink, font, maxTicksLimit: 5 },
+            grid: { color: css.getPropertyValue('--line') },
+            border: { display: false },
+          },
         },
       },
-    }); // prettier-ignore
+    });
     return () => chart.destroy();
   }, [history]);
   return (

@@ -48,9 +48,7 @@ export function Messages({ messages }: { messages: readonly Message[] }) {
     <ul className="divide-y divide-line" data-messages>
       {messages.map((m) => (
         <li key={m.key} className="flex gap-3 px-3 py-2">
-          <span
-            className={`w-10 shrink-0 ${m.severity === 'error' ? 'font-semibold text-rust' : 'text-soft'}`}
-          >
+          <span className={`w-10 shrink-0 ${m.severity === 'error' ? 'font-semibold text-rust' : 'text-soft'}`}>
             {WORDS[m.severity]}
           </span>
           <div>

@@ -12,15 +12,10 @@ Chart.register(BarController, BarElement, CategoryScale, LinearScale, Tooltip);
 /** A histogram of the looked-at output: of its numbers, or of the lengths of its vectors. */
 export function Plot() {
   const port = useStore((s) => s.ui.port);
-  const statistics = useStore((s) =>
-    port ? s.evaluation.statistics.get(`${port.node}.${port.port}`) : undefined,
-  );
+  const statistics = useStore((s) => (port ? s.evaluation.statistics.get(`${port.node}.${port.port}`) : undefined));
   const theme = useStore((s) => s.ui.theme);
   const [over, setOver] = useState(false);
-  if (!port)
-    return (
-      <p className="p-4 text-soft">Click an output on a card or a wire to see how its values are spread.</p>
-    );
+  if (!port) return <p className="p-4 text-soft">Click an output on a card or a wire to see how its values are spread.</p>;
   const which = (
     <div className="flex shrink-0 items-center gap-1 px-2 pt-1">
       <Button className="!h-6 !px-1.5 text-xs" pressed={!over} onClick={() => setOver(false)}>
@@ -48,9 +43,7 @@ export function Plot() {
     return (
       <>
         {which}
-        <p className="p-4 text-soft">
-          {statistics ? 'One value for all: look at it over the range.' : 'No value arrives here.'}
-        </p>
+        <p className="p-4 text-soft">{statistics ? 'One value for all: look at it over the range.' : 'No value arrives here.'}</p>
       </>
     );
   return (
@@ -116,9 +109,7 @@ function HistogramChart({ statistics }: { statistics: Statistics }) {
   useEffect(() => {
     const c = chart.current;
     if (!c) return;
-    c.data.labels = histogram.map((_, i) =>
-      formatNumber(from + ((i + 0.5) / histogram.length) * (to - from), 2),
-    );
+    c.data.labels = histogram.map((_, i) => formatNumber(from + ((i + 0.5) / histogram.length) * (to - from), 2));
     c.data.datasets[0].data = [...histogram];
     c.update();
   }, [histogram, from, to]);

@@ -14,8 +14,7 @@ export function Readout() {
   const messages = useMessages();
   const send = useSend();
   const node = port && project ? resolveProject(CATALOGUE, project).get(port.node) : undefined;
-  const output =
-    node?.outputs.find((o) => o.id === port?.port)?.label ?? (port?.port === SHOWN_PORT ? 'shown' : '');
+  const output = node?.outputs.find((o) => o.id === port?.port)?.label ?? (port?.port === SHOWN_PORT ? 'shown' : '');
   const errors = messages.filter((m) => m.severity === 'error').length;
   return (
     <Tabs.Root

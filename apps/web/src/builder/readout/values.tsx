@@ -1,13 +1,5 @@
 import { ArrowDown, ArrowUp } from 'lucide-react';
-import {
-  useCallback,
-  useEffect,
-  useMemo,
-  useRef,
-  useState,
-  useSyncExternalStore,
-  type KeyboardEvent,
-} from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState, useSyncExternalStore, type KeyboardEvent } from 'react';
 import { several, COMPARED, summaryAt, type AttributePlace } from '@umberfish/core';
 import { engine } from '../../engine/index.ts';
 import type { TableHeader } from '../../engine/protocol.ts';
@@ -45,23 +37,15 @@ export function Values() {
   const picture = useSyncExternalStore(engine.geometry.subscribe, engine.geometry.get);
   const { table } = picture;
   const comparing = useStore((s) => s.ui.pinA !== null);
-  const words = useStore((s) =>
-    port ? summaryAt(s.evaluation.reports.get(port.node), port.port)?.words : undefined,
-  );
+  const words = useStore((s) => (port ? summaryAt(s.evaluation.reports.get(port.node), port.port)?.words : undefined));
   if (!port && !comparing)
-    return (
-      <p className="p-4 text-soft">
-        Click an output on a card, a wire, or a rigged object to see its values.
-      </p>
-    );
+    return <p className="p-4 text-soft">Click an output on a card, a wire, or a rigged object to see its values.</p>;
   if (!table) {
     return (
       <>
         <CompareBar table={null} />
         <p className="p-4 text-soft">
-          {comparing && !port
-            ? 'Pick an output to compare with A.'
-            : 'No value arrives here. Messages tell why.'}
+          {comparing && !port ? 'Pick an output to compare with A.' : 'No value arrives here. Messages tell why.'}
         </p>
       </>
     );
@@ -69,8 +53,8 @@ export function Values() {
   if (words)
     return (
       <p className="p-4 leading-relaxed text-soft">
-        A falloff: {words}. It has a weight for every place; Weigh Points makes them a column. Preview (P)
-        paints it on what the stage shows.
+        A falloff: {words}. It has a weight for every place; Weigh Points makes them a column. Preview (P) paints it on what the
+        stage shows.
       </p>
     );
   const name = comparing || !port ? 'comparison' : `${port.node}-${port.port}`;
@@ -82,9 +66,7 @@ function ValueTable({ table, name }: { table: TableHeader; name: string }) {
   const element = useStore((s) => s.ui.element);
   const on = useStore((s) => s.ui.tableOn);
   const isMesh = useStore((s) => {
-    const kind = s.ui.port
-      ? s.evaluation.statistics.get(`${s.ui.port.node}.${s.ui.port.port}`)?.kind
-      : undefined;
+    const kind = s.ui.port ? s.evaluation.statistics.get(`${s.ui.port.node}.${s.ui.port.port}`)?.kind : undefined;
     return kind === 'mesh';
   });
   const [sort, setSort] = useState<Sort>(null);
@@ -102,10 +84,7 @@ function ValueTable({ table, name }: { table: TableHeader; name: string }) {
   }, [window_.first, window_.visible, sort, table.version, table.rows]);
 
   const { scrollTo } = window_;
-  const show = useCallback(
-    (index: number) => void engine.rowOf(index, sort).then((row) => scrollTo(row)),
-    [sort, scrollTo],
-  );
+  const show = useCallback((index: number) => void engine.rowOf(index, sort).then((row) => scrollTo(row)), [sort, scrollTo]);
 
   // A point marked in the stage is brought into sight.
   const shownElement = useRef<number | null>(null);
@@ -127,8 +106,7 @@ function ValueTable({ table, name }: { table: TableHeader; name: string }) {
   };
 
   const names = useMemo(
-    () =>
-      ({ point: 'point', corner: 'corner', face: 'face', edge: 'edge', copy: 'copy', single: '' })[table.on],
+    () => ({ point: 'point', corner: 'corner', face: 'face', edge: 'edge', copy: 'copy', single: '' })[table.on],
     [table.on],
   );
   const grid = {
@@ -137,11 +115,7 @@ function ValueTable({ table, name }: { table: TableHeader; name: string }) {
   };
   const cycle = (column: number) =>
     setSort((now) =>
-      now?.column !== column
-        ? { column, descending: false }
-        : now.descending
-          ? null
-          : { column, descending: true },
+      now?.column !== column ? { column, descending: false } : now.descending ? null : { column, descending: true },
     );
   return (
     <div className="flex h-full flex-col">
@@ -166,9 +140,7 @@ function ValueTable({ table, name }: { table: TableHeader; name: string }) {
         <Button
           className="!h-6 !px-1.5 text-xs"
           hint="Save the whole table as CSV, sorted as it is here"
-          onClick={() =>
-            void engine.csv(sort).then((csv) => csv !== null && download(`${name}.csv`, csv, 'text/csv'))
-          }
+          onClick={() => void engine.csv(sort).then((csv) => csv !== null && download(`${name}.csv`, csv, 'text/csv'))}
         >
           CSV
         </Button>
@@ -253,9 +225,7 @@ function ValueTable({ table, name }: { table: TableHeader; name: string }) {
                         className={`number grid cursor-pointer items-center border-b border-line pr-1 text-xs ${changed ? 'shadow-[inset_3px_0_0_var(--clay)]' : ''} ${on_ ? 'bg-pick-wash text-pick' : 'hover:bg-sunk'}`}
                         style={{ ...grid, height: ROW_HEIGHT }}
                       >
-                        <span className="px-2 text-right text-faint">
-                          {table.on === 'single' ? '' : index}
-                        </span>
+                        <span className="px-2 text-right text-faint">{table.on === 'single' ? '' : index}</span>
                         {table.columns.map((c, i) => {
                           const v = rows.numbers[r * table.columns.length + i];
                           return (

@@ -26,7 +26,7 @@ function hangUnderLast(): void {
   const { objects } = store.getState().ui;
   const under = objects[objects.length - 1];
   if (objects.length < 2)
-    return void store.dispatch(remarked({ text: 'Pick the objects, then the one they should hang under.', kind: 'wrong' })); // prettier-ignore
+    return void store.dispatch(remarked({ text: 'Pick the objects, then the one they should hang under.', kind: 'wrong' }));
   void hangUnder(objects.slice(0, -1), under);
 }
 
@@ -34,7 +34,7 @@ function toggleTrails(): void {
   const { objects, trails } = store.getState().ui;
   const picked = objects.length > 0 ? objects : trails;
   const off = picked.every((id) => trails.includes(id));
-  store.dispatch(uiSet({ trails: off ? trails.filter((id) => !picked.includes(id)) : [...new Set([...trails, ...picked])] })); // prettier-ignore
+  store.dispatch(uiSet({ trails: off ? trails.filter((id) => !picked.includes(id)) : [...new Set([...trails, ...picked])] }));
 }
 
 /** Hands the picked object to the next driver of its Hand-Over at this frame, without a pop. */
@@ -44,7 +44,7 @@ function switchPicked(): void {
   const child = project?.objects.find((o) => o.id === objects[0]);
   const dial = child?.custom.find((c) => c.name.startsWith('hand-over'));
   if (!project || !child || !dial)
-    return void store.dispatch(remarked({ text: 'Pick an object with a Hand-Over and its dial first.', kind: 'wrong' })); // prettier-ignore
+    return void store.dispatch(remarked({ text: 'Pick an object with a Hand-Over and its dial first.', kind: 'wrong' }));
   const now = Math.round(numberAt(project, child, dial.id, frame));
   const to = now + 1 > dial.max ? dial.min : now + 1;
   void keySwitch(child, dial.id, to);
@@ -55,9 +55,7 @@ async function saveMotion(format: 'glb' | 'csv'): Promise<void> {
   const project = selectProject(store.getState());
   const { objects } = store.getState().ui;
   if (!project || objects.length === 0)
-    return void store.dispatch(
-      remarked({ text: 'Pick the objects whose motion is to be saved.', kind: 'wrong' }),
-    );
+    return void store.dispatch(remarked({ text: 'Pick the objects whose motion is to be saved.', kind: 'wrong' }));
   try {
     const { content, notes } = await engine.writeObjects(project, objects, format);
     const first = project.objects.find((o) => o.id === objects[0])?.name ?? 'objects';
@@ -70,10 +68,7 @@ async function saveMotion(format: 'glb' | 'csv'): Promise<void> {
 }
 
 /** Commands on the picked objects, for the palette. */
-export const poseCommands = (
-  onRename: (ids: readonly string[]) => void,
-  onReadCsv: () => void,
-): PageCommand[] => [
+export const poseCommands = (onRename: (ids: readonly string[]) => void, onReadCsv: () => void): PageCommand[] => [
   ...(Object.keys(CONSTRAINTS) as ConstraintKind[]).map((kind) => ({
     label: `${CONSTRAINTS[kind].title}: constrain the first picked object by the others`,
     run: () => void constrain(kind),

@@ -26,10 +26,7 @@ import { remarked, uiSet } from '../../state/ui-slice.ts';
 export type ConstraintKind = 'follow' | 'hand-over' | 'between' | 'aim' | 'ride';
 
 /** What each is called, and what has to be picked for it: the object first, then its drivers. */
-export const CONSTRAINTS: Record<
-  ConstraintKind,
-  { title: string; needs: string; least: number; most: number }
-> = {
+export const CONSTRAINTS: Record<ConstraintKind, { title: string; needs: string; least: number; most: number }> = {
   follow: { title: 'Follow', needs: 'the object, then the one it follows', least: 1, most: 1 },
   'hand-over': {
     title: 'Hand-Over',
@@ -89,8 +86,7 @@ async function build(
   const { project, frame } = pose;
   // 1. Where it goes: a graph of its own, or behind what carries the object already.
   const known = driversOf(CATALOGUE, project, { object: child.id });
-  if (known.length > 1)
-    return `Several nodes carry "${child.name}" already. Leave one of them, then constrain it.`;
+  if (known.length > 1) return `Several nodes carry "${child.name}" already. Leave one of them, then constrain it.`;
   const carried = known[0]?.node as (typeof known)[number]['node'] | undefined;
   const isChained = carried?.record.type === 'drive-object';
   const name = nameOf(kind, child, drivers);
@@ -129,7 +125,9 @@ async function build(
     const matrix = await rideNodes(pose, child, drivers[0], add, wire);
     wire(matrix.node, matrix.port, constraint, 'a');
   } else
-    drivers.forEach((d, i) => wire(add('scene-locator', 0, i * 250, { object: d.id }, { title: d.name }), 'matrix', constraint, 'abcdefgh'[i])); // prettier-ignore
+    drivers.forEach((d, i) =>
+      wire(add('scene-locator', 0, i * 250, { object: d.id }, { title: d.name }), 'matrix', constraint, 'abcdefgh'[i]),
+    );
   if (kind === 'hand-over') {
     const dial = { ...newCustomChannel(child, 'hand-over'), max: drivers.length - 1 };
     next = addCustomChannel(child.id, dial)(next);
@@ -142,7 +140,12 @@ async function build(
     const both = add('multiply-matrices', x + 240, 0);
     wire(constraint, 'carrier', both, 'b');
     if (old) wires.push({ ...old, id: newId('wire'), to: { node: both.id, port: 'a' }, pins: [] });
-    wires.push({ id: newId('wire'), from: { node: both.id, port: 'matrix' }, to: { node: carried.record.id, port: 'matrix' }, pins: [] }); // prettier-ignore
+    wires.push({
+      id: newId('wire'),
+      from: { node: both.id, port: 'matrix' },
+      to: { node: carried.record.id, port: 'matrix' },
+      pins: [],
+    });
     next = inGraph(next, graphId, (g) => ({
       ...g,
       nodes: [...g.nodes, ...nodes],
@@ -191,13 +194,7 @@ async function rideNodes(pose: Pose, child: ObjectRecord, driver: ObjectRecord, 
     return { node: point, port: 'matrix' };
   }
   const result = shownResults(CATALOGUE, pose.project).find((r) => r.object === driver.id);
-  const mesh = add(
-    'scene-mesh',
-    0,
-    0,
-    { object: driver.id, read: result ? 'result' : 'source' },
-    { title: driver.name },
-  );
+  const mesh = add('scene-mesh', 0, 0, { object: driver.id, read: result ? 'result' : 'source' }, { title: driver.name });
   const place = result ? await engine.placeAtRest(pose.project, pose.frame, result.node, at) : at;
   const ride = add('ride-surface', 260, 0, {}, { inputs: { place } });
   wire(mesh, 'mesh', ride, 'mesh');

@@ -25,16 +25,13 @@ const wrong = (text: string) => void store.dispatch(remarked({ text, kind: 'wron
 /** Says so when channels cannot hold a matrix. */
 export function warnOfShear(residual: number, name: string): void {
   if (residual > 1e-6)
-    wrong(`"${name}" is sheared by what it hangs under; its channels leave out ${(residual * 100).toPrecision(2)} % of that.`); // prettier-ignore
+    wrong(`"${name}" is sheared by what it hangs under; its channels leave out ${(residual * 100).toPrecision(2)} % of that.`);
 }
 
 const worldsOf = (p: Project, id: string, frames: readonly number[]) => engine.worlds(p, [id], frames);
 
 /** Applies what is worked out from the project as it stands; anew when that has changed meanwhile. */
-async function applyWorkedOut(
-  label: string,
-  make: (p: Project) => Promise<Project | undefined>,
-): Promise<void> {
+async function applyWorkedOut(label: string, make: (p: Project) => Promise<Project | undefined>): Promise<void> {
   try {
     for (;;) {
       const { project } = store.getState().project;
@@ -71,7 +68,9 @@ export async function hangUnder(ids: readonly string[], parent: string | null): 
 function warnOfHanging({ residual, away }: Hung, name: string): void {
   warnOfShear(residual, name);
   if (away > 1e-4)
-    wrong(`"${name}" keeps its place at each of its keys; between them it is up to ${formatNumber(away)} m away from where it was.`); // prettier-ignore
+    wrong(
+      `"${name}" keeps its place at each of its keys; between them it is up to ${formatNumber(away)} m away from where it was.`,
+    );
 }
 
 /** Numbers without the dust of computing. */
@@ -86,7 +85,9 @@ export async function removeFrozen(ids: readonly string[]): Promise<void> {
     const nameOf = (id: string) => project.objects.find((o) => o.id === id)?.name ?? id;
     const kept = await keepRemoved(CATALOGUE, project, ids, worldsOf);
     if (kept.residual > 1e-6)
-      wrong(`What is removed was sheared or flattened by what carried it; nodes that read it go on without ${(kept.residual * 100).toPrecision(2)} % of its place or its rest.`); // prettier-ignore
+      wrong(
+        `What is removed was sheared or flattened by what carried it; nodes that read it go on without ${(kept.residual * 100).toPrecision(2)} % of its place or its rest.`,
+      );
     let now = kept.project;
     for (const { id, parent } of orphansOf(project, ids)) {
       const hung = await hungUnder(now, id, parent, frame, worldsOf);
@@ -107,18 +108,9 @@ export const changePivot =
     if (!object) return p;
     const local = channelsMatrix(object.channels, object.pivot);
     const { values } = channelsFor({ ...object, pivot }, local);
-    const rest = channelsFor(
-      { ...object, pivot, channels: object.rest },
-      channelsMatrix(object.rest, object.pivot),
-    );
-    const at = (v: Readonly<Record<string, number>>): Vec3 => [
-      v['translate.x'],
-      v['translate.y'],
-      v['translate.z'],
-    ];
-    const keyed = Object.keys(object.animated).some(
-      (c) => c.startsWith('translate') || c.startsWith('rotate'),
-    );
+    const rest = channelsFor({ ...object, pivot, channels: object.rest }, channelsMatrix(object.rest, object.pivot));
+    const at = (v: Readonly<Record<string, number>>): Vec3 => [v['translate.x'], v['translate.y'], v['translate.z']];
+    const keyed = Object.keys(object.animated).some((c) => c.startsWith('translate') || c.startsWith('rotate'));
     const channels = {
       ...object.channels,
       translate: keyed ? object.channels.translate : at(tidied(values)),
@@ -133,9 +125,7 @@ export const changePivot =
 export const zeroPicked = (): void =>
   onPicked('Zero channels', (ids, frame) => zeroChannels(ids, frame, store.getState().ui.autoKey));
 export const mirrorPicked = (axis: 'x' | 'y' | 'z'): void =>
-  onPicked(`Mirror at ${axis}`, (ids, frame) =>
-    mirrorChannels(ids, axis, frame, store.getState().ui.autoKey),
-  );
+  onPicked(`Mirror at ${axis}`, (ids, frame) => mirrorChannels(ids, axis, frame, store.getState().ui.autoKey));
 
 /** Runs an edit on the picked objects, or says that none is picked. */
 export function onPicked(label: string, edit: (ids: readonly string[], frame: number) => Edit): void {
@@ -152,11 +142,7 @@ export const renameMany =
     objects: p.objects.map((o) => {
       const i = ids.indexOf(o.id);
       if (i < 0) return o;
-      const name = pattern.includes('#')
-        ? pattern.replaceAll('#', String(i + 1))
-        : i === 0
-          ? pattern
-          : `${pattern} ${i + 1}`;
+      const name = pattern.includes('#') ? pattern.replaceAll('#', String(i + 1)) : i === 0 ? pattern : `${pattern} ${i + 1}`;
       return { ...o, name };
     }),
   });
@@ -168,9 +154,7 @@ export const renameMany =
 export async function keySwitch(child: ObjectRecord, channel: string, to: number): Promise<void> {
   const { frame } = store.getState().ui;
   await applyWorkedOut('Key the switch', async (project) => {
-    const made = await switchWithoutPop(project, child.id, channel, to, frame, (p, f) =>
-      worldsOf(p, child.id, f),
-    );
+    const made = await switchWithoutPop(project, child.id, channel, to, frame, (p, f) => worldsOf(p, child.id, f));
     if (!made) {
       wrong('The switch could not be worked out: a matrix cannot be inverted.');
       return undefined;

@@ -31,9 +31,13 @@ export async function readChannelsFile(file: File): Promise<void> {
     };
     applyEdit(`Read ${file.name}`, () => next);
     const found = read.length - unknown.length;
-    const missing =
-      unknown.length > 0 ? ` No object is called ${unknown.map((n) => `"${n}"`).join(', ')}.` : '';
-    store.dispatch(remarked({ text: `Read keys for ${counted(found, 'object')} from ${file.name}.${missing}`, kind: unknown.length === read.length ? 'wrong' : 'done' })); // prettier-ignore
+    const missing = unknown.length > 0 ? ` No object is called ${unknown.map((n) => `"${n}"`).join(', ')}.` : '';
+    store.dispatch(
+      remarked({
+        text: `Read keys for ${counted(found, 'object')} from ${file.name}.${missing}`,
+        kind: unknown.length === read.length ? 'wrong' : 'done',
+      }),
+    );
   } catch (error) {
     store.dispatch(remarked({ text: `${file.name}: ${(error as Error).message}`, kind: 'wrong' }));
   }
@@ -45,23 +49,14 @@ function objectsFor(objects: readonly ObjectRecord[]) {
   const byName = new Map<string, ObjectRecord[]>();
   for (const o of objects)
     for (const name of new Set([o.name, o.name.trim()])) byName.set(name, [...(byName.get(name) ?? []), o]);
-  return ({
-    object,
-    id,
-  }: {
-    object: string;
-    id: string | undefined;
-  }): readonly ObjectRecord[] | undefined => {
+  return ({ object, id }: { object: string; id: string | undefined }): readonly ObjectRecord[] | undefined => {
     const known = id === undefined ? undefined : byId.get(id);
     return known?.name === object ? [known] : (byName.get(object) ?? byName.get(object.trim()));
   };
 }
 
 /** Channels are known by their id, or by the name of a dial. */
-function withKeys(
-  o: ObjectRecord,
-  channels: ReadonlyMap<string, readonly (readonly [number, number])[]>,
-): ObjectRecord {
+function withKeys(o: ObjectRecord, channels: ReadonlyMap<string, readonly (readonly [number, number])[]>): ObjectRecord {
   const animated: Record<string, Animated> = { ...o.animated };
   for (const [name, pairs] of channels) {
     const channel = channelsOf(o).find((c) => c === name || channelName(o, c) === name);

@@ -46,10 +46,7 @@ export function SceneTree({ onImport }: { onImport(files: readonly File[]): void
   const sight = useRowWindow(list, rows.length, ROW_HEIGHT);
   const from = Math.max(0, sight.first - ROWS_AROUND);
   const around = rows.slice(from, sight.first + sight.visible + ROWS_AROUND);
-  const rigged = useMemo(
-    () => new Map(project ? shownResults(CATALOGUE, project).map((r) => [r.object, r]) : []),
-    [project],
-  );
+  const rigged = useMemo(() => new Map(project ? shownResults(CATALOGUE, project).map((r) => [r.object, r]) : []), [project]);
 
   const addLocator = () => {
     if (!project) return;
@@ -71,9 +68,7 @@ export function SceneTree({ onImport }: { onImport(files: readonly File[]): void
     send(objectsPicked([made.id]));
   };
   const pick = (id: string, more: boolean) => {
-    send(
-      objectsPicked(more ? (picked.includes(id) ? picked.filter((p) => p !== id) : [...picked, id]) : [id]),
-    );
+    send(objectsPicked(more ? (picked.includes(id) ? picked.filter((p) => p !== id) : [...picked, id]) : [id]));
     const result = rigged.get(id);
     if (result) store.dispatch(uiSet({ port: { node: result.node, port: SHOWN_PORT }, tableOn: 'point' }));
   };
@@ -94,17 +89,13 @@ export function SceneTree({ onImport }: { onImport(files: readonly File[]): void
           <Menu
             align="end"
             trigger={
-              <button
-                type="button"
-                className="flex h-6 items-center gap-1 rounded px-1.5 text-umber hover:bg-sunk"
-              >
+              <button type="button" className="flex h-6 items-center gap-1 rounded px-1.5 text-umber hover:bg-sunk">
                 <Link2 size={13} /> Constrain
               </button>
             }
             items={(Object.keys(CONSTRAINTS) as ConstraintKind[]).map((kind) => ({
               label: CONSTRAINTS[kind].title,
-              disabled:
-                picked.length - 1 < CONSTRAINTS[kind].least || picked.length - 1 > CONSTRAINTS[kind].most,
+              disabled: picked.length - 1 < CONSTRAINTS[kind].least || picked.length - 1 > CONSTRAINTS[kind].most,
               onSelect: () => void constrain(kind),
             }))}
           />
@@ -173,24 +164,17 @@ export function SceneTree({ onImport }: { onImport(files: readonly File[]): void
               className={`group flex h-6.5 cursor-pointer items-center gap-2 border-l-[3px] pr-2 ${on ? 'border-l-pick bg-pick-wash' : 'border-l-transparent hover:bg-sunk'} ${object.visible ? '' : 'text-faint'}`}
               style={{ paddingLeft: 8 + Math.min(level, DEEPEST_INDENT) * 16 }}
             >
-              <span className="number w-10 shrink-0 text-right text-[10.5px] text-faint">
-                {TAGS[object.type]}
-              </span>
+              <span className="number w-10 shrink-0 text-right text-[10.5px] text-faint">{TAGS[object.type]}</span>
               <span className="min-w-0 flex-1 truncate">{object.name}</span>
               {rigged.has(object.id) && (
-                <span className="rounded-sm border border-umber px-1 text-[10px] leading-4 text-umber">
-                  rig
-                </span>
+                <span className="rounded-sm border border-umber px-1 text-[10px] leading-4 text-umber">rig</span>
               )}
               <button
                 type="button"
                 aria-label={object.visible ? `Hide ${object.name}` : `Show ${object.name}`}
                 onClick={(e) => {
                   e.stopPropagation();
-                  applyEdit(
-                    object.visible ? 'Hide' : 'Show',
-                    changeObject(object.id, { visible: !object.visible }),
-                  );
+                  applyEdit(object.visible ? 'Hide' : 'Show', changeObject(object.id, { visible: !object.visible }));
                 }}
                 className={`rounded p-0.5 text-faint hover:text-ink ${object.visible ? 'opacity-0 group-hover:opacity-100 focus-visible:opacity-100' : ''}`}
               >

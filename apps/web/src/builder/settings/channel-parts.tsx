@@ -29,10 +29,31 @@ import { Menu } from '../../ui/menu.tsx';
 import { NumberField, type TypedNumber } from '../../ui/number-field.tsx';
 
 const PARTS = [
-  { part: 'translate', label: 'Move', unit: 'm', range: { min: -5, max: 5 }, zero: 0, help: "Own channels: metres, in the space of what it hangs under." },
-  { part: 'rotate', label: 'Turn', unit: '°', range: { min: -180, max: 180 }, zero: 0, help: 'Own channels: degrees about x, y, z.' },
-  { part: 'scale', label: 'Size', unit: '×', range: { min: 0, max: 3 }, zero: 1, help: "Own channels: factors along the object's own axes." },
-] as const; // prettier-ignore
+  {
+    part: 'translate',
+    label: 'Move',
+    unit: 'm',
+    range: { min: -5, max: 5 },
+    zero: 0,
+    help: 'Own channels: metres, in the space of what it hangs under.',
+  },
+  {
+    part: 'rotate',
+    label: 'Turn',
+    unit: '°',
+    range: { min: -180, max: 180 },
+    zero: 0,
+    help: 'Own channels: degrees about x, y, z.',
+  },
+  {
+    part: 'scale',
+    label: 'Size',
+    unit: '×',
+    range: { min: 0, max: 3 },
+    zero: 1,
+    help: "Own channels: factors along the object's own axes.",
+  },
+] as const;
 
 const AXES = ['x', 'y', 'z'] as const;
 const channelOf = (part: string, axis: string) => `${part}.${axis}` as PlaceChannel;
@@ -42,31 +63,21 @@ export function ChannelParts({ object }: { object: ObjectRecord }) {
   return PARTS.map((p) => <Part key={p.part} object={object} {...p} />);
 }
 
-function Part({
-  object,
-  part,
-  label,
-  unit,
-  range,
-  zero,
-  help,
-}: (typeof PARTS)[number] & { object: ObjectRecord }) {
+function Part({ object, part, label, unit, range, zero, help }: (typeof PARTS)[number] & { object: ObjectRecord }) {
   const frame = useStore((s) => s.ui.frame);
   const project = useStore(selectProject);
   const channels = AXES.map((axis) => channelOf(part, axis));
   const shown = channels.filter((c) => !object.hidden.includes(c));
   const locked = channels.every((c) => object.locked.includes(c));
   const drivers = project
-    ? channels.flatMap((channel) => driversOf(CATALOGUE, project, { object: object.id, channel }).map((d) => ({ channel, node: d.node }))) // prettier-ignore
+    ? channels.flatMap((channel) =>
+        driversOf(CATALOGUE, project, { object: object.id, channel }).map((d) => ({ channel, node: d.node })),
+      )
     : [];
   if (!project) return null;
   const changed = channels.some((c) => numberAt(project, object, c, frame) !== zero);
   const apply = (name: string, values: Record<string, number>, gesture: string | null = null) =>
-    applyEdit(
-      name,
-      writeChannels(object.id, values, frame, store.getState().ui.autoKey),
-      gesture && `${gesture} ${object.id}`,
-    );
+    applyEdit(name, writeChannels(object.id, values, frame, store.getState().ui.autoKey), gesture && `${gesture} ${object.id}`);
   return (
     <div data-part={part}>
       <div className="flex items-center justify-between">
@@ -78,9 +89,7 @@ function Part({
             <button
               type="button"
               className="hover:text-ink hover:underline"
-              onClick={() =>
-                apply(`Reset ${label.toLowerCase()}`, Object.fromEntries(channels.map((c) => [c, zero])))
-              }
+              onClick={() => apply(`Reset ${label.toLowerCase()}`, Object.fromEntries(channels.map((c) => [c, zero])))}
             >
               reset
             </button>
@@ -91,9 +100,7 @@ function Part({
               type="button"
               aria-label={`Key ${label}`}
               className="p-0.5 hover:text-ink"
-              onClick={() =>
-                applyEdit(`Key ${label.toLowerCase()}`, keyChannels([object.id], channels, frame))
-              }
+              onClick={() => applyEdit(`Key ${label.toLowerCase()}`, keyChannels([object.id], channels, frame))}
             >
               <KeyRound size={11} />
             </button>
@@ -108,20 +115,31 @@ function Part({
             items={[
               {
                 label: locked ? 'Unlock' : 'Lock',
-                onSelect: () => applyEdit(locked ? 'Unlock channels' : 'Lock channels', markChannels([object.id], 'locked', channels, !locked)), // prettier-ignore
+                onSelect: () =>
+                  applyEdit(locked ? 'Unlock channels' : 'Lock channels', markChannels([object.id], 'locked', channels, !locked)),
               },
               {
                 label: shown.length > 0 ? 'Hide' : 'Show',
-                onSelect: () => applyEdit(shown.length > 0 ? 'Hide channels' : 'Show channels', markChannels([object.id], 'hidden', channels, shown.length > 0)), // prettier-ignore
+                onSelect: () =>
+                  applyEdit(
+                    shown.length > 0 ? 'Hide channels' : 'Show channels',
+                    markChannels([object.id], 'hidden', channels, shown.length > 0),
+                  ),
               },
               {
                 label: 'Drop keys and expressions',
                 disabled: !channels.some((c) => object.animated[c]),
                 onSelect: () =>
-                  applyEdit(
-                    'Drop keys',
-                    (p) =>
-                    channels.reduce((q, c) => setAnimated(object.id, c, undefined)(q), writeChannels(object.id, Object.fromEntries(channels.map((c) => [c, numberAt(p, object, c, frame)])), frame, false)(p)), // prettier-ignore
+                  applyEdit('Drop keys', (p) =>
+                    channels.reduce(
+                      (q, c) => setAnimated(object.id, c, undefined)(q),
+                      writeChannels(
+                        object.id,
+                        Object.fromEntries(channels.map((c) => [c, numberAt(p, object, c, frame)])),
+                        frame,
+                        false,
+                      )(p),
+                    ),
                   ),
               },
             ]}
@@ -181,9 +199,7 @@ export function DrivenBy({
           <button
             type="button"
             className="text-umber underline"
-            onClick={() =>
-              send(uiSet({ graph: node.graph.id, nodes: [node.record.id], objects: [], port: null }))
-            }
+            onClick={() => send(uiSet({ graph: node.graph.id, nodes: [node.record.id], objects: [], port: null }))}
           >
             {nodeTitle(node)}
           </button>
@@ -194,7 +210,10 @@ export function DrivenBy({
             className="shrink-0 hover:text-ink hover:underline"
             onClick={() => {
               const values = { ...pose?.driven(object.id)?.channels };
-              applyEdit('Detach, keep the value', detachChannel(object.id, mine[0].channel, node.record.id, node.graph.id, values)); // prettier-ignore
+              applyEdit(
+                'Detach, keep the value',
+                detachChannel(object.id, mine[0].channel, node.record.id, node.graph.id, values),
+              );
             }}
           >
             detach
@@ -228,16 +247,22 @@ export function ChannelField({
   const source = object.animated[channel] as Animated | undefined;
   const keys = keysIn(source)?.keys;
   const here = keys?.some((k) => k.frame === frame) ?? false;
-  const now = pose
-    ? (pose.driven(object.id)?.channels?.[channel] ?? numberAt(pose.project, object, channel, frame))
-    : 0;
-  const locked = driver ? `Driven by ${nodeTitle(driver)}: change it there, or detach it.` : object.locked.includes(channel) ? 'Locked: unlock it in the menu beside the part.' : undefined; // prettier-ignore
+  const now = pose ? (pose.driven(object.id)?.channels?.[channel] ?? numberAt(pose.project, object, channel, frame)) : 0;
+  const locked = driver
+    ? `Driven by ${nodeTitle(driver)}: change it there, or detach it.`
+    : object.locked.includes(channel)
+      ? 'Locked: unlock it in the menu beside the part.'
+      : undefined;
   const write = (v: TypedNumber, gesture: string | null) => {
     if (typeof v === 'number')
-      applyEdit(`Change ${label.toLowerCase()}`, writeChannels(object.id, { [channel]: v }, frame, store.getState().ui.autoKey), gesture && `${gesture} ${object.id}`); // prettier-ignore
+      applyEdit(
+        `Change ${label.toLowerCase()}`,
+        writeChannels(object.id, { [channel]: v }, frame, store.getState().ui.autoKey),
+        gesture && `${gesture} ${object.id}`,
+      );
     else applyEdit(`Change ${label.toLowerCase()}`, setAnimated(object.id, channel, v));
   };
-  const says = here ? 'Take the key at this frame away' : keys ? 'Set a key at this frame' : 'Set the first key, at this frame'; // prettier-ignore
+  const says = here ? 'Take the key at this frame away' : keys ? 'Set a key at this frame' : 'Set the first key, at this frame';
   return (
     <NumberField
       label={label}
@@ -258,9 +283,11 @@ export function ChannelField({
             data-keys={keys ? (here ? 'here' : 'yes') : 'none'}
             disabled={locked !== undefined}
             onPointerDown={(e) => e.stopPropagation()}
-            onClick={
-              () =>
-              applyEdit(here ? 'Take a key away' : 'Set a key', here ? unkeyChannel(object.id, channel, frame) : keyChannels([object.id], [channel], frame)) // prettier-ignore
+            onClick={() =>
+              applyEdit(
+                here ? 'Take a key away' : 'Set a key',
+                here ? unkeyChannel(object.id, channel, frame) : keyChannels([object.id], [channel], frame),
+              )
             }
             className={`number ml-0.5 h-5 max-w-24 min-w-4 shrink-0 truncate rounded-sm px-0.5 text-center text-[11px] leading-5 ${here ? 'bg-umber text-paper' : keys ? 'text-umber underline decoration-2 underline-offset-2' : 'text-faint hover:bg-sunk hover:text-ink'}`}
           >

@@ -39,9 +39,7 @@ export function CurveSettings({ object }: { object: ObjectRecord }) {
           look="framed"
           className="!h-6"
           hint="The curve takes the shape it was remembered in"
-          onClick={() =>
-            applyEdit('Back to rest', changeObject(object.id, { curve: restCurve, channels: object.rest }))
-          }
+          onClick={() => applyEdit('Back to rest', changeObject(object.id, { curve: restCurve, channels: object.rest }))}
         >
           Go back to rest
         </Button>

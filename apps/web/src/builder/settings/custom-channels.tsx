@@ -20,10 +20,7 @@ export function CustomChannels({ object }: { object: ObjectRecord }) {
   return (
     <div className="flex flex-col gap-1" data-custom={object.custom.length}>
       <div className="flex items-center justify-between">
-        <Hint
-          text="Numbers of its own, with a range: graphs read them with Read Channel, and they can be keyed."
-          side="left"
-        >
+        <Hint text="Numbers of its own, with a range: graphs read them with Read Channel, and they can be keyed." side="left">
           <span className="text-soft">Dials</span>
         </Hint>
         <Button
@@ -43,8 +40,7 @@ export function CustomChannels({ object }: { object: ObjectRecord }) {
 function Dial({ object, channel }: { object: ObjectRecord; channel: CustomChannel }) {
   const project = useStore(selectProject);
   const [open, setOpen] = useState(false);
-  const change = (to: Partial<CustomChannel>) =>
-    applyEdit('Change a dial', changeCustomChannel(object.id, channel.id, to));
+  const change = (to: Partial<CustomChannel>) => applyEdit('Change a dial', changeCustomChannel(object.id, channel.id, to));
   const frame = useStore((s) => s.ui.frame);
   const drivers = project ? driversOf(CATALOGUE, project, { object: object.id, channel: channel.id }) : [];
   return (
@@ -79,10 +75,15 @@ function Dial({ object, channel }: { object: ObjectRecord; channel: CustomChanne
             onChange={(name) => name.trim() && change({ name: name.trim() })}
           />
           <div className="flex gap-1">
-            {(['min', 'max', 'default'] as const).map(
-              (k) =>
-              <NumberField key={k} label={`${channel.name} ${k}`} prefix={k === 'default' ? 'def' : k} value={channel[k]} onChange={(v) => typeof v === 'number' && change({ [k]: v })} />, // prettier-ignore
-            )}
+            {(['min', 'max', 'default'] as const).map((k) => (
+              <NumberField
+                key={k}
+                label={`${channel.name} ${k}`}
+                prefix={k === 'default' ? 'def' : k}
+                value={channel[k]}
+                onChange={(v) => typeof v === 'number' && change({ [k]: v })}
+              />
+            ))}
           </div>
           <div className="flex items-center gap-1">
             <TextField

@@ -23,12 +23,7 @@ export function FieldRow({ label, help, children, onReset }: Props) {
       <span className="flex h-7 w-3.5 shrink-0 items-center">
         {onReset && (
           <Hint text="Put the default back">
-            <button
-              type="button"
-              aria-label={`Reset ${label}`}
-              onClick={onReset}
-              className="text-faint hover:text-ink"
-            >
+            <button type="button" aria-label={`Reset ${label}`} onClick={onReset} className="text-faint hover:text-ink">
               <RotateCcw size={12} />
             </button>
           </Hint>

@@ -1,9 +1,4 @@
-import {
-  autocompletion,
-  closeBrackets,
-  completionKeymap,
-  type CompletionContext,
-} from '@codemirror/autocomplete';
+import { autocompletion, closeBrackets, completionKeymap, type CompletionContext } from '@codemirror/autocomplete';
 import { defaultKeymap } from '@codemirror/commands';
 import { HighlightStyle, StreamLanguage, syntaxHighlighting } from '@codemirror/language';
 import { linter, type Diagnostic } from '@codemirror/lint';
@@ -37,8 +32,7 @@ interface Props {
   onTooLong(): void;
 }
 
-const isFunction = (name: string) =>
-  Object.hasOwn(EXPRESSION_FUNCTIONS, name) || Object.hasOwn(FORMULA_FUNCTIONS, name);
+const isFunction = (name: string) => Object.hasOwn(EXPRESSION_FUNCTIONS, name) || Object.hasOwn(FORMULA_FUNCTIONS, name);
 const FIXED: readonly string[] = [...EXPRESSION_NAMES, ...ELEMENT_NAMES];
 
 const language = StreamLanguage.define({
@@ -62,7 +56,12 @@ const colours = HighlightStyle.define([
 ]);
 
 const look = EditorView.theme({
-  '&': { fontSize: '12.5px', backgroundColor: 'var(--paper-raised)', borderRadius: '4px', border: '1px solid var(--line-strong)' },
+  '&': {
+    fontSize: '12.5px',
+    backgroundColor: 'var(--paper-raised)',
+    borderRadius: '4px',
+    border: '1px solid var(--line-strong)',
+  },
   '&.cm-focused': { outline: 'none', borderColor: 'var(--pick)' },
   '.cm-content': { fontFamily: 'var(--font-mono)', caretColor: 'var(--ink)', padding: '6px 0', minHeight: '58px' },
   '.cm-scroller': { lineHeight: '1.5', maxHeight: '240px', overflow: 'auto' },
@@ -70,7 +69,14 @@ const look = EditorView.theme({
   '.cm-cursor': { borderLeftColor: 'var(--ink)' },
   '.cm-placeholder': { color: 'var(--ink-faint)' },
   '&.cm-focused .cm-selectionBackground, .cm-selectionBackground': { background: 'var(--pick-wash) !important' },
-  '.cm-tooltip': { background: 'var(--paper-raised)', border: '1px solid var(--line-strong)', color: 'var(--ink)', borderRadius: '4px', maxWidth: '340px', fontSize: '12px' },
+  '.cm-tooltip': {
+    background: 'var(--paper-raised)',
+    border: '1px solid var(--line-strong)',
+    color: 'var(--ink)',
+    borderRadius: '4px',
+    maxWidth: '340px',
+    fontSize: '12px',
+  },
   '.cm-tooltip.cm-tooltip-autocomplete > ul': { fontFamily: 'var(--font-mono)', maxHeight: '190px' },
   '.cm-tooltip.cm-tooltip-autocomplete > ul > li': { padding: '2px 8px' },
   '.cm-tooltip-autocomplete ul li[aria-selected]': { background: 'var(--paper-sunk)', color: 'var(--ink)' },
@@ -79,11 +85,10 @@ const look = EditorView.theme({
   '.cm-completionInfo': { padding: '6px 8px', fontFamily: 'var(--font-sans)' },
   '.cm-lintRange-error': { backgroundImage: 'none', borderBottom: '2px solid var(--rust)' },
   '.cm-diagnostic-error': { borderLeft: '3px solid var(--rust)', padding: '4px 8px' },
-}); // prettier-ignore
+});
 
 /** Names that stand to the left of an equals sign so far. */
-const localsOf = (text: string): string[] =>
-  [...text.matchAll(/(?:^|[\n;])\s*([A-Za-z_]\w*)\s*=(?!=)/g)].map((m) => m[1]);
+const localsOf = (text: string): string[] => [...text.matchAll(/(?:^|[\n;])\s*([A-Za-z_]\w*)\s*=(?!=)/g)].map((m) => m[1]);
 
 function completions(context: CompletionContext, names: readonly FormulaName[]) {
   const word = context.matchBefore(/[A-Za-z_]\w*/);
@@ -165,8 +170,7 @@ export default function FormulaEditor(props: Props) {
   const { text } = props.source;
   useEffect(() => {
     const v = view.current;
-    if (v && v.state.doc.toString() !== text)
-      v.dispatch({ changes: { from: 0, to: v.state.doc.length, insert: text } });
+    if (v && v.state.doc.toString() !== text) v.dispatch({ changes: { from: 0, to: v.state.doc.length, insert: text } });
   }, [text]);
   return <div ref={host} data-formula onKeyDown={(e) => !e.ctrlKey && !e.metaKey && e.stopPropagation()} />;
 }

@@ -31,21 +31,16 @@ export function FormulaField({ graph, node }: { graph: GraphRecord; node: NodeRe
     const own = inputs.map((i) => ({ name: i.name, about: `input, ${i.type}` }));
     if (!wire) return own;
     const mesh = Object.keys(MESH_NAMES).map((name) => ({ name, about: 'of the mesh, vector' }));
-    return [
-      ...own,
-      ...mesh,
-      ...(attributes ?? []).map((a) => ({ name: a.name, about: `${a.type} on ${a.on}s` })),
-    ];
+    return [...own, ...mesh, ...(attributes ?? []).map((a) => ({ name: a.name, about: `${a.type} on ${a.on}s` }))];
   }, [inputs, wire, attributes]);
   const around = useMemo(() => {
     if (!wire) return {};
-    const widths = (attributes ?? []).map((a) => [a.name, ['number', 'integer', 'toggle'].includes(a.type) ? 1 : 3] as const); // prettier-ignore
+    const widths = (attributes ?? []).map((a) => [a.name, ['number', 'integer', 'toggle'].includes(a.type) ? 1 : 3] as const);
     return { attributes: new Map<string, 1 | 3>([...widths, ...Object.entries(MESH_NAMES)]) };
   }, [wire, attributes]);
   const source = { text, inputs, outputs };
   const problem = readFormula(source, around).problems[0];
-  const write = (to: string) =>
-    applyEdit('Change formula', setSetting(graph.id, node.id, 'formula', to), `formula ${node.id}`);
+  const write = (to: string) => applyEdit('Change formula', setSetting(graph.id, node.id, 'formula', to), `formula ${node.id}`);
   return (
     <div>
       <Suspense fallback={<p className="py-2 text-soft">Opening the editor…</p>}>
@@ -55,17 +50,15 @@ export function FormulaField({ graph, node }: { graph: GraphRecord; node: NodeRe
           names={names}
           onChange={write}
           onEnd={() => store.dispatch(gestureEnded())}
-          onTooLong={
-            () =>
-            store.dispatch(remarked({ kind: 'wrong', text: 'A formula takes 10,000 characters at most. Split it over two nodes.' })) // prettier-ignore
+          onTooLong={() =>
+            store.dispatch(
+              remarked({ kind: 'wrong', text: 'A formula takes 10,000 characters at most. Split it over two nodes.' }),
+            )
           }
         />
       </Suspense>
       {problem && (
-        <p
-          data-formula-problem
-          className="mt-1 border-l-2 border-rust py-0.5 pl-2 text-xs leading-snug text-rust"
-        >
+        <p data-formula-problem className="mt-1 border-l-2 border-rust py-0.5 pl-2 text-xs leading-snug text-rust">
           The formula {problem.message}
         </p>
       )}

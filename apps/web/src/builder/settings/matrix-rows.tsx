@@ -1,13 +1,6 @@
 import { GripVertical } from 'lucide-react';
 import { useState } from 'react';
-import {
-  CATALOGUE,
-  nodeTitle,
-  reordered,
-  resolveGraph,
-  type GraphRecord,
-  type ResolvedNode,
-} from '@umberfish/core';
+import { CATALOGUE, nodeTitle, reordered, resolveGraph, type GraphRecord, type ResolvedNode } from '@umberfish/core';
 import { applyEdit } from '../../state/store.ts';
 
 /** The matrices of a product as a sentence from the child outwards; its rows are dragged into another order. */
@@ -34,8 +27,7 @@ export function MatrixRows({ graph, node }: { graph: GraphRecord; node: Resolved
             tabIndex={0}
             aria-label={`${i === 0 ? 'First' : 'Then'} ${from ? nodeTitle(from) : 'nothing'}; arrow keys move it`}
             onKeyDown={(e) => {
-              const to = ports[i + (e.key === 'ArrowDown' ? 1 : e.key === 'ArrowUp' ? -1 : 0)] as
-                string | undefined;
+              const to = ports[i + (e.key === 'ArrowDown' ? 1 : e.key === 'ArrowUp' ? -1 : 0)] as string | undefined;
               if (!to || to === port) return;
               e.preventDefault();
               move(port, to);

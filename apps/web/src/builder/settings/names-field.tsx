@@ -24,20 +24,14 @@ export function NamesField({ graph, node, setting, side, value }: Props) {
   const taken = (name: string) => names.some((n) => n.name === name);
   const add = () => {
     let name = side === 'input' ? 'a' : 'result';
-    for (let n = 1; taken(name); n++)
-      name = side === 'input' ? String.fromCharCode(97 + (n % 26)) : `result${n + 1}`;
+    for (let n = 1; taken(name); n++) name = side === 'input' ? String.fromCharCode(97 + (n % 26)) : `result${n + 1}`;
     write(`Add ${side}`, [...names, { name, type: 'number' }]);
   };
   return (
     <div className="mt-1">
       <div className="flex items-center justify-between">
         <span className="text-soft">{side === 'input' ? 'Inputs' : 'Outputs'}</span>
-        <Button
-          className="!h-6 !px-1.5 text-xs"
-          onClick={add}
-          disabled={names.length >= 16}
-          aria-label={`Add ${side}`}
-        >
+        <Button className="!h-6 !px-1.5 text-xs" onClick={add} disabled={names.length >= 16} aria-label={`Add ${side}`}>
           <Plus size={12} /> Add
         </Button>
       </div>
@@ -51,10 +45,13 @@ export function NamesField({ graph, node, setting, side, value }: Props) {
           <TextField
             label={`Name of ${side} ${i + 1}`}
             value={name}
-            onChange={
-              (to) =>
+            onChange={(to) =>
               to.trim() &&
-              write(`Rename ${side}`, names.map((n, j) => (j === i ? { ...n, name: to.trim() } : n)), { from: name, to: to.trim() }) // prettier-ignore
+              write(
+                `Rename ${side}`,
+                names.map((n, j) => (j === i ? { ...n, name: to.trim() } : n)),
+                { from: name, to: to.trim() },
+              )
             }
             className="number"
           />
@@ -63,14 +60,24 @@ export function NamesField({ graph, node, setting, side, value }: Props) {
               label={`Type of ${name}`}
               value={type}
               options={TYPES}
-              onChange={(t) => write(`Change ${side}`, names.map((n, j) => (j === i ? { ...n, type: t as typeof type } : n)))} // prettier-ignore
+              onChange={(t) =>
+                write(
+                  `Change ${side}`,
+                  names.map((n, j) => (j === i ? { ...n, type: t as typeof type } : n)),
+                )
+              }
             />
           </div>
           <button
             type="button"
             aria-label={`Remove ${side} ${name}`}
             className="shrink-0 p-0.5 text-faint hover:text-ink"
-            onClick={() => write(`Remove ${side}`, names.filter((_, j) => j !== i))} // prettier-ignore
+            onClick={() =>
+              write(
+                `Remove ${side}`,
+                names.filter((_, j) => j !== i),
+              )
+            }
           >
             <X size={13} />
           </button>

@@ -39,17 +39,12 @@ export function NodeSettings({ graph, node }: { graph: GraphRecord; node: NodeRe
           label="Title"
           value={node.title || nodeTitle(resolved)}
           onChange={(title) =>
-            applyEdit(
-              'Rename node',
-              changeNode(graph.id, node.id, { title: title === definition?.title ? '' : title }),
-            )
+            applyEdit('Rename node', changeNode(graph.id, node.id, { title: title === definition?.title ? '' : title }))
           }
           className="!border-transparent !bg-transparent !px-0 font-serif text-sm font-semibold hover:!border-line-strong"
         />
         <p className="text-xs leading-snug text-soft">
-          {definition
-            ? `${node.title ? `${definition.title}. ` : ''}${definition.summary}`
-            : `Unknown type "${node.type}".`}
+          {definition ? `${node.title ? `${definition.title}. ` : ''}${definition.summary}` : `Unknown type "${node.type}".`}
         </p>
       </div>
       {node.type === 'multiply-matrices' && <MatrixRows graph={graph} node={resolved} />}
@@ -118,23 +113,13 @@ function InputField({ graph, node, port }: { graph: GraphRecord; node: NodeRecor
     );
   }
   const write = (v: InputValue, gesture: string | null) =>
-    applyEdit(
-      `Change ${port.label}`,
-      setInput(graph.id, node.id, port.id, v),
-      gesture && `${gesture} ${node.id}`,
-    );
-  const changed =
-    node.inputs[port.id] !== undefined &&
-    JSON.stringify(node.inputs[port.id]) !== JSON.stringify(port.default);
+    applyEdit(`Change ${port.label}`, setInput(graph.id, node.id, port.id, v), gesture && `${gesture} ${node.id}`);
+  const changed = node.inputs[port.id] !== undefined && JSON.stringify(node.inputs[port.id]) !== JSON.stringify(port.default);
   return (
     <FieldRow
       label={port.label}
       help={port.help}
-      onReset={
-        changed
-          ? () => applyEdit(`Reset ${port.label}`, setInput(graph.id, node.id, port.id, undefined))
-          : undefined
-      }
+      onReset={changed ? () => applyEdit(`Reset ${port.label}`, setInput(graph.id, node.id, port.id, undefined)) : undefined}
     >
       <ValueField port={port} value={value} onChange={write} />
     </FieldRow>
@@ -150,8 +135,7 @@ function ValueField({
   value: InputValue;
   onChange(v: InputValue, gesture: string | null): void;
 }) {
-  if (typeof value === 'boolean')
-    return <Switch checked={value} onChange={(v) => onChange(v, null)} label={port.label} />;
+  if (typeof value === 'boolean') return <Switch checked={value} onChange={(v) => onChange(v, null)} label={port.label} />;
   if (typeof value === 'string') return null;
   if (Array.isArray(value)) {
     const parts = value as unknown as readonly [NumberSource, NumberSource, NumberSource];
@@ -166,9 +150,7 @@ function ValueField({
             range={port.range}
             expressions
             value={part}
-            onChange={(v, gesture) =>
-              onChange(parts.map((p, i) => (i === axis ? v : p)) as unknown as InputValue, gesture)
-            }
+            onChange={(v, gesture) => onChange(parts.map((p, i) => (i === axis ? v : p)) as unknown as InputValue, gesture)}
             onEnd={endGesture}
           />
         ))}

@@ -13,8 +13,7 @@ export function PointSets({ object }: { object: ObjectRecord }) {
   const send = useSend();
   if (object.type !== 'mesh' || object.mesh === null) return null;
   const { sets } = object;
-  const write = (label: string, next: ObjectRecord['sets']) =>
-    applyEdit(label, changeObject(object.id, { sets: next }));
+  const write = (label: string, next: ObjectRecord['sets']) => applyEdit(label, changeObject(object.id, { sets: next }));
   const add = () => {
     let name = 'set';
     for (let n = 2; sets.some((s) => s.name === name); n++) name = `set${n}`;
@@ -28,7 +27,10 @@ export function PointSets({ object }: { object: ObjectRecord }) {
         ? `There is a set called "${to}" already.`
         : null;
     if (wrong) return void send(remarked({ kind: 'wrong', text: wrong }));
-    write('Rename point set', sets.map((s) => (s.name === from ? { ...s, name: to } : s))); // prettier-ignore
+    write(
+      'Rename point set',
+      sets.map((s) => (s.name === from ? { ...s, name: to } : s)),
+    );
     if (choosing?.set === from) send(uiSet({ choosing: { object: object.id, set: to } }));
   };
   return (
@@ -40,23 +42,14 @@ export function PointSets({ object }: { object: ObjectRecord }) {
         </Button>
       </div>
       {sets.length === 0 && (
-        <p className="text-xs leading-snug text-faint">
-          None. A set is read in graphs as an attribute, 1 on its points.
-        </p>
+        <p className="text-xs leading-snug text-faint">None. A set is read in graphs as an attribute, 1 on its points.</p>
       )}
       {sets.map(({ name, points }) => {
         const on = choosing?.object === object.id && choosing.set === name;
         return (
           <div key={name} data-set={name} className="mt-1 flex items-center gap-1">
-            <TextField
-              label={`Name of point set ${name}`}
-              value={name}
-              onChange={(to) => rename(name, to)}
-              className="number"
-            />
-            <span className="number w-9 shrink-0 text-right text-xs text-faint">
-              {formatCount(points.length)}
-            </span>
+            <TextField label={`Name of point set ${name}`} value={name} onChange={(to) => rename(name, to)} className="number" />
+            <span className="number w-9 shrink-0 text-right text-xs text-faint">{formatCount(points.length)}</span>
             <Button
               look="framed"
               pressed={on}
@@ -70,7 +63,10 @@ export function PointSets({ object }: { object: ObjectRecord }) {
               aria-label={`Remove point set ${name}`}
               className="shrink-0 p-0.5 text-faint hover:text-ink"
               onClick={() => {
-                write('Remove point set', sets.filter((s) => s.name !== name)); // prettier-ignore
+                write(
+                  'Remove point set',
+                  sets.filter((s) => s.name !== name),
+                );
                 if (on) send(uiSet({ choosing: null }));
               }}
             >

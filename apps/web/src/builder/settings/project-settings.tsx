@@ -11,10 +11,7 @@ import { FieldRow } from './field-row.tsx';
 function Memory() {
   const [gigabytes, setGigabytes] = useState(memoryInGigabytes);
   return (
-    <FieldRow
-      label="Memory"
-      help="How much results may take in this browser; the least recently used go first."
-    >
+    <FieldRow label="Memory" help="How much results may take in this browser; the least recently used go first.">
       <NumberField
         label="Memory for results"
         unit="GB"

@@ -63,12 +63,7 @@ export function ReplaceMesh({ project, object }: { project: Project; object: Obj
         }}
       />
       {read && (
-        <Modal
-          open
-          title={`Replace the mesh of ${object.name}`}
-          about={read.origin}
-          onClose={() => setRead(null)}
-        >
+        <Modal open title={`Replace the mesh of ${object.name}`} about={read.origin} onClose={() => setRead(null)}>
           <Report project={project} object={object} fit={before && fitOf(before, read.mesh)} />
           <div className="mt-4 flex justify-end gap-2">
             <Button look="framed" onClick={() => setRead(null)}>
@@ -84,21 +79,11 @@ export function ReplaceMesh({ project, object }: { project: Project; object: Obj
   );
 }
 
-function Report({
-  project,
-  object,
-  fit,
-}: {
-  project: Project;
-  object: ObjectRecord;
-  fit: MeshFit | undefined;
-}) {
+function Report({ project, object, fit }: { project: Project; object: ObjectRecord; fit: MeshFit | undefined }) {
   if (!fit) return <p>The old mesh is not in this project's data, so nothing can be compared.</p>;
   const { points, faces, sameOrder, moved, lostAttributes } = fit;
   const nodes = nodesActingOn(CATALOGUE, project, object.id);
-  const byNumber = nodes.filter(
-    (n) => n.record.type === 'hand-offsets' || n.record.type === 'carry-attribute',
-  );
+  const byNumber = nodes.filter((n) => n.record.type === 'hand-offsets' || n.record.type === 'carry-attribute');
   const asks = nodes.filter((n) => lostAttributes.includes(String(n.settings.name ?? '')));
   const count = (label: string, c: { before: number; after: number }) =>
     c.before === c.after
@@ -109,17 +94,10 @@ function Report({
       <p>
         {count('points', points)}; {count('faces', faces)}.{' '}
         {sameOrder ? 'Point order is the same.' : 'Point order or faces are not the same.'}{' '}
-        {sameOrder &&
-          (moved === 0
-            ? 'No point has moved.'
-            : `${counted(moved, 'point')} ${moved === 1 ? 'has' : 'have'} moved.`)}
+        {sameOrder && (moved === 0 ? 'No point has moved.' : `${counted(moved, 'point')} ${moved === 1 ? 'has' : 'have'} moved.`)}
       </p>
-      {lostAttributes.length > 0 && (
-        <p className="text-rust">It no longer has {quoted('attribute', lostAttributes)}.</p>
-      )}
-      {asks.length > 0 && (
-        <p className="text-rust">{asks.map(nodeTitle).join(', ')} asks for that and will say so.</p>
-      )}
+      {lostAttributes.length > 0 && <p className="text-rust">It no longer has {quoted('attribute', lostAttributes)}.</p>}
+      {asks.length > 0 && <p className="text-rust">{asks.map(nodeTitle).join(', ')} asks for that and will say so.</p>}
       {object.sets.length > 0 && (
         <p className={sameOrder ? '' : 'text-rust'}>
           By point number goes{' '}

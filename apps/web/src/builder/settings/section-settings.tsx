@@ -53,8 +53,7 @@ export function SectionSettings({ graph, section }: { graph: GraphRecord; sectio
         />
       </FieldRow>
       <p className="text-xs leading-snug text-soft">
-        {section.nodes.length} {section.nodes.length === 1 ? 'node' : 'nodes'}. Drag a card into the box to
-        add it.
+        {section.nodes.length} {section.nodes.length === 1 ? 'node' : 'nodes'}. Drag a card into the box to add it.
       </p>
       <div className="mt-1 flex flex-wrap gap-1.5">
         <Button look="framed" onClick={() => send(nodesPicked([...section.nodes]))}>

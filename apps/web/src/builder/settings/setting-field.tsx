@@ -63,29 +63,22 @@ export function SettingField({
       </div>
     );
   }
-  if (setting.type === 'gradient') return <GradientEditor value={value as Gradient} onChange={write} onEnd={endGesture} />; // prettier-ignore
+  if (setting.type === 'gradient') return <GradientEditor value={value as Gradient} onChange={write} onEnd={endGesture} />;
   if (setting.type === 'formula') return <FormulaField graph={graph} node={node} />;
   if (setting.type === 'names')
-    return <NamesField graph={graph} node={node} setting={setting.id} side={setting.side} value={value as Names} />; // prettier-ignore
+    return <NamesField graph={graph} node={node} setting={setting.id} side={setting.side} value={value as Names} />;
   const standard = setting.type === 'object' ? undefined : setting.default;
   const changed = standard !== undefined && !WORKED_OUT.includes(setting.type) && value !== standard;
   const reset = changed ? () => write(standard) : undefined;
   return (
     <FieldRow label={setting.label} help={setting.help} onReset={reset}>
       {setting.type === 'choice' && (
-        <Choice
-          label={setting.label}
-          value={String(value)}
-          options={setting.options}
-          onChange={(v) => write(v)}
-        />
+        <Choice label={setting.label} value={String(value)} options={setting.options} onChange={(v) => write(v)} />
       )}
       {setting.type === 'offsets' && (
         <OffsetsRow value={value as Offsets} onClear={() => write({ points: 0, index: [], moves: [] })} />
       )}
-      {setting.type === 'toggle' && (
-        <Switch checked={value === true} onChange={(v) => write(v)} label={setting.label} />
-      )}
+      {setting.type === 'toggle' && <Switch checked={value === true} onChange={(v) => write(v)} label={setting.label} />}
       {setting.type === 'number' && (
         <NumberField
           label={setting.label}
@@ -97,24 +90,15 @@ export function SettingField({
           onEnd={endGesture}
         />
       )}
-      {setting.type === 'channel' && (
-        <ChannelChoice node={node} setting={setting} value={String(value)} onChange={write} />
-      )}
+      {setting.type === 'channel' && <ChannelChoice node={node} setting={setting} value={String(value)} onChange={write} />}
       {setting.type === 'matrices' && (
         <CountRow count={(value as Matrices).matrices.length} onClear={() => write(setting.default)}>
           Leave them out
         </CountRow>
       )}
-      {setting.type === 'snapshot' && (
-        <SnapshotRow graph={graph} node={node} taken={value as Snapshot | null} />
-      )}
+      {setting.type === 'snapshot' && <SnapshotRow graph={graph} node={node} taken={value as Snapshot | null} />}
       {setting.type === 'text' && (
-        <TextField
-          label={setting.label}
-          value={String(value ?? '')}
-          onChange={(v) => write(v)}
-          offers={offers}
-        />
+        <TextField label={setting.label} value={String(value ?? '')} onChange={(v) => write(v)} offers={offers} />
       )}
       {setting.type === 'object' && (
         <Choice
@@ -123,9 +107,7 @@ export function SettingField({
           empty={typeof value === 'string' ? 'an object that is gone' : 'Choose…'}
           options={[
             ...(setting.optional ? [{ value: '-', label: 'No object' }] : []),
-            ...(project?.objects ?? [])
-              .filter((o) => fitsSetting(o, setting.takes))
-              .map((o) => ({ value: o.id, label: o.name })),
+            ...(project?.objects ?? []).filter((o) => fitsSetting(o, setting.takes)).map((o) => ({ value: o.id, label: o.name })),
             ...(kept ? [{ value: kept.object.id, label: `${kept.object.name} (removed)` }] : []),
           ]}
           onChange={(v) => write(v === '-' ? null : v)}
@@ -139,9 +121,7 @@ export function SettingField({
 function useAttributeNames(graph: GraphRecord, node: NodeRecord, setting: Setting) {
   const source = resolveGraph(CATALOGUE, graph).get(node.id)?.wires.get('mesh')?.from;
   const asks = setting.id === 'name' && source !== undefined;
-  const known = useStore((s) =>
-    asks ? summaryAt(s.evaluation.reports.get(source.node), source.port)?.attributes : undefined,
-  );
+  const known = useStore((s) => (asks ? summaryAt(s.evaluation.reports.get(source.node), source.port)?.attributes : undefined));
   return known?.map((a) => ({ value: a.name, about: `${a.type} on ${a.on}s` }));
 }
 
@@ -176,26 +156,12 @@ function ChannelChoice({
   );
 }
 
-function SnapshotRow({
-  graph,
-  node,
-  taken,
-}: {
-  graph: GraphRecord;
-  node: NodeRecord;
-  taken: Snapshot | null;
-}) {
+function SnapshotRow({ graph, node, taken }: { graph: GraphRecord; node: NodeRecord; taken: Snapshot | null }) {
   return (
     <div className="flex flex-1 flex-wrap items-center gap-1">
-      <span className="flex-1 text-xs text-soft">
-        {taken ? `of ${taken.drivers.length} taken` : 'not taken yet'}
-      </span>
+      <span className="flex-1 text-xs text-soft">{taken ? `of ${taken.drivers.length} taken` : 'not taken yet'}</span>
       {node.settings.object !== null && (
-        <Button
-          look="framed"
-          className="!h-6 !px-2 text-xs"
-          onClick={() => void takeSnapshotNow(graph.id, node.id)}
-        >
+        <Button look="framed" className="!h-6 !px-2 text-xs" onClick={() => void takeSnapshotNow(graph.id, node.id)}>
           Take snapshot now
         </Button>
       )}
@@ -206,7 +172,7 @@ function SnapshotRow({
 function OffsetsRow({ value, onClear }: { value: Offsets; onClear(): void }) {
   const { length } = value.index;
   if (length === 0)
-    return <span className="text-xs leading-snug text-soft">None yet: click a point in the stage and drag its handle.</span>; // prettier-ignore
+    return <span className="text-xs leading-snug text-soft">None yet: click a point in the stage and drag its handle.</span>;
   return (
     <CountRow count={length} onClear={onClear}>
       Put all back

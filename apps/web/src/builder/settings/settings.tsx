@@ -18,14 +18,10 @@ export function Settings() {
   return (
     <section aria-label="Settings" className="h-full overflow-x-hidden overflow-y-auto px-3 py-2.5">
       {nodes.length > 1 && (
-        <p className="mb-2 text-soft">
-          {nodes.length} nodes are picked; these are the settings of the first.
-        </p>
+        <p className="mb-2 text-soft">{nodes.length} nodes are picked; these are the settings of the first.</p>
       )}
       {objects.length > 1 && (
-        <p className="mb-2 text-soft">
-          {objects.length} objects are picked; these are the settings of the first.
-        </p>
+        <p className="mb-2 text-soft">{objects.length} objects are picked; these are the settings of the first.</p>
       )}
       {graph && node ? (
         <NodeSettings key={node.id} graph={graph} node={node} />

@@ -25,11 +25,7 @@ export function Triple({ label, help, unit, value, range, zero, onChange }: Trip
         </Hint>
         <span className="flex items-center gap-1.5 text-xs text-faint">
           {changed && (
-            <button
-              type="button"
-              className="hover:text-ink hover:underline"
-              onClick={() => onChange([zero, zero, zero], null)}
-            >
+            <button type="button" className="hover:text-ink hover:underline" onClick={() => onChange([zero, zero, zero], null)}>
               reset
             </button>
           )}
@@ -45,8 +41,7 @@ export function Triple({ label, help, unit, value, range, zero, onChange }: Trip
             value={v}
             range={{ min: range[0], max: range[1] }}
             onChange={(n, gesture) =>
-              typeof n === 'number' &&
-              onChange(value.map((old, i) => (i === axis ? n : old)) as unknown as Vec3, gesture)
+              typeof n === 'number' && onChange(value.map((old, i) => (i === axis ? n : old)) as unknown as Vec3, gesture)
             }
             onEnd={() => store.dispatch(gestureEnded())}
           />

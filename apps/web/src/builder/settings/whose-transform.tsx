@@ -34,11 +34,7 @@ export function WhoseTransform({ object: record }: { object: ObjectRecord }) {
   const own = localMatrix(object, 'channels', pose.driven);
   const isAtRest = JSON.stringify(object.channels) === JSON.stringify(object.rest);
   return (
-    <section
-      aria-label="Whose transform"
-      className="mt-1 border-t border-line pt-1.5"
-      data-chain-of={object.id}
-    >
+    <section aria-label="Whose transform" className="mt-1 border-t border-line pt-1.5" data-chain-of={object.id}>
       <h3 className="font-serif text-[13px] font-semibold">Whose transform?</h3>
       <Step title="Own channels" matrix={own} above={product(P, carrier ?? identity())}>
         {same(own, identity()) ? 'not moved' : 'as above'}
@@ -127,8 +123,7 @@ function Step({
   const [as, setAs] = useState<'parts' | 'sixteen'>('parts');
   const [space, setSpace] = useState<'parent' | 'world'>(inParent ? 'world' : 'parent');
   const fromParent = inParent && inverseOf(inParent);
-  const shown =
-    space === 'world' ? product(above, matrix) : fromParent ? product(fromParent, matrix) : matrix;
+  const shown = space === 'world' ? product(above, matrix) : fromParent ? product(fromParent, matrix) : matrix;
   return (
     <div data-step={title}>
       <div className="flex min-h-6 items-center gap-1 text-xs">
@@ -142,9 +137,7 @@ function Step({
           <ChevronRight size={12} className={open ? 'rotate-90' : ''} />
           {title}
         </button>
-        <span className="flex min-w-0 flex-1 gap-1 overflow-hidden whitespace-nowrap text-ink">
-          {children}
-        </span>
+        <span className="flex min-w-0 flex-1 gap-1 overflow-hidden whitespace-nowrap text-ink">{children}</span>
       </div>
       {open && (
         <div className="mb-1 rounded border border-line bg-sunk px-1.5 py-1">

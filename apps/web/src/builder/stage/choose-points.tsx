@@ -38,10 +38,7 @@ export function togglePoint(point: number): void {
 /** Points of an item whose place on the screen lies in a box of client coordinates. */
 export function pointsInBox(item: DrawnItem, view: View, canvas: DOMRect, box: DOMRect): number[] {
   const { positions, topology } = item.mesh;
-  const toScreen = new Matrix4().multiplyMatrices(
-    view.camera.projectionMatrix,
-    view.camera.matrixWorldInverse,
-  );
+  const toScreen = new Matrix4().multiplyMatrices(view.camera.projectionMatrix, view.camera.matrixWorldInverse);
   if (item.matrix) toScreen.multiply(new Matrix4().fromArray(Array.from(item.matrix)));
   const at = new Vector3();
   const found: number[] = [];
@@ -67,22 +64,13 @@ export function ChosenDots({ item, points }: { item: DrawnItem; points: readonly
     made.setAttribute('position', new BufferAttribute(data, 3));
     return made;
   }, [item.mesh, points]);
-  const matrix = useMemo(
-    () => (item.matrix ? new Matrix4().fromArray(Array.from(item.matrix)) : new Matrix4()),
-    [item.matrix],
-  );
+  const matrix = useMemo(() => (item.matrix ? new Matrix4().fromArray(Array.from(item.matrix)) : new Matrix4()), [item.matrix]);
   useEffect(() => {
     invalidate();
     return () => geometry.dispose();
   }, [geometry, invalidate]);
   return (
-    <points
-      geometry={geometry}
-      matrixAutoUpdate={false}
-      matrix={matrix}
-      renderOrder={19}
-      frustumCulled={false}
-    >
+    <points geometry={geometry} matrixAutoUpdate={false} matrix={matrix} renderOrder={19} frustumCulled={false}>
       <pointsMaterial color="#8a2f52" size={4.5} sizeAttenuation={false} depthTest={false} transparent />
     </points>
   );
@@ -99,7 +87,9 @@ export function ChooseBar() {
   const set = object?.sets.find((s) => s.name === choosing?.set);
   if (!object || !set) return null;
   const change = (how: 'grow' | 'shrink' | 'invert') =>
-    void engine.changePoints(object.mesh ?? '', set.points, how).then((points) => writeSet(points, `${how[0].toUpperCase()}${how.slice(1)} set`)); // prettier-ignore
+    void engine
+      .changePoints(object.mesh ?? '', set.points, how)
+      .then((points) => writeSet(points, `${how[0].toUpperCase()}${how.slice(1)} set`));
   const small = '!h-6 !px-1.5 text-xs';
   return (
     <div
@@ -107,8 +97,8 @@ export function ChooseBar() {
       className="absolute inset-x-2 bottom-8 flex flex-wrap items-center gap-x-1 gap-y-0.5 rounded border border-pick bg-raised px-2 py-1 text-xs"
     >
       <span className="basis-full text-soft">
-        <strong className="number font-semibold text-ink">{set.name}</strong>:{' '}
-        {counted(set.points.length, 'point')}. Click a point, or Shift-drag a box; Alt takes out.
+        <strong className="number font-semibold text-ink">{set.name}</strong>: {counted(set.points.length, 'point')}. Click a
+        point, or Shift-drag a box; Alt takes out.
       </span>
       <Button className={small} onClick={() => change('grow')} hint="Take in all neighbours">
         Grow
@@ -146,8 +136,7 @@ function FromValues() {
   const [column, setColumn] = useState(Math.max(0, (table?.columns.length ?? 1) - 1));
   const [from, setFrom] = useState('0');
   const [to, setTo] = useState('1');
-  if (!table || table.on !== 'point')
-    return <p className="basis-full text-soft">The table must list points.</p>;
+  if (!table || table.on !== 'point') return <p className="basis-full text-soft">The table must list points.</p>;
   const field = (label: string, value: string, set: (v: string) => void) => (
     <input
       aria-label={label}

@@ -1,11 +1,4 @@
-import {
-  insertPoint,
-  removePoint,
-  smoothed,
-  SPLINE_TYPES,
-  type SplineRecord,
-  type SplineType,
-} from '@umberfish/core';
+import { insertPoint, removePoint, smoothed, SPLINE_TYPES, type SplineRecord, type SplineType } from '@umberfish/core';
 import { changeSpline } from '../../state/curve-edits.ts';
 import { applyEdit, selectProject, useSend, useStore } from '../../state/store.ts';
 import { uiSet } from '../../state/ui-slice.ts';
@@ -31,10 +24,14 @@ export function CurveBar() {
     applyEdit(label, changeSpline(object.id, at, edit), gesture);
   const point = pick ? spline.points[pick.point] : undefined;
   const setPoint = (part: 'roll' | 'width', value: number, gesture: string | null) =>
-    change(part === 'roll' ? 'Roll' : 'Width', (s) => ({
-      ...s,
-      points: s.points.map((p, i) => (i === pick?.point ? { ...p, [part]: value } : p)),
-    }), gesture && `${gesture} ${object.id}`); // prettier-ignore
+    change(
+      part === 'roll' ? 'Roll' : 'Width',
+      (s) => ({
+        ...s,
+        points: s.points.map((p, i) => (i === pick?.point ? { ...p, [part]: value } : p)),
+      }),
+      gesture && `${gesture} ${object.id}`,
+    );
   return (
     <div
       data-curve-bar={spline.points.length}
@@ -72,18 +69,14 @@ export function CurveBar() {
       <Button
         hint={pick ? 'Makes the handles of the picked point smooth' : 'Makes all handles smooth'}
         disabled={spline.type !== 'bezier'}
-        onClick={() =>
-          change('Smooth handles', (s) => smoothed(s, pick ? (i) => i === pick.point : undefined))
-        }
+        onClick={() => change('Smooth handles', (s) => smoothed(s, pick ? (i) => i === pick.point : undefined))}
       >
         Smooth
       </Button>
       <Button
         pressed={spline.closed}
         hint="Runs back to the first point"
-        onClick={() =>
-          change(spline.closed ? 'Open curve' : 'Close curve', (s) => ({ ...s, closed: !s.closed }))
-        }
+        onClick={() => change(spline.closed ? 'Open curve' : 'Close curve', (s) => ({ ...s, closed: !s.closed }))}
       >
         Closed
       </Button>

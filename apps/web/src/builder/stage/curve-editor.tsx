@@ -2,7 +2,16 @@ import { useThree } from '@react-three/fiber';
 import { useEffect, useMemo } from 'react';
 import type { Vector3 } from 'three';
 import { BufferAttribute, BufferGeometry, Matrix4 } from 'three';
-import { movePart, placeOfPart, transformPoint, type CurvePick, type CurveRecord, type Matrix, type ObjectRecord, type Vec3 } from '@umberfish/core'; // prettier-ignore
+import {
+  movePart,
+  placeOfPart,
+  transformPoint,
+  type CurvePick,
+  type CurveRecord,
+  type Matrix,
+  type ObjectRecord,
+  type Vec3,
+} from '@umberfish/core';
 import { changeSpline } from '../../state/curve-edits.ts';
 import { applyEdit, store, useStore } from '../../state/store.ts';
 import { controlLines, drawnLines, handleLines, holds, snapped, toOwn } from './curve-points.ts';
@@ -11,19 +20,13 @@ import { useHandle } from './use-handle.ts';
 import type { View } from './view.ts';
 
 /** A drawn curve on the stage. */
-export function DrawnCurve({
-  object,
-  matrix,
-  picked,
-}: {
-  object: ObjectRecord;
-  matrix: Matrix;
-  picked: boolean;
-}) {
+export function DrawnCurve({ object, matrix, picked }: { object: ObjectRecord; matrix: Matrix; picked: boolean }) {
   const { curve } = object;
   const ink = INK[useStore((s) => s.ui.theme)];
   if (!curve) return null;
-  return <Lines data={drawnLines(curve)} colour={picked ? '#8a2f52' : ink} over={picked} opacity={picked ? 1 : 0.85} matrix={matrix} />; // prettier-ignore
+  return (
+    <Lines data={drawnLines(curve)} colour={picked ? '#8a2f52' : ink} over={picked} opacity={picked ? 1 : 0.85} matrix={matrix} />
+  );
 }
 
 interface EditorProps {
@@ -43,8 +46,7 @@ export function CurveEditor(props: EditorProps) {
   const lines = useMemo(() => handleLines(curve, pick), [curve, pick]);
   const control = useMemo(() => controlLines(curve), [curve]);
   const all = useMemo(() => holds(curve, pick), [curve, pick]);
-  const isPicked = (p: CurvePick) =>
-    p.spline === pick?.spline && p.point === pick.point && p.part === pick.part;
+  const isPicked = (p: CurvePick) => p.spline === pick?.spline && p.point === pick.point && p.part === pick.part;
   const spline = pick ? curve.splines[pick.spline] : undefined;
   const at = pick && placeOfPart(spline, pick.point, pick.part);
   return (
@@ -63,30 +65,13 @@ export function CurveEditor(props: EditorProps) {
         colour="#b26b1f"
         size={7}
       />
-      <Dots
-        at={all.filter((h) => isPicked(h.pick)).map((h) => h.at)}
-        matrix={matrix}
-        colour="#8a2f52"
-        size={11}
-      />
-      {pick && at && (
-        <PointHandle key={`${pick.spline} ${pick.point} ${pick.part}`} {...props} pick={pick} at={at} />
-      )}
+      <Dots at={all.filter((h) => isPicked(h.pick)).map((h) => h.at)} matrix={matrix} colour="#8a2f52" size={11} />
+      {pick && at && <PointHandle key={`${pick.spline} ${pick.point} ${pick.part}`} {...props} pick={pick} at={at} />}
     </>
   );
 }
 
-function Dots({
-  at,
-  matrix,
-  colour,
-  size,
-}: {
-  at: readonly Vec3[];
-  matrix: Matrix;
-  colour: string;
-  size: number;
-}) {
+function Dots({ at, matrix, colour, size }: { at: readonly Vec3[]; matrix: Matrix; colour: string; size: number }) {
   const invalidate = useThree((s) => s.invalidate);
   const geometry = useMemo(() => {
     const made = new BufferGeometry();
@@ -106,14 +91,7 @@ function Dots({
   );
 }
 
-function PointHandle({
-  view,
-  object,
-  matrix,
-  pick,
-  at,
-  surfaceUnder,
-}: EditorProps & { pick: CurvePick; at: Vec3 }) {
+function PointHandle({ view, object, matrix, pick, at, surfaceUnder }: EditorProps & { pick: CurvePick; at: Vec3 }) {
   const snap = useStore((s) => s.ui.snap);
   const { proxy, controls, invalidate, isDragged } = useHandle<true>(view, 0.7, {
     begin: () => true,
@@ -122,7 +100,11 @@ function PointHandle({
       const onSurface = snap === 'surface' && pick.part === 'at' ? surfaceUnder(handle.position) : undefined;
       const to = toOwn(matrix, onSurface ?? snapped([x, y, z], pick.part === 'at' ? snap : 'none'));
       if (!to) return;
-      applyEdit('Move curve point', changeSpline(object.id, pick.spline, (s) => movePart(s, pick.point, pick.part, to)), gesture); // prettier-ignore
+      applyEdit(
+        'Move curve point',
+        changeSpline(object.id, pick.spline, (s) => movePart(s, pick.point, pick.part, to)),
+        gesture,
+      );
     },
   });
   useEffect(() => {

@@ -18,9 +18,7 @@ import type { View } from './view.ts';
 /** Samples of a drawn curve as line segments in its own space. */
 export const drawnLines = memoize((curve: CurveRecord): Float32Array => {
   const lines = tracksOf(curvesOf(curve)).flatMap((t) =>
-    Array.from({ length: Math.max(0, t.count - 1) }, (_, i) =>
-      Array.from(t.positions.subarray(i * 3, i * 3 + 6)),
-    ),
+    Array.from({ length: Math.max(0, t.count - 1) }, (_, i) => Array.from(t.positions.subarray(i * 3, i * 3 + 6))),
   );
   return Float32Array.from(lines.flat());
 });
@@ -100,14 +98,7 @@ export function holdAt(
 }
 
 /** Whether the pointer is on the line of a curve. */
-export function isOnCurve(
-  curve: CurveRecord,
-  matrix: Matrix,
-  view: View,
-  box: DOMRect,
-  x: number,
-  y: number,
-): boolean {
+export function isOnCurve(curve: CurveRecord, matrix: Matrix, view: View, box: DOMRect, x: number, y: number): boolean {
   const lines = drawnLines(curve);
   for (let i = 0; i < lines.length; i += 6) {
     const [ax, ay] = onCanvas(view, box, transformPoint(matrix, [lines[i], lines[i + 1], lines[i + 2]]));

@@ -28,12 +28,7 @@ export interface DrawnItem {
 }
 
 /** What the stage draws: results, objects nothing replaces, the preview, and ghosts of what was replaced. */
-export function drawnItems(
-  project: Project,
-  picture: DrawnPicture,
-  graph: string | null,
-  ghosts: boolean,
-): DrawnItem[] {
+export function drawnItems(project: Project, picture: DrawnPicture, graph: string | null, ghosts: boolean): DrawnItem[] {
   const items: DrawnItem[] = [];
   const objects = objectsAt(project, picture.frame);
   const replaced = new Set<string>();
@@ -62,9 +57,8 @@ export function drawnItems(
   if (compared) return compareItems(picture, compared, ghosts);
   if (previews.length > 0 && current?.preview) {
     for (const mesh of previews)
-      items.push({ id: mesh.key, name: 'Preview', mesh, matrix: null, object: null, ref: null, colour: null, ghost: false }); // prettier-ignore
-    for (const r of shownResults(CATALOGUE, project))
-      if (r.graph === graph && r.object) replaced.add(r.object);
+      items.push({ id: mesh.key, name: 'Preview', mesh, matrix: null, object: null, ref: null, colour: null, ghost: false });
+    for (const r of shownResults(CATALOGUE, project)) if (r.graph === graph && r.object) replaced.add(r.object);
   }
   const visible = visibleIds(project.objects);
   const worldOf = worldLookup(objects, 'channels', driven);

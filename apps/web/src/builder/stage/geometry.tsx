@@ -108,9 +108,7 @@ export function Geometry({ item, shading, picked, register }: Props) {
       });
     const own = item.colour ? new Color(...item.colour) : CLAY;
     if (painted || mesh.topology.materials.length === 0) return [make(own)];
-    return mesh.topology.materials.map((m) =>
-      make(new Color(m.baseColour[0], m.baseColour[1], m.baseColour[2])),
-    );
+    return mesh.topology.materials.map((m) => make(new Color(m.baseColour[0], m.baseColour[1], m.baseColour[2])));
   }, [mesh.topology, item.colour, item.id, painted]);
   useEffect(() => () => materials.forEach((m) => m.dispose()), [materials]);
   const lineMaterial = useMemo(() => {
@@ -124,27 +122,15 @@ export function Geometry({ item, shading, picked, register }: Props) {
     });
   }, [item.ghost]);
   useEffect(() => () => lineMaterial.dispose(), [lineMaterial]);
-  const pointMaterial = useMemo(
-    () => new PointsMaterial({ color: new Color('#33241a'), size: 2.2, sizeAttenuation: false }),
-    [],
-  );
+  const pointMaterial = useMemo(() => new PointsMaterial({ color: new Color('#33241a'), size: 2.2, sizeAttenuation: false }), []);
   useEffect(() => () => pointMaterial.dispose(), [pointMaterial]);
 
-  const matrix = useMemo(
-    () => (item.matrix ? new Matrix4().fromArray(Array.from(item.matrix)) : new Matrix4()),
-    [item.matrix],
-  );
+  const matrix = useMemo(() => (item.matrix ? new Matrix4().fromArray(Array.from(item.matrix)) : new Matrix4()), [item.matrix]);
   useLayoutEffect(() => invalidate(), [matrix, shading, picked, materials, invalidate]);
 
   if (mesh.instances) {
     return (
-      <Instances
-        id={item.id}
-        surface={buffers.surface}
-        material={materials[0]}
-        instances={mesh.instances}
-        register={register}
-      />
+      <Instances id={item.id} surface={buffers.surface} material={materials[0]} instances={mesh.instances} register={register} />
     );
   }
   if (item.ghost) {
@@ -169,16 +155,9 @@ export function Geometry({ item, shading, picked, register }: Props) {
         frustumCulled={false}
       />
       {shading === 'wire' && (
-        <lineSegments
-          geometry={buffers.lines}
-          material={lineMaterial}
-          frustumCulled={false}
-          renderOrder={1}
-        />
+        <lineSegments geometry={buffers.lines} material={lineMaterial} frustumCulled={false} renderOrder={1} />
       )}
-      {shading === 'points' && (
-        <points geometry={buffers.points} material={pointMaterial} frustumCulled={false} />
-      )}
+      {shading === 'points' && <points geometry={buffers.points} material={pointMaterial} frustumCulled={false} />}
       {mesh.needles && <Needles data={mesh.needles.data} />}
     </group>
   );
@@ -218,8 +197,7 @@ function Instances({
 /** The copies that mirror, or do not. Those that do are drawn in a mirrored space, where they do not any more. */
 function copiesThat({ matrices, colours }: CopySet, mirrored: boolean): CopySet {
   const mine: number[] = [];
-  for (let i = 0; i * 16 < matrices.length; i++)
-    if (isMirroring(matrices, 1, i * 16) === mirrored) mine.push(i);
+  for (let i = 0; i * 16 < matrices.length; i++) if (isMirroring(matrices, 1, i * 16) === mirrored) mine.push(i);
   if (mine.length * 16 === matrices.length && !mirrored) return { matrices, colours };
   const out = new Float32Array(mine.length * 16);
   mine.forEach((i, k) => {
@@ -227,7 +205,10 @@ function copiesThat({ matrices, colours }: CopySet, mirrored: boolean): CopySet 
     if (mirrored) for (let o = k * 16; o < k * 16 + 16; o += 4) out[o] = -out[o];
   });
   if (!colours) return { matrices: out };
-  return { matrices: out, colours: Float32Array.from({ length: mine.length * 3 }, (_, k) => colours[mine[Math.floor(k / 3)] * 3 + (k % 3)]) }; // prettier-ignore
+  return {
+    matrices: out,
+    colours: Float32Array.from({ length: mine.length * 3 }, (_, k) => colours[mine[Math.floor(k / 3)] * 3 + (k % 3)]),
+  };
 }
 
 function InstanceSet({

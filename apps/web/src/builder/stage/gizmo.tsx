@@ -22,8 +22,7 @@ export function Gizmo({ view, objectId }: { view: View; objectId: string }) {
   const pose = usePose();
   const { proxy, controls, invalidate, isDragged } = useHandle<'channels' | 'pivot'>(view, 0.8, {
     begin: () => (altHeld() || store.getState().ui.tool === 'pivot' ? 'pivot' : 'channels'),
-    move: (at, what, gesture) =>
-      what === 'pivot' ? writePivot(objectId, at, gesture) : writePlace(objectId, at, gesture),
+    move: (at, what, gesture) => (what === 'pivot' ? writePivot(objectId, at, gesture) : writePlace(objectId, at, gesture)),
   });
 
   useTool(controls, invalidate);
@@ -50,7 +49,11 @@ function writePlace(objectId: string, proxy: Object3D, gesture: string): void {
   if (!pose || !object) return;
   proxy.updateMatrix();
   const { pivot } = object;
-  const world = multiply(Float64Array.from(proxy.matrix.elements), Float64Array.from(proxy.matrix.elements), translation([-pivot[0], -pivot[1], -pivot[2]])); // prettier-ignore
+  const world = multiply(
+    Float64Array.from(proxy.matrix.elements),
+    Float64Array.from(proxy.matrix.elements),
+    translation([-pivot[0], -pivot[1], -pivot[2]]),
+  );
   const space = parentSpace(pose.objects, object, 'channels', pose.driven);
   const values = channelsToStandAt(object, world, space)?.values;
   if (!values) return;
@@ -58,7 +61,7 @@ function writePlace(objectId: string, proxy: Object3D, gesture: string): void {
   // Only what the tool changes: the others keep their digits, and their keys.
   const part = { move: 'translate', turn: 'rotate', size: 'scale', pivot: '' }[store.getState().ui.tool];
   const mine = Object.entries(tidied(values)).filter(([c]) => c.startsWith(part) && !(c in driven));
-  const rounded = Object.fromEntries(mine.map(([c, v]) => [c, Number(v.toFixed(c.startsWith('rotate') ? 4 : 5)) + 0])); // prettier-ignore
+  const rounded = Object.fromEntries(mine.map(([c, v]) => [c, Number(v.toFixed(c.startsWith('rotate') ? 4 : 5)) + 0]));
   const { frame, autoKey } = store.getState().ui;
   applyEdit(`Move ${object.name}`, writeChannels(objectId, rounded, frame, autoKey), gesture);
 }
@@ -69,8 +72,6 @@ function writePivot(objectId: string, proxy: Object3D, gesture: string): void {
   const into = pose && inverseOf(pose.world(objectId));
   if (!into) return;
   const at = proxy.getWorldPosition(new Vector3());
-  const pivot = transformPoint(into, [at.x, at.y, at.z]).map(
-    (v) => Number(v.toFixed(5)) + 0,
-  ) as unknown as Vec3;
+  const pivot = transformPoint(into, [at.x, at.y, at.z]).map((v) => Number(v.toFixed(5)) + 0) as unknown as Vec3;
   applyEdit('Move the pivot', changePivot(objectId, pivot), gesture);
 }

@@ -17,9 +17,7 @@ export function Legend({ items }: { items: readonly DrawnItem[] }) {
         <>
           <p className="text-soft">{painted.label}</p>
           {painted.rgb ? (
-            <p className="my-0.5">
-              {painted.rgb === 'stored' ? 'the stored colour' : 'x red, y green, z blue'}
-            </p>
+            <p className="my-0.5">{painted.rgb === 'stored' ? 'the stored colour' : 'x red, y green, z blue'}</p>
           ) : (
             <div className="my-1 h-2 w-36" style={{ background: cssGradient(UMBER_GRADIENT) }} />
           )}

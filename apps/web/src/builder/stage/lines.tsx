@@ -27,13 +27,7 @@ export function Lines({ data, colour, over = false, opacity = 1, matrix }: Props
     return () => geometry.dispose();
   }, [geometry, m, colour, opacity, invalidate]);
   return (
-    <lineSegments
-      geometry={geometry}
-      matrixAutoUpdate={false}
-      matrix={m}
-      renderOrder={over ? 9 : 3}
-      frustumCulled={false}
-    >
+    <lineSegments geometry={geometry} matrixAutoUpdate={false} matrix={m} renderOrder={over ? 9 : 3} frustumCulled={false}>
       <lineBasicMaterial color={colour} depthTest={!over} transparent opacity={opacity} />
     </lineSegments>
   );

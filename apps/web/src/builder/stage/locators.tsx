@@ -10,10 +10,18 @@ const SHAPE = (() => {
   const r = REACH;
   const d = REACH * 0.45;
   return [
-    [-r, 0, 0, r, 0, 0], [0, -r, 0, 0, r, 0], [0, 0, -r, 0, 0, r],
-    [d, 0, 0, 0, d, 0], [0, d, 0, -d, 0, 0], [-d, 0, 0, 0, -d, 0], [0, -d, 0, d, 0, 0],
-    [d, 0, 0, 0, 0, d], [0, 0, d, -d, 0, 0], [-d, 0, 0, 0, 0, -d], [0, 0, -d, d, 0, 0],
-  ].flat(); // prettier-ignore
+    [-r, 0, 0, r, 0, 0],
+    [0, -r, 0, 0, r, 0],
+    [0, 0, -r, 0, 0, r],
+    [d, 0, 0, 0, d, 0],
+    [0, d, 0, -d, 0, 0],
+    [-d, 0, 0, 0, -d, 0],
+    [0, -d, 0, d, 0, 0],
+    [d, 0, 0, 0, 0, d],
+    [0, 0, d, -d, 0, 0],
+    [-d, 0, 0, 0, 0, -d],
+    [0, 0, -d, d, 0, 0],
+  ].flat();
 })();
 const INK = new Color('#33241a');
 const PLUM = new Color('#8a2f52');
@@ -59,7 +67,6 @@ export function Locators({ objects, matrixOf, picked }: Props) {
 function placeShape(out: Float32Array, at: number, m: Matrix): void {
   for (let k = 0; k < SHAPE.length; k += 3) {
     const [x, y, z] = [SHAPE[k], SHAPE[k + 1], SHAPE[k + 2]];
-    for (let row = 0; row < 3; row++)
-      out[at + k + row] = m[row] * x + m[4 + row] * y + m[8 + row] * z + m[12 + row];
+    for (let row = 0; row < 3; row++) out[at + k + row] = m[row] * x + m[4 + row] * y + m[8 + row] * z + m[12 + row];
   }
 }

@@ -61,11 +61,7 @@ export function MotionTrails({ trails }: { trails: readonly Trail[] }) {
 }
 
 /** Pairs of places for the line, and a small upright tick at each frame. */
-function trailOf(
-  worlds: Float64Array,
-  which: number,
-  count: number,
-): { line: Float32Array; ticks: Float32Array } {
+function trailOf(worlds: Float64Array, which: number, count: number): { line: Float32Array; ticks: Float32Array } {
   const frames = worlds.length / 16 / count;
   const line: number[] = [];
   const ticks: number[] = [];

@@ -18,19 +18,15 @@ interface Props {
 
 /** The handle on one point: what it is dragged by is added to the offsets of a Hand Offsets node. */
 export function PointGizmo({ view, node, point, points, at }: Props) {
-  const { proxy, controls, invalidate, isDragged } = useHandle<{ from: Vector3; before: Offsets }>(
-    view,
-    0.7,
-    {
-      begin(handle) {
-        const before = offsetsOf(node);
-        return before && { from: handle.position.clone(), before };
-      },
-      move(handle, { from, before }, gesture) {
-        write(node, withMove(before, point, points, handle.position.clone().sub(from)), gesture);
-      },
+  const { proxy, controls, invalidate, isDragged } = useHandle<{ from: Vector3; before: Offsets }>(view, 0.7, {
+    begin(handle) {
+      const before = offsetsOf(node);
+      return before && { from: handle.position.clone(), before };
     },
-  );
+    move(handle, { from, before }, gesture) {
+      write(node, withMove(before, point, points, handle.position.clone().sub(from)), gesture);
+    },
+  });
 
   useEffect(() => {
     controls.setMode('translate');

@@ -13,9 +13,7 @@ export function Ground() {
   const theme = useStore((s) => s.ui.theme);
   const colour = useMemo(() => {
     void theme;
-    return new Color(
-      getComputedStyle(document.documentElement).getPropertyValue('--stage-grid').trim() || '#b3936a',
-    );
+    return new Color(getComputedStyle(document.documentElement).getPropertyValue('--stage-grid').trim() || '#b3936a');
   }, [theme]);
   useEffect(() => invalidate(), [colour, invalidate]);
   return <gridHelper args={[20, 20, colour, colour]} material-transparent material-opacity={0.35} />;

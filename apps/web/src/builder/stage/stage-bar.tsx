@@ -50,9 +50,7 @@ export function StageBar({ view, onFrame }: { view: View | null; onFrame(): void
       <Menu
         trigger={
           <span>
-            <Button className="!h-6 !px-1 text-[11.5px]">
-              {SHADINGS.find(([s]) => s === ui.shading)?.[1]} ▾
-            </Button>
+            <Button className="!h-6 !px-1 text-[11.5px]">{SHADINGS.find(([s]) => s === ui.shading)?.[1]} ▾</Button>
           </span>
         }
         items={SHADINGS.map(([shading, label]) => ({ label, onSelect: () => send(uiSet({ shading })) }))}
@@ -81,10 +79,7 @@ export function StageBar({ view, onFrame }: { view: View | null; onFrame(): void
             onSelect: () => send(uiSet({ isolate: !ui.isolate })),
           },
           {
-            label:
-              ui.toolSpace === 'world'
-                ? "Handle along the object's own axes"
-                : "Handle along the world's axes",
+            label: ui.toolSpace === 'world' ? "Handle along the object's own axes" : "Handle along the world's axes",
             onSelect: () => send(uiSet({ toolSpace: ui.toolSpace === 'world' ? 'local' : 'world' })),
           },
           null,
@@ -128,9 +123,7 @@ function PaintMenu() {
       items={[
         { label: 'No attribute', disabled: paint === null, onSelect: () => send(uiSet({ paint: null })) },
         null,
-        ...(entries.length > 0
-          ? entries
-          : [{ label: 'Nothing shown has attributes', disabled: true, onSelect: () => {} }]),
+        ...(entries.length > 0 ? entries : [{ label: 'Nothing shown has attributes', disabled: true, onSelect: () => {} }]),
       ]}
     />
   );

@@ -11,15 +11,7 @@ import {
   type RefObject,
 } from 'react';
 import { Box3, Color, Vector3, type Object3D } from 'three';
-import {
-  counted,
-  drivenIn,
-  objectsAt,
-  SHOWN_PORT,
-  transformPoint,
-  visibleIds,
-  worldLookup,
-} from '@umberfish/core';
+import { counted, drivenIn, objectsAt, SHOWN_PORT, transformPoint, visibleIds, worldLookup } from '@umberfish/core';
 import { engine } from '../../engine/index.ts';
 import { PREVIEW_KEY } from '../../engine/request.ts';
 import { selectGraph, selectProject, useSend, useStore } from '../../state/store.ts';
@@ -88,17 +80,12 @@ export default function Stage() {
   );
   const locators = useMemo(() => visibleObjects.filter((o) => o.type === 'locator'), [visibleObjects]);
   const pickedObjects = useMemo(() => new Set(ui.objects), [ui.objects]);
-  const byId = useMemo(
-    () => (project ? objectsAt(project, picture.frame) : new Map<string, never>()),
-    [project, picture.frame],
-  );
+  const byId = useMemo(() => (project ? objectsAt(project, picture.frame) : new Map<string, never>()), [project, picture.frame]);
   const matrixOf = useMemo(() => worldLookup(byId, 'channels', drivenIn(picture.driven)), [byId, picture]);
 
   const things = useCallback((): StageThings | null => {
     const canvas = root.current?.querySelector('canvas')?.getBoundingClientRect();
-    return view && canvas
-      ? { view, canvas, items, meshes: meshes.current, objects: visibleObjects, matrixOf }
-      : null;
+    return view && canvas ? { view, canvas, items, meshes: meshes.current, objects: visibleObjects, matrixOf } : null;
   }, [view, items, visibleObjects, matrixOf]);
   /** What is under the pointer. */
   const find = useCallback(
@@ -110,9 +97,7 @@ export default function Stage() {
   );
   const drawn = useCurveDrawing(visibleObjects, matrixOf);
 
-  const choosingItem = ui.choosing
-    ? items.find((i) => i.object === ui.choosing?.object && !i.ghost)
-    : undefined;
+  const choosingItem = ui.choosing ? items.find((i) => i.object === ui.choosing?.object && !i.ghost) : undefined;
 
   /** While a set is chosen, Shift and a drag take in what lies in a box; with Alt they take it out. */
   const endBox = (e: PointerEvent): boolean => {
@@ -146,9 +131,7 @@ export default function Stage() {
     const found = find(e, true);
     if (found.curve) return void send(objectsPicked([found.curve]));
     if (found.locator)
-      return void send(
-        objectsPicked(e.shiftKey ? [...new Set([...ui.objects, found.locator])] : [found.locator]),
-      );
+      return void send(objectsPicked(e.shiftKey ? [...new Set([...ui.objects, found.locator])] : [found.locator]));
     const { item, point } = found;
     if (ui.choosing) {
       if (item && item === choosingItem && point !== undefined) togglePoint(point);
@@ -160,8 +143,7 @@ export default function Stage() {
     }
     // With a table open, a click marks the point in it; else it picks the object.
     if (ui.port && point !== undefined && !e.shiftKey) {
-      if (item.ref && ui.port.port === SHOWN_PORT && item.ref.node !== ui.port.node)
-        send(portPicked(item.ref));
+      if (item.ref && ui.port.port === SHOWN_PORT && item.ref.node !== ui.port.node) send(portPicked(item.ref));
       return void send(uiSet({ element: point, tableOn: 'point' }));
     }
     if (item.object) send(objectsPicked([item.object]));
@@ -207,9 +189,7 @@ export default function Stage() {
       if (!o.curve || !ui.objects.includes(o.id)) continue;
       const lines = drawnLines(o.curve);
       for (let i = 0; i < lines.length; i += 3)
-        box.expandByPoint(
-          new Vector3(...transformPoint(matrixOf(o.id), [lines[i], lines[i + 1], lines[i + 2]])),
-        );
+        box.expandByPoint(new Vector3(...transformPoint(matrixOf(o.id), [lines[i], lines[i + 1], lines[i + 2]])));
     }
     view.frame(box);
   }, [view, items, ui.objects, locators, visibleObjects, matrixOf, here]);
@@ -246,9 +226,7 @@ export default function Stage() {
     items.find((i) => i.ref !== null && here.has(i.ref.node)) ??
     items.find((i) => !i.ghost);
   const marked =
-    ui.element !== null && ui.tableOn === 'point'
-      ? markOf(items, ui.element, ui.port?.node ?? null, ui.objects)
-      : null;
+    ui.element !== null && ui.tableOn === 'point' ? markOf(items, ui.element, ui.port?.node ?? null, ui.objects) : null;
   const chosenPoints = useStore((s) => {
     const { choosing } = s.ui;
     const object = choosing && s.project.project?.objects.find((o) => o.id === choosing.object);
@@ -297,16 +275,11 @@ export default function Stage() {
           />
         ))}
         <Locators objects={locators} matrixOf={matrixOf} picked={pickedObjects} />
-        {
-          visibleObjects.map((o) => o.curve && <DrawnCurve key={o.id} object={o} matrix={matrixOf(o.id)} picked={pickedObjects.has(o.id)} />) /* prettier-ignore */
-        }
+        {visibleObjects.map(
+          (o) => o.curve && <DrawnCurve key={o.id} object={o} matrix={matrixOf(o.id)} picked={pickedObjects.has(o.id)} />,
+        )}
         {picture.lines.map((l) => (
-          <Lines
-            key={l.key}
-            data={l.data}
-            {...LINE_LOOKS[l.as]}
-            {...(l.as === 'curve' ? { colour: INK[ui.theme] } : {})}
-          />
+          <Lines key={l.key} data={l.data} {...LINE_LOOKS[l.as]} {...(l.as === 'curve' ? { colour: INK[ui.theme] } : {})} />
         ))}
         {view && drawn.object?.curve && (
           <CurveEditor
@@ -323,9 +296,7 @@ export default function Stage() {
         )}
         {marked && !ui.choosing && <Mark at={marked} />}
         {choosingItem && <ChosenDots item={choosingItem} points={chosenPoints} />}
-        {view && gizmo && byId.has(gizmo) && !drawn.drawing && !drawn.taken && (
-          <Gizmo view={view} objectId={gizmo} />
-        )}
+        {view && gizmo && byId.has(gizmo) && !drawn.drawing && !drawn.taken && <Gizmo view={view} objectId={gizmo} />}
         {view && transforming && <TransformGizmo key={transforming} view={view} node={transforming} />}
         <MotionTrails trails={trails} />
         {view && marked && hand && ui.element !== null && (
@@ -368,8 +339,8 @@ export default function Stage() {
       )}
       {footer && !drawn.object && (
         <p className="number pointer-events-none absolute bottom-2 left-2 rounded-sm bg-raised/85 px-1.5 py-0.5 text-[11px] text-ink">
-          {footer.name} · {counted(footer.mesh.topology.pointCount, 'point')} ·{' '}
-          {counted(footer.mesh.topology.faceCount, 'face')} · grid 1 m
+          {footer.name} · {counted(footer.mesh.topology.pointCount, 'point')} · {counted(footer.mesh.topology.faceCount, 'face')}{' '}
+          · grid 1 m
         </p>
       )}
     </section>

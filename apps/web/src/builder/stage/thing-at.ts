@@ -45,8 +45,7 @@ export function thingAt(things: StageThings, e: Pointer, everything: boolean): T
     if (o.type !== 'locator') continue;
     const m = matrixOf(o.id);
     const p = new Vector3(m[12], m[13], m[14]).project(view.camera);
-    if (Math.hypot(((p.x + 1) / 2) * canvas.width - x, ((1 - p.y) / 2) * canvas.height - y) < 14)
-      return { locator: o.id };
+    if (Math.hypot(((p.x + 1) / 2) * canvas.width - x, ((1 - p.y) / 2) * canvas.height - y) < 14) return { locator: o.id };
   }
   const curve = objects.find((o) => o.curve && isOnCurve(o.curve, matrixOf(o.id), view, canvas, x, y));
   if (curve) return { curve: curve.id };
@@ -54,7 +53,9 @@ export function thingAt(things: StageThings, e: Pointer, everything: boolean): T
 }
 
 function surfaceAt({ items, meshes }: StageThings, ray: Raycaster, everything: boolean): Thing {
-  let best: { distance: number; item: DrawnItem; face: { a: number; b: number; c: number }; place: Vector3; object: Object3D } | undefined; // prettier-ignore
+  let best:
+    | { distance: number; item: DrawnItem; face: { a: number; b: number; c: number }; place: Vector3; object: Object3D }
+    | undefined;
   for (const item of items) {
     const object = meshes.get(item.id) as ThreeMesh | undefined;
     if (!object || item.ghost || (!everything && item.mesh.topology.faceCount > HOVER_FACES)) continue;
@@ -71,26 +72,25 @@ function surfaceAt({ items, meshes }: StageThings, ray: Raycaster, everything: b
   let nearest = face.a;
   let least = Infinity;
   for (const v of [face.a, face.b, face.c]) {
-    const d = Math.hypot(
-      positions[v * 3] - local.x,
-      positions[v * 3 + 1] - local.y,
-      positions[v * 3 + 2] - local.z,
-    );
+    const d = Math.hypot(positions[v * 3] - local.x, positions[v * 3 + 1] - local.y, positions[v * 3 + 2] - local.z);
     if (d < least) [least, nearest] = [d, v];
   }
   return { item, point: topology.vertexPoints[nearest], place };
 }
 
 /** The point or handle of a curve under the pointer. */
-export function curveHoldAt(
-  things: StageThings,
-  e: Pointer,
-  object: ObjectRecord,
-  pick: CurvePick | null,
-): CurvePick | null {
+export function curveHoldAt(things: StageThings, e: Pointer, object: ObjectRecord, pick: CurvePick | null): CurvePick | null {
   const { canvas } = things;
   if (!object.curve) return null;
-  return holdAt(object.curve, things.matrixOf(object.id), pick, things.view, canvas, e.clientX - canvas.left, e.clientY - canvas.top); // prettier-ignore
+  return holdAt(
+    object.curve,
+    things.matrixOf(object.id),
+    pick,
+    things.view,
+    canvas,
+    e.clientX - canvas.left,
+    e.clientY - canvas.top,
+  );
 }
 
 /**
@@ -114,10 +114,7 @@ export function placeForPoint(
 
 /** The surface under a place as one sees it: along the line of sight through it. */
 export function surfaceUnder(things: StageThings, at: Vector3): Vec3 | undefined {
-  const ray = new Raycaster(
-    things.view.camera.position.clone(),
-    at.clone().sub(things.view.camera.position).normalize(),
-  );
+  const ray = new Raycaster(things.view.camera.position.clone(), at.clone().sub(things.view.camera.position).normalize());
   const { place } = surfaceAt(things, ray, true);
   return place && [place.x, place.y, place.z];
 }

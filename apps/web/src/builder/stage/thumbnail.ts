@@ -28,13 +28,7 @@ export function keepThumbnail(gl: WebGLRenderer, scene: Scene, camera: Camera): 
     draw.fillRect(0, 0, WIDTH, HEIGHT);
     const { width, height } = gl.domElement;
     const scale = Math.max(WIDTH / width, HEIGHT / height);
-    draw.drawImage(
-      gl.domElement,
-      (WIDTH - width * scale) / 2,
-      (HEIGHT - height * scale) / 2,
-      width * scale,
-      height * scale,
-    );
+    draw.drawImage(gl.domElement, (WIDTH - width * scale) / 2, (HEIGHT - height * scale) / 2, width * scale, height * scale);
     void autosave.keepThumbnail(project.id, canvas.toDataURL('image/jpeg', 0.82));
   }, WAIT_IN_MS);
 }

@@ -21,16 +21,11 @@ import { altHeld, standAt, useHandle, useTool } from './use-handle.ts';
 import type { View } from './view.ts';
 
 /** The picked node, when it is a Transform whose numbers are typed (a handle cannot write through a wire). */
-export function transformPicked(
-  graph: GraphRecord | undefined,
-  nodes: readonly string[],
-): string | undefined {
+export function transformPicked(graph: GraphRecord | undefined, nodes: readonly string[]): string | undefined {
   if (!graph || nodes.length !== 1) return undefined;
   const node = resolveGraph(CATALOGUE, graph).get(nodes[0]);
   if (node?.record.type !== 'transform' || node.record.skip) return undefined;
-  const isTyped = ['translate', 'rotate', 'scale', 'pivotTurn'].every(
-    (p) => !node.wires.has(p) && typedVector(node.record, p),
-  );
+  const isTyped = ['translate', 'rotate', 'scale', 'pivotTurn'].every((p) => !node.wires.has(p) && typedVector(node.record, p));
   return isTyped && (node.settings.sequence ?? 'srt') === 'srt' ? node.record.id : undefined;
 }
 
@@ -55,7 +50,11 @@ export function TransformGizmo({ view, node: id }: { view: View; node: string })
   const pivot = useStore((s) => s.evaluation.reports.get(id)?.outputs.pivot?.single) as Vec3 | undefined;
   const { proxy, controls, invalidate, isDragged } = useHandle<Start>(view, 0.8, {
     begin: (at) =>
-      pivot && { what: altHeld() || store.getState().ui.tool === 'pivot' ? 'pivot' : 'transform', from: at.position.clone(), pivot }, // prettier-ignore
+      pivot && {
+        what: altHeld() || store.getState().ui.tool === 'pivot' ? 'pivot' : 'transform',
+        from: at.position.clone(),
+        pivot,
+      },
     move: (at, start, gesture) =>
       start.what === 'pivot' ? writePivot(id, at, start, gesture) : writeTransform(id, at, start, gesture),
   });
@@ -83,7 +82,12 @@ const orderOf = (node: NodeRecord) => (node.settings.order ?? 'xyz') as Rotation
 
 /** What the node does, seen from its pivot. */
 const changeOf = (node: NodeRecord): Matrix =>
-  compose(typedVector(node, 'translate') ?? [0, 0, 0], radians(typedVector(node, 'rotate') ?? [0, 0, 0]), orderOf(node), typedVector(node, 'scale') ?? ONE); // prettier-ignore
+  compose(
+    typedVector(node, 'translate') ?? [0, 0, 0],
+    radians(typedVector(node, 'rotate') ?? [0, 0, 0]),
+    orderOf(node),
+    typedVector(node, 'scale') ?? ONE,
+  );
 
 function find(id: string): { graph: GraphRecord; node: NodeRecord } | undefined {
   const graph = selectGraph(store.getState());
@@ -91,8 +95,7 @@ function find(id: string): { graph: GraphRecord; node: NodeRecord } | undefined 
   return graph && node ? { graph, node } : undefined;
 }
 
-const tidy = (v: Vec3, digits: number): Vec3 =>
-  v.map((x) => Number(x.toFixed(digits)) + 0) as unknown as Vec3;
+const tidy = (v: Vec3, digits: number): Vec3 => v.map((x) => Number(x.toFixed(digits)) + 0) as unknown as Vec3;
 
 function writeTransform(id: string, proxy: Object3D, { pivot }: Start, gesture: string): void {
   const found = find(id);
@@ -101,7 +104,10 @@ function writeTransform(id: string, proxy: Object3D, { pivot }: Start, gesture: 
   proxy.updateMatrix();
   const d = decompose(multiply(into, into, Float64Array.from(proxy.matrix.elements)), orderOf(found.node));
   const { tool } = store.getState().ui;
-  const value = tool === 'turn' ? tidy(d.anglesInRadians.map((a) => a / RADIANS) as unknown as Vec3, 4) : tidy(tool === 'size' ? d.scale : d.translate, 5); // prettier-ignore
+  const value =
+    tool === 'turn'
+      ? tidy(d.anglesInRadians.map((a) => a / RADIANS) as unknown as Vec3, 4)
+      : tidy(tool === 'size' ? d.scale : d.translate, 5);
   const port = tool === 'turn' ? 'rotate' : tool === 'size' ? 'scale' : 'translate';
   applyEdit('Transform by its handle', setInput(found.graph.id, id, port, value as InputValue), gesture);
 }

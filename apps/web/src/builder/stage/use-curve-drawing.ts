@@ -22,8 +22,7 @@ export function useCurveDrawing(objects: readonly ObjectRecord[], matrixOf: (id:
   const places = useMemo(() => {
     const { curve } = object ?? {};
     if (!object || !curve) return { holds: NO_HOLDS, taken: null };
-    const inWorld = (at: readonly [number, number, number]) =>
-      new Vector3(...transformPoint(matrixOf(object.id), at));
+    const inWorld = (at: readonly [number, number, number]) => new Vector3(...transformPoint(matrixOf(object.id), at));
     const at = pick && placeOfPart(curve.splines[pick.spline], pick.point, pick.part);
     return { holds: holds(curve, pick).map((h) => inWorld(h.at)), taken: at ? inWorld(at) : null };
   }, [object, pick, matrixOf]);
@@ -48,8 +47,7 @@ export function useCurveDrawing(objects: readonly ObjectRecord[], matrixOf: (id:
   /** Escape and Enter end drawing or let go; Delete removes the picked point. Whether the key was meant for the curve. */
   const onKey = (e: KeyboardEvent): boolean => {
     if (!object) return false;
-    if ((e.key === 'Escape' || e.key === 'Enter') && (drawing || pick))
-      send(uiSet({ drawing: false, curvePoint: null }));
+    if ((e.key === 'Escape' || e.key === 'Enter') && (drawing || pick)) send(uiSet({ drawing: false, curvePoint: null }));
     else if (pick && (e.key === 'Delete' || e.key === 'Backspace')) {
       applyEdit(
         'Remove point',

@@ -126,8 +126,7 @@ export function TimeStrip() {
         onClick={() => send(uiSet({ autoKey: !autoKey }))}
         data-auto-key={autoKey}
       >
-        <span className={`size-2 rounded-full ${autoKey ? 'bg-rust' : 'border border-line-strong'}`} />{' '}
-        Auto-key
+        <span className={`size-2 rounded-full ${autoKey ? 'bg-rust' : 'border border-line-strong'}`} /> Auto-key
       </Button>
       <Button
         className="!h-6 !px-1.5 text-xs"
@@ -218,11 +217,7 @@ function Ticks({ first, last }: { first: number; last: number }) {
       {ticks.map((t) => (
         <span key={t.frame} className="absolute bottom-2" style={{ left: `${t.at}%` }}>
           <span className={`absolute bottom-0 w-px bg-line-strong ${t.long ? 'h-2.5' : 'h-1.5'}`} />
-          {t.long && (
-            <span className="number absolute bottom-3 -translate-x-1/2 text-[10px] text-faint">
-              {t.frame}
-            </span>
-          )}
+          {t.long && <span className="number absolute bottom-3 -translate-x-1/2 text-[10px] text-faint">{t.frame}</span>}
         </span>
       ))}
     </>

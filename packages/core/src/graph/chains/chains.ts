@@ -105,13 +105,15 @@ function makeSteps(
   const steps: Step[] = [];
   for (let i = 0; i < links.length;) {
     let end = i + 1;
-    if (isProgram(links[i]))
-      while (end < links.length && end - i < MOST_TOGETHER && isProgram(links[end])) end++;
+    if (isProgram(links[i])) while (end < links.length && end - i < MOST_TOGETHER && isProgram(links[end])) end++;
     const group = links.slice(i, end);
     const after = links.slice(end);
-    const isStored = (link: Link) => after.length === 0 ? link === links[links.length - 1] : after.some((l) => l.sources.some((s) => s.from === 'link' && s.link === link)); // prettier-ignore
+    const isStored = (link: Link) =>
+      after.length === 0
+        ? link === links[links.length - 1]
+        : after.some((l) => l.sources.some((s) => s.from === 'link' && s.link === link));
     const segment = group.every(isProgram) ? makeSegment(group, isStored, parameters, count) : undefined;
-    const stored = segment?.stored ?? group.flatMap((link) => link.plan.outputs.map((_, output) => ({ link, output }))); // prettier-ignore
+    const stored = segment?.stored ?? group.flatMap((link) => link.plan.outputs.map((_, output) => ({ link, output })));
     const kernel = 'kernel' in group[0] ? group[0].kernel : undefined;
     const step: Step = {
       run: segment?.run ?? ((...of) => (kernel?.(...of), false)),
@@ -135,7 +137,7 @@ function makeSteps(
       step.outputs.push(own[output]);
       step.outputStride.push(isKept ? width : 0);
     }
-    const lanes = segment?.lanes ?? group[0].sources.map((source, k) => ({ source, width: WIDTH[group[0].plan.inputs[k].lane] })); // prettier-ignore
+    const lanes = segment?.lanes ?? group[0].sources.map((source, k) => ({ source, width: WIDTH[group[0].plan.inputs[k].lane] }));
     for (const { source, width } of lanes) addInput(step, source, width, buffers);
     steps.push(step);
     i = end;
@@ -144,12 +146,7 @@ function makeSteps(
 }
 
 /** Where a step finds one of its lanes. */
-function addInput(
-  step: Step,
-  source: LaneSource,
-  width: 1 | 3,
-  buffers: ReadonlyMap<Link, Float32Array[]>,
-): void {
+function addInput(step: Step, source: LaneSource, width: 1 | 3, buffers: ReadonlyMap<Link, Float32Array[]>): void {
   const add = (data: Readonly<Float32Array>, stride: number) => {
     step.inputs.push(data);
     step.inputStride.push(stride);
@@ -181,12 +178,7 @@ function constantLane(value: Single, width: number): Float32Array {
   return lane;
 }
 
-function spreadNumbers(
-  out: Float32Array,
-  data: Readonly<Float32Array | Int32Array>,
-  start: number,
-  count: number,
-): void {
+function spreadNumbers(out: Float32Array, data: Readonly<Float32Array | Int32Array>, start: number, count: number): void {
   for (let k = 0, o = 0; k < count; k++, o += 3) {
     const v = data[start + k];
     out[o] = v;
@@ -204,7 +196,7 @@ function findNotFinite(
   size: number,
 ): boolean {
   const { segment } = step;
-  if (!segment) return lookThrough(found, step.links[0], links[step.links[0]], step.outputs, step.outputAt, start, size); // prettier-ignore
+  if (!segment) return lookThrough(found, step.links[0], links[step.links[0]], step.outputs, step.outputAt, start, size);
   // Values between the links of a segment were never stored: this chunk is computed again with all of them.
   const outputs = segment.all.map((o) => new Float32Array(CHUNK * WIDTH[o.link.plan.outputs[o.output].lane]));
   const none = new Int32Array(outputs.length);
@@ -244,5 +236,4 @@ function lookThrough(
 }
 
 /** The role of a chain's output: what its plan says, or plain. */
-export const outputRole = (plan: ElementPlan, output: number): AttributeRole =>
-  plan.outputs[output].role ?? 'plain';
+export const outputRole = (plan: ElementPlan, output: number): AttributeRole => plan.outputs[output].role ?? 'plain';

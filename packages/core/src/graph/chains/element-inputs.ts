@@ -9,14 +9,7 @@ import { KIND_WORDS } from '../node/kinds.ts';
 import { meshColumn } from '../node/mesh-lane.ts';
 import { NodeError, type Problem } from '../node/problems.ts';
 import { originsOf, type ResolvedNode } from '../network/resolve.ts';
-import {
-  pointColumn,
-  type Column,
-  type ColumnPlace,
-  type ElementKind,
-  type Single,
-  type Value,
-} from '../node/values.ts';
+import { pointColumn, type Column, type ColumnPlace, type ElementKind, type Single, type Value } from '../node/values.ts';
 
 /** A column that the chain it belongs to has not computed, and may never store. */
 export interface Pending<Run> {
@@ -78,8 +71,7 @@ export function gatherElements<Run>(
   }
   for (const [port, falloff] of falloffs) {
     const mesh = meshes.get(port.weighs ?? 'mesh');
-    if (!mesh)
-      throw new NodeError({ code: 'input-missing', port: port.weighs ?? 'mesh', needs: KIND_WORDS.mesh });
+    if (!mesh) throw new NodeError({ code: 'input-missing', port: port.weighs ?? 'mesh', needs: KIND_WORDS.mesh });
     const weights = weigh(falloff, mesh.positions, new Float32Array(mesh.topology.pointCount), checkpoint);
     arriving.set(port.id, pointColumn(mesh, 'number', weights));
     kinds[port.id] = 'number';
@@ -146,7 +138,14 @@ function pairColumns<Run>(
         throw new NodeError({ code: 'column-fit', port, count, points: first.count, on: first.on, origins });
       }
       const origins = originsOf(node, [first.id, id]);
-      throw new NodeError({ code: 'column-counts', first: first.port, firstCount: first.count, second: port, secondCount: count, origins }); // prettier-ignore
+      throw new NodeError({
+        code: 'column-counts',
+        first: first.port,
+        firstCount: first.count,
+        second: port,
+        secondCount: count,
+        origins,
+      });
     } else if (first.owner !== owner || first.on !== on) {
       report({ code: 'column-owners', first: first.port, second: port, count, severity: 'warning' });
     }

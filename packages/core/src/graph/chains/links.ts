@@ -17,8 +17,7 @@ export interface Elements {
 }
 
 /** What a lane of a link is filled from: a value, or an earlier link of the same chain. */
-export type LaneSource =
-  { from: 'value'; value: Single | Column } | { from: 'link'; link: Link; output: number };
+export type LaneSource = { from: 'value'; value: Single | Column } | { from: 'link'; link: Link; output: number };
 
 interface LinkParts {
   readonly plan: ElementPlan;

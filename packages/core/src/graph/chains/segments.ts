@@ -1,4 +1,11 @@
-import { ProgramBuilder, runPlainly, makeProgramRunner, type FormulaValue, type ProgramOutput, type ProgramRunner } from '../../expression/index.ts'; // prettier-ignore
+import {
+  ProgramBuilder,
+  runPlainly,
+  makeProgramRunner,
+  type FormulaValue,
+  type ProgramOutput,
+  type ProgramRunner,
+} from '../../expression/index.ts';
 import { CHUNK, WIDTH, type LaneSource, type Link, type ProgramLink } from './links.ts';
 
 /**
@@ -58,7 +65,10 @@ export function makeSegment(
     const before = b.operations.length;
     const inputs = link.plan.inputs.map((input, i) => inputOf(link.sources[i], WIDTH[input.lane]));
     const outputs = link.program(b, inputs);
-    results.set(link, outputs.map((v) => v.map((o) => b.operate('single', [o])))); // prettier-ignore
+    results.set(
+      link,
+      outputs.map((v) => v.map((o) => b.operate('single', [o]))),
+    );
     shares.push(b.operations.length - before);
   }
   const outputsOf = (chosen: Segment['stored']): ProgramOutput[] =>
@@ -88,13 +98,7 @@ export function makeSegment(
 
 /** Numbers per element of what a lane is filled from. */
 export const widthOf = (source: LaneSource): 1 | 3 =>
-  source.from === 'link'
-    ? WIDTH[source.link.plan.outputs[source.output].lane]
-    : source.value.kind === 'vector'
-      ? 3
-      : 1;
+  source.from === 'link' ? WIDTH[source.link.plan.outputs[source.output].lane] : source.value.kind === 'vector' ? 3 : 1;
 
 const sameSource = (a: LaneSource, b: LaneSource): boolean =>
-  a.from === 'link'
-    ? b.from === 'link' && a.link === b.link && a.output === b.output
-    : b.from === 'value' && a.value === b.value;
+  a.from === 'link' ? b.from === 'link' && a.link === b.link && a.output === b.output : b.from === 'value' && a.value === b.value;

@@ -64,8 +64,7 @@ export class Entry {
 
   add(problem: Problem): void {
     if (this.problems === NONE) this.problems = [problem];
-    else if (!this.problems.some((p) => isSameProblem(p, problem)))
-      (this.problems as Problem[]).push(problem);
+    else if (!this.problems.some((p) => isSameProblem(p, problem))) (this.problems as Problem[]).push(problem);
   }
 
   /** Keeps of an output only what cards say of it. */

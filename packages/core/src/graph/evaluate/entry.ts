@@ -13,7 +13,7 @@ export function firstBad(value: Value): { index: number; count: number } | undef
   if (value.form === 'curves') return firstBadPoint(value.curves);
   if (!data) return undefined;
   if (data instanceof Int32Array) return undefined;
-  if (data instanceof Float32Array ? allFinite(data, 0, data.length) : areFinite(data as Float64Array)) return undefined; // prettier-ignore
+  if (data instanceof Float32Array ? allFinite(data, 0, data.length) : areFinite(data as Float64Array)) return undefined;
   const width = !isNumbers(value) || value.kind === 'vector' ? 3 : 1;
   let index = -1;
   let count = 0;
@@ -27,7 +27,10 @@ export function firstBad(value: Value): { index: number; count: number } | undef
 
 /** The first copy whose matrix is not finite. */
 function firstBadCopy(matrices: Readonly<Float64Array>): { index: number; count: number } | undefined {
-  let a = 0, b = 0, c = 0, d = 0; // prettier-ignore
+  let a = 0,
+    b = 0,
+    c = 0,
+    d = 0;
   for (let o = 0; o < matrices.length; o += 4) {
     a += matrices[o] * 0;
     b += matrices[o + 1] * 0;
@@ -46,13 +49,13 @@ function firstBadCopy(matrices: Readonly<Float64Array>): { index: number; count:
 }
 
 /** The first control point of which something is not finite: its place, its handles, its roll or its width. */
-function firstBadPoint({
-  positions,
-  handles,
-  roll,
-  width,
-}: Curves): { index: number; count: number } | undefined {
-  const parts = [[positions, 3], [handles, 6], [roll, 1], [width, 1]] as const; // prettier-ignore
+function firstBadPoint({ positions, handles, roll, width }: Curves): { index: number; count: number } | undefined {
+  const parts = [
+    [positions, 3],
+    [handles, 6],
+    [roll, 1],
+    [width, 1],
+  ] as const;
   if (parts.every(([data]) => allFinite(data, 0, data.length))) return undefined;
   const isBad = (i: number) => parts.some(([data, wide]) => !allFinite(data, i * wide, (i + 1) * wide));
   const bad = Array.from(roll, (_, i) => i).filter(isBad);
@@ -71,14 +74,12 @@ function summaryOf(value: Value): PortSummary {
     const attributes = value.mesh.attributes.map(({ name, type, on }) => ({ name, type, on }));
     return { form: 'geometry', kind: 'mesh', count: value.mesh.topology.pointCount, attributes };
   }
-  if (value.form === 'curves')
-    return { form: 'curves', kind: 'curves', count: value.curves.shape.pointCount };
+  if (value.form === 'curves') return { form: 'curves', kind: 'curves', count: value.curves.shape.pointCount };
   if (value.form === 'copies') {
     const attributes = value.copies.attributes.map(({ name, type }) => ({ name, type, on: 'copy' }));
     return { form: 'copies', kind: 'copies', count: value.copies.count, attributes };
   }
-  if (value.form === 'falloff')
-    return { form: 'falloff', kind: 'falloff', count: 1, words: falloffWords(value.falloff) };
+  if (value.form === 'falloff') return { form: 'falloff', kind: 'falloff', count: 1, words: falloffWords(value.falloff) };
   if (value.form === 'driven') return { form: 'driven', kind: 'driven', count: value.driven.size };
   if (value.form === 'matrices') return { form: 'matrices', kind: 'matrix', count: value.count };
   if (value.form === 'column') return { form: 'column', kind: value.kind, count: value.count };

@@ -23,35 +23,20 @@ const sphere = makeSphere(1, 30, 40);
 describe('the evaluator', () => {
   test('the swell graph gives what a plain loop gives', () => {
     const at: [number, number, number] = [0.3, 0.9, 0.1];
-    const result = positions(
-      evaluatorOf(sphere).evaluate({ project: project([swell()], at), frame: 1, wanted: [SHOWN] }),
-    );
+    const result = positions(evaluatorOf(sphere).evaluate({ project: project([swell()], at), frame: 1, wanted: [SHOWN] }));
     const normals = pointNormals(sphere);
     const curve = compileResponse(RESPONSE_PRESETS['Ease down']);
     for (let i = 0; i < result.length; i += 3) {
       const p = [0, 1, 2].map((k) => sphere.positions[i + k]);
       const d = Math.hypot(...p.map((v, k) => v - at[k]));
-      p.forEach((v, k) =>
-        expect(result[i + k]).toBeCloseTo(v + normals[i + k] * 0.3 * respond(curve, d / 0.85), 5),
-      );
+      p.forEach((v, k) => expect(result[i + k]).toBeCloseTo(v + normals[i + k] * 0.3 * respond(curve, d / 0.85), 5));
     }
   });
 
   test('moving the locator evaluates only what is downstream of it, again and again', () => {
     const evaluator = evaluatorOf(sphere);
-    const run = (x: number) =>
-      evaluator.evaluate({ project: project([swell()], [x, 1, 0]), frame: 1, wanted: [SHOWN] }).computed;
-    expect([...run(0)].sort()).toEqual([
-      'distance',
-      'in',
-      'locator',
-      'move',
-      'offset',
-      'ratio',
-      'response',
-      'show',
-      'values',
-    ]);
+    const run = (x: number) => evaluator.evaluate({ project: project([swell()], [x, 1, 0]), frame: 1, wanted: [SHOWN] }).computed;
+    expect([...run(0)].sort()).toEqual(['distance', 'in', 'locator', 'move', 'offset', 'ratio', 'response', 'show', 'values']);
     const downstream = ['locator', 'distance', 'ratio', 'response', 'offset', 'move', 'show'];
     for (const x of [0.1, 0.2, 0.3]) expect(run(x)).toEqual(downstream);
     // All that takes time is kept; a locator's place is worked out again sooner than found.
@@ -63,7 +48,8 @@ describe('the evaluator', () => {
     const document = project([swell()], [0.1, 1, 0]);
     const away = project([swell()], [0.7, 1, 0]);
     const told = (p: Project, port: string) =>
-      evaluator.evaluate({ project: p, frame: 1, wanted: [SHOWN, { node: 'values', port }] }).reports.get('locator')?.outputs.position.single; // prettier-ignore
+      evaluator.evaluate({ project: p, frame: 1, wanted: [SHOWN, { node: 'values', port }] }).reports.get('locator')?.outputs
+        .position.single;
     expect(told(document, 'positions')).toEqual([0.1, 1, 0]);
     expect(told(away, 'positions')).toEqual([0.7, 1, 0]);
     expect(told(document, 'normals')).toEqual([0.1, 1, 0]);
@@ -80,8 +66,7 @@ describe('the evaluator', () => {
 
   test('only what depends on time is evaluated for another frame, and a frame is the same whatever came before', () => {
     const evaluator = evaluatorOf(makeGrid([2, 2], [20, 20]));
-    const at = (frame: number) =>
-      evaluator.evaluate({ project: project([breathing()]), frame, wanted: [SHOWN] });
+    const at = (frame: number) => evaluator.evaluate({ project: project([breathing()]), frame, wanted: [SHOWN] });
     const first = Float32Array.from(positions(at(10)));
     const second = at(50);
     expect(second.computed).toEqual(['breath', 'noise', 'offset', 'move', 'show']);
@@ -107,16 +92,7 @@ describe('the evaluator', () => {
   });
 
   test('fused and unfused are the same to the bit, probes in the middle change nothing', () => {
-    const kinds = [
-      'arithmetic',
-      'measure',
-      'response',
-      'remap',
-      'direction',
-      'noise',
-      'build-vector',
-      'split-vector',
-    ] as const;
+    const kinds = ['arithmetic', 'measure', 'response', 'remap', 'direction', 'noise', 'build-vector', 'split-vector'] as const;
     const operations = ['add', 'subtract', 'multiply', 'divide', 'maximum', 'power', 'absolute', 'sine'];
     const link = fc.record({
       type: fc.constantFrom(...kinds),
@@ -138,10 +114,7 @@ describe('the evaluator', () => {
     const mesh = makeSphere(1, 40, 41);
     fc.assert(
       fc.property(fc.array(link, { minLength: 1, maxLength: 10 }), (links) => {
-        const nodes: NodeRecord[] = [
-          node('in', 'scene-mesh', { settings: { object: 'fish' } }),
-          node('values', 'point-values'),
-        ];
+        const nodes: NodeRecord[] = [node('in', 'scene-mesh', { settings: { object: 'fish' } }), node('values', 'point-values')];
         const wires = ['in.mesh > values.mesh'];
         const made: { ref: string; vector: boolean }[] = [
           { ref: 'values.positions', vector: true },
@@ -157,9 +130,7 @@ describe('the evaluator', () => {
           nodes.push(node(id, l.type, { settings, inputs: l.type === 'arithmetic' ? { b: l.number } : {} }));
           wires.push(`${from.ref} > ${id}.${inputOf(l.type)}`);
           const vector =
-            l.type === 'direction' ||
-            l.type === 'build-vector' ||
-            (['arithmetic', 'remap'].includes(l.type) && from.vector);
+            l.type === 'direction' || l.type === 'build-vector' || (['arithmetic', 'remap'].includes(l.type) && from.vector);
           made.push({ ref: `${id}.${outputOf(l.type)}`, vector });
           if (l.look || i === links.length - 1) wanted.push({ node: id, port: outputOf(l.type) });
         });
@@ -213,16 +184,10 @@ describe('the evaluator', () => {
 });
 
 describe('what is wrong stays where it is', () => {
-  const run = (p: Project, wanted = [SHOWN], mesh: Mesh = sphere) =>
-    evaluatorOf(mesh).evaluate({ project: p, frame: 1, wanted });
-  const withNodes = (
-    change: (nodes: NodeRecord[]) => NodeRecord[],
-    rewire: (wires: string[]) => string[] = (w) => w,
-  ) => {
+  const run = (p: Project, wanted = [SHOWN], mesh: Mesh = sphere) => evaluatorOf(mesh).evaluate({ project: p, frame: 1, wanted });
+  const withNodes = (change: (nodes: NodeRecord[]) => NodeRecord[], rewire: (wires: string[]) => string[] = (w) => w) => {
     const g = swell();
-    return project([
-      { ...g, nodes: change([...g.nodes]), wires: rewire(g.wires.map((w) => w.id)).map(wire) },
-    ]);
+    return project([{ ...g, nodes: change([...g.nodes]), wires: rewire(g.wires.map((w) => w.id)).map(wire) }]);
   };
   const replace = (id: string, change: Partial<NodeRecord>) => (nodes: NodeRecord[]) =>
     nodes.map((n) => (n.id === id ? { ...n, ...change } : n));
@@ -241,11 +206,14 @@ describe('what is wrong stays where it is', () => {
     expect(words(unknown, 'response')).toContain('"crystal-ball"');
     expect(positions(unknown)).toEqual(sphere.positions);
     expect(codes(run(withNodes(replace('response', { version: 9 }))), 'response')).toEqual(['newer-node']);
-    expect(codes(run(withNodes(replace('locator', { settings: { object: 'ghost' } }))), 'locator')).toEqual([
-      'object-missing',
-    ]);
+    expect(codes(run(withNodes(replace('locator', { settings: { object: 'ghost' } }))), 'locator')).toEqual(['object-missing']);
     expect(codes(run(withNodes(replace('in', { settings: {} }))), 'in')).toEqual(['object-unset']);
-    const lost = run(withNodes((n) => n, (w) => w.filter((x) => x !== 'in.mesh > values.mesh'))); // prettier-ignore
+    const lost = run(
+      withNodes(
+        (n) => n,
+        (w) => w.filter((x) => x !== 'in.mesh > values.mesh'),
+      ),
+    );
     expect(words(lost, 'values')).toContain('"mesh" needs a mesh');
     const noAsset = new Evaluator(CATALOGUE).evaluate({
       project: project([swell()]),
@@ -268,13 +236,25 @@ describe('what is wrong stays where it is', () => {
       project([
         graph(
           [
-            node('in', 'scene-mesh', { settings: { object: 'fish' } }), node('values', 'point-values'),
-            node('grid', 'make-grid', { inputs: { cellsX: cells, cellsZ: 9 } }), node('others', 'point-values'),
-            node('sum', 'arithmetic'), node('move', 'move-points'), node('show', 'show-mesh'),
+            node('in', 'scene-mesh', { settings: { object: 'fish' } }),
+            node('values', 'point-values'),
+            node('grid', 'make-grid', { inputs: { cellsX: cells, cellsZ: 9 } }),
+            node('others', 'point-values'),
+            node('sum', 'arithmetic'),
+            node('move', 'move-points'),
+            node('show', 'show-mesh'),
           ],
-          ['in.mesh > values.mesh', 'grid.mesh > others.mesh', 'values.positions > sum.a', 'others.positions > sum.b', 'in.mesh > move.mesh', 'others.normals > move.offset', 'move.mesh > show.mesh'],
+          [
+            'in.mesh > values.mesh',
+            'grid.mesh > others.mesh',
+            'values.positions > sum.a',
+            'others.positions > sum.b',
+            'in.mesh > move.mesh',
+            'others.normals > move.offset',
+            'move.mesh > show.mesh',
+          ],
         ),
-      ]); // prettier-ignore
+      ]);
     const grid = makeGrid([1, 1], [19, 4]);
     const unequal = run(two(3), [{ node: 'sum', port: 'result' }, SHOWN], grid);
     expect(words(unequal, 'sum')).toBe(
@@ -290,16 +270,18 @@ describe('what is wrong stays where it is', () => {
   });
 
   test('a wrong kind on a wire is told with the remedy; a column into a single-valued input too', () => {
-    const e = run(withNodes((n) => n, (w) => [...w.filter((x) => !x.endsWith('response.value')), 'values.positions > response.value']), [{ node: 'response', port: 'result' }]); // prettier-ignore
+    const e = run(
+      withNodes(
+        (n) => n,
+        (w) => [...w.filter((x) => !x.endsWith('response.value')), 'values.positions > response.value'],
+      ),
+      [{ node: 'response', port: 'result' }],
+    );
     expect(words(e, 'response')).toContain('Take one axis with Split Vector');
     const uniform = run(
       project([
         graph(
-          [
-            node('in', 'scene-mesh', { settings: { object: 'fish' } }),
-            node('values', 'point-values'),
-            node('noise', 'noise'),
-          ],
+          [node('in', 'scene-mesh', { settings: { object: 'fish' } }), node('values', 'point-values'), node('noise', 'noise')],
           ['in.mesh > values.mesh', 'values.positions > noise.position', 'values.indices > noise.octaves'],
         ),
       ]),
@@ -318,7 +300,10 @@ describe('what is wrong stays where it is', () => {
       ],
       ['a.result > b.a', 'b.result > c.a', 'c.result > a.a', 'free.number > a.b'],
     );
-    const e = run(project([g]), ['a', 'b', 'free'].map((n) => ({ node: n, port: n === 'free' ? 'number' : 'result' }))); // prettier-ignore
+    const e = run(
+      project([g]),
+      ['a', 'b', 'free'].map((n) => ({ node: n, port: n === 'free' ? 'number' : 'result' })),
+    );
     expect(words(e, 'a')).toContain('Arithmetic → Arithmetic → Arithmetic → Arithmetic');
     expect(codes(e, 'b')).toEqual(['loop']);
     expect(e.value({ node: 'free', port: 'number' })).toMatchObject({
@@ -331,7 +316,15 @@ describe('what is wrong stays where it is', () => {
   });
 
   test('one graph rides on what another made', () => {
-    const rider = graph([node('in2', 'scene-mesh', { settings: { object: 'fish', read: 'result' } }), node('move2', 'move-points', { inputs: { offset: [0, 10, 0] } }), node('show2', 'show-mesh', { settings: { object: 'copy' } })], ['in2.mesh > move2.mesh', 'move2.mesh > show2.mesh'], 'rider'); // prettier-ignore
+    const rider = graph(
+      [
+        node('in2', 'scene-mesh', { settings: { object: 'fish', read: 'result' } }),
+        node('move2', 'move-points', { inputs: { offset: [0, 10, 0] } }),
+        node('show2', 'show-mesh', { settings: { object: 'copy' } }),
+      ],
+      ['in2.mesh > move2.mesh', 'move2.mesh > show2.mesh'],
+      'rider',
+    );
     const p = project([rider, swell()], [0, 1, 0], [makeObject('copy', 'Copy', 'mesh')]);
     const both = run(p, [SHOWN, { node: 'show2', port: 'shown' }]);
     const first = positions(both);
@@ -363,11 +356,7 @@ describe('what is wrong stays where it is', () => {
     expect(codes(e, 'distance')).toEqual([]);
     const broken = Float32Array.from(sphere.positions);
     broken[3 * 17 + 1] = NaN;
-    const mesh = makeMesh(
-      broken,
-      Int32Array.from(sphere.topology.faceStarts),
-      Int32Array.from(sphere.topology.cornerPoints),
-    );
+    const mesh = makeMesh(broken, Int32Array.from(sphere.topology.faceStarts), Int32Array.from(sphere.topology.cornerPoints));
     const nan = run(project([swell()]), [SHOWN], mesh);
     expect(nan.reports.get('in')?.problems[0]).toMatchObject({ code: 'not-finite', index: 17 });
   });
@@ -376,12 +365,8 @@ describe('what is wrong stays where it is', () => {
     const e = run(withNodes(replace('move', { skip: true })));
     expect(positions(e)).toEqual(sphere.positions);
     const ratio = run(withNodes(replace('ratio', { skip: true })), [{ node: 'response', port: 'result' }]);
-    const direct = run(withNodes(replace('ratio', { inputs: { b: 1 } })), [
-      { node: 'response', port: 'result' },
-    ]);
-    expect(ratio.value({ node: 'response', port: 'result' })).toEqual(
-      direct.value({ node: 'response', port: 'result' }),
-    );
+    const direct = run(withNodes(replace('ratio', { inputs: { b: 1 } })), [{ node: 'response', port: 'result' }]);
+    expect(ratio.value({ node: 'response', port: 'result' })).toEqual(direct.value({ node: 'response', port: 'result' }));
   });
 
   test('an empty mesh passes through with a warning', () => {
@@ -393,9 +378,7 @@ describe('what is wrong stays where it is', () => {
 
   test('a very long chain of nodes neither overflows nor loses its way', () => {
     const count = 5000;
-    const nodes = Array.from({ length: count }, (_, i) =>
-      node(`n${i}`, 'arithmetic', { inputs: { a: 0, b: 1 } }),
-    );
+    const nodes = Array.from({ length: count }, (_, i) => node(`n${i}`, 'arithmetic', { inputs: { a: 0, b: 1 } }));
     const wires = nodes.slice(1).map((n, i) => `n${i}.result > ${n.id}.a`);
     const e = run(project([graph(nodes, wires)]), [{ node: `n${count - 1}`, port: 'result' }]);
     expect(e.value({ node: `n${count - 1}`, port: 'result' })).toMatchObject({

@@ -142,7 +142,7 @@ export class Evaluator {
     const store = new Store(plan, this.cache);
     this.chooseTails(plan);
     const progress: Progress = { done: 0, all: findNeeded(plan, store) };
-    const context = new EvaluationContext(this.services, checkpoint, plan, store, (id) => this.assets.get(id)); // prettier-ignore
+    const context = new EvaluationContext(this.services, checkpoint, plan, store, (id) => this.assets.get(id));
     for (let i = 0; (i = store.runKernels(i, progress, checkpoint)) < plan.count; i++) {
       checkpoint();
       if (!plan.flat.isLight[i]) yield progress;
@@ -183,7 +183,8 @@ export class Evaluator {
     const fits = ({ outline: o }: Remembered) => o.project === project && isSame(o.wanted, wanted);
     const known = this.remembered.find(fits);
     const moments = known && momentsOf(known.outline, frame);
-    const outline = known && moments ? known.outline : makeOutline(this.catalogue, project, wanted, frame, (id) => this.assets.has(id)); // prettier-ignore
+    const outline =
+      known && moments ? known.outline : makeOutline(this.catalogue, project, wanted, frame, (id) => this.assets.has(id));
     const plan = makePlan(outline, moments ?? (momentsOf(outline, frame) as Moment[]));
     // What light units made stays theirs while the document is edited.
     const from = known ?? this.remembered.at(0);
@@ -194,7 +195,7 @@ export class Evaluator {
 
   private remember({ outline, light }: Plan): void {
     const { project, wanted } = outline;
-    const others = this.remembered.filter((r) => r.outline.project !== project || !isSame(r.outline.wanted, wanted)); // prettier-ignore
+    const others = this.remembered.filter((r) => r.outline.project !== project || !isSame(r.outline.wanted, wanted));
     this.remembered = [{ outline, light }, ...others].slice(0, REMEMBERED);
   }
 
@@ -282,9 +283,7 @@ const REMEMBERED = 4;
 const isSameKey = (a: Key | undefined, b: Key): boolean => a?.first === b.first && a.second === b.second;
 
 function isSame(a: readonly PortRef[], b: readonly PortRef[]): boolean {
-  return (
-    a === b || (a.length === b.length && a.every((w, i) => w.node === b[i].node && w.port === b[i].port))
-  );
+  return a === b || (a.length === b.length && a.every((w, i) => w.node === b[i].node && w.port === b[i].port));
 }
 
 /** What cards show of the units of a plan; those of one node together. */

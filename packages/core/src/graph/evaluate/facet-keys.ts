@@ -18,10 +18,7 @@ const curveText = memoize((curve: object) => hashText(JSON.stringify(curve)));
 export const settingsText = memoize((settings: object) => JSON.stringify(settings));
 
 /** Whether a facet is the same at every frame: nothing keyed, and nothing that a graph makes. */
-export function isStillFacet(
-  { project, facets }: Pick<Outline, 'project' | 'facets'>,
-  read: FacetRef,
-): boolean {
+export function isStillFacet({ project, facets }: Pick<Outline, 'project' | 'facets'>, read: FacetRef): boolean {
   const byId = objectsById(project.objects);
   const object = byId.get(read.object);
   if (!object) return true;
@@ -44,7 +41,7 @@ export function isStillFacet(
     case 'result':
       return facets.writers.get(object.id)?.length !== 1;
     case 'members':
-      return membersOf(project.objects, object.id).every((m) => stands(m.id) && facets.writers.get(m.id)?.length !== 1); // prettier-ignore
+      return membersOf(project.objects, object.id).every((m) => stands(m.id) && facets.writers.get(m.id)?.length !== 1);
     case 'channel':
       return isFree(object);
     case 'parent':
@@ -95,7 +92,7 @@ export function hashFacet(
       }
       return;
     case 'channel': {
-      const made = drivingUnits(outline, object.id, moment.number).find((d) => d.channels.includes(read.channel)); // prettier-ignore
+      const made = drivingUnits(outline, object.id, moment.number).find((d) => d.channels.includes(read.channel));
       if (made) return addKey(made.unit);
       return void hash.number(channelValue(object, read.channel ?? '') ?? NaN);
     }

@@ -122,7 +122,7 @@ export function momentsOf(outline: Outline, frame: number): Moment[] | undefined
 }
 
 const refusal = (loop: readonly string[] | undefined, moment: number | undefined): ProblemData | undefined =>
-  loop ? { code: 'loop', path: [...loop] } : moment === undefined ? { code: 'frames-many', most: MOST_MOMENTS } : undefined; // prettier-ignore
+  loop ? { code: 'loop', path: [...loop] } : moment === undefined ? { code: 'frames-many', most: MOST_MOMENTS } : undefined;
 
 /** Units a vertex needs first: those it depends on directly, and those behind the facets it reads. */
 function unitsBefore(facets: FacetGraph, v: Vertex): Vertex[] {
@@ -139,13 +139,7 @@ function unitsBefore(facets: FacetGraph, v: Vertex): Vertex[] {
   return found;
 }
 
-function outlineUnit(
-  outline: Outline,
-  unit: Unit,
-  at: number,
-  before: number,
-  refused: ProblemData | undefined,
-): OutlinedUnit {
+function outlineUnit(outline: Outline, unit: Unit, at: number, before: number, refused: ProblemData | undefined): OutlinedUnit {
   const { project, facets } = outline;
   const { node } = unit;
   const { record, definition, settings } = node;
@@ -186,11 +180,12 @@ function outlineUnit(
   }
   if (facets.contested.has(record.id)) hash.text('contested');
   if (refused) hash.text(`refused ${record.id} ${JSON.stringify(refused)}`);
-  const wired = [...inputs.values()].flatMap((from) => (from.unit ? [{ unit: from.unit, port: from.port }] : [])); // prettier-ignore
-  const behind = unit.reads.flatMap((r) => unitsBehind(outline, r, at)).map((u) => ({ unit: u, port: SHOWN_PORT })); // prettier-ignore
+  const wired = [...inputs.values()].flatMap((from) => (from.unit ? [{ unit: from.unit, port: from.port }] : []));
+  const behind = unit.reads.flatMap((r) => unitsBehind(outline, r, at)).map((u) => ({ unit: u, port: SHOWN_PORT }));
   const needs = [...wired, ...behind];
   const isLight = definition?.light === true && !refused && needs.every((n) => n.unit.isLight);
-  const short = isLight && !record.skip && !facets.contested.has(record.id) ? kernelOf(definition)?.(settings, project) : undefined; // prettier-ignore
+  const short =
+    isLight && !record.skip && !facets.contested.has(record.id) ? kernelOf(definition)?.(settings, project) : undefined;
   const matricesFrom = (short?.inputs ?? []).flatMap((port) => {
     const from = inputs.get(port);
     return from?.unit ? [{ unit: from.unit, port: from.port }] : [];

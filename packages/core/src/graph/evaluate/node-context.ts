@@ -188,8 +188,7 @@ function wholeLane(
   origins: () => Origins,
 ): Readonly<Float32Array> {
   const width = kind === 'vector' ? 3 : 1;
-  if (!value || !isNumbers(value))
-    throw new NodeError({ code: 'input-missing', port, needs: KIND_WORDS[kind] });
+  if (!value || !isNumbers(value)) throw new NodeError({ code: 'input-missing', port, needs: KIND_WORDS[kind] });
   const sourceWidth = value.kind === 'vector' ? 3 : 1;
   if (value.form === 'column') {
     if (value.count !== count)

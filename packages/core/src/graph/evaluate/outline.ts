@@ -112,11 +112,7 @@ export const isElementUnit = ({ unit, refused }: OutlinedUnit): boolean =>
   unit.node.definition?.elements !== undefined && !unit.node.record.skip && !refused;
 
 /** The unit of an output at a moment, when it is in the outline. */
-export function outlinedAt(
-  { facets, placed }: Outline,
-  { node, port }: PortRef,
-  moment: number,
-): OutlinedUnit | undefined {
+export function outlinedAt({ facets, placed }: Outline, { node, port }: PortRef, moment: number): OutlinedUnit | undefined {
   const v = facets.unitOfPort.get(`${node}.${port}`);
   return v === undefined ? undefined : placed[moment].get(v);
 }
@@ -170,16 +166,12 @@ export function unitsBehind(outline: Outline, read: FacetRef, moment: number): O
   if (read.facet === 'result') return [resultUnit(outline, object.id, moment)].filter((u) => u !== undefined);
   if (read.facet === 'members') {
     return membersOf(outline.project.objects, object.id).flatMap((m) =>
-      (['result', 'world'] as const).flatMap((facet) =>
-        unitsBehind(outline, { object: m.id, facet }, moment),
-      ),
+      (['result', 'world'] as const).flatMap((facet) => unitsBehind(outline, { object: m.id, facet }, moment)),
     );
   }
   const mine = findDriving(outline, object.id, moment);
-  if (read.facet === 'channel')
-    return mine.filter((d) => d.channels.includes(read.channel)).map((d) => d.unit);
+  if (read.facet === 'channel') return mine.filter((d) => d.channels.includes(read.channel)).map((d) => d.unit);
   if (read.facet !== 'world' && read.facet !== 'parent') return [];
-  const above =
-    object.parent === null ? [] : unitsBehind(outline, { object: object.parent, facet: 'world' }, moment);
+  const above = object.parent === null ? [] : unitsBehind(outline, { object: object.parent, facet: 'world' }, moment);
   return read.facet === 'parent' ? above : [...mine.map((d) => d.unit), ...above];
 }

@@ -8,15 +8,7 @@ import { hashFacet } from './facet-keys.ts';
 import type { Unit } from '../network/facets.ts';
 import { flatOutline, type FlatOutline } from '../light/flat-outline.ts';
 import { LightResults } from '../light/light-results.ts';
-import {
-  bitOf,
-  isElementUnit,
-  outlinedAt,
-  type Moment,
-  type Outline,
-  type OutlinedUnit,
-  type Wired,
-} from './outline.ts';
+import { bitOf, isElementUnit, outlinedAt, type Moment, type Outline, type OutlinedUnit, type Wired } from './outline.ts';
 import type { Problem } from '../node/problems.ts';
 import type { PortRef } from '../network/resolve.ts';
 
@@ -178,8 +170,7 @@ export function inheritLight(plan: Plan, from: { outline: Outline; light: LightR
 }
 
 /** The planned unit that a wire comes from. */
-export const plannedFrom = (plan: Plan, from: Wired): PlannedUnit | undefined =>
-  from.unit && plan.unit(from.unit.index);
+export const plannedFrom = (plan: Plan, from: Wired): PlannedUnit | undefined => from.unit && plan.unit(from.unit.index);
 
 /** The unit of an output at the frame asked for, when it is in the plan. */
 export function plannedAt(plan: Plan, ref: PortRef): PlannedUnit | undefined {

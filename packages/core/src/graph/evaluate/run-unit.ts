@@ -5,11 +5,7 @@ import { Entry } from './cache.ts';
 import { outputRole, runChain } from '../chains/chains.ts';
 import type { Elements, Link } from '../chains/links.ts';
 import type { ElementPlan, InputPort, MeshWrite, ObjectView } from '../node/definition.ts';
-import {
-  gatherElements,
-  type Arriving as ArrivingOf,
-  type Pending as PendingOf,
-} from '../chains/element-inputs.ts';
+import { gatherElements, type Arriving as ArrivingOf, type Pending as PendingOf } from '../chains/element-inputs.ts';
 import { firstBad } from './entry.ts';
 import { accepts, KIND_WORDS } from '../node/kinds.ts';
 import { EvaluatedNode, type NodeAccess } from './node-context.ts';
@@ -21,14 +17,7 @@ import { nodeTitle, resolveGraph } from '../network/resolve.ts';
 import type { Store } from './store.ts';
 import { copiedPoints, copiesToMesh, MOST_COPIED_POINTS } from '../../copies/copies.ts';
 import { pointsOf } from '../node/points-of.ts';
-import {
-  isNumbers,
-  meshValue,
-  type Column,
-  type CopiesValue,
-  type Single,
-  type Value,
-} from '../node/values.ts';
+import { isNumbers, meshValue, type Column, type CopiesValue, type Single, type Value } from '../node/values.ts';
 
 /** What every run needs from outside. */
 export interface RunServices {
@@ -102,11 +91,7 @@ export class UnitRun implements NodeAccess {
   private failWith(error: unknown): void {
     if (error instanceof Cancelled) throw error;
     if (error instanceof NodeError) this.entry.add(error.problem);
-    else
-      this.problem(
-        { code: 'threw', message: error instanceof Error ? error.message : String(error) },
-        'error',
-      );
+    else this.problem({ code: 'threw', message: error instanceof Error ? error.message : String(error) }, 'error');
     this.entry.failed = true;
     this.link = undefined;
     this.pendings = NONE;
@@ -127,10 +112,7 @@ export class UnitRun implements NodeAccess {
 
   /** What an output gives to another unit of this evaluation. */
   output(port: string): Arriving | undefined {
-    return (
-      this.pendings.find((p) => this.link?.plan.outputs[p.output].port === port) ??
-      this.entry.values.get(port)
-    );
+    return this.pendings.find((p) => this.link?.plan.outputs[p.output].port === port) ?? this.entry.values.get(port);
   }
 
   private problem(data: ProblemData, severity: Problem['severity']): void {
@@ -146,9 +128,7 @@ export class UnitRun implements NodeAccess {
     if (!this.context.plan.outline.facets.contested.has(node.record.id)) return;
     const object = node.definition?.shows?.(node.settings).object;
     const others = object
-      ? (this.context.plan.outline.facets.writers.get(object) ?? []).filter(
-          (w) => w.record.id !== node.record.id,
-        )
+      ? (this.context.plan.outline.facets.writers.get(object) ?? []).filter((w) => w.record.id !== node.record.id)
       : [];
     const { project, facets } = this.context.plan.outline;
     for (const driven of node.definition?.drives?.(node.settings, project) ?? []) {
@@ -157,8 +137,7 @@ export class UnitRun implements NodeAccess {
       );
       if (!other) continue;
       const record = this.planned.moment.objects.get(driven.object);
-      const channel =
-        record && driven.channel !== undefined ? channelName(record, driven.channel) : undefined;
+      const channel = record && driven.channel !== undefined ? channelName(record, driven.channel) : undefined;
       this.fail({
         code: 'two-carriers',
         object: record?.name ?? driven.object,
@@ -204,9 +183,7 @@ export class UnitRun implements NodeAccess {
     const unit = plannedFrom(this.context.plan, from);
     if (!unit) return undefined;
     if (unit.entry) return unit.entry.values.get(from.port);
-    return (
-      this.context.runs.get(unit)?.output(from.port) ?? this.context.store.get(unit)?.values.get(from.port)
-    );
+    return this.context.runs.get(unit)?.output(from.port) ?? this.context.store.get(unit)?.values.get(from.port);
   }
 
   private typedValue(port: string): Single | undefined {
@@ -232,16 +209,13 @@ export class UnitRun implements NodeAccess {
     const from = this.planned.outlined.inputs.get(id);
     if (!from) {
       const typed = this.typedValue(id);
-      if (!typed && !port.optional)
-        this.fail({ code: 'input-missing', port: port.label, needs: KIND_WORDS[port.kind] });
+      if (!typed && !port.optional) this.fail({ code: 'input-missing', port: port.label, needs: KIND_WORDS[port.kind] });
       return typed;
     }
     const value = this.arriving(from);
     if (!value) {
       if (from.unit) this.fail({ code: 'waits', on: nodeTitle(from.unit.unit.node) });
-      const source = resolveGraph(this.planned.unit.node.catalogue, this.planned.unit.node.graph).get(
-        from.node,
-      );
+      const source = resolveGraph(this.planned.unit.node.catalogue, this.planned.unit.node.graph).get(from.node);
       const node = source ? nodeTitle(source) : 'a node that is gone';
       this.fail({ code: 'output-gone', port: port.label, node, output: from.port });
       return undefined;
@@ -297,7 +271,7 @@ export class UnitRun implements NodeAccess {
       return;
     }
     const { count, on, owner } = elements;
-    this.pendings = plan.outputs.map((o, output) => ({ form: 'pending', kind: o.lane, count, on, owner, run: this, output })); // prettier-ignore
+    this.pendings = plan.outputs.map((o, output) => ({ form: 'pending', kind: o.lane, count, on, owner, run: this, output }));
     for (const o of plan.outputs)
       if (o.port) (this.entry.passing ??= new Map()).set(o.port, { form: 'column', kind: o.lane, count });
     // The tail of a chain runs it.
@@ -334,12 +308,20 @@ export class UnitRun implements NodeAccess {
     const mine = this.link as Link;
     mine.plan.outputs.forEach((o, i) => {
       if (!o.port) return;
-      const column: Column = { form: 'column', kind: o.lane, count: owner.count, on: owner.on, owner: owner.owner, data: result.outputs[i], role: outputRole(mine.plan, i) }; // prettier-ignore
+      const column: Column = {
+        form: 'column',
+        kind: o.lane,
+        count: owner.count,
+        on: owner.on,
+        owner: owner.owner,
+        data: result.outputs[i],
+        role: outputRole(mine.plan, i),
+      };
       this.entry.values.set(o.port, column);
     });
     const { mesh } = mine.plan;
     const from = mesh && this.meshes?.get(mesh.from);
-    if (mesh && from) this.entry.values.set(mesh.port, meshValue(writeOutputs(from, mesh.on, mesh.writes, result.outputs))); // prettier-ignore
+    if (mesh && from) this.entry.values.set(mesh.port, meshValue(writeOutputs(from, mesh.on, mesh.writes, result.outputs)));
     runs.forEach((r, i) => {
       r.entry.costInMs = cost * result.shares[i];
       r.entry.chained = runs.length;
@@ -397,12 +379,7 @@ export class UnitRun implements NodeAccess {
 }
 
 /** A mesh with outputs of a per-element node written to it: positions, or attributes by name. */
-function writeOutputs(
-  mesh: Mesh,
-  on: AttributePlace,
-  writes: readonly MeshWrite[],
-  outputs: readonly Float32Array[],
-): Mesh {
+function writeOutputs(mesh: Mesh, on: AttributePlace, writes: readonly MeshWrite[], outputs: readonly Float32Array[]): Mesh {
   let out = mesh;
   for (const { output, name, type, role } of writes) {
     const data = outputs[output];

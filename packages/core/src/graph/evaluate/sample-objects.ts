@@ -8,12 +8,7 @@ import type { Evaluator } from './evaluator.ts';
 import { drivingNodes } from '../network/facets.ts';
 
 /** World matrices of objects at a frame, with everything that graphs put into them. */
-export function worldsAt(
-  evaluator: Evaluator,
-  project: Project,
-  ids: readonly string[],
-  frame: number,
-): Matrix[] {
+export function worldsAt(evaluator: Evaluator, project: Project, ids: readonly string[], frame: number): Matrix[] {
   const { now, driven } = poseAt(evaluator, project, frame);
   return ids.map((id) => worldMatrix(now, id, 'channels', driven));
 }
@@ -40,8 +35,7 @@ export function withParents(project: Project, ids: readonly string[]): ObjectRec
   const found = new Set<ObjectRecord>();
   for (const id of ids) {
     const way: ObjectRecord[] = [];
-    for (let o = byId.get(id); o && !found.has(o) && !way.includes(o); o = byId.get(o.parent ?? ''))
-      way.push(o);
+    for (let o = byId.get(id); o && !found.has(o) && !way.includes(o); o = byId.get(o.parent ?? '')) way.push(o);
     for (const o of way.reverse()) found.add(o);
   }
   return [...found];

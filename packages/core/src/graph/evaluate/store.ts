@@ -37,15 +37,13 @@ export class Store {
   takeOver({ outlined }: PlannedUnit, port: string, count: number): Float64Array | undefined {
     const from = outlined.inputs.get(port);
     const unit = from?.unit;
-    if (!unit || unit.asked !== 0 || unit.users.length !== 1 || unit.sources !== outlined.sources)
-      return undefined;
+    if (!unit || unit.asked !== 0 || unit.users.length !== 1 || unit.sources !== outlined.sources) return undefined;
     const { definition, record } = unit.unit.node;
     if (!definition || !kernelOf(definition) || record.skip || unit.refused || unit.isLight) return undefined;
     const before = this.plan.unit(unit.index);
     const { entry, isNeeded } = before;
     const value = isNeeded ? entry?.values.get(from.port) : undefined;
-    if (!entry || value?.form !== 'matrices' || value.count !== count || !this.cache.withdraw(before, entry))
-      return undefined;
+    if (!entry || value?.form !== 'matrices' || value.count !== count || !this.cache.withdraw(before, entry)) return undefined;
     entry.giveUp(from.port, { form: 'matrices', kind: 'matrix', count: value.count });
     this.cache.set(before, entry);
     return value.data as Float64Array;

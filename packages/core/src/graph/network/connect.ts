@@ -9,12 +9,7 @@ import type { ValueKind } from '../node/values.ts';
 export type ConnectionCheck = { ok: true } | { ok: false; reason: string };
 
 /** Checks a wire from an output to an input of the same graph: both exist, kinds fit, and no loop closes. */
-export function checkConnection(
-  catalogue: Catalogue,
-  graph: GraphRecord,
-  from: PortRef,
-  to: PortRef,
-): ConnectionCheck {
+export function checkConnection(catalogue: Catalogue, graph: GraphRecord, from: PortRef, to: PortRef): ConnectionCheck {
   const nodes = resolveGraph(catalogue, graph);
   const source = nodes.get(from.node);
   const target = nodes.get(to.node);
@@ -43,11 +38,16 @@ export function wrongWire(
   if (!input)
     return `A wire leads to "${to.port}", which is no longer an input of ${target ? nodeTitle(target) : 'a node that is gone'}. Remove it.`;
   if (!source || !out)
-    return problemWords({ code: 'output-gone', port: input.label, node: source ? nodeTitle(source) : 'a node that is gone', output: from.port }); // prettier-ignore
+    return problemWords({
+      code: 'output-gone',
+      port: input.label,
+      node: source ? nodeTitle(source) : 'a node that is gone',
+      output: from.port,
+    });
   const kind = outputKinds(catalogue, graph).get(`${from.node}.${from.port}`) ?? out.kind;
   // What a node makes that this version does not know is not known either.
   if (!source.definition || !target?.definition || accepts(input.kind, kind)) return undefined;
-  return problemWords({ code: 'input-kind', port: input.label, got: KIND_WORDS[kind], needs: KIND_WORDS[input.kind] }); // prettier-ignore
+  return problemWords({ code: 'input-kind', port: input.label, got: KIND_WORDS[kind], needs: KIND_WORDS[input.kind] });
 }
 
 /** Whether values of `start` reach `end` along wires (a node reaches itself). */
@@ -81,13 +81,7 @@ export function wireNote(
   const kind = outputKinds(catalogue, graph).get(`${wire.from.node}.${wire.from.port}`);
   if (!input || !kind || kind === 'value') return undefined;
   if (spreadsToAxes(effectiveKind(catalogue, graph, wire), kind as ValueKind)) return '1 → xyz';
-  if (
-    form === 'single' &&
-    !input.uniform &&
-    kind !== 'mesh' &&
-    kind !== 'matrix' &&
-    targetHasColumns(catalogue, graph, wire)
-  )
+  if (form === 'single' && !input.uniform && kind !== 'mesh' && kind !== 'matrix' && targetHasColumns(catalogue, graph, wire))
     return '1 → column';
   return undefined;
 }
@@ -103,8 +97,5 @@ function effectiveKind(catalogue: Catalogue, graph: GraphRecord, wire: WireRecor
 
 function targetHasColumns(catalogue: Catalogue, graph: GraphRecord, wire: WireRecord): boolean {
   const target = resolveGraph(catalogue, graph).get(wire.to.node);
-  return (
-    target !== undefined &&
-    (target.definition?.elements !== undefined || target.inputs.some((p) => p.kind === 'mesh'))
-  );
+  return target !== undefined && (target.definition?.elements !== undefined || target.inputs.some((p) => p.kind === 'mesh'));
 }

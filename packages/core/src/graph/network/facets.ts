@@ -19,7 +19,18 @@ const facetsOf = (object: ObjectRecord): FacetRef[] => [
   ...FACETS.map((facet): FacetRef => ({ object: object.id, facet })),
   ...channelsOf(object).map((channel): FacetRef => ({ object: object.id, facet: 'channel', channel })),
 ];
-const FACETS = ['source', 'world', 'rest', 'result', 'channels', 'carrier', 'members', 'restMembers', 'parent', 'restChannels'] as const satisfies readonly FacetName[]; // prettier-ignore
+const FACETS = [
+  'source',
+  'world',
+  'rest',
+  'result',
+  'channels',
+  'carrier',
+  'members',
+  'restMembers',
+  'parent',
+  'restChannels',
+] as const satisfies readonly FacetName[];
 
 export const unitVertex = (node: string, group: number): Vertex => `node ${node} ${group}`;
 
@@ -77,14 +88,15 @@ export const facetGraph = memoizeWithin((catalogue: Catalogue, project: Project)
     const all = [...wires.filter((w) => w !== undefined), ...unit.reads.map(facetVertex)];
     dependencies.set(unit.vertex, [...new Set(all)]);
   }
-  const membersRead = new Set([...units.values()].flatMap((u) => u.reads.flatMap((r) => (r.facet === 'members' ? r.object : [])))); // prettier-ignore
+  const membersRead = new Set(
+    [...units.values()].flatMap((u) => u.reads.flatMap((r) => (r.facet === 'members' ? r.object : []))),
+  );
   for (const object of project.objects) {
     const on = (facet: FacetName, ...of: Vertex[]) => {
       if (of.length > 0) dependencies.set(facetVertex({ object: object.id, facet }), of);
     };
     const mine = (facet: FacetName) => facetVertex({ object: object.id, facet });
-    const parent = (facet: FacetName) =>
-      object.parent ? [facetVertex({ object: object.parent, facet })] : [];
+    const parent = (facet: FacetName) => (object.parent ? [facetVertex({ object: object.parent, facet })] : []);
     const driving = drivers.get(object.id) ?? [];
     const making = (driver: Driver) => unitOfPort.get(`${driver.node.record.id}.${SHOWN_PORT}`) as Vertex;
     const driven = [...new Set(driving.map((d) => d.channel).filter((c) => c !== undefined))];
@@ -100,16 +112,19 @@ export const facetGraph = memoizeWithin((catalogue: Catalogue, project: Project)
     on('parent', ...parent('world'));
     on('world', mine('channels'), ...(carrying.length > 0 ? [mine('carrier')] : []), ...parent('world'));
     on('rest', ...parent('rest'));
-    const makers = (writers.get(object.id) ?? []).map(
-      (n) => unitOfPort.get(`${n.record.id}.${SHOWN_PORT}`) as Vertex,
-    );
+    const makers = (writers.get(object.id) ?? []).map((n) => unitOfPort.get(`${n.record.id}.${SHOWN_PORT}`) as Vertex);
     on('result', ...makers);
     // Groups in groups have many members each; only those that something reads are listed.
     const under = membersRead.has(object.id) ? membersOf(project.objects, object.id) : [];
-    on('members', ...under.flatMap((m) => (['source', 'world', 'rest', 'result'] as const).map((facet) => facetVertex({ object: m.id, facet })))); // prettier-ignore
+    on(
+      'members',
+      ...under.flatMap((m) =>
+        (['source', 'world', 'rest', 'result'] as const).map((facet) => facetVertex({ object: m.id, facet })),
+      ),
+    );
   }
   const loops = findLoops(dependencies, (v) => vertexName(v, project, units));
-  const contested = new Set([...writers.values()].filter((w) => w.length > 1).flatMap((w) => w.map((n) => n.record.id))); // prettier-ignore
+  const contested = new Set([...writers.values()].filter((w) => w.length > 1).flatMap((w) => w.map((n) => n.record.id)));
   for (const all of drivers.values())
     for (const { node, channel } of all)
       if (all.some((d) => d.channel === channel && d.node !== node)) contested.add(node.record.id);
@@ -141,7 +156,7 @@ function vertexName(v: Vertex, project: Project, units: ReadonlyMap<Vertex, Unit
   if (unit) return nodeTitle(unit.node);
   for (const object of project.objects)
     for (const f of facetsOf(object))
-      if (facetVertex(f) === v) return `${object.name} (${f.channel === undefined ? f.facet : channelName(object, f.channel)})`; // prettier-ignore
+      if (facetVertex(f) === v) return `${object.name} (${f.channel === undefined ? f.facet : channelName(object, f.channel)})`;
   return v;
 }
 
@@ -228,11 +243,7 @@ export function downstreamOf(graph: FacetGraph, start: Vertex): ReadonlySet<Vert
 }
 
 /** Objects that anything behind some nodes reads, by id. */
-export function upstreamObjects(
-  catalogue: Catalogue,
-  project: Project,
-  nodes: readonly string[],
-): Set<string> {
+export function upstreamObjects(catalogue: Catalogue, project: Project, nodes: readonly string[]): Set<string> {
   const { dependencies, units } = facetGraph(catalogue, project);
   const wanted = new Set(nodes);
   const stack = [...units.values()].filter((u) => wanted.has(u.node.record.id)).map((u) => u.vertex);
@@ -256,9 +267,5 @@ export function drivingNodes(catalogue: Catalogue, project: Project): string[] {
 }
 
 /** Drivers of one part of an object: of its carrier, or of a channel. */
-export const driversOf = (
-  catalogue: Catalogue,
-  project: Project,
-  { object, channel }: DrivenPart,
-): readonly Driver[] =>
+export const driversOf = (catalogue: Catalogue, project: Project, { object, channel }: DrivenPart): readonly Driver[] =>
   (facetGraph(catalogue, project).drivers.get(object) ?? []).filter((d) => d.channel === channel);

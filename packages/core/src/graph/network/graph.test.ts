@@ -44,25 +44,14 @@ describe('facets', () => {
     const facets = facetGraph(CATALOGUE, p);
     const reached = downstreamOf(facets, facetVertex({ object: 'here', facet: 'channels' }));
     const nodes = [...reached].map((v) => facets.units.get(v)?.node.record.id).filter(Boolean);
-    expect([...new Set(nodes)].sort()).toEqual([
-      'distance',
-      'locator',
-      'move',
-      'offset',
-      'ratio',
-      'response',
-      'show',
-    ]);
+    expect([...new Set(nodes)].sort()).toEqual(['distance', 'locator', 'move', 'offset', 'ratio', 'response', 'show']);
     expect(reached.has(facetVertex({ object: 'fish', facet: 'result' }))).toBe(true);
     expect(reached.has(facetVertex({ object: 'fish', facet: 'world' }))).toBe(false);
   });
 
   test('outputs of one node that read other facets are other units: rest does not follow the channels', () => {
     const p = project([graph([node('locator', 'scene-locator', { settings: { object: 'here' } })], [])]);
-    const reached = downstreamOf(
-      facetGraph(CATALOGUE, p),
-      facetVertex({ object: 'here', facet: 'channels' }),
-    );
+    const reached = downstreamOf(facetGraph(CATALOGUE, p), facetVertex({ object: 'here', facet: 'channels' }));
     const facets = facetGraph(CATALOGUE, p);
     expect(reached.has(facets.unitOfPort.get('locator.position')!)).toBe(true);
     expect(reached.has(facets.unitOfPort.get('locator.rest')!)).toBe(false);
@@ -110,9 +99,7 @@ describe('statistics and tables', () => {
           columns: [{ label: 'v', part: '', unit: '', data, width: 1, offset: 0, whole: false }],
         };
         const order = Array.from(sortRows(table, 0, descending), (i) => data[i]);
-        const expected = [...data]
-          .filter((v) => !Number.isNaN(v))
-          .sort((a, b) => (descending ? b - a : a - b));
+        const expected = [...data].filter((v) => !Number.isNaN(v)).sort((a, b) => (descending ? b - a : a - b));
         expect(order.filter((v) => !Number.isNaN(v)).map((v) => v + 0)).toEqual(expected.map((v) => v + 0));
         expect(order.slice(expected.length).every(Number.isNaN)).toBe(true);
       }),
@@ -139,12 +126,7 @@ describe('statistics and tables', () => {
       'point',
       (e.value({ node: 'in', port: 'mesh' }) as { mesh: typeof mesh }).mesh,
     );
-    expect(table.columns.map((c) => c.label + c.part)).toEqual([
-      'positionx',
-      'positiony',
-      'positionz',
-      'distance',
-    ]);
+    expect(table.columns.map((c) => c.label + c.part)).toEqual(['positionx', 'positiony', 'positionz', 'distance']);
     expect(Array.from(tableRows(table, 4, 2))).toEqual([0, 0, 0, 1, 1, 0, 0, 0]);
     expect(tableRows(table, 8, 100).length).toBe(4);
     expect(

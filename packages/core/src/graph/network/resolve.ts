@@ -53,8 +53,7 @@ const resolveParts = memoizeWithin((catalogue: Catalogue, record: NodeRecord): R
 });
 
 /** Definition, settings and ports of a node record; worked out once per record. */
-export const resolveNode: (catalogue: Catalogue, record: NodeRecord) => Readonly<ResolvedParts> =
-  resolveParts;
+export const resolveNode: (catalogue: Catalogue, record: NodeRecord) => Readonly<ResolvedParts> = resolveParts;
 
 /** A node of an unknown type has the ports its wires name, so that the wires can be drawn and kept. */
 function portsByWires(graph: GraphRecord, id: string): Pick<ResolvedParts, 'inputs' | 'outputs'> {
@@ -68,33 +67,28 @@ function portsByWires(graph: GraphRecord, id: string): Pick<ResolvedParts, 'inpu
 }
 
 /** The nodes of a graph by id; worked out once per graph record. */
-export const resolveGraph = memoizeWithin(
-  (catalogue: Catalogue, graph: GraphRecord): ReadonlyMap<string, ResolvedNode> => {
-    const wires = new Map<string, Map<string, WireRecord>>();
-    for (const w of graph.wires) {
-      let at = wires.get(w.to.node);
-      if (!at) wires.set(w.to.node, (at = new Map()));
-      at.set(w.to.port, w);
-    }
-    return new Map(
-      graph.nodes.map((record) => {
-        const parts = resolveParts(catalogue, record);
-        const resolved = { record, graph, catalogue, ...parts, wires: wires.get(record.id) ?? NONE };
-        return [record.id, parts.definition ? resolved : { ...resolved, ...portsByWires(graph, record.id) }];
-      }),
-    );
-  },
-);
+export const resolveGraph = memoizeWithin((catalogue: Catalogue, graph: GraphRecord): ReadonlyMap<string, ResolvedNode> => {
+  const wires = new Map<string, Map<string, WireRecord>>();
+  for (const w of graph.wires) {
+    let at = wires.get(w.to.node);
+    if (!at) wires.set(w.to.node, (at = new Map()));
+    at.set(w.to.port, w);
+  }
+  return new Map(
+    graph.nodes.map((record) => {
+      const parts = resolveParts(catalogue, record);
+      const resolved = { record, graph, catalogue, ...parts, wires: wires.get(record.id) ?? NONE };
+      return [record.id, parts.definition ? resolved : { ...resolved, ...portsByWires(graph, record.id) }];
+    }),
+  );
+});
 
 /** The nodes of all graphs of a project by id; worked out once per project record. */
-export const resolveProject = memoizeWithin(
-  (catalogue: Catalogue, project: Project): ReadonlyMap<string, ResolvedNode> => {
-    const all = new Map<string, ResolvedNode>();
-    for (const graph of project.graphs)
-      for (const [id, node] of resolveGraph(catalogue, graph)) all.set(id, node);
-    return all;
-  },
-);
+export const resolveProject = memoizeWithin((catalogue: Catalogue, project: Project): ReadonlyMap<string, ResolvedNode> => {
+  const all = new Map<string, ResolvedNode>();
+  for (const graph of project.graphs) for (const [id, node] of resolveGraph(catalogue, graph)) all.set(id, node);
+  return all;
+});
 
 /** What a person calls a node: its own title, or its definition's. */
 export function nodeTitle(node: Pick<ResolvedNode, 'record' | 'definition'>): string {
@@ -115,53 +109,48 @@ export function originsOf(node: ResolvedNode, ports: readonly string[]): { node:
  * Kinds of all outputs of a graph as far as wires tell without evaluating: `value` outputs become numbers or
  * vectors. Keys are `node.port`. Worked out once per graph record.
  */
-export const outputKinds = memoizeWithin(
-  (catalogue: Catalogue, graph: GraphRecord): ReadonlyMap<string, PortKind> => {
-    const nodes = resolveGraph(catalogue, graph);
-    const kinds = new Map<string, PortKind>();
-    const visiting = new Set<string>();
-    const stack = [...nodes.keys()];
-    while (stack.length > 0) {
-      const id = stack[stack.length - 1];
-      const node = nodes.get(id);
-      if (!node || kinds.has(`${id}.`)) {
-        stack.pop();
-        continue;
-      }
-      const sources = [...node.wires.values()].map((w) => w.from.node);
-      const open = visiting.has(id)
-        ? []
-        : sources.filter((s) => nodes.has(s) && !kinds.has(`${s}.`) && !visiting.has(s));
-      visiting.add(id);
-      if (open.length > 0) {
-        stack.push(...open);
-        continue;
-      }
+export const outputKinds = memoizeWithin((catalogue: Catalogue, graph: GraphRecord): ReadonlyMap<string, PortKind> => {
+  const nodes = resolveGraph(catalogue, graph);
+  const kinds = new Map<string, PortKind>();
+  const visiting = new Set<string>();
+  const stack = [...nodes.keys()];
+  while (stack.length > 0) {
+    const id = stack[stack.length - 1];
+    const node = nodes.get(id);
+    if (!node || kinds.has(`${id}.`)) {
       stack.pop();
-      kinds.set(`${id}.`, 'value');
-      const inputKinds: Record<string, ElementKind> = {};
-      for (const port of node.inputs) {
-        const wire = node.wires.get(port.id);
-        const kind = wire ? kinds.get(`${wire.from.node}.${wire.from.port}`) : undefined;
-        if (kind && isElementKind(kind)) inputKinds[port.id] = kind;
-        // A falloff is weighed: one number for each point.
-        else if (kind === 'falloff') inputKinds[port.id] = 'number';
-        else if (!wire)
-          inputKinds[port.id] =
-            Array.isArray(typedInput(port, node.record)) && port.kind !== 'number' ? 'vector' : 'number';
-      }
-      const undecided = node.outputs.some((o) => o.kind === 'value');
-      const planned = undecided ? node.definition?.elements?.plan(node.settings, inputKinds) : undefined;
-      for (const out of node.outputs) {
-        const lane = planned?.outputs.find((o) => o.port === out.id)?.lane;
-        kinds.set(`${id}.${out.id}`, out.kind === 'value' && lane ? lane : out.kind);
-        if (out.kind !== 'geometry') continue;
-        // What comes out is of the kind that went in.
-        const wire = node.wires.get(node.definition?.passes?.[out.id] ?? '');
-        const kind = wire && kinds.get(`${wire.from.node}.${wire.from.port}`);
-        if (kind && accepts('geometry', kind)) kinds.set(`${id}.${out.id}`, kind);
-      }
+      continue;
     }
-    return kinds;
-  },
-);
+    const sources = [...node.wires.values()].map((w) => w.from.node);
+    const open = visiting.has(id) ? [] : sources.filter((s) => nodes.has(s) && !kinds.has(`${s}.`) && !visiting.has(s));
+    visiting.add(id);
+    if (open.length > 0) {
+      stack.push(...open);
+      continue;
+    }
+    stack.pop();
+    kinds.set(`${id}.`, 'value');
+    const inputKinds: Record<string, ElementKind> = {};
+    for (const port of node.inputs) {
+      const wire = node.wires.get(port.id);
+      const kind = wire ? kinds.get(`${wire.from.node}.${wire.from.port}`) : undefined;
+      if (kind && isElementKind(kind)) inputKinds[port.id] = kind;
+      // A falloff is weighed: one number for each point.
+      else if (kind === 'falloff') inputKinds[port.id] = 'number';
+      else if (!wire)
+        inputKinds[port.id] = Array.isArray(typedInput(port, node.record)) && port.kind !== 'number' ? 'vector' : 'number';
+    }
+    const undecided = node.outputs.some((o) => o.kind === 'value');
+    const planned = undecided ? node.definition?.elements?.plan(node.settings, inputKinds) : undefined;
+    for (const out of node.outputs) {
+      const lane = planned?.outputs.find((o) => o.port === out.id)?.lane;
+      kinds.set(`${id}.${out.id}`, out.kind === 'value' && lane ? lane : out.kind);
+      if (out.kind !== 'geometry') continue;
+      // What comes out is of the kind that went in.
+      const wire = node.wires.get(node.definition?.passes?.[out.id] ?? '');
+      const kind = wire && kinds.get(`${wire.from.node}.${wire.from.port}`);
+      if (kind && accepts('geometry', kind)) kinds.set(`${id}.${out.id}`, kind);
+    }
+  }
+  return kinds;
+});

@@ -12,7 +12,8 @@ export function sentenceContext(
   nodes: ReadonlyMap<string, ResolvedNode>,
 ): SentenceContext {
   const gone = removedById(project.removed);
-  const find = (id: unknown) => typeof id === 'string' ? (objectsById(project.objects).get(id) ?? gone.get(id)?.object) : undefined; // prettier-ignore
+  const find = (id: unknown) =>
+    typeof id === 'string' ? (objectsById(project.objects).get(id) ?? gone.get(id)?.object) : undefined;
   const nameOf = (id: unknown) => {
     const name = find(id)?.name;
     return name !== undefined && gone.has(String(id)) ? `${name} (removed)` : name;

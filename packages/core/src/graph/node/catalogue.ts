@@ -4,5 +4,4 @@ import type { NodeDefinition } from './definition.ts';
 export type Catalogue = ReadonlyMap<string, NodeDefinition>;
 
 /** The catalogue of some types. */
-export const makeCatalogue = (definitions: readonly NodeDefinition[]): Catalogue =>
-  new Map(definitions.map((d) => [d.id, d]));
+export const makeCatalogue = (definitions: readonly NodeDefinition[]): Catalogue => new Map(definitions.map((d) => [d.id, d]));

@@ -130,11 +130,7 @@ export interface ElementNode {
    * @param kinds kind of the value at each connected or typed input.
    * @param meshes those that arrived, by port; left out while nothing is evaluated.
    */
-  plan(
-    settings: Settings,
-    kinds: Readonly<Record<string, ElementKind>>,
-    meshes?: ReadonlyMap<string, Mesh>,
-  ): ElementPlan;
+  plan(settings: Settings, kinds: Readonly<Record<string, ElementKind>>, meshes?: ReadonlyMap<string, Mesh>): ElementPlan;
   /** Builds the kernel for a plan; may report problems such as a clamped value. */
   compile?(settings: Settings, plan: ElementPlan, uniforms: Uniforms, context: CompileContext): Kernel;
   /**
@@ -142,12 +138,7 @@ export interface ElementNode {
    * lanes). Nodes that can say it this way become one loop with their neighbours.
    * @returns one value per output of the plan, as wide as its lane.
    */
-  program?(
-    b: ProgramBuilder,
-    inputs: readonly FormulaValue[],
-    settings: Settings,
-    plan: ElementPlan,
-  ): FormulaValue[];
+  program?(b: ProgramBuilder, inputs: readonly FormulaValue[], settings: Settings, plan: ElementPlan): FormulaValue[];
   /** Whether the program is used with these settings; else the kernel is. Left out: where there is a program. */
   isProgram?(settings: Settings): boolean;
   /** Problems of a node with a program that its uniform inputs tell. */
@@ -310,8 +301,7 @@ export function settingsOf(definition: NodeDefinition, node: NodeRecord): Settin
   for (const s of definition.settings) {
     const v = node.settings[s.id];
     if (s.type === 'object') out[s.id] = typeof v === 'string' ? v : null;
-    else if (s.type === 'choice')
-      out[s.id] = s.options.some((o) => o.value === v) ? (v as string) : s.default;
+    else if (s.type === 'choice') out[s.id] = s.options.some((o) => o.value === v) ? (v as string) : s.default;
     else if (s.type in SHAPES) out[s.id] = hasShape(v, SHAPES[s.type]) ? v : s.default;
     else out[s.id] = typeof v === typeof s.default ? v : s.default;
   }

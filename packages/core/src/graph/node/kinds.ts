@@ -52,8 +52,7 @@ export function accepts(to: PortKind, from: PortKind): boolean {
 }
 
 /** Whether entering makes one number serve all three axes. */
-export const spreadsToAxes = (to: PortKind, from: ValueKind): boolean =>
-  to === 'vector' && NUMERIC.includes(from);
+export const spreadsToAxes = (to: PortKind, from: ValueKind): boolean => to === 'vector' && NUMERIC.includes(from);
 
 /** Whether something of this kind has a place on the stage. */
 export const isGeometryKind = (kind: PortKind | undefined): boolean =>

@@ -87,8 +87,7 @@ export type Origins = readonly { readonly node: string; readonly title: string }
 export type Problem = ProblemData & { severity: Severity };
 
 /** Whether two problems would be the same sentence on a card. */
-export const isSameProblem = (a: Problem, b: Problem): boolean =>
-  a.code === b.code && JSON.stringify(a) === JSON.stringify(b);
+export const isSameProblem = (a: Problem, b: Problem): boolean => a.code === b.code && JSON.stringify(a) === JSON.stringify(b);
 
 /** Thrown inside a node's `evaluate` to stop it with a problem. */
 export class NodeError extends Error {
@@ -254,12 +253,10 @@ export function problemWords(p: ProblemData): string {
 
 const from = (origins: Origins | undefined, i: number) => (origins?.[i] ? ` (from ${origins[i].title})` : '');
 
-const format = (n: number) =>
-  Number.isInteger(n) ? whole(n) : String(Number(n.toPrecision(6))).replace('-', '−');
+const format = (n: number) => (Number.isInteger(n) ? whole(n) : String(Number(n.toPrecision(6))).replace('-', '−'));
 
 function kindRemedy(got: string, needs: string): string {
-  if (got.includes('xyz') && needs.includes('number'))
-    return 'Take one axis with Split Vector, or its length with Measure.';
+  if (got.includes('xyz') && needs.includes('number')) return 'Take one axis with Split Vector, or its length with Measure.';
   if (got.includes('mesh')) return 'Read its values with Point Values.';
   if (needs.includes('mesh')) return 'Connect a mesh.';
   return 'Connect another output.';

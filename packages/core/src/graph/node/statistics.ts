@@ -28,7 +28,15 @@ export function statisticsOf(value: Value, bins = 32): Statistics {
     const { mesh } = value;
     const { low, high } = boundsOf(mesh.positions);
     const points = describe(mesh.positions, 3, mesh.topology.pointCount, bins);
-    return { ...points, form: 'geometry', kind: 'mesh', minimum: low, maximum: high, faces: mesh.topology.faceCount, edges: mesh.topology.cornerCount < 2e6 ? edgesOf(mesh.topology).count : undefined }; // prettier-ignore
+    return {
+      ...points,
+      form: 'geometry',
+      kind: 'mesh',
+      minimum: low,
+      maximum: high,
+      faces: mesh.topology.faceCount,
+      edges: mesh.topology.cornerCount < 2e6 ? edgesOf(mesh.topology).count : undefined,
+    };
   }
   if (!isNumbers(value)) {
     const points = pointsOf(value) ?? new Float32Array(0);
@@ -72,8 +80,7 @@ function describe(
     used[c] = n;
   }
   const mean = sums.map((s, c) => (used[c] > 0 ? s / used[c] : NaN));
-  const size = (i: number) =>
-    width === 3 ? Math.hypot(data[i * 3], data[i * 3 + 1], data[i * 3 + 2]) : data[i * width];
+  const size = (i: number) => (width === 3 ? Math.hypot(data[i * 3], data[i * 3 + 1], data[i * 3 + 2]) : data[i * width]);
   let from = width === 3 ? Infinity : minimum[0];
   let to = width === 3 ? -Infinity : maximum[0];
   if (width === 3) {

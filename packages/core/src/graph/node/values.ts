@@ -86,8 +86,7 @@ export interface DrivenValue {
   readonly driven: ReadonlyMap<string, Driven>;
 }
 
-export type Value =
-  Single | Column | MatricesValue | GeometryValue | CurvesValue | CopiesValue | FalloffValue | DrivenValue;
+export type Value = Single | Column | MatricesValue | GeometryValue | CurvesValue | CopiesValue | FalloffValue | DrivenValue;
 
 /** Values that are numbers: what stands in tables, lanes and statistics. */
 export type NumberValue = Single | Column;
@@ -183,6 +182,4 @@ export const valuesLike = (
   data: Float32Array | Int32Array,
   role: AttributeRole = 'plain',
 ): NumberValue =>
-  input.form === 'column'
-    ? { ...input, kind, data, role }
-    : { form: 'single', kind, data: Float64Array.from(data) };
+  input.form === 'column' ? { ...input, kind, data, role } : { form: 'single', kind, data: Float64Array.from(data) };

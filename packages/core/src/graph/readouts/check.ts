@@ -21,11 +21,7 @@ export interface Finding {
  * Looks for everything wrong with a project: what was put right when it was opened, and the problems of every
  * result at a frame.
  */
-export function checkProject(
-  catalogue: Catalogue,
-  opened: OpenedProject,
-  frame = opened.project.range.first,
-): Finding[] {
+export function checkProject(catalogue: Catalogue, opened: OpenedProject, frame = opened.project.range.first): Finding[] {
   const { project, assets, repairs } = opened;
   const findings: Finding[] = repairs.map((message) => ({
     where: project.name,
@@ -44,17 +40,18 @@ export function checkProject(
       const message = wrongWire(catalogue, graph, wire);
       const target = graph.nodes.find((n) => n.id === wire.to.node);
       if (message && target)
-        findings.push({ where: `${graph.name} / ${nodeTitle({ record: target, ...resolveNode(catalogue, target) })}`, severity: 'error', message }); // prettier-ignore
+        findings.push({
+          where: `${graph.name} / ${nodeTitle({ record: target, ...resolveNode(catalogue, target) })}`,
+          severity: 'error',
+          message,
+        });
     }
   }
   for (const { object, message } of wrongChannels(withRemoved(project), [frame]))
     findings.push({ where: object.name, severity: 'error', message });
   const evaluator = new Evaluator(catalogue);
   for (const [id, mesh] of assets) evaluator.setAsset(id, mesh);
-  const nodesToRun = [
-    ...shownResults(catalogue, project).map((r) => r.node),
-    ...drivingNodes(catalogue, project),
-  ];
+  const nodesToRun = [...shownResults(catalogue, project).map((r) => r.node), ...drivingNodes(catalogue, project)];
   const wanted = nodesToRun.map((node) => ({ node, port: SHOWN_PORT }));
   const evaluation = evaluator.evaluate({ project, frame, wanted });
   const nodes = resolveProject(catalogue, project);

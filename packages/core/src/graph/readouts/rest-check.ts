@@ -37,7 +37,7 @@ export function restProblems(evaluator: Evaluator, project: Project): ReadonlyMa
     if (metres === undefined || metres < 1e-5) continue;
     const order = orderThatStays(evaluator, resting, node, product, nodes);
     const name = project.objects.find((o) => o.id === node.settings.object)?.name ?? '';
-    const problem: Problem = { code: 'moves-at-rest', object: name, metres, severity: 'warning', ...(order ? { order } : {}) }; // prettier-ignore
+    const problem: Problem = { code: 'moves-at-rest', object: name, metres, severity: 'warning', ...(order ? { order } : {}) };
     found.set(node.record.id, problem);
     found.set(product.record.id, problem);
   }
@@ -95,12 +95,7 @@ function orderThatStays(
 }
 
 /** The wires of a product put into its rows in another order: row i takes what came into `order[i]`. */
-export function reordered(
-  project: Project,
-  product: ResolvedNode,
-  ports: readonly string[],
-  order: readonly string[],
-): Project {
+export function reordered(project: Project, product: ResolvedNode, ports: readonly string[], order: readonly string[]): Project {
   const graph = (g: GraphRecord): GraphRecord => ({
     ...g,
     wires: g.wires.map((w) =>
@@ -114,7 +109,5 @@ export function reordered(
 
 function permutations(items: readonly string[]): string[][] {
   if (items.length < 2) return [[...items]];
-  return items.flatMap((x, i) =>
-    permutations([...items.slice(0, i), ...items.slice(i + 1)]).map((others) => [x, ...others]),
-  );
+  return items.flatMap((x, i) => permutations([...items.slice(0, i), ...items.slice(i + 1)]).map((others) => [x, ...others]));
 }

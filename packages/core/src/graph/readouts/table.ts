@@ -49,13 +49,7 @@ export function contextGeometry(catalogue: Catalogue, graph: GraphRecord, node: 
  * The table of a value: a mesh lists positions and attributes of what it is asked for (`on`); a column lists the
  * positions and attributes of its own mesh where `context` is that mesh, then itself; a single is one row.
  */
-export function makeTable(
-  value: Value,
-  label: string,
-  unit: string,
-  on: AttributePlace,
-  context: Mesh | undefined,
-): Table {
+export function makeTable(value: Value, label: string, unit: string, on: AttributePlace, context: Mesh | undefined): Table {
   if (value.form === 'geometry') {
     return { rows: elementCount(value.mesh.topology, on), on, columns: meshColumns(value.mesh, on) };
   }
@@ -66,10 +60,7 @@ export function makeTable(
   const mine = parts(label, unit, value.data, width, value.kind === 'integer' || value.kind === 'toggle');
   if (value.form === 'single') return { rows: 1, on: 'single', columns: mine };
   const fits =
-    context &&
-    value.on !== 'copy' &&
-    elementsId(context.topology, value.on) === value.owner &&
-    value.data !== context.positions;
+    context && value.on !== 'copy' && elementsId(context.topology, value.on) === value.owner && value.data !== context.positions;
   return {
     rows: value.count,
     on: value.on,
@@ -79,7 +70,7 @@ export function makeTable(
 
 function curvesTable({ shape, positions, handles, roll, width }: Curves): Table {
   const half = (from: 0 | 3, label: string): TableColumn[] =>
-    ['x', 'y', 'z'].map((part, axis) => ({ label, part, unit: 'm', data: handles, width: 6, offset: from + axis, whole: false })); // prettier-ignore
+    ['x', 'y', 'z'].map((part, axis) => ({ label, part, unit: 'm', data: handles, width: 6, offset: from + axis, whole: false }));
   const columns = [
     ...parts('position', 'm', positions, 3, false),
     ...parts('width', '', width, 1, false),
@@ -117,20 +108,12 @@ function meshColumns(mesh: Mesh, on: AttributePlace): TableColumn[] {
     });
   for (const a of mesh.attributes) {
     if (a.on === on)
-      columns.push(
-        ...parts(a.name, '', a.data, ATTRIBUTE_WIDTH[a.type], a.type === 'integer' || a.type === 'toggle'),
-      );
+      columns.push(...parts(a.name, '', a.data, ATTRIBUTE_WIDTH[a.type], a.type === 'integer' || a.type === 'toggle'));
   }
   return columns;
 }
 
-function parts(
-  label: string,
-  unit: string,
-  data: TableColumn['data'],
-  width: number,
-  whole: boolean,
-): TableColumn[] {
+function parts(label: string, unit: string, data: TableColumn['data'], width: number, whole: boolean): TableColumn[] {
   const names =
     width === 1
       ? ['']
@@ -141,12 +124,7 @@ function parts(
 }
 
 /** Numbers of rows `first` .. `first + count − 1` of a table (row by row), in an order of rows if one is given. */
-export function tableRows(
-  table: Table,
-  first: number,
-  count: number,
-  order?: Readonly<Int32Array>,
-): Float64Array {
+export function tableRows(table: Table, first: number, count: number, order?: Readonly<Int32Array>): Float64Array {
   const size = Math.max(0, Math.min(count, (order?.length ?? table.rows) - first));
   const out = new Float64Array(size * table.columns.length);
   for (let r = 0, o = 0; r < size; r++) {
@@ -176,12 +154,7 @@ export function tableToCsv(table: Table, order?: Readonly<Int32Array>): string {
  * The order of a table's rows by one column: ascending or descending, equal values by row, NaN last. A radix sort
  * over 32-bit keys, 8 bits at a time: four passes whatever the values.
  */
-export function sortRows(
-  table: Table,
-  column: number,
-  descending: boolean,
-  among?: Readonly<Int32Array>,
-): Int32Array {
+export function sortRows(table: Table, column: number, descending: boolean, among?: Readonly<Int32Array>): Int32Array {
   const c = table.columns[column];
   const n = among?.length ?? table.rows;
   const keys = new Uint32Array(table.rows);

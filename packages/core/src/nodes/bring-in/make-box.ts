@@ -13,8 +13,19 @@ export const makeBox: NodeDefinition = {
   summary: 'Makes a closed box about the origin, cut into cells along each axis.',
   keywords: ['cube', 'crate', 'block'],
   inputs: () => [
-    { id: 'size', label: 'size', kind: 'vector', unit: 'm', uniform: true, default: [1, 1, 1], range: { min: 0, max: 10 }, help: 'Lengths along x, y and z.' }, // prettier-ignore
-    ...['x', 'y', 'z'].map((axis) => numberPort(axis, `cells ${axis}`, undefined, 1, [1, 100], `Faces along ${axis}.`, { kind: 'integer' })), // prettier-ignore
+    {
+      id: 'size',
+      label: 'size',
+      kind: 'vector',
+      unit: 'm',
+      uniform: true,
+      default: [1, 1, 1],
+      range: { min: 0, max: 10 },
+      help: 'Lengths along x, y and z.',
+    },
+    ...['x', 'y', 'z'].map((axis) =>
+      numberPort(axis, `cells ${axis}`, undefined, 1, [1, 100], `Faces along ${axis}.`, { kind: 'integer' }),
+    ),
   ],
   outputs: () => [MESH_OUT],
   settings: [],

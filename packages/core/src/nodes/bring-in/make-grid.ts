@@ -9,11 +9,24 @@ import { MESH_OUT } from '../ports.ts';
 export const MOST_POINTS = 20_000_000;
 
 const count = (id: string, label: string, value: number, min: number, help: string): InputPort => ({
-  id, label, kind: 'integer', default: value, range: { min, max: 1000 }, uniform: true, help,
-}); // prettier-ignore
+  id,
+  label,
+  kind: 'integer',
+  default: value,
+  range: { min, max: 1000 },
+  uniform: true,
+  help,
+});
 const metres = (id: string, label: string, value: number, help: string): InputPort => ({
-  id, label, kind: 'number', unit: 'm', default: value, range: { min: 0, max: 20 }, uniform: true, help,
-}); // prettier-ignore
+  id,
+  label,
+  kind: 'number',
+  unit: 'm',
+  default: value,
+  range: { min: 0, max: 20 },
+  uniform: true,
+  help,
+});
 
 const SQUARE: readonly InputPort[] = [
   metres('width', 'width', 2, 'Length along x.'),
@@ -61,9 +74,7 @@ export const makeGrid: NodeDefinition = {
     const z = wholeWithin(context, 'cellsZ', 1);
     checkPoints((x + 1) * (z + 1));
     return {
-      mesh: meshValue(
-        gridMesh([numberWithin(context, 'width', 0), numberWithin(context, 'depth', 0)], [x, z]),
-      ),
+      mesh: meshValue(gridMesh([numberWithin(context, 'width', 0), numberWithin(context, 'depth', 0)], [x, z])),
     };
   },
 };

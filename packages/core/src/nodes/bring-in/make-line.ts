@@ -13,8 +13,26 @@ export const makeLine: NodeDefinition = {
   summary: 'Makes a straight curve from one place to another.',
   keywords: ['segment', 'straight', 'curve'],
   inputs: () => [
-    { id: 'from', label: 'from', kind: 'vector', unit: 'm', uniform: true, default: [0, 0, 0], range: { min: -5, max: 5 }, help: 'Where it begins.' }, // prettier-ignore
-    { id: 'to', label: 'to', kind: 'vector', unit: 'm', uniform: true, default: [1, 0, 0], range: { min: -5, max: 5 }, help: 'Where it ends.' }, // prettier-ignore
+    {
+      id: 'from',
+      label: 'from',
+      kind: 'vector',
+      unit: 'm',
+      uniform: true,
+      default: [0, 0, 0],
+      range: { min: -5, max: 5 },
+      help: 'Where it begins.',
+    },
+    {
+      id: 'to',
+      label: 'to',
+      kind: 'vector',
+      unit: 'm',
+      uniform: true,
+      default: [1, 0, 0],
+      range: { min: -5, max: 5 },
+      help: 'Where it ends.',
+    },
     numberPort('points', 'points', undefined, 2, [2, 500], 'How many points it has.', { kind: 'integer' }),
   ],
   outputs: () => [CURVES_OUT],
@@ -28,9 +46,7 @@ export const makeLine: NodeDefinition = {
       return [0, 1, 2].map((axis) => data[data.length === 3 ? axis : 0]);
     };
     const [a, b] = [end('from'), end('to')];
-    const positions = Array.from({ length: count }, (_, i) =>
-      a.map((v, axis) => v + ((b[axis] - v) * i) / (count - 1)),
-    );
+    const positions = Array.from({ length: count }, (_, i) => a.map((v, axis) => v + ((b[axis] - v) * i) / (count - 1)));
     return {
       curves: curvesValue(makeCurves([{ type: 'poly', closed: false, positions: positions.flat() }])),
     };

@@ -33,10 +33,7 @@ export const makeRing: NodeDefinition = {
       const angle = (i / count) * 2 * Math.PI;
       const [c, s] = [Math.cos(angle), Math.sin(angle)];
       positions.push(...aboutAxis(axis, c * radius, s * radius, 0));
-      handles.push(
-        ...aboutAxis(axis, s * reach, -c * reach, 0),
-        ...aboutAxis(axis, -s * reach, c * reach, 0),
-      );
+      handles.push(...aboutAxis(axis, s * reach, -c * reach, 0), ...aboutAxis(axis, -s * reach, c * reach, 0));
     }
     return { curves: curvesValue(makeCurves([{ type: 'bezier', closed: true, positions, handles }])) };
   },

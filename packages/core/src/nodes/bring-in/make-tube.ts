@@ -25,6 +25,16 @@ export const makeTube: NodeDefinition = {
     const rings = wholeWithin(context, 'rings', 1);
     const sides = wholeWithin(context, 'sides', 3);
     checkPoints((rings + 1) * sides);
-    return { mesh: meshValue(tubeMesh(numberWithin(context, 'radius', 0), numberWithin(context, 'height', 0), rings, sides, yes(context.settings, 'caps'))) }; // prettier-ignore
+    return {
+      mesh: meshValue(
+        tubeMesh(
+          numberWithin(context, 'radius', 0),
+          numberWithin(context, 'height', 0),
+          rings,
+          sides,
+          yes(context.settings, 'caps'),
+        ),
+      ),
+    };
   },
 };

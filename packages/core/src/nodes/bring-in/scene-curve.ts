@@ -14,15 +14,27 @@ export const sceneCurve: NodeDefinition = {
   inputs: () => [],
   outputs: () => [
     { id: 'curves', label: 'curves', kind: 'curves', help: 'The curve now.' },
-    { id: 'restCurves', label: 'rest curves', kind: 'curves', help: 'The curve as it was remembered at rest, where it stood at rest.' }, // prettier-ignore
+    {
+      id: 'restCurves',
+      label: 'rest curves',
+      kind: 'curves',
+      help: 'The curve as it was remembered at rest, where it stood at rest.',
+    },
     { id: 'matrix', label: 'matrix', kind: 'matrix', help: "The object's world matrix now." },
   ],
   settings: [
     { id: 'object', label: 'Curve', type: 'object', takes: 'curve', help: 'The curve object to read.' },
-    choiceSetting('space', 'Space', [['world', 'World'], ['own', 'Own']], 'World: where it stands in the scene. Own: in the object’s own space.'), // prettier-ignore
+    choiceSetting(
+      'space',
+      'Space',
+      [
+        ['world', 'World'],
+        ['own', 'Own'],
+      ],
+      'World: where it stands in the scene. Own: in the object’s own space.',
+    ),
   ],
-  sentence: (s, c) =>
-    `${c.objectName(s.object) ?? 'no curve yet'}, ${s.space === 'own' ? 'own' : 'world'} space`,
+  sentence: (s, c) => `${c.objectName(s.object) ?? 'no curve yet'}, ${s.space === 'own' ? 'own' : 'world'} space`,
   reads: (s) => {
     const object = text(s, 'object');
     if (!object) return [];
@@ -38,8 +50,7 @@ export const sceneCurve: NodeDefinition = {
     const out: Record<string, Value> = { matrix: matrixValue(object.world) };
     if (!context.wants('curves') && !context.wants('restCurves')) return out;
     const { curve } = object;
-    if (!curve || curve.shape.pointCount === 0)
-      throw new NodeError({ code: 'curve-missing', object: object.name });
+    if (!curve || curve.shape.pointCount === 0) throw new NodeError({ code: 'curve-missing', object: object.name });
     const own = context.settings.space === 'own';
     out.curves = curvesValue(own ? curve : transformCurves(curve, object.world));
     const rest = object.restCurve ?? curve;

@@ -20,17 +20,21 @@ export const sceneGroup: NodeDefinition = {
   outputs: () => [
     { ...MESH_OUT, help: 'The meshes of all members as one, in the order of the scene list.' },
     { ...COPIES_OUT, help: 'The same as copies, one for each member.' },
-    matrixOutput(
-      'matrices',
-      'matrices',
-      'World matrices of the objects directly under it, in the order of the scene list.',
-    ),
+    matrixOutput('matrices', 'matrices', 'World matrices of the objects directly under it, in the order of the scene list.'),
     matrixOutput('rests', 'rests', 'The same at rest.'),
     { id: 'count', label: 'count', kind: 'integer', help: 'How many members have a mesh.' },
   ],
   settings: [
     { id: 'object', label: 'Group', type: 'object', takes: 'group', help: 'The group to read.' },
-    choiceSetting('read', 'Read', [['source', 'Their own meshes'], ['result', 'What graphs made of them']], 'Undeformed, or with what other graphs make of them.'), // prettier-ignore
+    choiceSetting(
+      'read',
+      'Read',
+      [
+        ['source', 'Their own meshes'],
+        ['result', 'What graphs made of them'],
+      ],
+      'Undeformed, or with what other graphs make of them.',
+    ),
   ],
   sentence: (s, c) => `${c.objectName(s.object) ?? 'no group yet'}${s.read === 'result' ? ', results' : ''}`,
   reads: (s) => {
@@ -51,8 +55,7 @@ export const sceneGroup: NodeDefinition = {
     if (context.wants('rests')) return { rests: packed('rest') };
     const useResults = context.settings.read === 'result';
     const members = group.members.filter((m) => m.source ?? (useResults && m.result));
-    if (members.length === 0 && !context.wants('matrices'))
-      throw new NodeError({ code: 'group-empty', group: group.name });
+    if (members.length === 0 && !context.wants('matrices')) throw new NodeError({ code: 'group-empty', group: group.name });
     const out: Record<string, Value> = { count: integerValue(members.length) };
     if (context.wants('matrices')) out.matrices = packed('world');
     const inWorld = (m: ObjectView): Mesh =>
@@ -61,7 +64,8 @@ export const sceneGroup: NodeDefinition = {
     if (context.wants('copies')) {
       const matrices = new Float64Array(members.length * 16);
       const masters = members.map((m, i) => {
-        const { mesh, matrix } = useResults && m.result ? ownResult(m.result, m.world, context.floats) : { mesh: m.source as Mesh, matrix: m.world }; // prettier-ignore
+        const { mesh, matrix } =
+          useResults && m.result ? ownResult(m.result, m.world, context.floats) : { mesh: m.source as Mesh, matrix: m.world };
         matrices.set(matrix, i * 16);
         return mesh;
       });
@@ -81,11 +85,7 @@ export const sceneGroup: NodeDefinition = {
  * What graphs made of an object as a copy that stands where the object does: the mesh in the object's own space, and
  * its world matrix; an object that is flat has no such space, its copy stands at the origin.
  */
-function ownResult(
-  result: Mesh,
-  world: Matrix,
-  floats: NodeContext['floats'],
-): { mesh: Mesh; matrix: Matrix } {
+function ownResult(result: Mesh, world: Matrix, floats: NodeContext['floats']): { mesh: Mesh; matrix: Matrix } {
   const back = identity();
   if (!invert(back, world)) return { mesh: result, matrix: identity() };
   return { mesh: transformMesh(result, back, floats), matrix: world };

@@ -33,10 +33,7 @@ export const sceneLocator: NodeDefinition = {
     { id: 'matrix', label: 'matrix', kind: 'matrix', help: 'Its world matrix now.' },
     { id: 'rest', label: 'rest', kind: 'matrix', help: 'Its world matrix at rest.' },
   ],
-  settings: [
-    { id: 'object', label: 'Locator', type: 'object', takes: 'locator', help: 'The locator to read.' },
-    ROTATION_ORDER,
-  ],
+  settings: [{ id: 'object', label: 'Locator', type: 'object', takes: 'locator', help: 'The locator to read.' }, ROTATION_ORDER],
   sentence: (s, c) => c.objectName(s.object) ?? 'no locator yet',
   reads: (s) => {
     const object = text(s, 'object');

@@ -8,9 +8,7 @@ export const toggle: NodeDefinition = {
   group: 'Bring in',
   summary: 'A yes or no; where a number is wanted, yes is 1 and no is 0.',
   keywords: ['switch', 'boolean', 'on', 'off'],
-  inputs: () => [
-    { id: 'value', label: 'value', kind: 'toggle', default: true, uniform: true, help: 'Yes or no.' },
-  ],
+  inputs: () => [{ id: 'value', label: 'value', kind: 'toggle', default: true, uniform: true, help: 'Yes or no.' }],
   outputs: () => [{ id: 'toggle', label: 'toggle', kind: 'toggle', help: 'Yes (1) or no (0).' }],
   settings: [],
   sentence: (_, c) => (c.connected('value') ? 'from the wire' : c.typed('value') === false ? 'no' : 'yes'),

@@ -20,9 +20,7 @@ export const vector: NodeDefinition = {
       help: 'The three numbers, or an expression for each.',
     },
   ],
-  outputs: () => [
-    { id: 'vector', label: 'vector', kind: 'vector', help: 'The three numbers as one vector.' },
-  ],
+  outputs: () => [{ id: 'vector', label: 'vector', kind: 'vector', help: 'The three numbers as one vector.' }],
   settings: [],
   sentence: (_, c) => {
     const v = c.typed('value');

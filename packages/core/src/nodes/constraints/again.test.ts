@@ -13,7 +13,8 @@ import { makeKey, trackOf } from '../../scene/keys.ts';
 import { graph, node, project } from '../../testing/build.ts';
 import { at, locator, near, run, single } from '../../testing/quay.ts';
 
-const triple = (random: () => number, reach: number) => [0, 1, 2].map(() => (random() * 2 - 1) * reach) as unknown as [number, number, number]; // prettier-ignore
+const triple = (random: () => number, reach: number) =>
+  [0, 1, 2].map(() => (random() * 2 - 1) * reach) as unknown as [number, number, number];
 const RADIANS = Math.PI / 180;
 const column = (m: ArrayLike<number>, c: number) => [m[c * 4], m[c * 4 + 1], m[c * 4 + 2]];
 const unit = (v: readonly number[]) => v.map((x) => x / Math.hypot(...v));
@@ -21,7 +22,10 @@ const dot = (a: readonly number[], b: readonly number[]) => a[0] * b[0] + a[1] *
 
 describe('a snapshot that is taken again', () => {
   const scene = (random: () => number, type: string, settings: object, inputs: object): Project => {
-    const channels = (): Channels => ({ ...at(triple(random, 5), triple(random, 180)), order: ROTATION_ORDERS[Math.floor(random() * 6)] }); // prettier-ignore
+    const channels = (): Channels => ({
+      ...at(triple(random, 5), triple(random, 180)),
+      order: ROTATION_ORDERS[Math.floor(random() * 6)],
+    });
     const objects = [
       makeObject('hook', 'Hook', 'locator', { channels: channels() }),
       makeObject('mast', 'Mast', 'locator', { channels: channels() }),
@@ -32,15 +36,31 @@ describe('a snapshot that is taken again', () => {
         pivot: triple(random, 1),
       }),
     ];
-    const nodes = [locator('hook'), locator('mast'), node('c', type, { settings: { object: 'lantern', ...settings }, inputs: inputs as never }), node('drive', 'drive-object', { settings: { object: 'lantern' } })]; // prettier-ignore
+    const nodes = [
+      locator('hook'),
+      locator('mast'),
+      node('c', type, { settings: { object: 'lantern', ...settings }, inputs: inputs as never }),
+      node('drive', 'drive-object', { settings: { object: 'lantern' } }),
+    ];
     const two = ['hook.matrix > c.a', 'mast.matrix > c.b', 'c.carrier > drive.matrix'];
     const one = two.filter((w) => !w.startsWith('mast'));
-    const wires = type === 'follow' || (type === 'aim-at' && (settings as { up?: string }).up !== 'target') ? one : two; // prettier-ignore
+    const wires = type === 'follow' || (type === 'aim-at' && (settings as { up?: string }).up !== 'target') ? one : two;
     return project([graph(nodes, wires)], [0, 0, 0], objects);
   };
-  const with_ = (p: Project, snapshot: unknown): Project => ({ ...p, graphs: p.graphs.map((g) => ({ ...g, nodes: g.nodes.map((n) => (n.id === 'c' ? { ...n, settings: { ...n.settings, snapshot: snapshot as never } } : n)) })) }); // prettier-ignore
+  const with_ = (p: Project, snapshot: unknown): Project => ({
+    ...p,
+    graphs: p.graphs.map((g) => ({
+      ...g,
+      nodes: g.nodes.map((n) => (n.id === 'c' ? { ...n, settings: { ...n.settings, snapshot: snapshot as never } } : n)),
+    })),
+  });
   const taken = (p: Project) => with_(p, takeSnapshot(new Evaluator(CATALOGUE), p, 1, 'c'));
-  const moved = (p: Project, random: () => number): Project => ({ ...p, objects: p.objects.map((o) => (o.id === 'hook' || o.id === 'mast' ? { ...o, channels: at(triple(random, 6), triple(random, 180)) } : o)) }); // prettier-ignore
+  const moved = (p: Project, random: () => number): Project => ({
+    ...p,
+    objects: p.objects.map((o) =>
+      o.id === 'hook' || o.id === 'mast' ? { ...o, channels: at(triple(random, 6), triple(random, 180)) } : o,
+    ),
+  });
   const offset = {
     matrices: [Array.from(compose([0.4, -1, 2], [0.3, 1, -0.6], 'xyz', [1.2, 0.8, 1], [0.3, 0, 0.1]))],
   };
@@ -59,12 +79,7 @@ describe('a snapshot that is taken again', () => {
         const random = randomFrom(seed);
         const p = scene(random, type, settings, inputs);
         const free = scene(randomFrom(seed), 'follow', {}, {}).objects;
-        const plain = worldsAt(
-          new Evaluator(CATALOGUE),
-          { ...p, objects: free, graphs: [] },
-          ['lantern'],
-          1,
-        )[0];
+        const plain = worldsAt(new Evaluator(CATALOGUE), { ...p, objects: free, graphs: [] }, ['lantern'], 1)[0];
         let q = taken(p);
         near(run(q, []).world('lantern'), plain, 7);
         for (let again = 0; again < 3; again++) {
@@ -82,7 +97,10 @@ describe('a snapshot that is taken again', () => {
     const p = taken(scene(randomFrom(4), 'aim-at', {}, { roll: 40 }));
     const rolled = run(p, []).world('lantern');
     const again = taken(p);
-    const unrolled0 = (q: Project) => ({ ...q, graphs: q.graphs.map((g) => ({ ...g, nodes: g.nodes.map((n) => (n.id === 'c' ? { ...n, inputs: { roll: 0 } } : n)) })) }); // prettier-ignore
+    const unrolled0 = (q: Project) => ({
+      ...q,
+      graphs: q.graphs.map((g) => ({ ...g, nodes: g.nodes.map((n) => (n.id === 'c' ? { ...n, inputs: { roll: 0 } } : n)) })),
+    });
     near(run(unrolled0(again), []).world('lantern'), run(unrolled0(p), []).world('lantern'), 7);
     near(run(again, []).world('lantern'), rolled, 7);
   });
@@ -93,17 +111,45 @@ describe('aiming a matrix', () => {
     for (let seed = 1; seed <= 200; seed++) {
       const random = randomFrom(seed);
       const signs = [0, 1, 2].map(() => (random() < 0.5 ? -1 : 1));
-      const m = compose(triple(random, 5), triple(random, 3), 'xyz', triple(random, 1.5).map((v, i) => signs[i] * (0.3 + Math.abs(v))) as unknown as Vec3, seed % 2 ? triple(random, 0.8) : [0, 0, 0]); // prettier-ignore
+      const m = compose(
+        triple(random, 5),
+        triple(random, 3),
+        'xyz',
+        triple(random, 1.5).map((v, i) => signs[i] * (0.3 + Math.abs(v))) as unknown as Vec3,
+        seed % 2 ? triple(random, 0.8) : [0, 0, 0],
+      );
       const target = triple(random, 8);
-      const [aimAxis, upAxis] = [['z', 'y'], ['-x', 'z'], ['y', '-x'], ['-z', '-y']][seed % 4]; // prettier-ignore
-      const p = project([graph([node('m', 'multiply-matrices'), node('t', 'build-matrix', { inputs: { translate: target as unknown as [number, number, number] } }), node('aim', 'aim-at', { settings: { for: 'matrix', aimAxis, upAxis } })], ['m.matrix > aim.from', 't.matrix > aim.a'])]); // prettier-ignore
+      const [aimAxis, upAxis] = [
+        ['z', 'y'],
+        ['-x', 'z'],
+        ['y', '-x'],
+        ['-z', '-y'],
+      ][seed % 4];
+      const p = project([
+        graph(
+          [
+            node('m', 'multiply-matrices'),
+            node('t', 'build-matrix', { inputs: { translate: target as unknown as [number, number, number] } }),
+            node('aim', 'aim-at', { settings: { for: 'matrix', aimAxis, upAxis } }),
+          ],
+          ['m.matrix > aim.from', 't.matrix > aim.a'],
+        ),
+      ]);
       // The matrix comes from an object's carrier, which can be any.
       const at0 = makeObject('any', 'Any', 'locator', { carrier: Array.from(m) });
-      const q = { ...p, objects: [...p.objects, at0], graphs: p.graphs.map((g) => ({ ...g, nodes: g.nodes.map((n) => (n.id === 'm' ? locator('any') : n)), wires: g.wires.map((w) => (w.from.node === 'm' ? { ...w, from: { node: 'any', port: 'matrix' } } : w)) })) }; // prettier-ignore
+      const q = {
+        ...p,
+        objects: [...p.objects, at0],
+        graphs: p.graphs.map((g) => ({
+          ...g,
+          nodes: g.nodes.map((n) => (n.id === 'm' ? locator('any') : n)),
+          wires: g.wires.map((w) => (w.from.node === 'm' ? { ...w, from: { node: 'any', port: 'matrix' } } : w)),
+        })),
+      };
       const { values, words } = run(q, ['aim.matrix']);
       expect(words).toEqual([]);
       const out = single(values[0]);
-      const axis = (name: string) => column(out, 'xyz'.indexOf(name[name.length - 1])).map((v) => (name[0] === '-' ? -v : v)); // prettier-ignore
+      const axis = (name: string) => column(out, 'xyz'.indexOf(name[name.length - 1])).map((v) => (name[0] === '-' ? -v : v));
       const way = unit(target.map((v, i) => v - m[12 + i]));
       near(unit(axis(aimAxis)), way, 7);
       // Up as far as the direction leaves it: what is square to the way points along what is left of up.
@@ -111,13 +157,31 @@ describe('aiming a matrix', () => {
       near(left(axis(upAxis)), left([0, 1, 0]), 6);
       near(out.slice(12, 15), column(m, 3), 9);
       // Turned as a whole: lengths and angles of its axes are as before, and so is which hand it has.
-      for (const [a, b] of [[0, 0], [1, 1], [2, 2], [0, 1], [0, 2], [1, 2]]) expect(dot(column(out, a), column(out, b))).toBeCloseTo(dot(column(m, a), column(m, b)), 7); // prettier-ignore
+      for (const [a, b] of [
+        [0, 0],
+        [1, 1],
+        [2, 2],
+        [0, 1],
+        [0, 2],
+        [1, 2],
+      ])
+        expect(dot(column(out, a), column(out, b))).toBeCloseTo(dot(column(m, a), column(m, b)), 7);
       expect(isMirroring(Float64Array.from(out))).toBe(isMirroring(m));
     }
   });
 
   test('with least turn it turns no more than from where it pointed; at its own place it says so', () => {
-    const p = (target: [number, number, number]) => project([graph([locator('here'), node('t', 'build-matrix', { inputs: { translate: target } }), node('aim', 'aim-at', { settings: { for: 'matrix', up: 'none' } })], ['here.matrix > aim.from', 't.matrix > aim.a'])]); // prettier-ignore
+    const p = (target: [number, number, number]) =>
+      project([
+        graph(
+          [
+            locator('here'),
+            node('t', 'build-matrix', { inputs: { translate: target } }),
+            node('aim', 'aim-at', { settings: { for: 'matrix', up: 'none' } }),
+          ],
+          ['here.matrix > aim.from', 't.matrix > aim.a'],
+        ),
+      ]);
     near(single(run(p([0, 0, 7]), ['aim.matrix']).values[0]), identity());
     const turned = single(run(p([5, 0, 5]), ['aim.matrix']).values[0]);
     near(turned, compose([0, 0, 0], [0, Math.PI / 4, 0], 'xyz', [1, 1, 1]));
@@ -130,7 +194,16 @@ describe('aiming a matrix', () => {
 describe('limits of a mirrored matrix', () => {
   const limitedBy = (m: Matrix, settings: object, inputs: object = {}) => {
     const from = makeObject('any', 'Any', 'locator', { carrier: Array.from(m) });
-    const p = project([graph([locator('any'), node('l', 'limits', { settings: settings as never, inputs: inputs as never })], ['any.matrix > l.matrix'])], [0, 0, 0], [from]); // prettier-ignore
+    const p = project(
+      [
+        graph(
+          [locator('any'), node('l', 'limits', { settings: settings as never, inputs: inputs as never })],
+          ['any.matrix > l.matrix'],
+        ),
+      ],
+      [0, 0, 0],
+      [from],
+    );
     return single(run(p, ['l.matrix']).values[0]);
   };
   test('a mirror that is not turned is left alone, along any axis, with any order; a turned one is turned back', () => {
@@ -142,7 +215,6 @@ describe('limits of a mirrored matrix', () => {
         [-1, -1, -1],
         [1, 1, 1],
       ] as const) {
-        // prettier-ignore
         const all = { translate: true, rotate: true, scale: true, order };
         const m = compose([0.5, 0.2, -0.3], [0, 0, 0], order, [...size], [0.2, 0, 0.1]);
         near(limitedBy(m, all), m);
@@ -154,11 +226,11 @@ describe('limits of a mirrored matrix', () => {
       }
     // Sizes are limited as they are without the mirror, unless the range reaches below 0.
     const large = compose([0, 0, 0], [0, 0, 0], 'xyz', [-3, 1, 1]);
+    near(limitedBy(large, { translate: false, scale: true }), compose([0, 0, 0], [0, 0, 0], 'xyz', [-2, 1, 1]));
     near(
-      limitedBy(large, { translate: false, scale: true }),
-      compose([0, 0, 0], [0, 0, 0], 'xyz', [-2, 1, 1]),
+      limitedBy(large, { translate: false, scale: true }, { scaleMin: [-1, 0, 0], scaleMax: [2, 2, 2] }),
+      compose([0, 0, 0], [0, 0, 0], 'xyz', [-1, 1, 1]),
     );
-    near(limitedBy(large, { translate: false, scale: true }, { scaleMin: [-1, 0, 0], scaleMax: [2, 2, 2] }), compose([0, 0, 0], [0, 0, 0], 'xyz', [-1, 1, 1])); // prettier-ignore
   });
 });
 
@@ -168,19 +240,27 @@ describe('turns over frames', () => {
       for (const way of [1, -1]) {
         const [first, middle, last] = [0, 1, 2].map((i) => 'xyz'.indexOf(order[i]));
         // The middle turn goes through 90° at one frame (or stays near it), the others go on.
-        const track = (a: number, b: number, shape: 'straight' = 'straight') => ({ keys: trackOf([makeKey(1, a, { shape }), makeKey(21, b, { shape })]) }); // prettier-ignore
+        const track = (a: number, b: number, shape: 'straight' = 'straight') => ({
+          keys: trackOf([makeKey(1, a, { shape }), makeKey(21, b, { shape })]),
+        });
         const names = ['x', 'y', 'z'].map((a) => `rotate.${a}`);
         const boat: ObjectRecord = makeObject('boat', 'Boat', 'group', {
           channels: { translate: [0, 0, 0], rotate: [0, 0, 0], order, scale: [1, 1, 1] },
-          animated: { [names[middle]]: track(way * 40, way * 140), [names[first]]: track(10, 60), [names[last]]: track(-30, 20) }, // prettier-ignore
+          animated: { [names[middle]]: track(way * 40, way * 140), [names[first]]: track(10, 60), [names[last]]: track(-30, 20) },
         });
         const p = project([], [0, 0, 0], [boat]);
         const frames = Array.from({ length: 21 }, (_, i) => i + 1);
         const [{ rows }] = sampleObjects(new Evaluator(CATALOGUE), p, ['boat'], frames).map(channelsOver);
-        for (const name of names) for (let i = 1; i < rows.length; i++) expect(Math.abs(rows[i][name] - rows[i - 1][name]), `${order} ${name} ${i}`).toBeLessThan(6); // prettier-ignore
+        for (const name of names)
+          for (let i = 1; i < rows.length; i++)
+            expect(Math.abs(rows[i][name] - rows[i - 1][name]), `${order} ${name} ${i}`).toBeLessThan(6);
         rows.forEach((r, i) => {
           const angles = names.map((n) => r[n] * RADIANS) as unknown as Vec3;
-          near(compose([0, 0, 0], angles, order, [1, 1, 1]).slice(0, 11), worldsAt(new Evaluator(CATALOGUE), p, ['boat'], i + 1)[0].slice(0, 11), 8); // prettier-ignore
+          near(
+            compose([0, 0, 0], angles, order, [1, 1, 1]).slice(0, 11),
+            worldsAt(new Evaluator(CATALOGUE), p, ['boat'], i + 1)[0].slice(0, 11),
+            8,
+          );
         });
       }
   });
@@ -202,8 +282,8 @@ describe('turns over frames', () => {
   });
 
   test('a parent that is flat for a frame keeps its children under it, where they are', () => {
-    const flat = { keys: trackOf([makeKey(1, 1, { shape: 'straight' }), makeKey(5, 0, { shape: 'straight' }), makeKey(9, 1)]) }; // prettier-ignore
-    const raft = makeObject('raft', 'Raft', 'group', { channels: at([1, 2, 0], [0, 30, 0]), animated: { 'scale.y': flat } }); // prettier-ignore
+    const flat = { keys: trackOf([makeKey(1, 1, { shape: 'straight' }), makeKey(5, 0, { shape: 'straight' }), makeKey(9, 1)]) };
+    const raft = makeObject('raft', 'Raft', 'group', { channels: at([1, 2, 0], [0, 30, 0]), animated: { 'scale.y': flat } });
     const crate = makeObject('crate', 'Crate', 'prop', {
       parent: 'raft',
       channels: at([0, 1, 2], [10, 0, 40]),
@@ -212,6 +292,8 @@ describe('turns over frames', () => {
     const frames = [1, 3, 5, 7, 9];
     const samples = sampleObjects(new Evaluator(CATALOGUE), p, ['crate'], frames);
     expect(samples.map((s) => s.parent)).toEqual([null, 'raft']);
-    frames.forEach((frame, f) => near(product(samples[0].matrices[f], samples[1].matrices[f]), worldsAt(new Evaluator(CATALOGUE), p, ['crate'], frame)[0])); // prettier-ignore
+    frames.forEach((frame, f) =>
+      near(product(samples[0].matrices[f], samples[1].matrices[f]), worldsAt(new Evaluator(CATALOGUE), p, ['crate'], frame)[0]),
+    );
   });
 });

@@ -8,12 +8,19 @@ import { matrixOutput, matrixPort, singleMatrix } from '../matrices/lanes.ts';
 import { choiceSetting, numberPort, singleVector, vectorPort } from '../ports.ts';
 import { CARRIER_OUT, carrierValue, CHILD, childOf, readsParent, SNAPSHOT } from './child.ts';
 
-const AXES = [['z', '+z'], ['-z', '−z'], ['x', '+x'], ['-x', '−x'], ['y', '+y'], ['-y', '−y']] as const; // prettier-ignore
+const AXES = [
+  ['z', '+z'],
+  ['-z', '−z'],
+  ['x', '+x'],
+  ['-x', '−x'],
+  ['y', '+y'],
+  ['-y', '−y'],
+] as const;
 const forObject = (s: Settings) => s.for !== 'matrix';
 const hasUp = (s: Settings) => s.up !== 'none';
 const isPlain = (s: Settings) => !forObject(s);
 
-const UP: InputPort = { ...vectorPort('up', 'up', undefined, 0, [-1, 1], 'The direction that is kept up.'), default: [0, 1, 0] }; // prettier-ignore
+const UP: InputPort = { ...vectorPort('up', 'up', undefined, 0, [-1, 1], 'The direction that is kept up.'), default: [0, 1, 0] };
 
 export const aimAt: NodeDefinition = {
   id: 'aim-at',
@@ -23,9 +30,7 @@ export const aimAt: NodeDefinition = {
   summary: 'Turns an object, or a matrix, towards a target.',
   keywords: ['look at', 'point', 'turn towards', 'constrain', 'eyes'],
   inputs: (s) => [
-    ...(forObject(s)
-      ? []
-      : [matrixPort('from', 'from', 'The matrix that is turned; its place and size are kept.')]),
+    ...(forObject(s) ? [] : [matrixPort('from', 'from', 'The matrix that is turned; its place and size are kept.')]),
     matrixPort('a', 'target', 'The world matrix of what is aimed at.'),
     ...(s.up === 'target' ? [matrixPort('b', 'up target', 'The world matrix of what is kept above.')] : []),
     ...(s.up === 'vector' ? [UP] : []),
@@ -33,11 +38,30 @@ export const aimAt: NodeDefinition = {
   ],
   outputs: (s) => [forObject(s) ? CARRIER_OUT : matrixOutput('matrix', 'matrix', 'The matrix, turned.')],
   settings: [
-    choiceSetting('for', 'For', [['object', 'An object'], ['matrix', 'A matrix']], 'An object keeps its offset to the aim; a matrix is aimed outright.'), // prettier-ignore
+    choiceSetting(
+      'for',
+      'For',
+      [
+        ['object', 'An object'],
+        ['matrix', 'A matrix'],
+      ],
+      'An object keeps its offset to the aim; a matrix is aimed outright.',
+    ),
     { ...CHILD, shown: forObject },
-    choiceSetting('up', 'Up', [['vector', 'A direction'], ['target', 'A second target'], ['none', 'Least turn']], 'What keeps it from rolling.'), // prettier-ignore
+    choiceSetting(
+      'up',
+      'Up',
+      [
+        ['vector', 'A direction'],
+        ['target', 'A second target'],
+        ['none', 'Least turn'],
+      ],
+      'What keeps it from rolling.',
+    ),
     choiceSetting('aimAxis', 'Points with', AXES, 'Which own axis points at the target.', isPlain),
-    { ...choiceSetting('upAxis', 'Up is', AXES, 'Which own axis is kept up.', isPlain), default: 'y' } as ReturnType<typeof choiceSetting>, // prettier-ignore
+    { ...choiceSetting('upAxis', 'Up is', AXES, 'Which own axis is kept up.', isPlain), default: 'y' } as ReturnType<
+      typeof choiceSetting
+    >,
     { ...SNAPSHOT, shown: forObject },
   ],
   sentence: (s, c) =>
@@ -63,9 +87,8 @@ export const aimAt: NodeDefinition = {
     const upThen = settings.up === 'target' ? { above: positionOf(snapshot.drivers[1]) } : {};
     const up = settings.up === 'vector' ? { up: singleVector(context, 'up') } : {};
     const place = carriedPivot(snapshot, child.parent);
-    if (place && length(subtract(target, place)) === 0)
-      context.report({ code: 'aim-nowhere', severity: 'warning' });
-    const carrier = aimWith({ target, ...up, ...upNow }, { ...then, ...up, ...upThen }, snapshot, child.parent, AIM, roll); // prettier-ignore
+    if (place && length(subtract(target, place)) === 0) context.report({ code: 'aim-nowhere', severity: 'warning' });
+    const carrier = aimWith({ target, ...up, ...upNow }, { ...then, ...up, ...upThen }, snapshot, child.parent, AIM, roll);
     return carrierValue(carrier);
   },
 };

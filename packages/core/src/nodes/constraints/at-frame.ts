@@ -13,12 +13,45 @@ export const atFrame: NodeDefinition = {
   group: 'Constraints',
   summary: 'Gives anything as it is at another frame: some frames ago, or always the same one.',
   keywords: ['lag', 'delay', 'echo', 'earlier', 'time', 'offset'],
-  inputs: (s): InputPort[] => [{ id: 'value', label: 'value', kind: kindOf(s), help: 'What is looked at; everything behind it is worked out at the other frame.' }], // prettier-ignore
+  inputs: (s): InputPort[] => [
+    {
+      id: 'value',
+      label: 'value',
+      kind: kindOf(s),
+      help: 'What is looked at; everything behind it is worked out at the other frame.',
+    },
+  ],
   outputs: (s) => [{ id: 'value', label: 'value', kind: kindOf(s), help: 'The same at the other frame.' }],
   settings: [
-    choiceSetting('what', 'What', [['matrix', 'A matrix'], ['number', 'A number'], ['vector', 'A vector'], ['mesh', 'A mesh']], 'What kind of value it is.'), // prettier-ignore
-    choiceSetting('when', 'When', [['earlier', 'So many frames earlier'], ['at', 'At one frame']], 'Counted from the present frame, or always the same.'), // prettier-ignore
-    { id: 'frames', label: 'Frames', type: 'number', default: 6, range: { min: -48, max: 240 }, unit: 'frames', help: 'How many frames earlier (negative is later), or which frame.' }, // prettier-ignore
+    choiceSetting(
+      'what',
+      'What',
+      [
+        ['matrix', 'A matrix'],
+        ['number', 'A number'],
+        ['vector', 'A vector'],
+        ['mesh', 'A mesh'],
+      ],
+      'What kind of value it is.',
+    ),
+    choiceSetting(
+      'when',
+      'When',
+      [
+        ['earlier', 'So many frames earlier'],
+        ['at', 'At one frame'],
+      ],
+      'Counted from the present frame, or always the same.',
+    ),
+    {
+      id: 'frames',
+      label: 'Frames',
+      type: 'number',
+      default: 6,
+      range: { min: -48, max: 240 },
+      unit: 'frames',
+      help: 'How many frames earlier (negative is later), or which frame.',
+    },
   ],
   sentence: (s) =>
     s.when === 'at'

@@ -19,21 +19,22 @@ export const betweenNode: NodeDefinition = {
     ...driverIds(s).map((id) => matrixPort(id, `driver ${id}`, 'The world matrix of what it stays between.')),
     ...(isPair(s)
       ? [numberPort('weight', 'weight', undefined, 0.5, [0, 1], '0 goes with a alone, 1 with b alone.')]
-      : driverIds(s).map(
-          (id) =>
-          numberPort(`weight-${id}`, `weight ${id}`, undefined, 1, [0, 1], 'How much it goes with this one; taken as shares of their sum.'), // prettier-ignore
+      : driverIds(s).map((id) =>
+          numberPort(
+            `weight-${id}`,
+            `weight ${id}`,
+            undefined,
+            1,
+            [0, 1],
+            'How much it goes with this one; taken as shares of their sum.',
+          ),
         )),
   ],
   outputs: () => [CARRIER_OUT],
   settings: [
     CHILD,
     DRIVERS,
-    toggleSetting(
-      'aims',
-      'Turns with them',
-      false,
-      'Turns with the direction from the first to the last, by the least turn.',
-    ),
+    toggleSetting('aims', 'Turns with them', false, 'Turns with the direction from the first to the last, by the least turn.'),
     SNAPSHOT,
   ],
   sentence: (s, c) =>

@@ -24,11 +24,9 @@ export function carrierFrom(
   if (is === 'carrier') return m;
   const { parent } = object;
   const intoParent = inverseOf(parent);
-  if (!intoParent)
-    throw new NodeError({ code: 'matrix-singular', what: `What "${object.name}" hangs under`, so: RESTS });
+  if (!intoParent) throw new NodeError({ code: 'matrix-singular', what: `What "${object.name}" hangs under`, so: RESTS });
   if (is === 'world-change') return product(intoParent, m, parent);
   const offRest = inverseOf(object.restChannels);
-  if (!offRest)
-    throw new NodeError({ code: 'matrix-singular', what: `The rest of "${object.name}"`, so: RESTS });
+  if (!offRest) throw new NodeError({ code: 'matrix-singular', what: `The rest of "${object.name}"`, so: RESTS });
   return product(intoParent, m, offRest);
 }

@@ -34,10 +34,7 @@ export const readsParent = (s: Settings): FacetRef[] =>
   text(s, 'object') ? [{ object: text(s, 'object'), facet: 'parent' }] : [];
 
 /** The object and its snapshot. @throws NodeError when one is missing, or it has other drivers */
-export function childOf(
-  context: NodeContext,
-  drivers: number,
-): { child: ObjectView; snapshot: TakenSnapshot } {
+export function childOf(context: NodeContext, drivers: number): { child: ObjectView; snapshot: TakenSnapshot } {
   const child = context.object('object');
   const taken = context.settings.snapshot as Snapshot | null;
   if (!taken) throw new NodeError({ code: 'snapshot-missing' });

@@ -4,15 +4,7 @@ import { Evaluator } from '../../graph/evaluate/evaluator.ts';
 import { problemWords } from '../../graph/node/problems.ts';
 import { restProblems } from '../../graph/readouts/rest-check.ts';
 import { takeSnapshot } from '../../edits/take-snapshot.ts';
-import {
-  compose,
-  identity,
-  multiply,
-  positionOf,
-  product,
-  transformPoint,
-  type Matrix,
-} from '../../maths/matrix.ts';
+import { compose, identity, multiply, positionOf, product, transformPoint, type Matrix } from '../../maths/matrix.ts';
 import { type GraphRecord, type ObjectRecord, type Project } from '../../project/schema.ts';
 import { makeKey, trackOf } from '../../scene/keys.ts';
 import { switchWithoutPop } from '../../scene/switch.ts';
@@ -21,15 +13,29 @@ import { objectsById } from '../../scene/objects.ts';
 import { graph, meshOf, node, project } from '../../testing/build.ts';
 import { at, CREW, HOOK, LANTERN, locator, MAST, near, run, single } from '../../testing/quay.ts';
 
-const change = (p: Project, id: string, to: Partial<ObjectRecord>): Project => ({ ...p, objects: p.objects.map((o) => (o.id === id ? { ...o, ...to } : o)) }); // prettier-ignore
+const change = (p: Project, id: string, to: Partial<ObjectRecord>): Project => ({
+  ...p,
+  objects: p.objects.map((o) => (o.id === id ? { ...o, ...to } : o)),
+});
 const withSetting = (p: Project, id: string, settings: object): Project => ({
   ...p,
-  graphs: p.graphs.map((g): GraphRecord => ({ ...g, nodes: g.nodes.map((n) => (n.id === id ? { ...n, settings: { ...n.settings, ...settings } } : n)) })), // prettier-ignore
+  graphs: p.graphs.map((g): GraphRecord => ({
+    ...g,
+    nodes: g.nodes.map((n) => (n.id === id ? { ...n, settings: { ...n.settings, ...settings } } : n)),
+  })),
 });
 
 test('numbers that are not finite leave a driven channel as it is, and say so', () => {
   const p = project(
-    [graph([node('n', 'number', { inputs: { value: { expression: '1 / (frame - 5)' } } }), node('drive', 'drive-object', { settings: { object: 'mast', is: 'channels', translate: 'y' } })], ['n.number > drive.translate'])], // prettier-ignore
+    [
+      graph(
+        [
+          node('n', 'number', { inputs: { value: { expression: '1 / (frame - 5)' } } }),
+          node('drive', 'drive-object', { settings: { object: 'mast', is: 'channels', translate: 'y' } }),
+        ],
+        ['n.number > drive.translate'],
+      ),
+    ],
     [0, 0, 0],
     [MAST],
   );
@@ -44,7 +50,15 @@ test('numbers that are not finite leave a driven channel as it is, and say so', 
 describe('Drive Object', () => {
   const drive = (is: string) =>
     project(
-      [graph([node('m', 'build-matrix', { inputs: { translate: [0, 2, 0], rotate: [0, 90, 0] } }), node('drive', 'drive-object', { settings: { object: 'lantern', is } })], ['m.matrix > drive.matrix'])], // prettier-ignore
+      [
+        graph(
+          [
+            node('m', 'build-matrix', { inputs: { translate: [0, 2, 0], rotate: [0, 90, 0] } }),
+            node('drive', 'drive-object', { settings: { object: 'lantern', is } }),
+          ],
+          ['m.matrix > drive.matrix'],
+        ),
+      ],
       [0, 0, 0],
       [CREW, LANTERN],
     );
@@ -60,36 +74,67 @@ describe('Drive Object', () => {
       const P = parentMatrix(objects, lantern);
       const L = multiply(identity(), new Float64Array(inverse(P)), plain);
       near(run(carried, []).world('lantern'), product(P, M, L));
-      near(run(change(drive('world-change'), 'lantern', { channels }), []).world('lantern'), multiply(identity(), M, plain)); // prettier-ignore
+      near(run(change(drive('world-change'), 'lantern', { channels }), []).world('lantern'), multiply(identity(), M, plain));
     }
     near(run(drive('target-world'), []).world('lantern'), M);
   });
 
   test('channels are driven by number, others stay free; two writers are named', () => {
     const p = project(
-      [graph([node('n', 'number', { inputs: { value: 7 } }), node('drive', 'drive-object', { settings: { object: 'lantern', is: 'channels', translate: 'y', own: 'glow' } }), node('second', 'drive-object', { settings: { object: 'lantern', is: 'channels', scale: 'all' } })], ['n.number > drive.translate', 'n.number > drive.own'])], // prettier-ignore
+      [
+        graph(
+          [
+            node('n', 'number', { inputs: { value: 7 } }),
+            node('drive', 'drive-object', { settings: { object: 'lantern', is: 'channels', translate: 'y', own: 'glow' } }),
+            node('second', 'drive-object', { settings: { object: 'lantern', is: 'channels', scale: 'all' } }),
+          ],
+          ['n.number > drive.translate', 'n.number > drive.own'],
+        ),
+      ],
       [0, 0, 0],
-      [{ ...LANTERN, parent: null, custom: [{ id: 'glow', name: 'glow', value: 0, default: 0, min: 0, max: 10, unit: '' }] }], // prettier-ignore
+      [{ ...LANTERN, parent: null, custom: [{ id: 'glow', name: 'glow', value: 0, default: 0, min: 0, max: 10, unit: '' }] }],
     );
     const { world, words, evaluation } = run(p, []);
     expect(words).toEqual([]);
     near(positionOf(world('lantern')), [0.5, 7, 0]);
-    expect(evaluation.driven('lantern')?.channels).toEqual({ 'translate.y': 7, glow: 7, 'scale.x': 1, 'scale.y': 1, 'scale.z': 1 }); // prettier-ignore
+    expect(evaluation.driven('lantern')?.channels).toEqual({
+      'translate.y': 7,
+      glow: 7,
+      'scale.x': 1,
+      'scale.y': 1,
+      'scale.z': 1,
+    });
     const both = run(withSetting(p, 'second', { translate: 'all', scale: 'none' }), []);
-    expect(both.words[0]).toBe(
-      '"move y" of "Lantern" is also driven by "Drive Object". Leave one of them out.',
-    );
+    expect(both.words[0]).toBe('"move y" of "Lantern" is also driven by "Drive Object". Leave one of them out.');
   });
 
   test('a dial of the object drives its own channel; a follows b follows a is a loop that is named', () => {
     const dial = project(
-      [graph([node('read', 'read-channel', { settings: { object: 'lantern', channel: 'glow' } }), node('drive', 'drive-object', { settings: { object: 'lantern', is: 'channels', rotate: 'y' } })], ['read.value > drive.rotate'])], // prettier-ignore
+      [
+        graph(
+          [
+            node('read', 'read-channel', { settings: { object: 'lantern', channel: 'glow' } }),
+            node('drive', 'drive-object', { settings: { object: 'lantern', is: 'channels', rotate: 'y' } }),
+          ],
+          ['read.value > drive.rotate'],
+        ),
+      ],
       [0, 0, 0],
-      [{ ...LANTERN, parent: null, custom: [{ id: 'glow', name: 'glow', value: 30, default: 0, min: 0, max: 90, unit: '°' }] }], // prettier-ignore
+      [{ ...LANTERN, parent: null, custom: [{ id: 'glow', name: 'glow', value: 30, default: 0, min: 0, max: 90, unit: '°' }] }],
     );
     expect(run(dial, []).evaluation.driven('lantern')?.channels).toEqual({ 'rotate.y': 30 });
     const circle = project(
-      [graph([locator('hook'), locator('mast'), node('d1', 'drive-object', { settings: { object: 'mast' } }), node('d2', 'drive-object', { settings: { object: 'hook' } })], ['hook.matrix > d1.matrix', 'mast.matrix > d2.matrix'])], // prettier-ignore
+      [
+        graph(
+          [
+            locator('hook'),
+            locator('mast'),
+            node('d1', 'drive-object', { settings: { object: 'mast' } }),
+            node('d2', 'drive-object', { settings: { object: 'hook' } }),
+          ],
+          ['hook.matrix > d1.matrix', 'mast.matrix > d2.matrix'],
+        ),
+      ],
       [0, 0, 0],
       [HOOK, MAST, CREW, LANTERN],
     );
@@ -102,21 +147,45 @@ describe('Drive Object', () => {
 });
 
 test('multiplied in the wrong order, it says how far the object jumps at rest, and which order keeps it', () => {
-  const wires = (first: string, second: string) => ['hook.rest > back.matrix', `${first} > both.a`, `${second} > both.b`, 'both.matrix > drive.matrix']; // prettier-ignore
+  const wires = (first: string, second: string) => [
+    'hook.rest > back.matrix',
+    `${first} > both.a`,
+    `${second} > both.b`,
+    'both.matrix > drive.matrix',
+  ];
   const by = (first: string, second: string) =>
     project(
-      [graph([locator('hook'), node('back', 'invert-matrix'), node('both', 'multiply-matrices'), node('drive', 'drive-object', { settings: { object: 'mast', is: 'world-change' } })], wires(first, second))], // prettier-ignore
+      [
+        graph(
+          [
+            locator('hook'),
+            node('back', 'invert-matrix'),
+            node('both', 'multiply-matrices'),
+            node('drive', 'drive-object', { settings: { object: 'mast', is: 'world-change' } }),
+          ],
+          wires(first, second),
+        ),
+      ],
       [0, 0, 0],
       [{ ...HOOK, rest: at([0, 2, 0], [0, 70, 0]) }, MAST],
     );
   expect(restProblems(new Evaluator(CATALOGUE), by('back.matrix', 'hook.matrix')).size).toBe(0);
   const wrong = restProblems(new Evaluator(CATALOGUE), by('hook.rest', 'hook.matrix')).get('drive');
   expect(wrong?.code).toBe('moves-at-rest');
-  expect(wrong && problemWords(wrong)).toMatch(
-    /With everything at rest this puts "Mast" [0-9.]+ m from where it rests/,
-  );
+  expect(wrong && problemWords(wrong)).toMatch(/With everything at rest this puts "Mast" [0-9.]+ m from where it rests/);
   const turned = project(
-    [graph([node('a', 'build-matrix', { inputs: { translate: [1, 0, 0] } }), node('b', 'build-matrix', { inputs: { rotate: [0, 90, 0] } }), node('c', 'build-matrix', { inputs: { translate: [-1, 0, 0], rotate: [0, -90, 0] } }), node('both', 'multiply-matrices', { settings: { rows: 3 } }), node('drive', 'drive-object', { settings: { object: 'mast' } })], ['a.matrix > both.a', 'c.matrix > both.b', 'b.matrix > both.c', 'both.matrix > drive.matrix'])], // prettier-ignore
+    [
+      graph(
+        [
+          node('a', 'build-matrix', { inputs: { translate: [1, 0, 0] } }),
+          node('b', 'build-matrix', { inputs: { rotate: [0, 90, 0] } }),
+          node('c', 'build-matrix', { inputs: { translate: [-1, 0, 0], rotate: [0, -90, 0] } }),
+          node('both', 'multiply-matrices', { settings: { rows: 3 } }),
+          node('drive', 'drive-object', { settings: { object: 'mast' } }),
+        ],
+        ['a.matrix > both.a', 'c.matrix > both.b', 'b.matrix > both.c', 'both.matrix > drive.matrix'],
+      ),
+    ],
     [0, 0, 0],
     [MAST],
   );
@@ -127,11 +196,23 @@ test('multiplied in the wrong order, it says how far the object jumps at rest, a
 describe('constraints with a snapshot', () => {
   const made = (type: string, settings: object, inputs: Record<string, number> = {}) => {
     const p = project(
-      [graph([locator('hook'), locator('mast'), node('c', type, { settings: { object: 'lantern', ...settings }, inputs }), node('drive', 'drive-object', { settings: { object: 'lantern' } })], type === 'follow' ? ['hook.matrix > c.a', 'c.carrier > drive.matrix'] : ['hook.matrix > c.a', 'mast.matrix > c.b', 'c.carrier > drive.matrix'])], // prettier-ignore
+      [
+        graph(
+          [
+            locator('hook'),
+            locator('mast'),
+            node('c', type, { settings: { object: 'lantern', ...settings }, inputs }),
+            node('drive', 'drive-object', { settings: { object: 'lantern' } }),
+          ],
+          type === 'follow'
+            ? ['hook.matrix > c.a', 'c.carrier > drive.matrix']
+            : ['hook.matrix > c.a', 'mast.matrix > c.b', 'c.carrier > drive.matrix'],
+        ),
+      ],
       [0, 0, 0],
       [HOOK, MAST, CREW, LANTERN],
     );
-    expect(run(p, []).words).toContain('It does not know yet where everything stood. Press "Take snapshot now" in the settings.'); // prettier-ignore
+    expect(run(p, []).words).toContain('It does not know yet where everything stood. Press "Take snapshot now" in the settings.');
     const snapshot = takeSnapshot(new Evaluator(CATALOGUE), p, 1, 'c');
     expect(snapshot?.drivers.length).toBe(type === 'follow' ? 1 : 2);
     return withSetting(p, 'c', { snapshot });
@@ -145,13 +226,14 @@ describe('constraints with a snapshot', () => {
       ['between', { aims: true }, { weight: 0.3 }],
       ['aim-at', { up: 'target' }, {}],
     ] as const) {
-      // prettier-ignore
       const p = made(type, settings, inputs);
       near(run(p, []).world('lantern'), plain());
       const moved = change(p, 'hook', { channels: at([1, 7, 2], [0, 80, 10]) });
       const there = run(moved, []);
       expect(there.words).toEqual([]);
-      expect(Math.hypot(...positionOf(there.world('lantern')).map((v, i) => v - plain()[12 + i])) > 0.1 || type === 'aim-at').toBe(true); // prettier-ignore
+      expect(
+        Math.hypot(...positionOf(there.world('lantern')).map((v, i) => v - plain()[12 + i])) > 0.1 || type === 'aim-at',
+      ).toBe(true);
       // Taken again while it is at work, the object stays where it is now.
       const again = withSetting(moved, 'c', {
         snapshot: takeSnapshot(new Evaluator(CATALOGUE), moved, 1, 'c'),
@@ -177,7 +259,22 @@ describe('constraints with a snapshot', () => {
     };
     const of = (weight: number) => {
       const two = made('between', {});
-      const three = { ...two, graphs: two.graphs.map((g) => ({ ...g, wires: [...g.wires, third], nodes: g.nodes.map((n) => (n.id === 'c' ? { ...n, settings: { ...n.settings, drivers: 3 }, inputs: { 'weight-a': weight, 'weight-b': weight, 'weight-c': weight } } : n)) })) }; // prettier-ignore
+      const three = {
+        ...two,
+        graphs: two.graphs.map((g) => ({
+          ...g,
+          wires: [...g.wires, third],
+          nodes: g.nodes.map((n) =>
+            n.id === 'c'
+              ? {
+                  ...n,
+                  settings: { ...n.settings, drivers: 3 },
+                  inputs: { 'weight-a': weight, 'weight-b': weight, 'weight-c': weight },
+                }
+              : n,
+          ),
+        })),
+      };
       const taken = withSetting(three, 'c', {
         snapshot: takeSnapshot(new Evaluator(CATALOGUE), three, 1, 'c'),
       });
@@ -196,14 +293,19 @@ describe('constraints with a snapshot', () => {
   test('the lantern keeps its offset to the hook at 0 and to the mast at 1, moved by channels on the way', () => {
     const p = made('hand-over', {});
     const D0 = (id: string) => worldMatrix(objectsById([HOOK, MAST]), id);
-    const moved = change(change(p, 'hook', { channels: at([3, 6, 0], [0, -40, 0]) }), 'mast', { channels: at([9, 3, 4], [0, 90, 25]) }); // prettier-ignore
+    const moved = change(change(p, 'hook', { channels: at([3, 6, 0], [0, -40, 0]) }), 'mast', {
+      channels: at([9, 3, 4], [0, 90, 25]),
+    });
     const nudged = change(moved, 'lantern', { channels: at([0.5, 4.25, 0.1], [0, 15, 0]) });
     const loose = worldMatrix(objectsById(nudged.objects), 'lantern');
     for (const [dial, id] of [
       [0, 'hook'],
       [1, 'mast'],
     ] as const) {
-      const turned = { ...nudged, graphs: nudged.graphs.map((g) => ({ ...g, nodes: g.nodes.map((n) => (n.id === 'c' ? { ...n, inputs: { dial } } : n)) })) }; // prettier-ignore
+      const turned = {
+        ...nudged,
+        graphs: nudged.graphs.map((g) => ({ ...g, nodes: g.nodes.map((n) => (n.id === 'c' ? { ...n, inputs: { dial } } : n)) })),
+      };
       const D = worldMatrix(objectsById(nudged.objects), id);
       const expected = product(D, Float64Array.from(inverse(D0(id))), loose);
       near(run(turned, []).world('lantern'), expected, 8);
@@ -214,11 +316,11 @@ describe('constraints with a snapshot', () => {
     const dial = { id: 'to', name: 'to', value: 0, default: 0, min: 0, max: 1, unit: '' };
     const asked = made('hand-over', {});
     const p = {
-      ...change(change(asked, 'lantern', { custom: [dial] }), 'mast', { channels: at([9, 3, 4], [0, 40, 25], [1, 3, 0.5]) }), // prettier-ignore
+      ...change(change(asked, 'lantern', { custom: [dial] }), 'mast', { channels: at([9, 3, 4], [0, 40, 25], [1, 3, 0.5]) }),
       graphs: asked.graphs.map((g) => ({
         ...g,
         nodes: [...g.nodes, node('read', 'read-channel', { settings: { object: 'lantern', channel: 'to' } })],
-        wires: [...g.wires, { id: 'dial', from: { node: 'read', port: 'value' }, to: { node: 'c', port: 'dial' }, pins: [] }], // prettier-ignore
+        wires: [...g.wires, { id: 'dial', from: { node: 'read', port: 'value' }, to: { node: 'c', port: 'dial' }, pins: [] }],
       })),
     };
     const worldAt = (q: Project, frame: number) => run(q, [], frame).world('lantern');
@@ -228,10 +330,16 @@ describe('constraints with a snapshot', () => {
     expect(there?.residual).toBe(0);
     const again = await switchWithoutPop(there!.project, 'lantern', 'to', 0, 40, worlds);
     for (const frame of [1, 19, 20, 39, 40, 60]) near(worldAt(again!.project, frame), worldAt(p, frame), 9);
-    expect(again!.project.graphs[0].nodes.find((n) => n.id === 'c')?.settings.offsets).toMatchObject({ matrices: [{ length: 16 }, { length: 16 }] }); // prettier-ignore
+    expect(again!.project.graphs[0].nodes.find((n) => n.id === 'c')?.settings.offsets).toMatchObject({
+      matrices: [{ length: 16 }, { length: 16 }],
+    });
     // It was a switch: what the mast does from frame 20 to 39 takes the lantern along.
     const moved = change(again!.project, 'mast', { channels: at([9, 5, 4], [0, 40, 25], [1, 3, 0.5]) });
-    near(positionOf(worldAt(moved, 30)), positionOf(worldAt(p, 30)).map((v, i) => v + [0, 2, 0][i]), 8); // prettier-ignore
+    near(
+      positionOf(worldAt(moved, 30)),
+      positionOf(worldAt(p, 30)).map((v, i) => v + [0, 2, 0][i]),
+      8,
+    );
     near(worldAt(moved, 50), worldAt(p, 50), 9);
   });
 
@@ -240,25 +348,38 @@ describe('constraints with a snapshot', () => {
     const flat = run(change(p, 'crew', { channels: at([1, 0, 0], [0, 0, 0], [1, 0, 1]) }), []);
     expect(flat.words[0]).toMatch(/cannot be inverted/);
     // A driver of no size has no turn that could be mixed with another's.
-    const handed = (dial: number) => change(made('hand-over', {}, { dial }), 'mast', { channels: at([8, 3, 1], [10, 0, 20], [1, 0, 1]) }); // prettier-ignore
+    const handed = (dial: number) =>
+      change(made('hand-over', {}, { dial }), 'mast', { channels: at([8, 3, 1], [10, 0, 20], [1, 0, 1]) });
     const mixed = run(handed(0.5), []);
     expect(mixed.words[0]).toMatch(/cannot be inverted .* so the object stays at rest/);
     near(mixed.world('lantern'), plain());
     expect(run(handed(0), []).words).toEqual([]);
     const gone = { ...p, objects: p.objects.filter((o) => o.id !== 'hook') };
     const { words, world } = run(gone, []);
-    expect(words[0]).toBe(
-      'The object chosen in "Locator" is no longer in the scene. Choose another in the settings.',
-    );
+    expect(words[0]).toBe('The object chosen in "Locator" is no longer in the scene. Choose another in the settings.');
     near(world('lantern'), plain());
   });
 });
 
 describe('time', () => {
   test('At Frame gives a driver as it was six frames ago, with everything behind it', () => {
-    const moving = { ...HOOK, animated: { 'translate.x': { keys: trackOf([makeKey(1, 0, { shape: 'straight' }), makeKey(25, 24, { shape: 'straight' })]) } } }; // prettier-ignore
+    const moving = {
+      ...HOOK,
+      animated: {
+        'translate.x': { keys: trackOf([makeKey(1, 0, { shape: 'straight' }), makeKey(25, 24, { shape: 'straight' })]) },
+      },
+    };
     const p = project(
-      [graph([locator('hook'), node('lag', 'at-frame', { settings: { frames: 6 } }), node('drive', 'drive-object', { settings: { object: 'mast', is: 'target-world' } })], ['hook.matrix > lag.value', 'lag.value > drive.matrix'])], // prettier-ignore
+      [
+        graph(
+          [
+            locator('hook'),
+            node('lag', 'at-frame', { settings: { frames: 6 } }),
+            node('drive', 'drive-object', { settings: { object: 'mast', is: 'target-world' } }),
+          ],
+          ['hook.matrix > lag.value', 'lag.value > drive.matrix'],
+        ),
+      ],
       [0, 0, 0],
       [moving, MAST],
     );
@@ -271,16 +392,31 @@ describe('time', () => {
   });
 
   test('what reads itself at another frame is a loop, named as any other', () => {
-    const lag = (settings: Record<string, unknown>) => node('lag', 'at-frame', { settings: { what: 'matrix', ...settings } }); // prettier-ignore
+    const lag = (settings: Record<string, unknown>) => node('lag', 'at-frame', { settings: { what: 'matrix', ...settings } });
     const driven = node('drive', 'drive-object', { settings: { object: 'hook', is: 'target-world' } });
     for (const settings of [{ frames: 6 }, { frames: -1 }, { frames: 0 }, { when: 'at', frames: 3 }]) {
-      const itself = run(project([graph([locator('hook'), lag(settings), driven], ['hook.matrix > lag.value', 'lag.value > drive.matrix'])], [0, 0, 0], [HOOK]), ['lag.value']); // prettier-ignore
+      const itself = run(
+        project(
+          [graph([locator('hook'), lag(settings), driven], ['hook.matrix > lag.value', 'lag.value > drive.matrix'])],
+          [0, 0, 0],
+          [HOOK],
+        ),
+        ['lag.value'],
+      );
       expect(
         itself.words.some((w) => /^This is part of a loop: .*Crane hook/.test(w)),
         itself.words[0],
       ).toBe(true);
       near(itself.world('hook'), run(project([], [0, 0, 0], [HOOK]), []).world('hook'));
-      const round = run(project([graph([lag(settings), node('back', 'invert-matrix'), node('on', 'invert-matrix')], ['lag.value > back.matrix', 'back.matrix > lag.value', 'back.matrix > on.matrix'])]), ['on.matrix', 'lag.value']); // prettier-ignore
+      const round = run(
+        project([
+          graph(
+            [lag(settings), node('back', 'invert-matrix'), node('on', 'invert-matrix')],
+            ['lag.value > back.matrix', 'back.matrix > lag.value', 'back.matrix > on.matrix'],
+          ),
+        ]),
+        ['on.matrix', 'lag.value'],
+      );
       expect(round.words.filter((w) => w.startsWith('This is part of a loop: ')).length).toBe(2);
       expect(round.words.some((w) => /^Waits for/.test(w))).toBe(true);
     }
@@ -289,7 +425,13 @@ describe('time', () => {
   test('frames behind frames behind frames are bounded', () => {
     // Each pair adds what is behind it to the same some frames earlier: so many frames as subsets of the pairs.
     const pairs = (many: number) => {
-      const nodes = [node('time', 'number', { inputs: { value: { expression: 'frame' } } }), ...Array.from({ length: many }, (_, i) => [node(`lag${i}`, 'at-frame', { settings: { what: 'number', frames: 2 ** i } }), node(`sum${i}`, 'arithmetic')]).flat()]; // prettier-ignore
+      const nodes = [
+        node('time', 'number', { inputs: { value: { expression: 'frame' } } }),
+        ...Array.from({ length: many }, (_, i) => [
+          node(`lag${i}`, 'at-frame', { settings: { what: 'number', frames: 2 ** i } }),
+          node(`sum${i}`, 'arithmetic'),
+        ]).flat(),
+      ];
       const wires = Array.from({ length: many }, (_, i) => {
         const from = i === 0 ? 'time.number' : `sum${i - 1}.result`;
         return [`${from} > lag${i}.value`, `${from} > sum${i}.a`, `lag${i}.value > sum${i}.b`];
@@ -319,11 +461,11 @@ test('Ride Surface stays on its face of a twisting mesh and never slides', () =>
     node('twist', 'twist', { inputs: { angle: { expression: 'frame * 5' } } }),
     node('ride', 'ride-surface', { inputs: { place: [0.9, 0.3, 0.4] } }),
   ];
-  const p = project([
-    graph(nodes, ['in.mesh > remember.mesh', 'remember.mesh > twist.mesh', 'twist.mesh > ride.mesh']),
-  ]);
+  const p = project([graph(nodes, ['in.mesh > remember.mesh', 'remember.mesh > twist.mesh', 'twist.mesh > ride.mesh'])]);
   const evaluator = new Evaluator(CATALOGUE);
-  const places = [0, 6, 12].map((frame) => run(p, ['ride.matrix', 'ride.change', 'ride.face', 'twist.mesh'], frame, evaluator).values); // prettier-ignore
+  const places = [0, 6, 12].map(
+    (frame) => run(p, ['ride.matrix', 'ride.change', 'ride.face', 'twist.mesh'], frame, evaluator).values,
+  );
   near(single(places[0][1]), identity());
   const first = single(places[0][0]).slice(12, 15) as [number, number, number];
   for (const [matrix, changeOf, face, mesh] of places) {
@@ -332,9 +474,7 @@ test('Ride Surface stays on its face of a twisting mesh and never slides', () =>
     // On the plane of its face: its normal is the frame's y axis, and the place lies in it.
     const m = meshOf(mesh);
     const corner = m.topology.cornerPoints[m.topology.faceStarts[single(face)[0]]] * 3;
-    expect(
-      Math.hypot(...[0, 1, 2].map((i) => single(matrix)[12 + i] - m.positions[corner + i])),
-    ).toBeLessThan(0.6);
+    expect(Math.hypot(...[0, 1, 2].map((i) => single(matrix)[12 + i] - m.positions[corner + i]))).toBeLessThan(0.6);
   }
 });
 

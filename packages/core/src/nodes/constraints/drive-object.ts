@@ -1,11 +1,5 @@
 import { withKernel } from '../../graph/light/matrix-kernel.ts';
-import type {
-  DrivenPart,
-  FacetRef,
-  InputPort,
-  NodeDefinition,
-  Settings,
-} from '../../graph/node/definition.ts';
+import type { DrivenPart, FacetRef, InputPort, NodeDefinition, Settings } from '../../graph/node/definition.ts';
 import { NodeError } from '../../graph/node/problems.ts';
 import { drivenValue } from '../../graph/node/values.ts';
 import { SHOWN_PORT } from '../../graph/node/definition.ts';
@@ -36,27 +30,28 @@ const axesOf = (s: Settings, part: string): readonly string[] =>
 function taken(s: Settings): { channel: string; port: string; element: number }[] {
   const own = text(s, 'own');
   return [
-    ...PARTS.flatMap((p) =>
-      axesOf(s, p.id).map((axis, i) => ({ channel: `${p.id}.${axis}`, port: p.id, element: i })),
-    ),
+    ...PARTS.flatMap((p) => axesOf(s, p.id).map((axis, i) => ({ channel: `${p.id}.${axis}`, port: p.id, element: i }))),
     ...(own ? [{ channel: own, port: 'own', element: 0 }] : []),
   ];
 }
 
-const AXES = [['none', 'Free'], ['all', 'x, y and z'], ['x', 'x'], ['y', 'y'], ['z', 'z']] as const; // prettier-ignore
+const AXES = [
+  ['none', 'Free'],
+  ['all', 'x, y and z'],
+  ['x', 'x'],
+  ['y', 'y'],
+  ['z', 'z'],
+] as const;
 
 function channelPorts(s: Settings): InputPort[] {
   const ports: InputPort[] = [];
   for (const p of PARTS) {
     const axes = axesOf(s, p.id);
-    if (axes.length === 3)
-      ports.push(vectorPort(p.id, p.label, p.unit, p.rest, p.reach, 'Goes into the channels.'));
+    if (axes.length === 3) ports.push(vectorPort(p.id, p.label, p.unit, p.rest, p.reach, 'Goes into the channels.'));
     if (axes.length === 1)
-      ports.push(
-        numberPort(p.id, `${p.label} ${axes[0]}`, p.unit, p.rest, p.reach, 'Goes into the channel.'),
-      );
+      ports.push(numberPort(p.id, `${p.label} ${axes[0]}`, p.unit, p.rest, p.reach, 'Goes into the channel.'));
   }
-  if (text(s, 'own')) ports.push(numberPort('own', 'its own channel', undefined, 0, [-10, 10], 'Goes into the channel.')); // prettier-ignore
+  if (text(s, 'own')) ports.push(numberPort('own', 'its own channel', undefined, 0, [-10, 10], 'Goes into the channel.'));
   return ports;
 }
 
@@ -67,14 +62,29 @@ const definition: NodeDefinition = {
   group: 'Constraints',
   summary: 'Puts a matrix under an object, so that its channels stay free; or numbers into chosen channels.',
   keywords: ['carrier', 'move', 'constrain', 'output'],
-  inputs: (s) =>
-    drivesChannels(s) ? channelPorts(s) : [matrixPort('matrix', 'matrix', 'What "It is" says.')],
+  inputs: (s) => (drivesChannels(s) ? channelPorts(s) : [matrixPort('matrix', 'matrix', 'What "It is" says.')]),
   outputs: () => [],
   settings: [
     { id: 'object', label: 'Object', type: 'object', takes: 'any', help: 'The object that is driven.' },
     IS,
-    ...PARTS.map((p) => ({ ...choiceSetting(p.id, p.label[0].toUpperCase() + p.label.slice(1), AXES, 'Which of these channels are driven; the others stay free.', drivesChannels) })), // prettier-ignore
-    { id: 'own', label: 'Its own channel', type: 'channel', of: 'object', default: '', shown: drivesChannels, help: 'One of the object’s own channels, driven too.' }, // prettier-ignore
+    ...PARTS.map((p) => ({
+      ...choiceSetting(
+        p.id,
+        p.label[0].toUpperCase() + p.label.slice(1),
+        AXES,
+        'Which of these channels are driven; the others stay free.',
+        drivesChannels,
+      ),
+    })),
+    {
+      id: 'own',
+      label: 'Its own channel',
+      type: 'channel',
+      of: 'object',
+      default: '',
+      shown: drivesChannels,
+      help: 'One of the object’s own channels, driven too.',
+    },
   ],
   sentence: (s, c) => `${choice(IS, s)} of ${c.objectName(s.object) ?? 'no object yet'}`,
   reads(s): FacetRef[] {
@@ -95,8 +105,7 @@ const definition: NodeDefinition = {
     if (drivesChannels(settings)) {
       const channels: Record<string, number> = {};
       for (const { channel, port, element } of taken(settings)) {
-        if (object.channel(channel) === undefined)
-          throw new NodeError({ code: 'channel-missing', channel, object: object.name });
+        if (object.channel(channel) === undefined) throw new NodeError({ code: 'channel-missing', channel, object: object.name });
         const value = singleVector(context, port)[element];
         if (Number.isFinite(value)) channels[channel] = value;
         else context.report({ code: 'not-finite', port, index: element, count: 1, severity: 'warning' });

@@ -24,14 +24,23 @@ export const handOverNode: NodeDefinition = {
   version: 1,
   title: 'Hand-Over',
   group: 'Constraints',
-  summary:
-    'Hands an object from one driver to the next by a dial; it keeps its place to each, its channels free.',
+  summary: 'Hands an object from one driver to the next by a dial; it keeps its place to each, its channels free.',
   keywords: ['switch', 'parent', 'space', 'constrain', 'pick up', 'put down'],
   inputs: (s) => [
     ...driverIds(s).map((id) => matrixPort(id, `driver ${id}`, 'The world matrix of what it can follow.')),
     ...dialOrWeights(s),
     ...(offsetsOf(s).length > 0
-      ? [{ id: 'segment', label: 'offset', kind: 'integer' as const, default: 0, range: { min: 0, max: offsetsOf(s).length, hard: true }, uniform: true, help: 'Which of the offsets is used, by number; 0 is none.' }] // prettier-ignore
+      ? [
+          {
+            id: 'segment',
+            label: 'offset',
+            kind: 'integer' as const,
+            default: 0,
+            range: { min: 0, max: offsetsOf(s).length, hard: true },
+            uniform: true,
+            help: 'Which of the offsets is used, by number; 0 is none.',
+          },
+        ]
       : []),
   ],
   outputs: () => [CARRIER_OUT],

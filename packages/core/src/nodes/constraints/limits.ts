@@ -21,23 +21,16 @@ const PARTS = [
 
 const limitPorts = (s: Settings): InputPort[] =>
   PARTS.filter((p) => yes(s, p.id)).flatMap((p) => [
-    vectorPort(
-      `${p.id}Min`,
-      `least ${p.label}`,
+    vectorPort(`${p.id}Min`, `least ${p.label}`, p.unit, p.low, p.reach, 'The least along or about x, y and z.'),
+    vectorPort(`${p.id}Max`, `most ${p.label}`, p.unit, p.high, p.reach, 'The most along or about x, y and z.'),
+    numberPort(
+      `${p.id}Soft`,
+      `soft ${p.label}`,
       p.unit,
-      p.low,
-      p.reach,
-      'The least along or about x, y and z.',
+      0,
+      [0, p.reach[1] / 5],
+      'How far before its ends it is slowed down; 0 stops hard.',
     ),
-    vectorPort(
-      `${p.id}Max`,
-      `most ${p.label}`,
-      p.unit,
-      p.high,
-      p.reach,
-      'The most along or about x, y and z.',
-    ),
-    numberPort(`${p.id}Soft`, `soft ${p.label}`, p.unit, 0, [0, p.reach[1] / 5], 'How far before its ends it is slowed down; 0 stops hard.'), // prettier-ignore
   ]);
 
 export const limits: NodeDefinition = {
@@ -55,7 +48,10 @@ export const limits: NodeDefinition = {
     toggleSetting('scale', 'Limit size', false, 'Limits its size.'),
     ROTATION_ORDER,
   ],
-  sentence: (s) => PARTS.filter((p) => yes(s, p.id)).map((p) => p.label).join(', ') || 'nothing', // prettier-ignore
+  sentence: (s) =>
+    PARTS.filter((p) => yes(s, p.id))
+      .map((p) => p.label)
+      .join(', ') || 'nothing',
   passes: { matrix: 'matrix' },
   light: true,
   evaluate(context) {
@@ -64,7 +60,11 @@ export const limits: NodeDefinition = {
     const parts = leastTurned(decompose(singleMatrix(context, 'matrix'), order), order);
     const inside = (id: (typeof PARTS)[number]['id'], v: Vec3): Vec3 => {
       if (!yes(settings, id)) return v;
-      const [min, max, soft] = [singleVector(context, `${id}Min`), singleVector(context, `${id}Max`), context.number(`${id}Soft`)]; // prettier-ignore
+      const [min, max, soft] = [
+        singleVector(context, `${id}Min`),
+        singleVector(context, `${id}Max`),
+        context.number(`${id}Soft`),
+      ];
       return v.map((n, axis) => {
         const range = { min: min[axis], max: max[axis], soft };
         // A size that is mirrored is limited as it is without the mirror, unless the range reaches below 0 itself.
@@ -91,8 +91,7 @@ export const limits: NodeDefinition = {
 function leastTurned(parts: Decomposed, order: RotationOrder): Decomposed {
   if (!(parts.scale[0] * parts.scale[1] * parts.scale[2] < 0)) return parts;
   const r = rotationFromQuaternion(quaternionFromEuler(parts.anglesInRadians, order));
-  const trace = (axis: number) =>
-    [0, 1, 2].reduce((sum, k) => sum + r[k * 4] * (k === axis || axis < 0 ? 1 : -1), 0);
+  const trace = (axis: number) => [0, 1, 2].reduce((sum, k) => sum + r[k * 4] * (k === axis || axis < 0 ? 1 : -1), 0);
   const best = [-1, 0, 1, 2].reduce((m, axis) => (trace(axis) > trace(m) + 1e-12 ? axis : m), -1);
   if (best < 0) return parts;
   // R · S = (R · F) · (F · S), F turning the two other axes round; the shear between one that is and one that is not too.

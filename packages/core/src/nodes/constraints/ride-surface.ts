@@ -42,19 +42,18 @@ export const rideSurface: NodeDefinition = {
   keywords: ['glue', 'attach', 'stick', 'on skin', 'carried', 'constrain'],
   inputs: () => [
     { id: 'mesh', label: 'mesh', kind: 'mesh', help: 'The mesh to ride, as it is now.' },
-    { id: 'rest', label: 'mesh at rest', kind: 'mesh', optional: true, help: 'The mesh as it was when the place was chosen. Left open, its restPosition is used.' }, // prettier-ignore
-    vectorPort(
-      'place',
-      'place',
-      'm',
-      0,
-      [-5, 5],
-      'A place near the mesh at rest; the nearest one on it is taken.',
-    ),
+    {
+      id: 'rest',
+      label: 'mesh at rest',
+      kind: 'mesh',
+      optional: true,
+      help: 'The mesh as it was when the place was chosen. Left open, its restPosition is used.',
+    },
+    vectorPort('place', 'place', 'm', 0, [-5, 5], 'A place near the mesh at rest; the nearest one on it is taken.'),
   ],
   outputs: () => [
     matrixOutput('matrix', 'matrix', 'The place now: y along the normal, x along the surface.'),
-    matrixOutput('change', 'change', 'From the place at rest to the place now: connect it to Drive Object as a world change.'), // prettier-ignore
+    matrixOutput('change', 'change', 'From the place at rest to the place now: connect it to Drive Object as a world change.'),
     { id: 'face', label: 'face', kind: 'integer', help: 'The number of the face it is on.' },
   ],
   settings: [],

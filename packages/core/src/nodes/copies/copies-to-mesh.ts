@@ -7,12 +7,9 @@ export const copiesToMesh: NodeDefinition = {
   version: 1,
   title: 'Copies To Mesh',
   group: 'Copies',
-  summary:
-    'Turns copies into one mesh that has all their points. Nodes that need points do the same by themselves.',
+  summary: 'Turns copies into one mesh that has all their points. Nodes that need points do the same by themselves.',
   keywords: ['single mesh', 'join', 'points', 'geometry'],
-  inputs: () => [
-    { id: 'mesh', label: 'copies', kind: 'mesh', help: 'The copies; a mesh goes through as it is.' },
-  ],
+  inputs: () => [{ id: 'mesh', label: 'copies', kind: 'mesh', help: 'The copies; a mesh goes through as it is.' }],
   outputs: () => [MESH_OUT],
   settings: [],
   sentence: () => 'one mesh of all copies',

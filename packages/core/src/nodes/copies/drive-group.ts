@@ -2,16 +2,7 @@ import { weigh } from '../../falloffs/weigh.ts';
 import type { NodeContext, NodeDefinition, ObjectView, Settings } from '../../graph/node/definition.ts';
 import { NodeError } from '../../graph/node/problems.ts';
 import { drivenValue, type Column, type Single } from '../../graph/node/values.ts';
-import {
-  compose,
-  identity,
-  invert,
-  multiply,
-  positionOf,
-  translation,
-  type Matrix,
-  matrixAt,
-} from '../../maths/matrix.ts';
+import { compose, identity, invert, multiply, positionOf, translation, type Matrix, matrixAt } from '../../maths/matrix.ts';
 import type { Driven } from '../../scene/world.ts';
 import { scale } from '../../maths/vector.ts';
 import { carrierFrom, MATRIX_IS } from '../constraints/carrier-kind.ts';
@@ -26,17 +17,45 @@ export const driveGroup: NodeDefinition = {
   version: 1,
   title: 'Drive Group',
   group: 'Copies',
-  summary:
-    'Moves, turns and sizes all objects under a group, each by its own weight; their channels stay free.',
+  summary: 'Moves, turns and sizes all objects under a group, each by its own weight; their channels stay free.',
   keywords: ['objects', 'members', 'many', 'carrier', 'props'],
   inputs: (s) =>
     byMatrices(s)
       ? [matrixPort('matrix', 'matrices', 'One for each object, or one for all.')]
       : [
-          { id: 'move', label: 'move', kind: 'vector', unit: 'm', uniform: true, default: [0, 0.5, 0], range: { min: -5, max: 5 }, help: 'How far at full weight, along world axes.' }, // prettier-ignore
-          { id: 'turn', label: 'turn', kind: 'vector', unit: '°', uniform: true, default: [0, 0, 0], range: { min: -180, max: 180 }, help: 'Turn about each one’s own place, along world axes.' }, // prettier-ignore
-          { id: 'size', label: 'size', kind: 'number', uniform: true, default: 1, range: { min: 0, max: 3 }, help: 'Size about each one’s own place.' }, // prettier-ignore
-          { ...WEIGHT_IN, help: 'How much of it each object gets: one value, a column with one each, or a falloff weighed where it rests.' }, // prettier-ignore
+          {
+            id: 'move',
+            label: 'move',
+            kind: 'vector',
+            unit: 'm',
+            uniform: true,
+            default: [0, 0.5, 0],
+            range: { min: -5, max: 5 },
+            help: 'How far at full weight, along world axes.',
+          },
+          {
+            id: 'turn',
+            label: 'turn',
+            kind: 'vector',
+            unit: '°',
+            uniform: true,
+            default: [0, 0, 0],
+            range: { min: -180, max: 180 },
+            help: 'Turn about each one’s own place, along world axes.',
+          },
+          {
+            id: 'size',
+            label: 'size',
+            kind: 'number',
+            uniform: true,
+            default: 1,
+            range: { min: 0, max: 3 },
+            help: 'Size about each one’s own place.',
+          },
+          {
+            ...WEIGHT_IN,
+            help: 'How much of it each object gets: one value, a column with one each, or a falloff weighed where it rests.',
+          },
         ],
   outputs: () => [],
   settings: [
@@ -47,11 +66,24 @@ export const driveGroup: NodeDefinition = {
       takes: 'group',
       help: 'The group whose objects are driven, in the order of the scene list.',
     },
-    choiceSetting('by', 'By', [['parts', 'Move, turn and size'], ['matrices', 'Matrices']], 'One change under a weight for each, or a matrix for each.'), // prettier-ignore
-    choiceSetting('is', 'They are', MATRIX_IS, 'What the matrices are: what goes under the channels, a change seen from the world, or places.', byMatrices), // prettier-ignore
+    choiceSetting(
+      'by',
+      'By',
+      [
+        ['parts', 'Move, turn and size'],
+        ['matrices', 'Matrices'],
+      ],
+      'One change under a weight for each, or a matrix for each.',
+    ),
+    choiceSetting(
+      'is',
+      'They are',
+      MATRIX_IS,
+      'What the matrices are: what goes under the channels, a change seen from the world, or places.',
+      byMatrices,
+    ),
   ],
-  sentence: (s, c) =>
-    `${byMatrices(s) ? 'matrices onto ' : ''}all of ${c.objectName(s.object) ?? 'no group yet'}`,
+  sentence: (s, c) => `${byMatrices(s) ? 'matrices onto ' : ''}all of ${c.objectName(s.object) ?? 'no group yet'}`,
   reads: (s) => {
     const object = text(s, 'object');
     if (!object) return [];
@@ -69,11 +101,7 @@ export const driveGroup: NodeDefinition = {
       context,
       members.map((m) => m.rest),
     );
-    const [move, turn, size] = [
-      singleVector(context, 'move'),
-      singleVector(context, 'turn'),
-      context.number('size'),
-    ];
+    const [move, turn, size] = [singleVector(context, 'move'), singleVector(context, 'turn'), context.number('size')];
     const driven = new Map<string, Driven>();
     const inverse = identity();
     if (!invert(inverse, group.rest))
@@ -103,12 +131,7 @@ function placed(context: NodeContext, members: readonly ObjectView[]): Map<strin
     throw new NodeError({ code: 'column-objects', port: 'matrices', count, objects: members.length });
   const is = text(context.settings, 'is');
   const { data, step } = lanes[0];
-  return new Map(
-    members.map((m, i) => [
-      m.id,
-      { carrier: carrierFrom(is, matrixAt(data, step === 0 ? 0 : i), m).slice() },
-    ]),
-  );
+  return new Map(members.map((m, i) => [m.id, { carrier: carrierFrom(is, matrixAt(data, step === 0 ? 0 : i), m).slice() }]));
 }
 
 /** One weight per object. @throws NodeError when a column has another count */
@@ -120,6 +143,7 @@ function weightsOf(context: NodeContext, rests: readonly Matrix[]): ArrayLike<nu
   }
   const value = given as Single | Column;
   if (value.form === 'single') return rests.map(() => value.data[0]);
-  if (value.count !== rests.length) throw new NodeError({ code: 'column-objects', port: 'weight', count: value.count, objects: rests.length }); // prettier-ignore
+  if (value.count !== rests.length)
+    throw new NodeError({ code: 'column-objects', port: 'weight', count: value.count, objects: rests.length });
   return value.data;
 }

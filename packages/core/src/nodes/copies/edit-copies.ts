@@ -8,18 +8,65 @@ export const editCopies: NodeDefinition = {
   version: 1,
   title: 'Edit Copies',
   group: 'Copies',
-  summary:
-    'Sizes, turns, leans and moves copies, each about its own place, by columns or a falloff; colours them.',
+  summary: 'Sizes, turns, leans and moves copies, each about its own place, by columns or a falloff; colours them.',
   keywords: ['instance', 'scale', 'rotate', 'lean', 'colour'],
   inputs: () => [
     COPIES_IN,
-    { id: 'scale', label: 'size', kind: 'number', default: 1, range: { min: 0, max: 3 }, help: 'Size at full weight: one value, or one per copy.' }, // prettier-ignore
-    { id: 'turn', label: 'turn', kind: 'number', unit: '°', default: 0, range: { min: -180, max: 180 }, help: 'Turn about the copy’s own y axis.' }, // prettier-ignore
-    { id: 'lean', label: 'lean', kind: 'number', unit: '°', default: 0, range: { min: -120, max: 120 }, help: 'How far it leans over, towards the direction below.' }, // prettier-ignore
-    { id: 'towards', label: 'towards', kind: 'vector', default: [1, 0, 0], range: { min: -1, max: 1 }, help: 'Where it leans, in world space; only what is level in it counts. Shorter than 1, it leans less, so that a direction that turns round through nothing is no jump.' }, // prettier-ignore
-    { id: 'move', label: 'move', kind: 'vector', unit: 'm', default: [0, 0, 0], range: { min: -2, max: 2 }, help: 'How far it moves.' }, // prettier-ignore
-    { id: 'colour', label: 'colour', kind: 'vector', optional: true, help: 'A colour for each copy, linear red, green and blue.' }, // prettier-ignore
-    { ...WEIGHT_IN, weighs: 'copies', help: 'How much of the change each copy gets: one value, one per copy, or a falloff weighed where it stands.' }, // prettier-ignore
+    {
+      id: 'scale',
+      label: 'size',
+      kind: 'number',
+      default: 1,
+      range: { min: 0, max: 3 },
+      help: 'Size at full weight: one value, or one per copy.',
+    },
+    {
+      id: 'turn',
+      label: 'turn',
+      kind: 'number',
+      unit: '°',
+      default: 0,
+      range: { min: -180, max: 180 },
+      help: 'Turn about the copy’s own y axis.',
+    },
+    {
+      id: 'lean',
+      label: 'lean',
+      kind: 'number',
+      unit: '°',
+      default: 0,
+      range: { min: -120, max: 120 },
+      help: 'How far it leans over, towards the direction below.',
+    },
+    {
+      id: 'towards',
+      label: 'towards',
+      kind: 'vector',
+      default: [1, 0, 0],
+      range: { min: -1, max: 1 },
+      help: 'Where it leans, in world space; only what is level in it counts. Shorter than 1, it leans less, so that a direction that turns round through nothing is no jump.',
+    },
+    {
+      id: 'move',
+      label: 'move',
+      kind: 'vector',
+      unit: 'm',
+      default: [0, 0, 0],
+      range: { min: -2, max: 2 },
+      help: 'How far it moves.',
+    },
+    {
+      id: 'colour',
+      label: 'colour',
+      kind: 'vector',
+      optional: true,
+      help: 'A colour for each copy, linear red, green and blue.',
+    },
+    {
+      ...WEIGHT_IN,
+      weighs: 'copies',
+      help: 'How much of the change each copy gets: one value, one per copy, or a falloff weighed where it stands.',
+    },
   ],
   outputs: () => [COPIES_OUT],
   settings: [
@@ -56,18 +103,17 @@ export const editCopies: NodeDefinition = {
       if (w === 0) continue;
       if (move) moveBy(out, o, move[i * 3] * w, move[i * 3 + 1] * w, move[i * 3 + 2] * w, own);
       if (turn) turnOwn(out, o, (turn[i] * w * Math.PI) / 180);
-      if (lean && towards)
-        leanOver(out, o, towards[i * 3], towards[i * 3 + 2], (lean[i] * w * Math.PI) / 180);
+      if (lean && towards) leanOver(out, o, towards[i * 3], towards[i * 3 + 2], (lean[i] * w * Math.PI) / 180);
       const size = 1 + (scale[i] - 1) * w;
       out[o] *= size;
       out[o + 1] *= size;
-      out[o + 2] *= size; // prettier-ignore
+      out[o + 2] *= size;
       out[o + 4] *= size;
       out[o + 5] *= size;
-      out[o + 6] *= size; // prettier-ignore
+      out[o + 6] *= size;
       out[o + 8] *= size;
       out[o + 9] *= size;
-      out[o + 10] *= size; // prettier-ignore
+      out[o + 10] *= size;
     }
     let result: Copies = { ...copies, matrices: out };
     if (context.input('colour')) {
@@ -85,13 +131,7 @@ export const editCopies: NodeDefinition = {
 /** Moves a copy along world axes, or along its own. */
 function moveBy(m: Float64Array, o: number, x: number, y: number, z: number, own: boolean): void {
   for (let row = 0; row < 3; row++)
-    m[o + 12 + row] += own
-      ? m[o + row] * x + m[o + 4 + row] * y + m[o + 8 + row] * z
-      : row === 0
-        ? x
-        : row === 1
-          ? y
-          : z;
+    m[o + 12 + row] += own ? m[o + row] * x + m[o + 4 + row] * y + m[o + 8 + row] * z : row === 0 ? x : row === 1 ? y : z;
 }
 
 /** `M · Ry(angle)`: about the copy's own y. */

@@ -21,44 +21,90 @@ export const placeCopies: NodeDefinition = {
   summary: 'Puts copies of meshes on points, turned and sized; they stay copies until a node needs points.',
   keywords: ['instance', 'scatter', 'duplicate', 'repeat', 'clone'],
   inputs: (s) => [
-    { id: 'points', label: 'points', kind: 'geometry', help: 'Where copies stand: points of a mesh, control points of curves.' }, // prettier-ignore
-    ...letters(s).map((id) => ({ id, label: s.count === '1' ? 'mesh' : id, kind: 'mesh' as const, help: 'What is copied; its own origin comes to stand on the point.' })), // prettier-ignore
-    { id: 'scale', label: 'scale', kind: 'weight', default: 1, range: { min: 0, max: 3 }, weighs: 'points', help: 'Size of each copy: one value, one per point, or a falloff.' }, // prettier-ignore
-    { id: 'turn', label: 'turn', kind: 'vector', unit: '°', default: [0, 0, 0], range: { min: -180, max: 180 }, help: 'Turn of each copy about its own x, then y, then z.' }, // prettier-ignore
-    { id: 'direction', label: 'direction', kind: 'vector', optional: true, help: 'Where the y axis of each copy points, with the setting "To a direction".' }, // prettier-ignore
-    numberPort(
-      'random',
-      'random turn',
-      '°',
-      0,
-      [0, 360],
-      'Turns each copy about its own y by up to so much.',
-    ),
-    numberPort(
-      'vary',
-      'vary size',
-      undefined,
-      0,
-      [0, 1],
-      'Makes each copy smaller or larger by up to this share.',
-    ),
-    numberPort('seed', 'seed', undefined, 1, [0, 100], 'Another number gives other turns, sizes and choices.', { kind: 'integer' }), // prettier-ignore
+    { id: 'points', label: 'points', kind: 'geometry', help: 'Where copies stand: points of a mesh, control points of curves.' },
+    ...letters(s).map((id) => ({
+      id,
+      label: s.count === '1' ? 'mesh' : id,
+      kind: 'mesh' as const,
+      help: 'What is copied; its own origin comes to stand on the point.',
+    })),
+    {
+      id: 'scale',
+      label: 'scale',
+      kind: 'weight',
+      default: 1,
+      range: { min: 0, max: 3 },
+      weighs: 'points',
+      help: 'Size of each copy: one value, one per point, or a falloff.',
+    },
+    {
+      id: 'turn',
+      label: 'turn',
+      kind: 'vector',
+      unit: '°',
+      default: [0, 0, 0],
+      range: { min: -180, max: 180 },
+      help: 'Turn of each copy about its own x, then y, then z.',
+    },
+    {
+      id: 'direction',
+      label: 'direction',
+      kind: 'vector',
+      optional: true,
+      help: 'Where the y axis of each copy points, with the setting "To a direction".',
+    },
+    numberPort('random', 'random turn', '°', 0, [0, 360], 'Turns each copy about its own y by up to so much.'),
+    numberPort('vary', 'vary size', undefined, 0, [0, 1], 'Makes each copy smaller or larger by up to this share.'),
+    numberPort('seed', 'seed', undefined, 1, [0, 100], 'Another number gives other turns, sizes and choices.', {
+      kind: 'integer',
+    }),
   ],
   outputs: () => [COPIES_OUT],
   settings: [
-    choiceSetting('count', 'Meshes', ['1', '2', '3', '4'].map((v) => [v, v]), 'How many different meshes are copied.'), // prettier-ignore
-    choiceSetting('align', 'Align', [['none', 'Keep upright'], ['normal', 'To the normal'], ['direction', 'To a direction']], 'Where the y axis of copies points.'), // prettier-ignore
-    choiceSetting('which', 'Which one', [['random', 'At random'], ['index', 'In turn'], ['attribute', 'By an attribute']], 'How a mesh is chosen for each point.', (s) => s.count !== '1'), // prettier-ignore
-    { id: 'name', label: 'Attribute', type: 'text', default: 'which', help: 'The whole number on points that chooses.', shown: (s) => s.count !== '1' && s.which === 'attribute' }, // prettier-ignore
+    choiceSetting(
+      'count',
+      'Meshes',
+      ['1', '2', '3', '4'].map((v) => [v, v]),
+      'How many different meshes are copied.',
+    ),
+    choiceSetting(
+      'align',
+      'Align',
+      [
+        ['none', 'Keep upright'],
+        ['normal', 'To the normal'],
+        ['direction', 'To a direction'],
+      ],
+      'Where the y axis of copies points.',
+    ),
+    choiceSetting(
+      'which',
+      'Which one',
+      [
+        ['random', 'At random'],
+        ['index', 'In turn'],
+        ['attribute', 'By an attribute'],
+      ],
+      'How a mesh is chosen for each point.',
+      (s) => s.count !== '1',
+    ),
+    {
+      id: 'name',
+      label: 'Attribute',
+      type: 'text',
+      default: 'which',
+      help: 'The whole number on points that chooses.',
+      shown: (s) => s.count !== '1' && s.which === 'attribute',
+    },
   ],
-  sentence: (s) => `${s.count === '1' ? 'one mesh' : `${text(s, 'count')} meshes`}${s.align === 'none' ? ', upright' : s.align === 'normal' ? ', to the normal' : ', to the direction'}`, // prettier-ignore
+  sentence: (s) =>
+    `${s.count === '1' ? 'one mesh' : `${text(s, 'count')} meshes`}${s.align === 'none' ? ', upright' : s.align === 'normal' ? ', to the normal' : ', to the direction'}`,
   evaluate(context) {
     const { settings } = context;
     const from = context.input('points') as Value;
     const points = pointsOf(from) ?? new Float32Array(0);
     const count = points.length / 3;
-    if (count > MOST_COPIES)
-      throw new NodeError({ code: 'limit', what: 'The copies', count, most: MOST_COPIES });
+    if (count > MOST_COPIES) throw new NodeError({ code: 'limit', what: 'The copies', count, most: MOST_COPIES });
     const sources = letters(settings).map((id) => context.mesh(id));
     const scale = context.lane('scale', 'number', count);
     const turn = context.lane('turn', 'vector', count);
@@ -83,7 +129,7 @@ export const placeCopies: NodeDefinition = {
 function upsOf(context: NodeContext, from: Value, count: number): Readonly<Float32Array> | undefined {
   const { align } = context.settings;
   if (align === 'direction') {
-    if (!context.input('direction')) throw new NodeError({ code: 'input-missing', port: 'direction', needs: 'a vector (xyz)' }); // prettier-ignore
+    if (!context.input('direction')) throw new NodeError({ code: 'input-missing', port: 'direction', needs: 'a vector (xyz)' });
     return context.lane('direction', 'vector', count);
   }
   if (align !== 'normal') return undefined;
@@ -100,19 +146,14 @@ function upsOf(context: NodeContext, from: Value, count: number): Readonly<Float
       const k = track.knots[i];
       const before = i > 0 ? track.knots[i] - 1 : track.count - 1;
       const isCorner = track.corners?.[k] === 1 && (i > 0 || track.closed);
-      for (let axis = 0; axis < 3; axis++) out[(first + i) * 3 + axis] = track.tangents[k * 3 + axis] + (isCorner ? track.tangents[before * 3 + axis] : 0); // prettier-ignore
+      for (let axis = 0; axis < 3; axis++)
+        out[(first + i) * 3 + axis] = track.tangents[k * 3 + axis] + (isCorner ? track.tangents[before * 3 + axis] : 0);
     }
   }
   return out;
 }
 
-function whichOf(
-  context: NodeContext,
-  from: Value,
-  count: number,
-  sources: number,
-  seed: number,
-): Int32Array {
+function whichOf(context: NodeContext, from: Value, count: number, sources: number, seed: number): Int32Array {
   const out = context.integers(count);
   if (sources === 1) return out;
   const { which } = context.settings;
@@ -121,20 +162,13 @@ function whichOf(
     const name = text(context.settings, 'name');
     const found = from.form === 'geometry' ? findAttribute(from.mesh, name, 'point') : undefined;
     if (!found) {
-      const known =
-        from.form === 'geometry'
-          ? from.mesh.attributes.filter((a) => a.on === 'point').map((a) => a.name)
-          : [];
+      const known = from.form === 'geometry' ? from.mesh.attributes.filter((a) => a.on === 'point').map((a) => a.name) : [];
       throw new NodeError({ code: 'attribute-missing', name, known });
     }
     chosen = found.data;
   }
   for (let i = 0; i < count; i++) {
-    const n = chosen
-      ? Math.round(chosen[i])
-      : which === 'index'
-        ? i
-        : Math.floor(randomAt(i, seed) * sources);
+    const n = chosen ? Math.round(chosen[i]) : which === 'index' ? i : Math.floor(randomAt(i, seed) * sources);
     out[i] = ((n % sources) + sources) % sources;
   }
   return out;
@@ -152,22 +186,24 @@ function placeOne(
   size: number,
 ): void {
   const [x, y, z] = [turn[p], turn[p + 1], turn[p + 2]].map((a) => (a * Math.PI) / 180);
-  const [cx, sx, cy, sy, cz, sz] = [
-    Math.cos(x),
-    Math.sin(x),
-    Math.cos(y),
-    Math.sin(y),
-    Math.cos(z),
-    Math.sin(z),
-  ];
+  const [cx, sx, cy, sy, cz, sz] = [Math.cos(x), Math.sin(x), Math.cos(y), Math.sin(y), Math.cos(z), Math.sin(z)];
   // Columns of Rz · Ry · Rx.
-  const m = [cz * cy, sz * cy, -sy, cz * sy * sx - sz * cx, sz * sy * sx + cz * cx, cy * sx, cz * sy * cx + sz * sx, sz * sy * cx - cz * sx, cy * cx]; // prettier-ignore
+  const m = [
+    cz * cy,
+    sz * cy,
+    -sy,
+    cz * sy * sx - sz * cx,
+    sz * sy * sx + cz * cx,
+    cy * sx,
+    cz * sy * cx + sz * sx,
+    sz * sy * cx - cz * sx,
+    cy * cx,
+  ];
   const [ca, sa] = [Math.cos(yaw), Math.sin(yaw)];
   const frame = upright(ups, p);
   for (let c = 0; c < 3; c++) {
     const [a, b, d] = [m[c * 3] * ca + m[c * 3 + 2] * sa, m[c * 3 + 1], m[c * 3 + 2] * ca - m[c * 3] * sa];
-    for (let row = 0; row < 3; row++)
-      out[o + c * 4 + row] = (frame[row] * a + frame[3 + row] * b + frame[6 + row] * d) * size;
+    for (let row = 0; row < 3; row++) out[o + c * 4 + row] = (frame[row] * a + frame[3 + row] * b + frame[6 + row] * d) * size;
     out[o + 12 + c] = points[p + c];
   }
   out[o + 15] = 1;

@@ -20,7 +20,9 @@ export const scatterPoints: NodeDefinition = {
   keywords: ['random', 'sprinkle', 'spread', 'strew'],
   inputs: () => [
     { ...MESH_IN, help: 'The mesh to scatter on or in.' },
-    numberPort('count', 'count', undefined, 200, [0, 10_000], 'How many; fewer when the spacing leaves no room.', { kind: 'integer' }), // prettier-ignore
+    numberPort('count', 'count', undefined, 200, [0, 10_000], 'How many; fewer when the spacing leaves no room.', {
+      kind: 'integer',
+    }),
     numberPort('spacing', 'spacing', 'm', 0, [0, 2], 'No two are nearer than this; 0 does not look.'),
     numberPort('seed', 'seed', undefined, 1, [0, 100], 'Another number gives other places.', {
       kind: 'integer',
@@ -35,7 +37,17 @@ export const scatterPoints: NodeDefinition = {
       help: 'Which way the surface faces at each; 0 inside.',
     },
   ],
-  settings: [choiceSetting('where', 'Where', [['faces', 'On the faces'], ['inside', 'Inside']], 'On the faces, as many as their area asks for; or inside a closed mesh.')], // prettier-ignore
+  settings: [
+    choiceSetting(
+      'where',
+      'Where',
+      [
+        ['faces', 'On the faces'],
+        ['inside', 'Inside'],
+      ],
+      'On the faces, as many as their area asks for; or inside a closed mesh.',
+    ),
+  ],
   sentence: (s, c) => `${typedWords(c, 'count')} ${s.where === 'inside' ? 'inside' : 'on the faces'}`,
   evaluate(context) {
     const mesh = context.mesh('mesh');
@@ -44,7 +56,14 @@ export const scatterPoints: NodeDefinition = {
     if (count > MOST) throw new NodeError({ code: 'limit', what: 'The scattered points', count, most: MOST });
     needElements(mesh, 'face');
     if (inside && !isClosed(mesh)) throw new NodeError({ code: 'not-closed', what: 'The mesh' });
-    const { positions, normals, lacks } = scatter(mesh, count, context.integer('seed'), numberWithin(context, 'spacing', 0), inside, context.checkpoint); // prettier-ignore
+    const { positions, normals, lacks } = scatter(
+      mesh,
+      count,
+      context.integer('seed'),
+      numberWithin(context, 'spacing', 0),
+      inside,
+      context.checkpoint,
+    );
     const placed = positions.length / 3;
     if (lacks === 'spacing') context.report({ code: 'no-room', placed, count, severity: 'note' });
     else if (lacks && inside) context.report({ code: 'no-inside', placed, count, severity: 'warning' });

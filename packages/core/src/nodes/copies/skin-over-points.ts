@@ -20,15 +20,17 @@ export const skinOverPoints: NodeDefinition = {
       kind: 'geometry',
       help: 'The points: of a mesh, of curves, or where copies stand.',
     },
-    { id: 'radius', label: 'radius', kind: 'weight', unit: 'm', default: 0.15, range: { min: 0, max: 2 }, weighs: 'points', help: 'Of each: one value, one per point, or a falloff.' }, // prettier-ignore
-    numberPort(
-      'cell',
-      'cell',
-      'm',
-      0.05,
-      [0.005, 1],
-      'How fine the mesh is; half as large is eight times the work.',
-    ),
+    {
+      id: 'radius',
+      label: 'radius',
+      kind: 'weight',
+      unit: 'm',
+      default: 0.15,
+      range: { min: 0, max: 2 },
+      weighs: 'points',
+      help: 'Of each: one value, one per point, or a falloff.',
+    },
+    numberPort('cell', 'cell', 'm', 0.05, [0.005, 1], 'How fine the mesh is; half as large is eight times the work.'),
     numberPort('blend', 'blend', 'm', 0.1, [0, 1], 'Over what distance they flow together.'),
   ],
   outputs: () => [{ ...MESH_OUT, help: 'The closed mesh; its points change as the skin does.' }],
@@ -48,9 +50,10 @@ export const skinOverPoints: NodeDefinition = {
         unit: 'm',
         so: 'no number of cells would do',
       });
-    if (!radii.some((r) => r > 0)) throw new NodeError({ code: 'no-radius' }); // prettier-ignore
+    if (!radii.some((r) => r > 0)) throw new NodeError({ code: 'no-radius' });
     const count = skinCells(points, radii, cell, blend);
-    if (!(count <= MOST_SKIN_CELLS)) throw new NodeError({ code: 'limit', what: 'The cells of the skin', count, most: MOST_SKIN_CELLS }); // prettier-ignore
+    if (!(count <= MOST_SKIN_CELLS))
+      throw new NodeError({ code: 'limit', what: 'The cells of the skin', count, most: MOST_SKIN_CELLS });
     return { mesh: meshValue(skinOver(points, radii, cell, blend, context.checkpoint)) };
   },
 };

@@ -3,7 +3,16 @@ import type { NodeDefinition } from '../../graph/node/definition.ts';
 import { curvesValue } from '../../graph/node/values.ts';
 import { choiceSetting, CURVES_OUT, MESH_IN, text, toggleSetting, yes } from '../ports.ts';
 
-const TYPE = choiceSetting('type', 'Runs', [['bezier', 'Bézier, smooth'], ['poly', 'Straight between points'], ['b-spline', 'B-spline, near the points']], 'How the new curve runs between its points.'); // prettier-ignore
+const TYPE = choiceSetting(
+  'type',
+  'Runs',
+  [
+    ['bezier', 'Bézier, smooth'],
+    ['poly', 'Straight between points'],
+    ['b-spline', 'B-spline, near the points'],
+  ],
+  'How the new curve runs between its points.',
+);
 
 export const curveFromPoints: NodeDefinition = {
   id: 'curve-from-points',
@@ -19,6 +28,6 @@ export const curveFromPoints: NodeDefinition = {
   evaluate(context) {
     const { positions } = context.mesh('mesh');
     const type = text(context.settings, 'type') as SplineType;
-    return { curves: curvesValue(smoothHandles(makeCurves([{ type, closed: yes(context.settings, 'closed'), positions }]))) }; // prettier-ignore
+    return { curves: curvesValue(smoothHandles(makeCurves([{ type, closed: yes(context.settings, 'closed'), positions }]))) };
   },
 };

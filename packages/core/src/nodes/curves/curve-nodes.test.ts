@@ -9,7 +9,20 @@ const curvesIn = (v: Value | undefined) => (v as { curves: Curves }).curves;
 
 test('a spiral winds about its axis by the closed form', () => {
   for (const [k, axis] of ['x', 'y', 'z'].entries()) {
-    const { values } = run(project([graph([node('spiral', 'make-spiral', { settings: { axis }, inputs: { radius: 1, radiusEnd: 0.25, height: 3, turns: 2.5, points: 8 } })], [])]), ['spiral.curves']); // prettier-ignore
+    const { values } = run(
+      project([
+        graph(
+          [
+            node('spiral', 'make-spiral', {
+              settings: { axis },
+              inputs: { radius: 1, radiusEnd: 0.25, height: 3, turns: 2.5, points: 8 },
+            }),
+          ],
+          [],
+        ),
+      ]),
+      ['spiral.curves'],
+    );
     const { positions } = curvesIn(values[0]);
     const count = positions.length / 3;
     expect(count).toBe(21);
@@ -26,15 +39,9 @@ test('a spiral winds about its axis by the closed form', () => {
 
 test('a swept section, round or drawn in any plane, holds its area times the length', () => {
   const line = node('line', 'make-line', { inputs: { from: [0, 0, 0], to: [0, 3, 4], points: 6 } });
-  const sweep = (
-    settings: object,
-    inputs: object,
-    more: ReturnType<typeof node>[] = [],
-    wires: string[] = [],
-  ) => {
-    // prettier-ignore
-    const nodes = [line, ...more, node('sweep', 'sweep-profile', { settings: settings as never, inputs: inputs as never })]; // prettier-ignore
-    const { values, words } = run(project([graph(nodes, ['line.curves > sweep.curves', ...wires])]), ['sweep.mesh']); // prettier-ignore
+  const sweep = (settings: object, inputs: object, more: ReturnType<typeof node>[] = [], wires: string[] = []) => {
+    const nodes = [line, ...more, node('sweep', 'sweep-profile', { settings: settings as never, inputs: inputs as never })];
+    const { values, words } = run(project([graph(nodes, ['line.curves > sweep.curves', ...wires])]), ['sweep.mesh']);
     expect(words).toEqual([]);
     return volumeOf(meshOf(values[0]));
   };
@@ -44,14 +51,17 @@ test('a swept section, round or drawn in any plane, holds its area times the len
   // A ring drawn about each axis lies in the plane square to it; the radius is its factor (0.05 leaves it as it is).
   const areas = (['y', 'z', 'x'] as const).map((axis, i) => {
     const ring = node('ring', 'make-ring', { settings: { axis }, inputs: { radius: 0.3, points: 6 } });
-    return sweep({ plane: ['xz', 'xy', 'zy'][i] }, { radius: 0.1 }, [ring], ['ring.curves > sweep.profile']) / 5; // prettier-ignore
+    return sweep({ plane: ['xz', 'xy', 'zy'][i] }, { radius: 0.1 }, [ring], ['ring.curves > sweep.profile']) / 5;
   });
   for (const area of areas) expect(area / (Math.PI * 0.6 * 0.6)).toBeCloseTo(1, 2);
 });
 
 test('a thing travels along a circle: upright, with x or z along it; beyond the end it stays or begins again', () => {
   const follow = (aim: string, fraction: number, wrap = true, roll = 0) => {
-    const nodes = [node('ring', 'make-ring', { settings: { axis: 'y' }, inputs: { radius: 2, points: 16 } }), node('go', 'follow-curve', { settings: { aim, wrap }, inputs: { fraction, roll } })]; // prettier-ignore
+    const nodes = [
+      node('ring', 'make-ring', { settings: { axis: 'y' }, inputs: { radius: 2, points: 16 } }),
+      node('go', 'follow-curve', { settings: { aim, wrap }, inputs: { fraction, roll } }),
+    ];
     return single(run(project([graph(nodes, ['ring.curves > go.curves'])]), ['go.matrix']).values[0]);
   };
   const plain = follow('none', 0.3);
@@ -78,8 +88,18 @@ test('Curve Point and Follow Curve give one place in all outputs, at the ends an
   const line = node('line', 'make-line', { inputs: { from: [0, 0, 0], to: [2, 0, 0], points: 3 } });
   const ring = node('ring', 'make-ring', { settings: { axis: 'y' }, inputs: { radius: 2, points: 16 } });
   const at = (curve: typeof line, fraction: number, wrap: boolean, by = 'fraction') => {
-    const nodes = [curve, node('at', 'curve-point', { settings: { wrap, by }, inputs: { at: fraction } }), node('go', 'follow-curve', { settings: { wrap }, inputs: { fraction } })]; // prettier-ignore
-    const { values, words } = run(project([graph(nodes, [`${curve.id}.curves > at.curves`, `${curve.id}.curves > go.curves`])]), ['at.position', 'at.matrix', 'at.tangent', 'at.normal', 'go.matrix']); // prettier-ignore
+    const nodes = [
+      curve,
+      node('at', 'curve-point', { settings: { wrap, by }, inputs: { at: fraction } }),
+      node('go', 'follow-curve', { settings: { wrap }, inputs: { fraction } }),
+    ];
+    const { values, words } = run(project([graph(nodes, [`${curve.id}.curves > at.curves`, `${curve.id}.curves > go.curves`])]), [
+      'at.position',
+      'at.matrix',
+      'at.tangent',
+      'at.normal',
+      'go.matrix',
+    ]);
     expect(words).toEqual([]);
     const [position, matrix, tangent, normal, go] = values.map(single);
     near(position, matrix.slice(12, 15), 5);
@@ -96,7 +116,6 @@ test('Curve Point and Follow Curve give one place in all outputs, at the ends an
     [2, 2, 2],
     [-0.25, 1.5, 0],
   ]) {
-    // prettier-ignore
     near(at(line, fraction, true), [again, 0, 0], 6);
     near(at(line, fraction, false), [stay, 0, 0], 6);
     near(at(line, fraction * 2, true, 'length'), [again, 0, 0], 6);
@@ -109,18 +128,21 @@ test('Curve Point and Follow Curve give one place in all outputs, at the ends an
 test('half a turn that could go either way is told; a width that does nothing beside a rest is told', () => {
   // Up, over and down again in one plane.
   const arch = node('arch', 'make-ring', { settings: { axis: 'z' }, inputs: { radius: 1, points: 12 } });
-  const words = (frames: string, up: string) => run(project([graph([arch, node('sweep', 'sweep-profile', { settings: { frames, up } })], ['arch.curves > sweep.curves'])]), ['sweep.mesh']).words; // prettier-ignore
+  const words = (frames: string, up: string) =>
+    run(project([graph([arch, node('sweep', 'sweep-profile', { settings: { frames, up } })], ['arch.curves > sweep.curves'])]), [
+      'sweep.mesh',
+    ]).words;
   expect(words('up', 'y')).toEqual([expect.stringMatching(/could as well be the other way/)]);
   expect(words('up', 'z')).toEqual([]);
   expect(words('least', 'y')).toEqual([]);
-  const width = { points: [0, 1].map((at) => ({ at, value: at, in: [-0.3, 0], out: [0.3, 0], shape: 'curve' })), invert: false }; // prettier-ignore
+  const width = { points: [0, 1].map((at) => ({ at, value: at, in: [-0.3, 0], out: [0.3, 0], shape: 'curve' })), invert: false };
   const lay = (rest: boolean) => {
-    const nodes = [node('line', 'make-line', {}), node('ball', 'make-sphere', {}), node('lay', 'lay-along-curve', { settings: { width: width as never } })]; // prettier-ignore
-    const wires = [
-      'line.curves > lay.curves',
-      'ball.mesh > lay.mesh',
-      ...(rest ? ['line.curves > lay.rest'] : []),
+    const nodes = [
+      node('line', 'make-line', {}),
+      node('ball', 'make-sphere', {}),
+      node('lay', 'lay-along-curve', { settings: { width: width as never } }),
     ];
+    const wires = ['line.curves > lay.curves', 'ball.mesh > lay.mesh', ...(rest ? ['line.curves > lay.rest'] : [])];
     const { values, words: said } = run(project([graph(nodes, wires)]), ['lay.mesh', 'ball.mesh']);
     if (rest) near(meshOf(values[0]).positions, meshOf(values[1]).positions, 5);
     return said;

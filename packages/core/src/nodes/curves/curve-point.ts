@@ -16,7 +16,9 @@ export const curvePoint: NodeDefinition = {
     { ...CURVES_IN, label: 'curve', help: 'The curve; of several splines the first.' },
     s.by === 'length'
       ? numberPort('at', 'length', 'm', 0, [0, 10], 'How far along, one value or a column.', { uniform: false })
-      : numberPort('at', 'fraction', undefined, 0.5, [0, 1], 'How far along: 0 is the start, 1 the end; one value or a column.', { uniform: false }), // prettier-ignore
+      : numberPort('at', 'fraction', undefined, 0.5, [0, 1], 'How far along: 0 is the start, 1 the end; one value or a column.', {
+          uniform: false,
+        }),
   ],
   outputs: () => [
     { id: 'position', label: 'position', kind: 'vector', unit: 'm', help: 'Where the curve is.' },
@@ -33,12 +35,19 @@ export const curvePoint: NodeDefinition = {
     },
   ],
   settings: [
-    choiceSetting('by', 'By', [['fraction', 'Fraction'], ['length', 'Length']], 'A fraction of the length, or metres from the start.'), // prettier-ignore
+    choiceSetting(
+      'by',
+      'By',
+      [
+        ['fraction', 'Fraction'],
+        ['length', 'Length'],
+      ],
+      'A fraction of the length, or metres from the start.',
+    ),
     toggleSetting('wrap', 'Begin again', false, 'Beyond the end go on from the start; else stay at the end.'),
     ...FRAME_SETTINGS,
   ],
-  sentence: (s, c) =>
-    `at ${s.by === 'length' ? 'length' : 'fraction'} ${c.connected('at') ? '…' : typedWords(c, 'at')}`,
+  sentence: (s, c) => `at ${s.by === 'length' ? 'length' : 'fraction'} ${c.connected('at') ? '…' : typedWords(c, 'at')}`,
   evaluate(context) {
     const { settings } = context;
     const track = needTrack(context.curves('curves'), 'Curve Point');

@@ -10,9 +10,7 @@ export function frameAt({ track, frames }: Rail, place: TrackPlace, extraRollInR
   const { sample: i, part } = place;
   const j = Math.min(i + 1, track.count - 1);
   const t = place.tangent;
-  const n = [0, 1, 2].map(
-    (axis) => frames.normals[i * 3 + axis] * (1 - part) + frames.normals[j * 3 + axis] * part,
-  );
+  const n = [0, 1, 2].map((axis) => frames.normals[i * 3 + axis] * (1 - part) + frames.normals[j * 3 + axis] * part);
   const along = n[0] * t[0] + n[1] * t[1] + n[2] * t[2];
   for (let axis = 0; axis < 3; axis++) n[axis] -= along * t[axis];
   const l = Math.hypot(n[0], n[1], n[2]);
@@ -43,11 +41,18 @@ export const followCurve: NodeDefinition = {
     numberPort('fraction', 'fraction', undefined, 0, [0, 1], 'How far along: 0 is the start, 1 the end.'),
     numberPort('roll', 'roll', '°', 0, [-180, 180], 'Turn about the curve, added to its own.'),
   ],
-  outputs: () => [
-    { id: 'matrix', label: 'matrix', kind: 'matrix', help: 'Where it is and how it is turned.' },
-  ],
+  outputs: () => [{ id: 'matrix', label: 'matrix', kind: 'matrix', help: 'Where it is and how it is turned.' }],
   settings: [
-    choiceSetting('aim', 'Aim', [['x', 'x along the curve'], ['z', 'z along the curve'], ['none', 'Keep upright']], 'Which own axis points along the curve.'), // prettier-ignore
+    choiceSetting(
+      'aim',
+      'Aim',
+      [
+        ['x', 'x along the curve'],
+        ['z', 'z along the curve'],
+        ['none', 'Keep upright'],
+      ],
+      'Which own axis points along the curve.',
+    ),
     toggleSetting('wrap', 'Begin again', true, 'Beyond the end go on from the start; else stay at the end.'),
     ...FRAME_SETTINGS,
   ],

@@ -8,7 +8,15 @@ import { choiceSetting, text } from '../ports.ts';
 
 /** How frames run along a curve. */
 export const FRAME_SETTINGS: readonly Setting[] = [
-  choiceSetting('frames', 'Frames', [['least', 'Turn as little as they can'], ['up', 'Always towards up']], 'As little: no twist of their own. Always up: level; where the curve itself runs up or down they turn on evenly.'), // prettier-ignore
+  choiceSetting(
+    'frames',
+    'Frames',
+    [
+      ['least', 'Turn as little as they can'],
+      ['up', 'Always towards up'],
+    ],
+    'As little: no twist of their own. Always up: level; where the curve itself runs up or down they turn on evenly.',
+  ),
   choiceSetting(
     'up',
     'Up',
@@ -44,16 +52,10 @@ export function framesFor(context: NodeContext, track: Track, extra: Partial<Fra
 }
 
 /** Frames for things on a curve, which belong to one piece of it or the other at a corner. */
-export const pieceFrames = (context: NodeContext, track: Track): Frames =>
-  framesFor(context, track, { corners: 'piece' });
+export const pieceFrames = (context: NodeContext, track: Track): Frames => framesFor(context, track, { corners: 'piece' });
 
 /** All splines that have a length, with frames. @throws NodeError when none has */
-export function railsOf(
-  context: NodeContext,
-  curves: Curves,
-  what: string,
-  extra: Partial<FrameOptions> = {},
-): Rail[] {
+export function railsOf(context: NodeContext, curves: Curves, what: string, extra: Partial<FrameOptions> = {}): Rail[] {
   const tracks = tracksOf(curves).filter((t) => t.length > 0);
   if (tracks.length === 0) throw new NodeError({ code: 'curve-short', what });
   return tracks.map((track) => ({ track, frames: framesFor(context, track, extra) }));
@@ -74,7 +76,6 @@ export const widthSetting = (help: string): Setting => ({
 /** The width ready to be read; undefined when it is 1 all along. */
 export function readWidth(settings: Settings): CompiledResponse | undefined {
   const width = settings.width as Response;
-  const isPlain =
-    !width.invert && width.points.every((p) => p.value === 1 && p.in[1] === 0 && p.out[1] === 0);
+  const isPlain = !width.invert && width.points.every((p) => p.value === 1 && p.in[1] === 0 && p.out[1] === 0);
   return isPlain ? undefined : compileResponse(width);
 }

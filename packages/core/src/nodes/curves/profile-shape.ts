@@ -2,7 +2,19 @@ import { boundsCentre, boundsOf } from '../../geometry/bounds.ts';
 import { withPositions } from '../../geometry/mesh.ts';
 import type { NodeDefinition } from '../../graph/node/definition.ts';
 import { meshValue } from '../../graph/node/values.ts';
-import { axisOf, axisSetting, choiceSetting, CURVES_IN, MESH_IN, MESH_OUT, numberPort, text, toggleSetting, WEIGHT_IN, yes } from '../ports.ts'; // prettier-ignore
+import {
+  axisOf,
+  axisSetting,
+  choiceSetting,
+  CURVES_IN,
+  MESH_IN,
+  MESH_OUT,
+  numberPort,
+  text,
+  toggleSetting,
+  WEIGHT_IN,
+  yes,
+} from '../ports.ts';
 import { needTrack } from './frame-settings.ts';
 
 /** Places along the axis where the curve's distance is tabled. */
@@ -13,8 +25,7 @@ export const profileShape: NodeDefinition = {
   version: 1,
   title: 'Profile Shape',
   group: 'Curves',
-  summary:
-    'Gives a mesh the outline of a drawn curve: its cross-sections take the curve’s distance from the axis as their size.',
+  summary: 'Gives a mesh the outline of a drawn curve: its cross-sections take the curve’s distance from the axis as their size.',
   keywords: ['lathe', 'outline', 'silhouette', 'bottle', 'vase', 'taper'],
   inputs: () => [
     MESH_IN,
@@ -24,11 +35,39 @@ export const profileShape: NodeDefinition = {
   ],
   outputs: () => [MESH_OUT],
   settings: [
-    axisSetting('y', 'The axis of the mesh; it runs through the middle of its bounds, that of the curve through the world’s origin.'), // prettier-ignore
-    choiceSetting('where', 'Along', [['fraction', 'Share of the curve'], ['place', 'The same height']], 'Share: beginning to end of the curve over beginning to end of the mesh. The same height: where the curve has the same coordinate.'), // prettier-ignore
+    axisSetting(
+      'y',
+      'The axis of the mesh; it runs through the middle of its bounds, that of the curve through the world’s origin.',
+    ),
+    choiceSetting(
+      'where',
+      'Along',
+      [
+        ['fraction', 'Share of the curve'],
+        ['place', 'The same height'],
+      ],
+      'Share: beginning to end of the curve over beginning to end of the mesh. The same height: where the curve has the same coordinate.',
+    ),
     toggleSetting('flip', 'Flip', false, 'Take the curve from its other end.'),
-    choiceSetting('across', 'Sizes', [['both', 'Both axes across'], ['first', 'Only the first'], ['second', 'Only the second']], 'Which of the two axes across take the size.'), // prettier-ignore
-    choiceSetting('how', 'The outline is', [['radius', 'The radius'], ['factor', 'A factor of the size there is']], 'Radius: points are put at the curve’s distance. Factor: distances are multiplied by it.'), // prettier-ignore
+    choiceSetting(
+      'across',
+      'Sizes',
+      [
+        ['both', 'Both axes across'],
+        ['first', 'Only the first'],
+        ['second', 'Only the second'],
+      ],
+      'Which of the two axes across take the size.',
+    ),
+    choiceSetting(
+      'how',
+      'The outline is',
+      [
+        ['radius', 'The radius'],
+        ['factor', 'A factor of the size there is'],
+      ],
+      'Radius: points are put at the curve’s distance. Factor: distances are multiplied by it.',
+    ),
   ],
   sentence: (s) => `along ${text(s, 'axis')}${yes(s, 'flip') ? ', flipped' : ''}`,
   passes: { mesh: 'mesh' },
@@ -43,7 +82,13 @@ export const profileShape: NodeDefinition = {
     const low = bounds.low[axis];
     const span = bounds.high[axis] - low;
     const track = needTrack(context.curves('curves'), 'Profile Shape');
-    const table = outline(track.positions, track.lengths, track.count, axis, settings.where === 'place' ? [low, span] : undefined); // prettier-ignore
+    const table = outline(
+      track.positions,
+      track.lengths,
+      track.count,
+      axis,
+      settings.where === 'place' ? [low, span] : undefined,
+    );
     const size = context.number('size');
     const weight = context.lane('weight', 'number', mesh.topology.pointCount);
     const out = context.floats(p.length);
@@ -82,9 +127,7 @@ function outline(
   // Where each sample counts as being, 0..1; by place it may fall, then the curve is read from its lower end.
   const falls = stretch && p[axis] > p[(count - 1) * 3 + axis];
   const order = Array.from({ length: count }, (_, i) => (falls ? count - 1 - i : i));
-  const where = order.map((i) =>
-    stretch ? (p[i * 3 + axis] - stretch[0]) / (stretch[1] || 1) : lengths[i] / total,
-  );
+  const where = order.map((i) => (stretch ? (p[i * 3 + axis] - stretch[0]) / (stretch[1] || 1) : lengths[i] / total));
   const out = new Float64Array(PARTS + 1);
   let s = 0;
   for (let k = 0; k <= PARTS; k++) {

@@ -18,7 +18,15 @@ export const rollCurve: NodeDefinition = {
     numberPort('widthEnd', 'width end', undefined, 1, [0, 3], 'Factor of the width at the last point.'),
   ],
   outputs: () => [CURVES_OUT],
-  settings: [{ id: 'response', label: 'Response', type: 'response', default: RESPONSE_PRESETS.Straight, help: 'How the way from start to end is gone, by the points of the curve.' }], // prettier-ignore
+  settings: [
+    {
+      id: 'response',
+      label: 'Response',
+      type: 'response',
+      default: RESPONSE_PRESETS.Straight,
+      help: 'How the way from start to end is gone, by the points of the curve.',
+    },
+  ],
   sentence: (_, c) => `${typedWords(c, 'start')}° to ${typedWords(c, 'end')}°`,
   passes: { curves: 'curves' },
   evaluate(context) {

@@ -2,17 +2,7 @@ import { boundsCentre, boundsOf } from '../../geometry/bounds.ts';
 import { withPositions } from '../../geometry/mesh.ts';
 import type { NodeDefinition } from '../../graph/node/definition.ts';
 import { meshValue } from '../../graph/node/values.ts';
-import {
-  axisOf,
-  axisSetting,
-  choiceSetting,
-  MESH_IN,
-  MESH_OUT,
-  numberPort,
-  text,
-  WEIGHT_IN,
-  typedWords,
-} from '../ports.ts';
+import { axisOf, axisSetting, choiceSetting, MESH_IN, MESH_OUT, numberPort, text, WEIGHT_IN, typedWords } from '../ports.ts';
 
 export const bend: NodeDefinition = {
   id: 'bend',
@@ -31,7 +21,15 @@ export const bend: NodeDefinition = {
   outputs: () => [MESH_OUT],
   settings: [
     axisSetting('y', 'The direction that is bent; it runs through the middle of the bounds.'),
-    choiceSetting('towards', 'Towards', [['first', 'The next axis'], ['second', 'The one after']], 'Where it bends to: of x, y, z in a circle.'), // prettier-ignore
+    choiceSetting(
+      'towards',
+      'Towards',
+      [
+        ['first', 'The next axis'],
+        ['second', 'The one after'],
+      ],
+      'Where it bends to: of x, y, z in a circle.',
+    ),
   ],
   sentence: (s, c) => `along ${text(s, 'axis')}, ${typedWords(c, 'angle')}°`,
   passes: { mesh: 'mesh' },

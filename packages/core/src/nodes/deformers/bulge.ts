@@ -12,14 +12,31 @@ export const bulge: NodeDefinition = {
   keywords: ['bump', 'swell', 'blister', 'knob'],
   inputs: () => [
     MESH_IN,
-    { id: 'centre', label: 'centre', kind: 'vector', unit: 'm', uniform: true, default: [0, 0, 0], range: { min: -5, max: 5 }, help: 'The middle of the bump.' }, // prettier-ignore
+    {
+      id: 'centre',
+      label: 'centre',
+      kind: 'vector',
+      unit: 'm',
+      uniform: true,
+      default: [0, 0, 0],
+      range: { min: -5, max: 5 },
+      help: 'The middle of the bump.',
+    },
     numberPort('radius', 'radius', 'm', 0.5, [0, 5], 'Where it ends.'),
     numberPort('height', 'height', 'm', 0.2, [-1, 1], 'How high it is in the middle.'),
     DIRECTION_IN,
     WEIGHT_IN,
   ],
   outputs: () => [MESH_OUT],
-  settings: [{ id: 'response', label: 'Response', type: 'response', default: RESPONSE_PRESETS['Ease down'], help: 'From the middle to the rim.' }], // prettier-ignore
+  settings: [
+    {
+      id: 'response',
+      label: 'Response',
+      type: 'response',
+      default: RESPONSE_PRESETS['Ease down'],
+      help: 'From the middle to the rim.',
+    },
+  ],
   sentence: (_, c) => `${typedWords(c, 'height')} m high, ${typedWords(c, 'radius')} m wide`,
   passes: { mesh: 'mesh' },
   evaluate(context) {
@@ -31,9 +48,19 @@ export const bulge: NodeDefinition = {
     const response = compileResponse(context.settings.response as Response);
     const amounts = context.floats(count);
     const p = mesh.positions;
-    if (!(radius > 0)) context.report({ code: 'needs-positive', port: 'radius', value: radius, unit: 'm', so: 'nothing is in it', severity: 'warning' }); // prettier-ignore
+    if (!(radius > 0))
+      context.report({
+        code: 'needs-positive',
+        port: 'radius',
+        value: radius,
+        unit: 'm',
+        so: 'nothing is in it',
+        severity: 'warning',
+      });
     for (let i = 0, o = 0; i < count && radius > 0; i++, o += 3) {
-      const x = p[o] - cx, y = p[o + 1] - cy, z = p[o + 2] - cz; // prettier-ignore
+      const x = p[o] - cx,
+        y = p[o + 1] - cy,
+        z = p[o + 2] - cz;
       const d = Math.sqrt(x * x + y * y + z * z) / radius;
       amounts[i] = d < 1 ? height * respond(response, d) : 0;
     }

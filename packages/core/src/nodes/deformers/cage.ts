@@ -18,7 +18,13 @@ export const cage: NodeDefinition = {
   inputs: () => [
     MESH_IN,
     { id: 'cage', label: 'cage', kind: 'mesh', help: 'The closed coarse mesh, as it is now.' },
-    { id: 'rest', label: 'cage at rest', kind: 'mesh', optional: true, help: 'The cage as it was when it fitted. Left open, its restPosition is used.' }, // prettier-ignore
+    {
+      id: 'rest',
+      label: 'cage at rest',
+      kind: 'mesh',
+      optional: true,
+      help: 'The cage as it was when it fitted. Left open, its restPosition is used.',
+    },
     WEIGHT_IN,
   ],
   outputs: () => [MESH_OUT],
@@ -36,7 +42,7 @@ export const cage: NodeDefinition = {
       throw new NodeError({ code: 'limit', what: 'The weights of the cage', count, most: MOST_CAGE_WEIGHTS });
     const bound = bindToCage(mesh, rest, context.checkpoint);
     const weight = context.lane('weight', 'number', mesh.topology.pointCount);
-    const out = followCage(context.floats(mesh.positions.length), mesh.positions, bound, rest.positions, now.positions, weight); // prettier-ignore
+    const out = followCage(context.floats(mesh.positions.length), mesh.positions, bound, rest.positions, now.positions, weight);
     return { mesh: meshValue(withPositions(mesh, out)) };
   },
 };

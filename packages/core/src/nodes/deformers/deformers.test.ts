@@ -36,12 +36,19 @@ test('a taper sizes cross-sections straight from one end to the other', () => {
 });
 
 test('a bulge is as high as it says in the middle and ends at its radius; rings travel at their speed', () => {
-  const flat: NodeParts['settings'] = { response: { points: [0, 1].map((t) => ({ at: t, value: 1 - t, in: [0, 0], out: [0, 0], shape: 'straight' })), invert: false } }; // prettier-ignore
+  const flat: NodeParts['settings'] = {
+    response: { points: [0, 1].map((t) => ({ at: t, value: 1 - t, in: [0, 0], out: [0, 0], shape: 'straight' })), invert: false },
+  };
   const up = (type: string, inputs: NodeParts['inputs'], settings = {}) => {
     const evaluator = new Evaluator(CATALOGUE);
-    const nodes = [node('grid', 'make-grid', { inputs: { width: 4, depth: 4, cellsX: 40, cellsZ: 40 } }), node('it', type, { inputs, settings })]; // prettier-ignore
+    const nodes = [
+      node('grid', 'make-grid', { inputs: { width: 4, depth: 4, cellsX: 40, cellsZ: 40 } }),
+      node('it', type, { inputs, settings }),
+    ];
     const ref = { node: 'it', port: 'mesh' };
-    return meshOf(evaluator.evaluate({ project: project([graph(nodes, ['grid.mesh > it.mesh'])]), frame: 1, wanted: [ref] }).value(ref)).positions; // prettier-ignore
+    return meshOf(
+      evaluator.evaluate({ project: project([graph(nodes, ['grid.mesh > it.mesh'])]), frame: 1, wanted: [ref] }).value(ref),
+    ).positions;
   };
   const bump = up('bulge', { radius: 1, height: 0.3 }, flat);
   const wave = up('ring-waves', { height: 0.2, wavelength: 0.8, speed: 0.5, reach: 1.5, time: 0.7 });
@@ -63,7 +70,7 @@ function profiled(settings: NodeParts['settings']): ArrayLike<number> {
   ];
   const wires = ['tube.mesh > it.mesh', 'line.curves > it.curves'];
   const ref = { node: 'it', port: 'mesh' };
-  return meshOf(evaluator.evaluate({ project: project([graph(nodes, wires)]), frame: 1, wanted: [ref] }).value(ref)).positions; // prettier-ignore
+  return meshOf(evaluator.evaluate({ project: project([graph(nodes, wires)]), frame: 1, wanted: [ref] }).value(ref)).positions;
 }
 
 test('Profile Shape gives rings the distance of the curve, flipped from its other end, on one axis only', () => {
@@ -89,7 +96,11 @@ test('a thing that follows a ring is on it, its x along it, square and of size 1
     node('point', 'curve-point', { inputs: { at: 0.3 } }),
   ];
   const wires = ['ring.curves > go.curves', 'ring.curves > point.curves'];
-  const refs = [['go', 'matrix'], ['point', 'position'], ['point', 'tangent']].map(([n, port]) => ({ node: n, port })); // prettier-ignore
+  const refs = [
+    ['go', 'matrix'],
+    ['point', 'position'],
+    ['point', 'tangent'],
+  ].map(([n, port]) => ({ node: n, port }));
   const evaluation = evaluator.evaluate({ project: project([graph(nodes, wires)]), frame: 1, wanted: refs });
   const [m, position, tangent] = refs.map((r) => {
     const v = evaluation.value(r);
@@ -98,8 +109,7 @@ test('a thing that follows a ring is on it, its x along it, square and of size 1
   const column = (c: number) => m.slice(c * 4, c * 4 + 3);
   const dot = (a: number[], b: number[]) => a.reduce((s, v, i) => s + v * b[i], 0);
   expect(Math.hypot(m[12], m[14])).toBeCloseTo(2, 4);
-  for (let a = 0; a < 3; a++)
-    for (let b = 0; b < 3; b++) expect(dot(column(a), column(b))).toBeCloseTo(a === b ? 1 : 0, 6);
+  for (let a = 0; a < 3; a++) for (let b = 0; b < 3; b++) expect(dot(column(a), column(b))).toBeCloseTo(a === b ? 1 : 0, 6);
   expect(dot(column(0), m.slice(12, 15))).toBeCloseTo(0, 3);
   position.forEach((v, i) => expect(v).toBeCloseTo(m[12 + i], 5));
   tangent.forEach((v, i) => expect(v).toBeCloseTo(m[i], 5));

@@ -29,9 +29,7 @@ export const easeToRest: NodeDefinition = {
     const rest = needAttribute(mesh, REST_POSITION, 'point').data as Float32Array;
     const weight = context.lane('weight', 'number', mesh.topology.pointCount);
     return {
-      mesh: meshValue(
-        withPositions(mesh, mixPositions(context.floats(rest.length), mesh.positions, rest, weight)),
-      ),
+      mesh: meshValue(withPositions(mesh, mixPositions(context.floats(rest.length), mesh.positions, rest, weight))),
     };
   },
 };

@@ -18,24 +18,10 @@ export const loosenFaces: NodeDefinition = {
   inputs: () => [
     MESH_IN,
     numberPort('drift', 'drift', 'm', 0.3, [-2, 2], 'How far faces go along their normals at full weight.'),
-    numberPort(
-      'spin',
-      'spin',
-      '°',
-      180,
-      [0, 720],
-      'How far they turn at most, each about an axis of its own.',
-    ),
+    numberPort('spin', 'spin', '°', 180, [0, 720], 'How far they turn at most, each about an axis of its own.'),
     numberPort('shrink', 'shrink', undefined, 0.2, [0, 1], 'How much smaller they get at full weight.'),
-    numberPort('frequency', 'frequency', '/m', 3, [0, 20], 'Of the noise: faces near each other move alike when it is low.'), // prettier-ignore
-    numberPort(
-      'time',
-      'time',
-      undefined,
-      0,
-      [0, 10],
-      'Changes the noise; drive it by seconds to keep them turning.',
-    ),
+    numberPort('frequency', 'frequency', '/m', 3, [0, 20], 'Of the noise: faces near each other move alike when it is low.'),
+    numberPort('time', 'time', undefined, 0, [0, 10], 'Changes the noise; drive it by seconds to keep them turning.'),
     numberPort('seed', 'seed', undefined, 1, [0, 100], 'Another number gives another noise.', {
       kind: 'integer',
     }),
@@ -55,18 +41,13 @@ export const loosenFaces: NodeDefinition = {
     const given = context.input('weight');
     let weight: Float32Array;
     if (given?.form === 'falloff')
-      weight = weigh(
-        given.falloff,
-        faceCentres(mesh),
-        new Float32Array(topology.faceCount),
-        context.checkpoint,
-      );
+      weight = weigh(given.falloff, faceCentres(mesh), new Float32Array(topology.faceCount), context.checkpoint);
     else {
       const value = given as Single | Column;
       if (value.form === 'single') weight = new Float32Array(topology.faceCount).fill(value.data[0]);
       else if (value.owner !== elementsId(topology, value.on) || value.on === 'copy')
-        throw new NodeError({ code: 'column-fit', port: 'weight', count: value.count, points: topology.faceCount, on: 'face' }); // prettier-ignore
-      else weight = Float32Array.from(value.on === 'face' ? value.data : moveValues(topology, value.data, 1, value.on, 'face')); // prettier-ignore
+        throw new NodeError({ code: 'column-fit', port: 'weight', count: value.count, points: topology.faceCount, on: 'face' });
+      else weight = Float32Array.from(value.on === 'face' ? value.data : moveValues(topology, value.data, 1, value.on, 'face'));
     }
     const options = {
       drift: context.number('drift'),

@@ -11,7 +11,16 @@ export const ringWaves: NodeDefinition = {
   keywords: ['ripple', 'water', 'circles', 'drop'],
   inputs: () => [
     MESH_IN,
-    { id: 'centre', label: 'centre', kind: 'vector', unit: 'm', uniform: true, default: [0, 0, 0], range: { min: -5, max: 5 }, help: 'Where the waves come from.' }, // prettier-ignore
+    {
+      id: 'centre',
+      label: 'centre',
+      kind: 'vector',
+      unit: 'm',
+      uniform: true,
+      default: [0, 0, 0],
+      range: { min: -5, max: 5 },
+      help: 'Where the waves come from.',
+    },
     numberPort('height', 'height', 'm', 0.1, [-1, 1], 'How high they are at the centre.'),
     numberPort('wavelength', 'wavelength', 'm', 0.5, [0.01, 5], 'From crest to crest.'),
     numberPort('speed', 'speed', 'm/s', 0.5, [-5, 5], 'How fast crests travel outwards.'),
@@ -32,12 +41,22 @@ export const ringWaves: NodeDefinition = {
     const [cx, cy, cz] = context.lane('centre', 'vector', 1);
     const [height, speed, reach, time] = ['height', 'speed', 'reach', 'time'].map((id) => context.number(id));
     const wavelength = context.number('wavelength');
-    if (!(wavelength > 0)) context.report({ code: 'needs-positive', port: 'wavelength', value: wavelength, unit: 'm', so: 'there are no waves', severity: 'warning' }); // prettier-ignore
+    if (!(wavelength > 0))
+      context.report({
+        code: 'needs-positive',
+        port: 'wavelength',
+        value: wavelength,
+        unit: 'm',
+        so: 'there are no waves',
+        severity: 'warning',
+      });
     const turn = wavelength > 0 ? (2 * Math.PI) / wavelength : 0;
     const amounts = context.floats(count);
     const p = mesh.positions;
     for (let i = 0, o = 0; i < count && turn > 0; i++, o += 3) {
-      const x = p[o] - cx, y = p[o + 1] - cy, z = p[o + 2] - cz; // prettier-ignore
+      const x = p[o] - cx,
+        y = p[o + 1] - cy,
+        z = p[o + 2] - cz;
       const d = Math.sqrt(x * x + y * y + z * z);
       const left = reach > 0 ? Math.max(0, 1 - d / reach) : 0;
       amounts[i] = height * left * left * Math.cos(turn * (d - speed * time));

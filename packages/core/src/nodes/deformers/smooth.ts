@@ -42,19 +42,10 @@ export const smooth: NodeDefinition = {
   evaluate(context) {
     const mesh = context.mesh('mesh');
     const rounds = wholeWithin(context, 'rounds', 0, MOST_ROUNDS);
-    const even = smoothValues(
-      mesh.topology,
-      mesh.positions,
-      3,
-      rounds,
-      yes(context.settings, 'pin'),
-      context.checkpoint,
-    );
+    const even = smoothValues(mesh.topology, mesh.positions, 3, rounds, yes(context.settings, 'pin'), context.checkpoint);
     const weight = context.lane('weight', 'number', mesh.topology.pointCount);
     return {
-      mesh: meshValue(
-        withPositions(mesh, mixPositions(context.floats(even.length), mesh.positions, even, weight)),
-      ),
+      mesh: meshValue(withPositions(mesh, mixPositions(context.floats(even.length), mesh.positions, even, weight))),
     };
   },
 };

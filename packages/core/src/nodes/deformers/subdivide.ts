@@ -22,12 +22,18 @@ export const subdivide: NodeDefinition = {
   keywords: ['smooth', 'catmull', 'clark', 'refine', 'crease', 'tessellate'],
   inputs: () => [
     MESH_IN,
-    numberPort('levels', 'levels', undefined, 1, [0, MOST_LEVELS], 'How often: each level has four times as many faces.', { kind: 'integer' }), // prettier-ignore
-    { id: 'crease', label: 'crease', kind: 'weight', optional: true, help: 'How sharp edges are, 0 to 1: one value, a column, or a falloff. Left open, the edge attribute "crease" is used where there is one.' }, // prettier-ignore
+    numberPort('levels', 'levels', undefined, 1, [0, MOST_LEVELS], 'How often: each level has four times as many faces.', {
+      kind: 'integer',
+    }),
+    {
+      id: 'crease',
+      label: 'crease',
+      kind: 'weight',
+      optional: true,
+      help: 'How sharp edges are, 0 to 1: one value, a column, or a falloff. Left open, the edge attribute "crease" is used where there is one.',
+    },
   ],
-  outputs: () => [
-    { ...MESH_OUT, help: 'The finer mesh; the old points keep their numbers, new ones follow.' },
-  ],
+  outputs: () => [{ ...MESH_OUT, help: 'The finer mesh; the old points keep their numbers, new ones follow.' }],
   settings: [],
   sentence: (_, c) => typedCount(c, 'levels', 'level'),
   passes: { mesh: 'mesh' },
@@ -47,7 +53,12 @@ function creasesOf(context: NodeContext, mesh: Mesh): Float32Array | undefined {
   let values: Readonly<Float32Array | Int32Array> | undefined;
   if (!given) values = findAttribute(mesh, 'crease', 'edge')?.data;
   else if (given.form === 'falloff')
-    values = weigh(given.falloff, moveValues(topology, mesh.positions, 3, 'point', 'edge'), new Float32Array(count), context.checkpoint); // prettier-ignore
+    values = weigh(
+      given.falloff,
+      moveValues(topology, mesh.positions, 3, 'point', 'edge'),
+      new Float32Array(count),
+      context.checkpoint,
+    );
   else {
     const value = given as Single | Column;
     if (value.form === 'single') values = new Float32Array(count).fill(value.data[0]);

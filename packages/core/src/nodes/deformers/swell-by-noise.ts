@@ -18,14 +18,7 @@ export const swellByNoise: NodeDefinition = {
     numberPort('amount', 'amount', 'm', 0.1, [-1, 1], 'How far at most.'),
     numberPort('frequency', 'frequency', '/m', 2, [0, 20], 'Bumps per metre.'),
     numberPort('octaves', 'octaves', undefined, 3, [1, 8], 'Layers of finer detail.', { kind: 'integer' }),
-    numberPort(
-      'time',
-      'time',
-      undefined,
-      0,
-      [0, 10],
-      'Changes the noise; drive it by seconds to make it boil.',
-    ),
+    numberPort('time', 'time', undefined, 0, [0, 10], 'Changes the noise; drive it by seconds to make it boil.'),
     numberPort('seed', 'seed', undefined, 1, [0, 100], 'Another number gives another noise.', {
       kind: 'integer',
     }),
@@ -33,7 +26,14 @@ export const swellByNoise: NodeDefinition = {
     WEIGHT_IN,
   ],
   outputs: () => [MESH_OUT],
-  settings: [toggleSetting('rest', 'Sticks to restPosition', true, 'Sample the noise where points were at rest, if they remember it, so that bumps do not swim.')], // prettier-ignore
+  settings: [
+    toggleSetting(
+      'rest',
+      'Sticks to restPosition',
+      true,
+      'Sample the noise where points were at rest, if they remember it, so that bumps do not swim.',
+    ),
+  ],
   sentence: (_, c) => `${typedWords(c, 'amount')} m, ${typedWords(c, 'frequency')} per metre`,
   passes: { mesh: 'mesh' },
   evaluate(context) {
@@ -47,7 +47,8 @@ export const swellByNoise: NodeDefinition = {
     const amounts = context.floats(count);
     for (let i = 0, o = 0; i < count; i++, o += 3) {
       if ((i & 16383) === 0) context.checkpoint();
-      amounts[i] = amount * fractalNoise4(field, p[o] * frequency, p[o + 1] * frequency, p[o + 2] * frequency, time, octaves, 2, 0.5); // prettier-ignore
+      amounts[i] =
+        amount * fractalNoise4(field, p[o] * frequency, p[o + 1] * frequency, p[o + 2] * frequency, time, octaves, 2, 0.5);
     }
     return pushOut(context, mesh, amounts);
   },

@@ -11,13 +11,14 @@ export const swellOut: NodeDefinition = {
   keywords: ['puff up', 'thicken', 'offset', 'grow', 'blow up'],
   inputs: () => [
     MESH_IN,
-    numberPort('amount', 'amount', 'm', 0.1, [-1, 1], 'How far at full weight: one value, or one per point.', { uniform: false }), // prettier-ignore
+    numberPort('amount', 'amount', 'm', 0.1, [-1, 1], 'How far at full weight: one value, or one per point.', { uniform: false }),
     DIRECTION_IN,
     WEIGHT_IN,
   ],
   outputs: () => [MESH_OUT],
   settings: [],
-  sentence: (_, c) => `${c.connected('amount') ? 'the amount on the wire' : `${typedWords(c, 'amount')} m`} ${c.connected('direction') ? 'along the direction' : 'along normals'}`, // prettier-ignore
+  sentence: (_, c) =>
+    `${c.connected('amount') ? 'the amount on the wire' : `${typedWords(c, 'amount')} m`} ${c.connected('direction') ? 'along the direction' : 'along normals'}`,
   passes: { mesh: 'mesh' },
   evaluate(context) {
     const mesh = context.mesh('mesh');

@@ -21,7 +21,13 @@ export const taper: NodeDefinition = {
   outputs: () => [MESH_OUT],
   settings: [
     axisSetting('y', 'The axis; it runs through the middle of the bounds.'),
-    { id: 'response', label: 'Response', type: 'response', default: RESPONSE_PRESETS.Straight, help: 'The way from start to end.' }, // prettier-ignore
+    {
+      id: 'response',
+      label: 'Response',
+      type: 'response',
+      default: RESPONSE_PRESETS.Straight,
+      help: 'The way from start to end.',
+    },
   ],
   sentence: (s, c) => `along ${text(s, 'axis')}, ${typedWords(c, 'start')} to ${typedWords(c, 'end')}`,
   passes: { mesh: 'mesh' },

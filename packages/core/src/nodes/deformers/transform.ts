@@ -4,26 +4,11 @@ import { NodeError } from '../../graph/node/problems.ts';
 import { meshValue, vectorValue, type Value } from '../../graph/node/values.ts';
 import { withPositions, type Mesh } from '../../geometry/mesh.ts';
 import { turnFaces } from '../../geometry/turn.ts';
-import {
-  compose,
-  isMirroring,
-  product,
-  transformPacked,
-  translation,
-  type Matrix,
-} from '../../maths/matrix.ts';
+import { compose, isMirroring, product, transformPacked, translation, type Matrix } from '../../maths/matrix.ts';
 import { RADIANS_PER_DEGREE, type RotationOrder } from '../../maths/rotation.ts';
 import { ONE, scale, ZERO, type Vec3 } from '../../maths/vector.ts';
 import { pivotInputs, pivotOf, PIVOT_SETTINGS, pivotWords, readsPivot } from '../pivots.ts';
-import {
-  choiceSetting,
-  MESH_IN,
-  MESH_OUT,
-  ROTATION_ORDER,
-  singleVector,
-  vectorPort,
-  WEIGHT_IN,
-} from '../ports.ts';
+import { choiceSetting, MESH_IN, MESH_OUT, ROTATION_ORDER, singleVector, vectorPort, WEIGHT_IN } from '../ports.ts';
 
 /** The three steps, in the order in which they are applied. */
 const SEQUENCE = choiceSetting(
@@ -61,23 +46,9 @@ export const transform: NodeDefinition = {
   inputs: (s) => [
     MESH_IN,
     vectorPort('translate', 'move', 'm', 0, [-5, 5], 'How far to move along the pivot’s axes.'),
-    vectorPort(
-      'rotate',
-      'turn',
-      '°',
-      0,
-      [-180, 180],
-      'Turns about the pivot’s axes, in the order of the setting.',
-    ),
+    vectorPort('rotate', 'turn', '°', 0, [-180, 180], 'Turns about the pivot’s axes, in the order of the setting.'),
     vectorPort('scale', 'size', undefined, 1, [0, 3], 'Size along the pivot’s axes.'),
-    vectorPort(
-      'pivotTurn',
-      'pivot turn',
-      '°',
-      0,
-      [-180, 180],
-      'How the pivot’s axes are turned from those of the world.',
-    ),
+    vectorPort('pivotTurn', 'pivot turn', '°', 0, [-180, 180], 'How the pivot’s axes are turned from those of the world.'),
     ...pivotInputs(s),
     WEIGHT_IN,
   ],
@@ -138,7 +109,9 @@ export const transform: NodeDefinition = {
       if (!straight) m = at(w);
       const mix = straight ? w : 1;
       if (isMirroring(m, mix)) mirrored++;
-      const x = source[o], y = source[o + 1], z = source[o + 2]; // prettier-ignore
+      const x = source[o],
+        y = source[o + 1],
+        z = source[o + 2];
       out[o] = x + mix * (m[0] * x + m[4] * y + m[8] * z + m[12] - x);
       out[o + 1] = y + mix * (m[1] * x + m[5] * y + m[9] * z + m[13] - y);
       out[o + 2] = z + mix * (m[2] * x + m[6] * y + m[10] * z + m[14] - z);

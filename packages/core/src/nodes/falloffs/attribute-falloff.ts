@@ -18,8 +18,7 @@ export const attributeFalloff: NodeDefinition = {
   evaluate(context) {
     const mesh = context.mesh('mesh');
     const found = needAttribute(mesh, checkName(text(context.settings, 'name')), 'point');
-    if (found.data.length !== mesh.topology.pointCount)
-      throw new NodeError({ code: 'attribute-width', name: found.name }); // prettier-ignore
-    return { falloff: falloffValue({ type: 'attribute', mesh, values: found.data, invert: yes(context.settings, 'invert') }) }; // prettier-ignore
+    if (found.data.length !== mesh.topology.pointCount) throw new NodeError({ code: 'attribute-width', name: found.name });
+    return { falloff: falloffValue({ type: 'attribute', mesh, values: found.data, invert: yes(context.settings, 'invert') }) };
   },
 };

@@ -14,11 +14,16 @@ export const curveFalloff: NodeDefinition = {
   keywords: ['path', 'distance', 'near', 'tube'],
   inputs: () => [{ ...CURVES_IN, help: 'The curves to be near to.' }, ...fadePorts('m', 0, 0.5)],
   outputs: () => [FALLOFF_OUT],
-  settings: [toggleSetting('useWidth', 'By width', true, 'Inner and outer are multiplied by the width of the curve there.'), ...FADE_SETTINGS], // prettier-ignore
+  settings: [
+    toggleSetting('useWidth', 'By width', true, 'Inner and outer are multiplied by the width of the curve there.'),
+    ...FADE_SETTINGS,
+  ],
   sentence: (s) => `by distance to curves${yes(s, 'useWidth') ? ' and their width' : ''}${invertedWords(s)}`,
   evaluate(context) {
     const curves = context.curves('curves');
     if (tracksOf(curves).length === 0) throw new NodeError({ code: 'target-empty', what: '"curves"' });
-    return { falloff: falloffValue({ type: 'curve', curves, useWidth: yes(context.settings, 'useWidth'), fade: readFade(context) }) }; // prettier-ignore
+    return {
+      falloff: falloffValue({ type: 'curve', curves, useWidth: yes(context.settings, 'useWidth'), fade: readFade(context) }),
+    };
   },
 };

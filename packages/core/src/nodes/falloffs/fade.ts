@@ -6,14 +6,7 @@ import { numberPort, toggleSetting, yes } from '../ports.ts';
 /** Where a falloff is full and where it ends; `unit` is metres, or none for shapes, whose size is their locator's. */
 export const fadePorts = (unit: 'm' | undefined, inner: number, outer: number): InputPort[] => [
   numberPort('inner', 'inner', unit, inner, [0, 5], 'Up to here the weight is 1.'),
-  numberPort(
-    'outer',
-    'outer',
-    unit,
-    outer,
-    [0, 5],
-    'From here on the weight is 0. The same as inner makes a hard step.',
-  ),
+  numberPort('outer', 'outer', unit, outer, [0, 5], 'From here on the weight is 0. The same as inner makes a hard step.'),
 ];
 
 export const FADE_SETTINGS: readonly Setting[] = [
@@ -30,7 +23,12 @@ export const FADE_SETTINGS: readonly Setting[] = [
 /** What the ports and settings above come to. */
 export function readFade(context: NodeContext): Fade {
   const { settings } = context;
-  return { inner: context.number('inner'), outer: context.number('outer'), response: settings.response as Response, invert: yes(settings, 'invert') }; // prettier-ignore
+  return {
+    inner: context.number('inner'),
+    outer: context.number('outer'),
+    response: settings.response as Response,
+    invert: yes(settings, 'invert'),
+  };
 }
 
 /** The end of a card's sentence. */

@@ -12,7 +12,6 @@ export const flatFalloff: NodeDefinition = {
   inputs: () => [numberPort('weight', 'weight', undefined, 1, [0, 1], 'The weight.')],
   outputs: () => [FALLOFF_OUT],
   settings: [],
-  sentence: (_, c) =>
-    c.connected('weight') ? 'the weight on the wire' : `${typedWords(c, 'weight')} everywhere`,
+  sentence: (_, c) => (c.connected('weight') ? 'the weight on the wire' : `${typedWords(c, 'weight')} everywhere`),
   evaluate: (context) => ({ falloff: falloffValue({ type: 'flat', weight: context.number('weight') }) }),
 };

@@ -12,8 +12,7 @@ export const mixFalloffs: NodeDefinition = {
   version: 1,
   title: 'Mix Falloffs',
   group: 'Falloffs',
-  summary:
-    'Mixes falloffs into one, in order, each with a way and a strength; still one pass over the points.',
+  summary: 'Mixes falloffs into one, in order, each with a way and a strength; still one pass over the points.',
   keywords: ['combine', 'add', 'subtract', 'multiply', 'blend', 'mask'],
   inputs: (s) => [
     { id: 'base', label: 'base', kind: 'falloff', help: 'The falloff the others go into.' },
@@ -30,14 +29,26 @@ export const mixFalloffs: NodeDefinition = {
   ],
   outputs: () => [FALLOFF_OUT],
   settings: [
-    choiceSetting('count', 'Falloffs', ['2', '3', '4', '5', '6', '7', '8'].map((v) => [v, v]), 'How many are mixed, the base among them.'), // prettier-ignore
-    ...Array.from(
-      { length: MOST - 1 },
-      (_, i) =>
-      choiceSetting(`way${i + 1}`, `Way ${i + 1}`, WAYS, `How falloff ${i + 1} goes into what is above it.`, (s) => Number(s.count) > i + 1), // prettier-ignore
+    choiceSetting(
+      'count',
+      'Falloffs',
+      ['2', '3', '4', '5', '6', '7', '8'].map((v) => [v, v]),
+      'How many are mixed, the base among them.',
+    ),
+    ...Array.from({ length: MOST - 1 }, (_, i) =>
+      choiceSetting(
+        `way${i + 1}`,
+        `Way ${i + 1}`,
+        WAYS,
+        `How falloff ${i + 1} goes into what is above it.`,
+        (s) => Number(s.count) > i + 1,
+      ),
     ),
   ],
-  sentence: (s) => `base, ${numbers(s).map((i) => text(s, `way${i}`)).join(', ')}`, // prettier-ignore
+  sentence: (s) =>
+    `base, ${numbers(s)
+      .map((i) => text(s, `way${i}`))
+      .join(', ')}`,
   passes: { falloff: 'base' },
   evaluate: (context) => ({
     falloff: falloffValue({

@@ -14,7 +14,15 @@ export const noiseFalloff: NodeDefinition = {
     numberPort('frequency', 'frequency', '/m', 2, [0, 20], 'Bumps per metre.'),
     numberPort('octaves', 'octaves', undefined, 2, [1, 8], 'Layers of finer detail.', { kind: 'integer' }),
     numberPort('contrast', 'contrast', undefined, 2, [0, 10], 'How steep the way from 0 to 1 is.'),
-    { id: 'offset', label: 'offset', kind: 'vector', uniform: true, default: [0, 0, 0], range: { min: -10, max: 10 }, help: 'Moves the noise; animate it to make it drift.' }, // prettier-ignore
+    {
+      id: 'offset',
+      label: 'offset',
+      kind: 'vector',
+      uniform: true,
+      default: [0, 0, 0],
+      range: { min: -10, max: 10 },
+      help: 'Moves the noise; animate it to make it drift.',
+    },
     numberPort('seed', 'seed', undefined, 1, [0, 100], 'Another number gives another noise.', {
       kind: 'integer',
     }),
@@ -25,8 +33,7 @@ export const noiseFalloff: NodeDefinition = {
     `${c.connected('frequency') ? '…' : typedWords(c, 'frequency')} per metre${yes(s, 'invert') ? ', inverted' : ''}`,
   evaluate(context) {
     const { data } = context.input('offset') as Single;
-    const offset =
-      data.length === 3 ? ([data[0], data[1], data[2]] as const) : ([data[0], data[0], data[0]] as const);
+    const offset = data.length === 3 ? ([data[0], data[1], data[2]] as const) : ([data[0], data[0], data[0]] as const);
     return {
       falloff: falloffValue({
         type: 'noise',

@@ -18,8 +18,7 @@ export const shapeFalloff: NodeDefinition = {
   version: 1,
   title: 'Shape Falloff',
   group: 'Falloffs',
-  summary:
-    'A weight that is full inside a shape and fades to its outer boundary; the shape stands where a locator does.',
+  summary: 'A weight that is full inside a shape and fades to its outer boundary; the shape stands where a locator does.',
   keywords: ['sphere', 'box', 'cylinder', 'cone', 'capsule', 'plane', 'area of effect', 'mask'],
   inputs: (s) => [
     {
@@ -31,16 +30,7 @@ export const shapeFalloff: NodeDefinition = {
     },
     ...fadePorts(undefined, 0.25, 1),
     ...(s.shape === 'box'
-      ? [
-          numberPort(
-            'rounding',
-            'rounding',
-            undefined,
-            0,
-            [0, 1],
-            'Rounds the edges of the box: 0 is sharp, 1 a sphere.',
-          ),
-        ]
+      ? [numberPort('rounding', 'rounding', undefined, 0, [0, 1], 'Rounds the edges of the box: 0 is sharp, 1 a sphere.')]
       : []),
   ],
   outputs: () => [FALLOFF_OUT],
@@ -62,15 +52,11 @@ export const shapeFalloff: NodeDefinition = {
   evaluate(context) {
     const { settings } = context;
     const given = context.input('matrix') as Single | undefined;
-    const world = given
-      ? Float64Array.from(given.data)
-      : settings.object
-        ? context.object('object').world
-        : identity();
+    const world = given ? Float64Array.from(given.data) : settings.object ? context.object('object').world : identity();
     const inverse = identity();
     if (!invert(inverse, world)) {
       // Nothing has a size there: the weight is that of far away.
-      context.report({ code: 'locator-flat', severity: 'warning' }); // prettier-ignore
+      context.report({ code: 'locator-flat', severity: 'warning' });
       return { falloff: falloffValue({ type: 'flat', weight: settings.invert === true ? 1 : 0 }) };
     }
     const shape = text(settings, 'shape') as FalloffShape;

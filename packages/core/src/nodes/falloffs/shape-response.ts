@@ -17,7 +17,13 @@ export const shapeResponse: NodeDefinition = {
   ],
   outputs: () => [FALLOFF_OUT],
   settings: [
-    { id: 'response', label: 'Response', type: 'response', default: RESPONSE_PRESETS.Straight, help: 'From the weight that comes in to the one that goes out.' }, // prettier-ignore
+    {
+      id: 'response',
+      label: 'Response',
+      type: 'response',
+      default: RESPONSE_PRESETS.Straight,
+      help: 'From the weight that comes in to the one that goes out.',
+    },
     toggleSetting('invert', 'Invert', false, 'One minus the weight.'),
   ],
   sentence: (s) => `reshaped${yes(s, 'invert') ? ', inverted' : ''}`,

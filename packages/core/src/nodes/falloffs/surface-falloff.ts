@@ -14,7 +14,11 @@ export const surfaceFalloff: NodeDefinition = {
   keywords: ['proximity', 'distance', 'near', 'mesh', 'contact'],
   inputs: () => [TARGET_IN, ...fadePorts('m', 0, 0.5)],
   outputs: () => [FALLOFF_OUT],
-  settings: [ON, toggleSetting('inside', 'Inside counts as full', true, 'Places inside a closed mesh get the weight of its surface.'), ...FADE_SETTINGS], // prettier-ignore
+  settings: [
+    ON,
+    toggleSetting('inside', 'Inside counts as full', true, 'Places inside a closed mesh get the weight of its surface.'),
+    ...FADE_SETTINGS,
+  ],
   sentence: (s) => `by distance to ${text(s, 'on')}${invertedWords(s)}`,
   evaluate(context) {
     const on = onOf(context.settings);

@@ -4,14 +4,7 @@ import type { NodeDefinition } from '../../graph/node/definition.ts';
 import { KIND_WORDS } from '../../graph/node/kinds.ts';
 import { NodeError } from '../../graph/node/problems.ts';
 import { pointsOf } from '../../graph/node/points-of.ts';
-import {
-  copiesValue,
-  copyColumn,
-  curveColumn,
-  meshValue,
-  pointColumn,
-  type Value,
-} from '../../graph/node/values.ts';
+import { copiesValue, copyColumn, curveColumn, meshValue, pointColumn, type Value } from '../../graph/node/values.ts';
 import { checkName, needAttribute, REST_POSITION } from '../attributes.ts';
 import { choiceSetting, FALLOFF_IN, text } from '../ports.ts';
 
@@ -20,8 +13,7 @@ export const weighPoints: NodeDefinition = {
   version: 1,
   title: 'Weigh Points',
   group: 'Falloffs',
-  summary:
-    'Weighs every point of a mesh or of curves, or every copy, with a falloff; the weights can be stored.',
+  summary: 'Weighs every point of a mesh or of curves, or every copy, with a falloff; the weights can be stored.',
   keywords: ['weights', 'mask', 'column', 'numbers'],
   inputs: () => [
     { id: 'geometry', label: 'geometry', kind: 'geometry', help: 'What is weighed.' },
@@ -37,11 +29,24 @@ export const weighPoints: NodeDefinition = {
     { id: 'weights', label: 'weights', kind: 'number', help: 'One weight per point or copy.' },
   ],
   settings: [
-    choiceSetting('at', 'Weighed', [['now', 'Where points are now'], ['rest', 'Where they were at rest']], 'At rest, weights do not change while the mesh is deformed.'), // prettier-ignore
-    { id: 'name', label: 'Keep as', type: 'text', default: '', help: 'The name of the attribute that gets the weights; empty keeps nothing.' }, // prettier-ignore
+    choiceSetting(
+      'at',
+      'Weighed',
+      [
+        ['now', 'Where points are now'],
+        ['rest', 'Where they were at rest'],
+      ],
+      'At rest, weights do not change while the mesh is deformed.',
+    ),
+    {
+      id: 'name',
+      label: 'Keep as',
+      type: 'text',
+      default: '',
+      help: 'The name of the attribute that gets the weights; empty keeps nothing.',
+    },
   ],
-  sentence: (s) =>
-    `${s.at === 'rest' ? 'at rest' : 'now'}${text(s, 'name') ? `, stored as ${text(s, 'name')}` : ''}`,
+  sentence: (s) => `${s.at === 'rest' ? 'at rest' : 'now'}${text(s, 'name') ? `, stored as ${text(s, 'name')}` : ''}`,
   passes: { geometry: 'geometry' },
   evaluate(context) {
     const from = context.input('geometry') as Value;
@@ -49,12 +54,7 @@ export const weighPoints: NodeDefinition = {
     let points = pointsOf(from) ?? new Float32Array(0);
     if (settings.at === 'rest' && from.form === 'geometry')
       points = needAttribute(from.mesh, REST_POSITION, 'point').data as Float32Array;
-    const data = weigh(
-      context.falloff('falloff'),
-      points,
-      context.floats(points.length / 3),
-      context.checkpoint,
-    );
+    const data = weigh(context.falloff('falloff'), points, context.floats(points.length / 3), context.checkpoint);
     const name = text(settings, 'name') ? checkName(text(settings, 'name')) : '';
     const attribute = { name, type: 'number', role: 'plain', data } as const;
     if (from.form === 'geometry') {

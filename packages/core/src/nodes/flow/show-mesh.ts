@@ -31,9 +31,7 @@ export const showMesh: NodeDefinition = {
   sentence: (s, c) => {
     const object = c.objectName(s.object);
     const name = text(s, 'name');
-    return object
-      ? `${name && name !== object ? `${name}: ` : ''}result of ${object}`
-      : name || 'a result of its own';
+    return object ? `${name && name !== object ? `${name}: ` : ''}result of ${object}` : name || 'a result of its own';
   },
   shows: (s) => ({ object: text(s, 'object') || null, name: text(s, 'name') }),
   evaluate: (context) => ({ [SHOWN_PORT]: context.input('mesh') as Value }),

@@ -31,8 +31,7 @@ const SINGLES: Readonly<Record<string, OperationCode | '1 -'>> = {
 const LETTERS = ['a', 'b', 'c', 'd', 'e', 'f', 'g', 'h'];
 
 const isSingle = (s: Settings) => Object.hasOwn(SINGLES, text(s, 'operation'));
-const operandsOf = (s: Settings): string[] =>
-  LETTERS.slice(0, isSingle(s) ? 1 : Math.max(2, Number(s.operands)));
+const operandsOf = (s: Settings): string[] => LETTERS.slice(0, isSingle(s) ? 1 : Math.max(2, Number(s.operands)));
 
 export const arithmetic: NodeDefinition = {
   id: 'arithmetic',
@@ -80,10 +79,7 @@ export const arithmetic: NodeDefinition = {
       type: 'choice',
       options: [...Object.keys(FOLDS), ...Object.keys(SINGLES)].map((value) => ({
         value,
-        label:
-          value[0].toUpperCase() +
-          value.slice(1) +
-          (value === 'sine' || value === 'cosine' ? ' (radians)' : ''),
+        label: value[0].toUpperCase() + value.slice(1) + (value === 'sine' || value === 'cosine' ? ' (radians)' : ''),
       })),
       default: 'add',
       help: 'What is done with the operands, from the first to the last. Remainder has the sign of the divisor: −7 by 3 leaves 2.',
@@ -97,10 +93,7 @@ export const arithmetic: NodeDefinition = {
       help: 'How many inputs the operation takes; operations on one value use the first.',
     },
   ],
-  sentence: (s) =>
-    isSingle(s)
-      ? `${text(s, 'operation')} of a`
-      : `${text(s, 'operation')}, ${operandsOf(s).length} operands`,
+  sentence: (s) => (isSingle(s) ? `${text(s, 'operation')} of a` : `${text(s, 'operation')}, ${operandsOf(s).length} operands`),
   passes: { result: 'a' },
   elements: {
     plan: (s, kinds) => {
@@ -114,7 +107,7 @@ export const arithmetic: NodeDefinition = {
       const operation = text(s, 'operation');
       if (isSingle(s)) {
         const code = SINGLES[operation];
-        return [inputs[0].map((a) => (code === '1 -' ? b.operate('subtract', [b.constant(1), a]) : b.operate(code, [a])))]; // prettier-ignore
+        return [inputs[0].map((a) => (code === '1 -' ? b.operate('subtract', [b.constant(1), a]) : b.operate(code, [a])))];
       }
       const code = FOLDS[operation];
       const result = inputs.reduce((a, v) =>

@@ -43,7 +43,14 @@ export const blend: NodeDefinition = {
   elements: {
     plan: (_, kinds) => {
       const lane = widest(kinds, ['a', 'b']);
-      return { inputs: [{ port: 'a', lane }, { port: 'b', lane }, { port: 'amount', lane: 'number' }], outputs: [{ port: 'result', lane }] }; // prettier-ignore
+      return {
+        inputs: [
+          { port: 'a', lane },
+          { port: 'b', lane },
+          { port: 'amount', lane: 'number' },
+        ],
+        outputs: [{ port: 'result', lane }],
+      };
     },
     program: (build, [a, b, amount]) => [
       eachAxis([a, b, amount], (x, y, t) =>

@@ -18,9 +18,7 @@ export const buildVector: NodeDefinition = {
       range: { min: -10, max: 10 },
       help: `The ${id} of the vector.`,
     })),
-  outputs: () => [
-    { id: 'vector', label: 'vector', kind: 'vector', help: 'The three numbers as one vector.' },
-  ],
+  outputs: () => [{ id: 'vector', label: 'vector', kind: 'vector', help: 'The three numbers as one vector.' }],
   settings: [],
   sentence: () => 'x, y and z together',
   elements: {

@@ -28,7 +28,14 @@ export const choose: NodeDefinition = {
   elements: {
     plan: (_, kinds) => {
       const lane = widest(kinds, ['a', 'b']);
-      return { inputs: [{ port: 'condition', lane: 'number' }, { port: 'a', lane }, { port: 'b', lane }], outputs: [{ port: 'result', lane }] }; // prettier-ignore
+      return {
+        inputs: [
+          { port: 'condition', lane: 'number' },
+          { port: 'a', lane },
+          { port: 'b', lane },
+        ],
+        outputs: [{ port: 'result', lane }],
+      };
     },
     program(build, [[condition], a, b]) {
       const isYes = build.operate('less', [build.constant(0.5), condition]);

@@ -59,9 +59,10 @@ export const compare: NodeDefinition = {
   sentence: (s) => TESTS[text(s, 'test')] ?? '',
   elements: {
     plan: (s) => ({
-      inputs: (s.test === 'equal' || s.test === 'different' ? ['a', 'b', 'tolerance'] : ['a', 'b']).map(
-        (port) => ({ port, lane: 'number' as const }),
-      ),
+      inputs: (s.test === 'equal' || s.test === 'different' ? ['a', 'b', 'tolerance'] : ['a', 'b']).map((port) => ({
+        port,
+        lane: 'number' as const,
+      })),
       outputs: [{ port: 'result', lane: 'number' }],
     }),
     program(build, [[a], [b], tolerance], s) {

@@ -10,8 +10,7 @@ const OPERATIONS: Record<string, { label: string; second?: string; angle?: boole
   rotate: { label: 'Rotate about axis', second: 'axis', angle: true },
 };
 
-const operationOf = (s: Readonly<Record<string, unknown>>) =>
-  OPERATIONS[String(s.operation)] ?? OPERATIONS.normalize;
+const operationOf = (s: Readonly<Record<string, unknown>>) => OPERATIONS[String(s.operation)] ?? OPERATIONS.normalize;
 
 export const direction: NodeDefinition = {
   id: 'direction',
@@ -91,9 +90,12 @@ export const direction: NodeDefinition = {
 
 const KERNELS: Record<string, Kernel> = {
   normalize(inputs, inputAt, outputs, outputAt, count) {
-    const a = inputs[0], out = outputs[0]; // prettier-ignore
+    const a = inputs[0],
+      out = outputs[0];
     for (let k = 0, i = inputAt[0], o = outputAt[0]; k < count; k++, i += 3, o += 3) {
-      const x = a[i], y = a[i + 1], z = a[i + 2]; // prettier-ignore
+      const x = a[i],
+        y = a[i + 1],
+        z = a[i + 2];
       const l = Math.sqrt(x * x + y * y + z * z);
       const f = l === 0 ? 0 : 1 / l;
       out[o] = x * f;
@@ -102,9 +104,16 @@ const KERNELS: Record<string, Kernel> = {
     }
   },
   cross(inputs, inputAt, outputs, outputAt, count) {
-    const a = inputs[0], b = inputs[1], out = outputs[0]; // prettier-ignore
+    const a = inputs[0],
+      b = inputs[1],
+      out = outputs[0];
     for (let k = 0, i = inputAt[0], j = inputAt[1], o = outputAt[0]; k < count; k++, i += 3, j += 3, o += 3) {
-      const ax = a[i], ay = a[i + 1], az = a[i + 2], bx = b[j], by = b[j + 1], bz = b[j + 2]; // prettier-ignore
+      const ax = a[i],
+        ay = a[i + 1],
+        az = a[i + 2],
+        bx = b[j],
+        by = b[j + 1],
+        bz = b[j + 2];
       out[o] = ay * bz - az * by;
       out[o + 1] = az * bx - ax * bz;
       out[o + 2] = ax * by - ay * bx;
@@ -114,12 +123,19 @@ const KERNELS: Record<string, Kernel> = {
   project: alongNormal(1),
   // Rodrigues' formula.
   rotate(inputs, inputAt, outputs, outputAt, count) {
-    const a = inputs[0], b = inputs[1], angles = inputs[2], out = outputs[0]; // prettier-ignore
+    const a = inputs[0],
+      b = inputs[1],
+      angles = inputs[2],
+      out = outputs[0];
     for (let k = 0, i = inputAt[0], j = inputAt[1], o = outputAt[0]; k < count; k++, i += 3, j += 3, o += 3) {
-      const x = a[i], y = a[i + 1], z = a[i + 2]; // prettier-ignore
+      const x = a[i],
+        y = a[i + 1],
+        z = a[i + 2];
       const l = Math.sqrt(b[j] * b[j] + b[j + 1] * b[j + 1] + b[j + 2] * b[j + 2]);
       const f = l === 0 ? 0 : 1 / l;
-      const nx = b[j] * f, ny = b[j + 1] * f, nz = b[j + 2] * f; // prettier-ignore
+      const nx = b[j] * f,
+        ny = b[j + 1] * f,
+        nz = b[j + 2] * f;
       const angle = l === 0 ? 0 : (angles[inputAt[2] + k] * Math.PI) / 180;
       const c = Math.cos(angle);
       const s = Math.sin(angle);
@@ -134,9 +150,13 @@ const KERNELS: Record<string, Kernel> = {
 /** `a − factor · (a · n) n` for a unit n: 1 projects on the plane, 2 reflects in it. */
 function alongNormal(factor: number): Kernel {
   return (inputs, inputAt, outputs, outputAt, count) => {
-    const a = inputs[0], b = inputs[1], out = outputs[0]; // prettier-ignore
+    const a = inputs[0],
+      b = inputs[1],
+      out = outputs[0];
     for (let k = 0, i = inputAt[0], j = inputAt[1], o = outputAt[0]; k < count; k++, i += 3, j += 3, o += 3) {
-      const nx = b[j], ny = b[j + 1], nz = b[j + 2]; // prettier-ignore
+      const nx = b[j],
+        ny = b[j + 1],
+        nz = b[j + 2];
       const squared = nx * nx + ny * ny + nz * nz;
       const f = squared === 0 ? 0 : (factor * (a[i] * nx + a[i + 1] * ny + a[i + 2] * nz)) / squared;
       out[o] = a[i] - f * nx;

@@ -38,7 +38,10 @@ export const gradient: NodeDefinition = {
     compile: (s) => {
       const compiled = compileGradient(s.gradient as Gradient);
       return (inputs, inputAt, outputs, outputAt, count) => {
-        const value = inputs[0], out = outputs[0], i = inputAt[0], o = outputAt[0]; // prettier-ignore
+        const value = inputs[0],
+          out = outputs[0],
+          i = inputAt[0],
+          o = outputAt[0];
         for (let k = 0; k < count; k++) readGradient(out, o + k * 3, compiled, value[i + k]);
       };
     },

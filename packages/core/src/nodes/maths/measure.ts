@@ -50,11 +50,7 @@ export const measure: NodeDefinition = {
   ],
   sentence: (s) => {
     const operation = text(s, 'operation');
-    return operation === 'length'
-      ? 'length of a'
-      : operation === 'distance'
-        ? 'distance a to b'
-        : `${operation} of a and b`;
+    return operation === 'length' ? 'length of a' : operation === 'distance' ? 'distance a to b' : `${operation} of a and b`;
   },
   elements: {
     plan: (s) => ({
@@ -80,10 +76,7 @@ const PROGRAMS: Readonly<Record<string, (b: ProgramBuilder, u: FormulaValue, v: 
   angle: (b, u, v) => {
     const cross = [0, 1, 2].map((axis) => {
       const [i, j] = [(axis + 1) % 3, (axis + 2) % 3];
-      return b.operate('subtract', [
-        b.operate('multiply', [u[i], v[j]]),
-        b.operate('multiply', [u[j], v[i]]),
-      ]);
+      return b.operate('subtract', [b.operate('multiply', [u[i], v[j]]), b.operate('multiply', [u[j], v[i]])]);
     });
     const radians = b.operate('atan2', [lengthOf(b, cross), dotOf(b, u, v)]);
     return b.operate('divide', [b.operate('multiply', [radians, b.constant(180)]), b.constant(Math.PI)]);

@@ -80,8 +80,7 @@ export const noise: NodeDefinition = {
   version: 1,
   title: 'Noise',
   group: 'Maths',
-  summary:
-    'Smooth fractal noise at each position, −1 to 1 (simplex gradient noise), still or changing in time.',
+  summary: 'Smooth fractal noise at each position, −1 to 1 (simplex gradient noise), still or changing in time.',
   keywords: ['fractal', 'turbulence', 'simplex', 'perlin', 'random', 'waves', 'swell'],
   inputs: (s) => (yes(s, 'boils') ? [...INPUTS, TIME] : INPUTS),
   outputs: (s) => [
@@ -138,13 +137,11 @@ export const noise: NodeDefinition = {
         const out = outputs[0];
         for (let axis = 0; axis < width; axis++) {
           const field = fields[axis];
-          for (
-            let k = 0, j = pi, q = oi, o = outputAt[0] + axis;
-            k < count;
-            k++, j += 3, q += 3, o += width
-          ) {
+          for (let k = 0, j = pi, q = oi, o = outputAt[0] + axis; k < count; k++, j += 3, q += 3, o += width) {
             const f = frequency[fi + k];
-            const x = p[j] * f + offset[q], y = p[j + 1] * f + offset[q + 1], z = p[j + 2] * f + offset[q + 2]; // prettier-ignore
+            const x = p[j] * f + offset[q],
+              y = p[j + 1] * f + offset[q + 1],
+              z = p[j + 2] * f + offset[q + 2];
             out[o] = boils
               ? fractalNoise4(field, x, y, z, time[ti + k], octaves, lacunarity, gain)
               : fractalNoise3(field, x, y, z, octaves, lacunarity, gain);

@@ -7,8 +7,7 @@ export const random: NodeDefinition = {
   version: 1,
   title: 'Random',
   group: 'Maths',
-  summary:
-    'An unrelated number for each index, between two ends; the same index and seed always give the same.',
+  summary: 'An unrelated number for each index, between two ends; the same index and seed always give the same.',
   keywords: ['jitter', 'variation', 'seed', 'chance'],
   inputs: () => [
     {
@@ -64,7 +63,10 @@ export const random: NodeDefinition = {
       const width = s.gives === 'vector' ? 3 : 1;
       const { seed } = uniforms;
       return (inputs, inputAt, outputs, outputAt, count) => {
-        const index = inputs[0], low = inputs[1], high = inputs[2], out = outputs[0]; // prettier-ignore
+        const index = inputs[0],
+          low = inputs[1],
+          high = inputs[2],
+          out = outputs[0];
         for (let k = 0, o = outputAt[0]; k < count; k++) {
           const from = low[inputAt[1] + k];
           const span = high[inputAt[2] + k] - from;

@@ -4,8 +4,13 @@ import { yes } from '../ports.ts';
 import { LANE_WIDTH, widest } from './lanes.ts';
 
 const end = (id: string, label: string, value: number, help: string): InputPort => ({
-  id, label, kind: 'number', default: value, range: { min: -10, max: 10 }, help,
-}); // prettier-ignore
+  id,
+  label,
+  kind: 'number',
+  default: value,
+  range: { min: -10, max: 10 },
+  help,
+});
 
 const RANGE_PORTS = ['fromLow', 'fromHigh', 'toLow', 'toHigh'];
 
@@ -66,11 +71,7 @@ export const remap: NodeDefinition = {
       const v = c.typed(port);
       return c.connected(port) ? '…' : typeof v === 'number' ? String(v) : '…';
     };
-    const extras = [
-      yes(s, 'invert') ? 'inverted' : '',
-      yes(s, 'shape') ? 'shaped' : '',
-      yes(s, 'clamp') ? 'clamped' : '',
-    ];
+    const extras = [yes(s, 'invert') ? 'inverted' : '', yes(s, 'shape') ? 'shaped' : '', yes(s, 'clamp') ? 'clamped' : ''];
     return `${n('fromLow')}–${n('fromHigh')} to ${n('toLow')}–${n('toHigh')}${extras
       .filter(Boolean)
       .map((e) => `, ${e}`)

@@ -6,8 +6,7 @@ export const response: NodeDefinition = {
   version: 1,
   title: 'Response',
   group: 'Maths',
-  summary:
-    'Sends numbers through an editable curve; below its first and above its last point it keeps their values.',
+  summary: 'Sends numbers through an editable curve; below its first and above its last point it keeps their values.',
   keywords: ['curve', 'falloff', 'ease', 'shape', 'profile'],
   inputs: () => [
     {
@@ -42,10 +41,12 @@ export const response: NodeDefinition = {
     compile(s, _plan, _uniforms, { report }) {
       const r = s.response as Response;
       const compiled = compileResponse(r);
-      if (r.points.length === 1)
-        report({ code: 'response-constant', value: compiled.firstValue, severity: 'warning' });
+      if (r.points.length === 1) report({ code: 'response-constant', value: compiled.firstValue, severity: 'warning' });
       return (inputs, inputAt, outputs, outputAt, count) => {
-        const value = inputs[0], out = outputs[0], i = inputAt[0], o = outputAt[0]; // prettier-ignore
+        const value = inputs[0],
+          out = outputs[0],
+          i = inputAt[0],
+          o = outputAt[0];
         for (let k = 0; k < count; k++) out[o + k] = respond(compiled, value[i + k]);
       };
     },

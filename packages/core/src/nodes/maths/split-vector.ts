@@ -17,8 +17,7 @@ export const splitVector: NodeDefinition = {
       help: 'The vector to take apart.',
     },
   ],
-  outputs: () =>
-    ['x', 'y', 'z'].map((id) => ({ id, label: id, kind: 'number' as const, help: `Its ${id}.` })),
+  outputs: () => ['x', 'y', 'z'].map((id) => ({ id, label: id, kind: 'number' as const, help: `Its ${id}.` })),
   settings: [],
   sentence: () => 'x, y and z apart',
   elements: {

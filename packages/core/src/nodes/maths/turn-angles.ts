@@ -30,9 +30,7 @@ export const turnAngles: NodeDefinition = {
     angles('first', 'Degrees about x, y and z: the turn that is applied first.'),
     angles('then', 'Degrees about x, y and z: the turn that follows.'),
   ],
-  outputs: () => [
-    { id: 'angles', label: 'angles', kind: 'vector', unit: '°', help: 'Degrees about x, y and z.' },
-  ],
+  outputs: () => [{ id: 'angles', label: 'angles', kind: 'vector', unit: '°', help: 'Degrees about x, y and z.' }],
   settings: [
     {
       id: 'how',
@@ -47,8 +45,7 @@ export const turnAngles: NodeDefinition = {
     },
     ROTATION_ORDER,
   ],
-  sentence: (s) =>
-    s.how === 'add' ? 'added angle by angle' : `one after the other, ${[...text(s, 'order')].join(', ')}`,
+  sentence: (s) => (s.how === 'add' ? 'added angle by angle' : `one after the other, ${[...text(s, 'order')].join(', ')}`),
   passes: { angles: 'first' },
   elements: {
     plan: () => ({
@@ -62,9 +59,17 @@ export const turnAngles: NodeDefinition = {
       const order = text(s, 'order') as RotationOrder;
       const add = s.how === 'add';
       return (inputs, inputAt, outputs, outputAt, count) => {
-        const a = inputs[0], b = inputs[1], out = outputs[0], i = inputAt[0], j = inputAt[1], o = outputAt[0]; // prettier-ignore
+        const a = inputs[0],
+          b = inputs[1],
+          out = outputs[0],
+          i = inputAt[0],
+          j = inputAt[1],
+          o = outputAt[0];
         const quaternion = (lane: Readonly<Float32Array>, at: number) =>
-          quaternionFromEuler([lane[at] * RADIANS_PER_DEGREE, lane[at + 1] * RADIANS_PER_DEGREE, lane[at + 2] * RADIANS_PER_DEGREE], order); // prettier-ignore
+          quaternionFromEuler(
+            [lane[at] * RADIANS_PER_DEGREE, lane[at + 1] * RADIANS_PER_DEGREE, lane[at + 2] * RADIANS_PER_DEGREE],
+            order,
+          );
         for (let k = 0; k < count * 3; k += 3) {
           if (add) {
             for (let axis = 0; axis < 3; axis++) out[o + k + axis] = a[i + k + axis] + b[j + k + axis];

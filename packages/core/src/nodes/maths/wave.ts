@@ -14,8 +14,7 @@ export const wave: NodeDefinition = {
   version: 1,
   title: 'Wave',
   group: 'Maths',
-  summary:
-    'A wave over a number, usually a distance: sine, triangle, saw or pulse, −1 to 1, running with time.',
+  summary: 'A wave over a number, usually a distance: sine, triangle, saw or pulse, −1 to 1, running with time.',
   keywords: ['sine', 'ripple', 'oscillate', 'ring', 'triangle', 'saw', 'square'],
   inputs: () => [
     {
@@ -90,9 +89,7 @@ export const wave: NodeDefinition = {
         const [value, wavelength, speed, phase, time] = inputs;
         const [v, w, q, p, t] = inputAt;
         for (let k = 0; k < count; k++) {
-          outputs[0][outputAt[0] + k] = shape(
-            value[v + k] / wavelength[w + k] - speed[q + k] * time[t + k] + phase[p + k],
-          );
+          outputs[0][outputAt[0] + k] = shape(value[v + k] / wavelength[w + k] - speed[q + k] * time[t + k] + phase[p + k]);
         }
       };
     },

@@ -14,15 +14,12 @@ export const blendMatricesNode: NodeDefinition = {
   group: 'Matrices',
   summary: 'Goes between matrices: places and sizes straight, turns the shortest way.',
   keywords: ['mix', 'interpolate', 'lerp', 'slerp', 'average'],
-  inputs: (s) => [
-    ...driverIds(s).map((id, i) => matrixPort(id, id, `Matrix ${i + 1}.`)),
-    ...dialOrWeights(s),
-  ],
+  inputs: (s) => [...driverIds(s).map((id, i) => matrixPort(id, id, `Matrix ${i + 1}.`)), ...dialOrWeights(s)],
   outputs: () => [matrixOutput('matrix', 'matrix', 'The blend; the first where all weights are 0.')],
   settings: [
     DRIVERS,
     BLEND_BY,
-    { id: 'translate', label: 'Move', type: 'toggle', default: true, help: 'Blends places; else the first one’s is kept.' }, // prettier-ignore
+    { id: 'translate', label: 'Move', type: 'toggle', default: true, help: 'Blends places; else the first one’s is kept.' },
     {
       id: 'rotate',
       label: 'Turn',

@@ -17,7 +17,7 @@ export const buildMatrix: NodeDefinition = {
     vectorPort('translate', 'move', 'm', 0, [-5, 5], 'How far it moves; applied last.'),
     vectorPort('rotate', 'turn', '°', 0, [-180, 180], 'Turns about x, y and z, in the order of the setting.'),
     vectorPort('scale', 'size', undefined, 1, [0, 3], 'Size along x, y and z; applied first.'),
-    vectorPort('shear', 'shear', undefined, 0, [-1, 1], 'How much y leans to x, z to x and z to y, between size and turn.'), // prettier-ignore
+    vectorPort('shear', 'shear', undefined, 0, [-1, 1], 'How much y leans to x, z to x and z to y, between size and turn.'),
   ],
   outputs: () => [matrixOutput('matrix', 'matrix', 'The matrix.')],
   settings: [ROTATION_ORDER],

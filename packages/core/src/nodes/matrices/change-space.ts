@@ -1,21 +1,41 @@
 import { transformMesh } from '../../geometry/transform.ts';
 import type { NodeDefinition } from '../../graph/node/definition.ts';
 import { NodeError } from '../../graph/node/problems.ts';
-import {
-  matrixValue,
-  meshValue,
-  valuesLike,
-  type Column,
-  type Single,
-  type Value,
-} from '../../graph/node/values.ts';
+import { matrixValue, meshValue, valuesLike, type Column, type Single, type Value } from '../../graph/node/values.ts';
 import { identity, invert, multiply, transformPacked } from '../../maths/matrix.ts';
 import { choice, choiceSetting, MESH_IN, MESH_OUT } from '../ports.ts';
 import { matrixOutput, matrixPort, singleMatrix } from './lanes.ts';
 
-const WHAT = choiceSetting('what', 'What', [['vectors', 'Vectors'], ['mesh', 'A mesh'], ['matrix', 'A matrix']], 'What is taken from one space to the other.'); // prettier-ignore
-const WAY = choiceSetting('way', 'Way', [['in', 'Into the space'], ['out', 'Out into the world']], 'Into: world values as seen from the space. Out: values of the space as they are in the world.'); // prettier-ignore
-const AS = choiceSetting('as', 'They are', [['position', 'Positions'], ['direction', 'Directions'], ['normal', 'Normals']], 'Positions move along; directions only turn and size; normals stay square to their surface.', (s) => s.what === 'vectors'); // prettier-ignore
+const WHAT = choiceSetting(
+  'what',
+  'What',
+  [
+    ['vectors', 'Vectors'],
+    ['mesh', 'A mesh'],
+    ['matrix', 'A matrix'],
+  ],
+  'What is taken from one space to the other.',
+);
+const WAY = choiceSetting(
+  'way',
+  'Way',
+  [
+    ['in', 'Into the space'],
+    ['out', 'Out into the world'],
+  ],
+  'Into: world values as seen from the space. Out: values of the space as they are in the world.',
+);
+const AS = choiceSetting(
+  'as',
+  'They are',
+  [
+    ['position', 'Positions'],
+    ['direction', 'Directions'],
+    ['normal', 'Normals'],
+  ],
+  'Positions move along; directions only turn and size; normals stay square to their surface.',
+  (s) => s.what === 'vectors',
+);
 
 export const changeSpace: NodeDefinition = {
   id: 'change-space',
@@ -44,8 +64,7 @@ export const changeSpace: NodeDefinition = {
         ? [matrixOutput('value', 'matrix', 'The matrix there.')]
         : [{ id: 'value', label: 'vectors', kind: 'vector', help: 'The vectors there.' }],
   settings: [WHAT, WAY, AS],
-  sentence: (s, c) =>
-    `${choice(WHAT, s)} ${s.way === 'out' ? 'out of' : 'into'} ${c.source?.('space') ?? 'a space'}`,
+  sentence: (s, c) => `${choice(WHAT, s)} ${s.way === 'out' ? 'out of' : 'into'} ${c.source?.('space') ?? 'a space'}`,
   passes: { value: 'value' },
   evaluate(context): Record<string, Value> {
     const { settings } = context;
@@ -63,8 +82,7 @@ export const changeSpace: NodeDefinition = {
     }
     if (settings.what === 'mesh')
       return { value: meshValue(transformMesh(context.mesh('value'), m as Float64Array, context.floats)) };
-    if (settings.what === 'matrix')
-      return { value: matrixValue(multiply(identity(), m, singleMatrix(context, 'value'))) };
+    if (settings.what === 'matrix') return { value: matrixValue(multiply(identity(), m, singleMatrix(context, 'value'))) };
     const value = context.input('value') as Single | Column;
     const as = settings.as as 'position' | 'direction' | 'normal';
     const count = value.form === 'column' ? value.count : 1;

@@ -28,7 +28,11 @@ const definition: NodeDefinition = {
       out.set(identity(), i * 16);
     }
     if (bad > 0)
-      context.report({ code: 'matrix-flat', what: count === 1 ? 'The matrix' : `${bad} of ${count} matrices`, severity: 'warning' }); // prettier-ignore
+      context.report({
+        code: 'matrix-flat',
+        what: count === 1 ? 'The matrix' : `${bad} of ${count} matrices`,
+        severity: 'warning',
+      });
     return { matrix: matrixResult(out, owner) };
   },
 };
@@ -39,5 +43,4 @@ export const invertMatrix = withKernel(definition, () => ({
   values: (made) => ({ matrix: matrixValue(made) }),
 }));
 
-const invertInSheet: MatrixKernel['run'] = (sheet, to, from, first) =>
-  invertAt(sheet, to, sheet, from[first]);
+const invertInSheet: MatrixKernel['run'] = (sheet, to, from, first) => invertAt(sheet, to, sheet, from[first]);

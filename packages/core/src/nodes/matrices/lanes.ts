@@ -1,24 +1,12 @@
 import type { InputPort, NodeContext, OutputPort } from '../../graph/node/definition.ts';
 import { NodeError } from '../../graph/node/problems.ts';
-import {
-  matricesValue,
-  matrixValue,
-  vectorValue,
-  type MatricesValue,
-  type Single,
-  type Value,
-} from '../../graph/node/values.ts';
+import { matricesValue, matrixValue, vectorValue, type MatricesValue, type Single, type Value } from '../../graph/node/values.ts';
 import { decompose, type Matrix } from '../../maths/matrix.ts';
 import { RADIANS_PER_DEGREE, type RotationOrder } from '../../maths/rotation.ts';
 import { normalize, scale } from '../../maths/vector.ts';
 
 /** A matrix input: one, or one per copy or object. */
-export const matrixPort = (
-  id: string,
-  label: string,
-  help: string,
-  extras: Partial<InputPort> = {},
-): InputPort => ({
+export const matrixPort = (id: string, label: string, help: string, extras: Partial<InputPort> = {}): InputPort => ({
   id,
   label,
   kind: 'matrix',
@@ -70,7 +58,13 @@ export function matrixLanes(
     const v = context.input(port) as Single | MatricesValue;
     if (v.form === 'single') return { data: v.data, step: 0 as const };
     if (first && first.value.count !== v.count)
-      throw new NodeError({ code: 'column-counts', first: first.port, firstCount: first.value.count, second: port, secondCount: v.count }); // prettier-ignore
+      throw new NodeError({
+        code: 'column-counts',
+        first: first.port,
+        firstCount: first.value.count,
+        second: port,
+        secondCount: v.count,
+      });
     first ??= { port, value: v };
     return { data: v.data, step: 16 as const };
   });

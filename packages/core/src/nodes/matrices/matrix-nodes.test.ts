@@ -23,9 +23,25 @@ describe('matrix nodes', () => {
         node('offset', 'offset-between'),
         node('split', 'split-matrix'),
       ],
-      ['a.matrix > both.a', 'b.matrix > both.b', 'both.matrix > back.matrix', 'both.matrix > offset.a', 'b.matrix > offset.b', 'b.matrix > split.matrix'], // prettier-ignore
+      [
+        'a.matrix > both.a',
+        'b.matrix > both.b',
+        'both.matrix > back.matrix',
+        'both.matrix > offset.a',
+        'b.matrix > offset.b',
+        'b.matrix > split.matrix',
+      ],
     );
-    const { values } = run(project([g]), ['a.matrix', 'b.matrix', 'both.matrix', 'back.matrix', 'offset.matrix', 'split.scale', 'split.shear', 'split.rotate']); // prettier-ignore
+    const { values } = run(project([g]), [
+      'a.matrix',
+      'b.matrix',
+      'both.matrix',
+      'back.matrix',
+      'offset.matrix',
+      'split.scale',
+      'split.shear',
+      'split.rotate',
+    ]);
     const [a, b, both, back, offset, size, shear, turn] = values.map(single);
     near(both, product(Float64Array.from(b), Float64Array.from(a)));
     near(multiply(identity(), Float64Array.from(back), Float64Array.from(both)), identity());
@@ -37,7 +53,14 @@ describe('matrix nodes', () => {
 
   test('the short way to single matrices gives to the bit what packed ones give', () => {
     const random = randomFrom(3);
-    const some = () => compose([random() * 9, random(), -random()], [random() * 6, random(), random()], 'yzx', [1 + random(), 2, 1], [random(), 0, random()]); // prettier-ignore
+    const some = () =>
+      compose(
+        [random() * 9, random(), -random()],
+        [random() * 6, random(), random()],
+        'yzx',
+        [1 + random(), 2, 1],
+        [random(), 0, random()],
+      );
     for (let k = 0; k < 50; k++) {
       const [a, b, c] = [some(), some(), some()];
       const packed = new Float64Array(16);
@@ -49,12 +72,21 @@ describe('matrix nodes', () => {
       expect(sheet.subarray(48)).toEqual(packed);
     }
     // Nodes with a short way say the same as without: cost, problems and values are there for every node.
-    const g = graph([node('a', 'build-matrix', { inputs: { translate: [1, 2, 3] } }), node('back', 'invert-matrix'), node('both', 'multiply-matrices')], ['a.matrix > back.matrix', 'a.matrix > both.a', 'back.matrix > both.b']); // prettier-ignore
+    const g = graph(
+      [
+        node('a', 'build-matrix', { inputs: { translate: [1, 2, 3] } }),
+        node('back', 'invert-matrix'),
+        node('both', 'multiply-matrices'),
+      ],
+      ['a.matrix > back.matrix', 'a.matrix > both.a', 'back.matrix > both.b'],
+    );
     const evaluator = new Evaluator(CATALOGUE);
     const first = run(project([g]), ['both.matrix'], 1, evaluator).evaluation;
     const again = run(project([g]), ['both.matrix'], 1, evaluator).evaluation;
     expect([...first.computed]).toEqual(['a', 'back', 'both']);
-    expect(first.reports.get('back')?.outputs.matrix.single).toEqual(Array.from(identity()).map((v, i) => v - [0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 2, 3, 0][i])); // prettier-ignore
+    expect(first.reports.get('back')?.outputs.matrix.single).toEqual(
+      Array.from(identity()).map((v, i) => v - [0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 2, 3, 0][i]),
+    );
     near(single(again.value({ node: 'both', port: 'matrix' })), identity());
   });
 
@@ -70,7 +102,13 @@ describe('matrix nodes', () => {
           node('grow', 'build-matrix', { inputs: { scale: [{ expression: size }, 1, 1] } }),
           node('flat', 'invert-matrix'),
         ],
-        ['hook.rest > both.a', 'hook.matrix > both.b', 'hook.rest > back.matrix', 'both.matrix > drive.matrix', 'grow.matrix > flat.matrix'], // prettier-ignore
+        [
+          'hook.rest > both.a',
+          'hook.matrix > both.b',
+          'hook.rest > back.matrix',
+          'both.matrix > drive.matrix',
+          'grow.matrix > flat.matrix',
+        ],
       );
     const hook = { ...HOOK, channels: at([1, 2, 3], [0, 20, 0]) };
     const scene = (size: string, of = hook) => project([g(size)], [0, 0, 0], [of, MAST]);
@@ -101,10 +139,15 @@ describe('matrix nodes', () => {
   });
 
   test('a flat matrix is said to be flat, and its inverse does nothing', () => {
-    const g = graph([node('a', 'build-matrix', { inputs: { scale: [1, 0, 1] } }), node('back', 'invert-matrix')], ['a.matrix > back.matrix']); // prettier-ignore
+    const g = graph(
+      [node('a', 'build-matrix', { inputs: { scale: [1, 0, 1] } }), node('back', 'invert-matrix')],
+      ['a.matrix > back.matrix'],
+    );
     const { values, words } = run(project([g]), ['back.matrix']);
     near(single(values[0]), identity());
-    expect(words).toEqual(['The matrix cannot be inverted (a scale of 0?), so nothing is undone. Give it a size along every axis.']); // prettier-ignore
+    expect(words).toEqual([
+      'The matrix cannot be inverted (a scale of 0?), so nothing is undone. Give it a size along every axis.',
+    ]);
   });
 
   test('blends by parts, keeps parts, changes space there and back', () => {
@@ -118,9 +161,18 @@ describe('matrix nodes', () => {
         node('in', 'change-space'),
         node('out', 'change-space', { settings: { way: 'out' } }),
       ],
-      ['a.matrix > mix.a', 'b.matrix > mix.b', 'a.matrix > keep.matrix', 'b.matrix > keep.from', 'v.vector > in.value', 'b.matrix > in.space', 'in.value > out.value', 'b.matrix > out.space'], // prettier-ignore
+      [
+        'a.matrix > mix.a',
+        'b.matrix > mix.b',
+        'a.matrix > keep.matrix',
+        'b.matrix > keep.from',
+        'v.vector > in.value',
+        'b.matrix > in.space',
+        'in.value > out.value',
+        'b.matrix > out.space',
+      ],
     );
-    const [mix, keep, inside, out] = run(project([g]), ['mix.matrix', 'keep.matrix', 'in.value', 'out.value']).values.map(single); // prettier-ignore
+    const [mix, keep, inside, out] = run(project([g]), ['mix.matrix', 'keep.matrix', 'in.value', 'out.value']).values.map(single);
     near(mix, compose([2, 0, 0], [0, 0, Math.PI / 4], 'xyz', [1, 1, 1]));
     near(keep, compose([2, 0, 0], [0, 0, Math.PI / 2], 'xyz', [1, 1, 1]));
     near(inside, [-3, -1, 1], 6);
@@ -132,7 +184,7 @@ test('Keep Parts takes size with shear; Limits stop turn and size; Change Space 
   const B = { rotate: [0, 90, 0], scale: [2, 1, 0.5], shear: [0.2, 0, 0] };
   const g = graph(
     [
-      node('a', 'build-matrix', { inputs: { translate: [1, 2, 3], rotate: [10, 60, 0], scale: [1, 3, 0.1] } }), // prettier-ignore
+      node('a', 'build-matrix', { inputs: { translate: [1, 2, 3], rotate: [10, 60, 0], scale: [1, 3, 0.1] } }),
       node('b', 'build-matrix', { inputs: B as never }),
       node('keep', 'keep-parts', { settings: { translate: false, scale: true } }),
       node('split', 'split-matrix'),
@@ -143,9 +195,35 @@ test('Keep Parts takes size with shear; Limits stop turn and size; Change Space 
       node('out', 'change-space', { settings: { what: 'mesh', way: 'out' } }),
       node('of', 'change-space', { settings: { what: 'matrix' } }),
     ],
-    ['a.matrix > keep.matrix', 'b.matrix > keep.from', 'keep.matrix > split.matrix', 'a.matrix > stop.matrix', 'stop.matrix > parts.matrix', 'ball.mesh > in.value', 'b.matrix > in.space', 'in.value > out.value', 'b.matrix > out.space', 'a.matrix > of.value', 'b.matrix > of.space'], // prettier-ignore
+    [
+      'a.matrix > keep.matrix',
+      'b.matrix > keep.from',
+      'keep.matrix > split.matrix',
+      'a.matrix > stop.matrix',
+      'stop.matrix > parts.matrix',
+      'ball.mesh > in.value',
+      'b.matrix > in.space',
+      'in.value > out.value',
+      'b.matrix > out.space',
+      'a.matrix > of.value',
+      'b.matrix > of.space',
+    ],
   );
-  const { values, words } = run(project([g]), ['a.matrix', 'b.matrix', 'split.translate', 'split.rotate', 'split.scale', 'split.shear', 'parts.translate', 'parts.rotate', 'parts.scale', 'of.value', 'ball.mesh', 'in.value', 'out.value']); // prettier-ignore
+  const { values, words } = run(project([g]), [
+    'a.matrix',
+    'b.matrix',
+    'split.translate',
+    'split.rotate',
+    'split.scale',
+    'split.shear',
+    'parts.translate',
+    'parts.rotate',
+    'parts.scale',
+    'of.value',
+    'ball.mesh',
+    'in.value',
+    'out.value',
+  ]);
   expect(words).toEqual([]);
   const [a, b, move, turn, size, shear, free, stopped, sized, of] = values.slice(0, 10).map(single);
   near(move, [1, 2, 3]);
@@ -176,7 +254,11 @@ describe('pivots', () => {
     const { values, words } = run(p, ['move.mesh', 'turn.mesh']);
     return { before: meshOf(values[0]).positions, after: meshOf(values[1]).positions, words };
   };
-  const about = (p: readonly number[], pivot: readonly number[]) => [pivot[0] - (p[1] - pivot[1]), pivot[1] + (p[0] - pivot[0]), p[2]]; // prettier-ignore
+  const about = (p: readonly number[], pivot: readonly number[]) => [
+    pivot[0] - (p[1] - pivot[1]),
+    pivot[1] + (p[0] - pivot[0]),
+    p[2],
+  ];
 
   test('every mode turns about its own place, read again from what arrives', () => {
     const cases: [object, readonly number[], Record<string, unknown>?, ObjectRecord[]?][] = [
@@ -204,18 +286,26 @@ describe('pivots', () => {
     near(turn({ sequence: 'trs' }, all).after.slice(0, 2), [-2, 3], 5);
     near(turn({ sequence: 'srt' }, all).after.slice(0, 2), [0, 4], 5);
     // Along axes turned by 90° about z, x is y: a move by x goes up.
-    near(
-      turn({}, { rotate: [0, 0, 0], translate: [1, 0, 0], pivotTurn: [0, 0, 90] }).after.slice(0, 2),
-      [2, 2],
-      5,
-    );
+    near(turn({}, { rotate: [0, 0, 0], translate: [1, 0, 0], pivotTurn: [0, 0, 90] }).after.slice(0, 2), [2, 2], 5);
   });
 });
 
 test('matrices of a group go through packed and come back onto its objects', () => {
-  const props = Array.from({ length: 5 }, (_, i) => makeObject(`p${i}`, `P${i}`, 'prop', { parent: 'crew', channels: at([i, 0, 0], [0, i * 10, 0]) })); // prettier-ignore
+  const props = Array.from({ length: 5 }, (_, i) =>
+    makeObject(`p${i}`, `P${i}`, 'prop', { parent: 'crew', channels: at([i, 0, 0], [0, i * 10, 0]) }),
+  );
   const p = project(
-    [graph([node('group', 'scene-group', { settings: { object: 'crew' } }), node('up', 'build-matrix', { inputs: { translate: [0, 3, 0] } }), node('both', 'multiply-matrices'), node('drive', 'drive-group', { settings: { object: 'crew', by: 'matrices', is: 'target-world' } })], ['group.rests > both.a', 'up.matrix > both.b', 'both.matrix > drive.matrix'])], // prettier-ignore
+    [
+      graph(
+        [
+          node('group', 'scene-group', { settings: { object: 'crew' } }),
+          node('up', 'build-matrix', { inputs: { translate: [0, 3, 0] } }),
+          node('both', 'multiply-matrices'),
+          node('drive', 'drive-group', { settings: { object: 'crew', by: 'matrices', is: 'target-world' } }),
+        ],
+        ['group.rests > both.a', 'up.matrix > both.b', 'both.matrix > drive.matrix'],
+      ),
+    ],
     [0, 0, 0],
     [CREW, ...props],
   );
@@ -229,13 +319,30 @@ test('matrices of a group go through packed and come back onto its objects', () 
 });
 
 test('packed matrices of single use are written over, and nobody can tell', () => {
-  const props = Array.from({ length: 40 }, (_, i) => makeObject(`p${i}`, `P${i}`, 'prop', { parent: 'crew', channels: at([i, 1, 0], [0, i * 10, 5]) })); // prettier-ignore
+  const props = Array.from({ length: 40 }, (_, i) =>
+    makeObject(`p${i}`, `P${i}`, 'prop', { parent: 'crew', channels: at([i, 1, 0], [0, i * 10, 5]) }),
+  );
   const chain = ['group', 'first', 'back', 'second', 'third'];
   const p = project(
     [
       graph(
-        [node('group', 'scene-group', { settings: { object: 'crew' } }), node('move', 'build-matrix', { inputs: { translate: [{ expression: 'frame' }, 2, 0], rotate: [0, 30, 0] } }), node('first', 'multiply-matrices'), node('back', 'invert-matrix'), node('second', 'multiply-matrices'), node('third', 'multiply-matrices')], // prettier-ignore
-        ['group.rests > first.a', 'move.matrix > first.b', 'first.matrix > back.matrix', 'back.matrix > second.b', 'move.matrix > second.a', 'second.matrix > third.a', 'second.matrix > third.b'], // prettier-ignore
+        [
+          node('group', 'scene-group', { settings: { object: 'crew' } }),
+          node('move', 'build-matrix', { inputs: { translate: [{ expression: 'frame' }, 2, 0], rotate: [0, 30, 0] } }),
+          node('first', 'multiply-matrices'),
+          node('back', 'invert-matrix'),
+          node('second', 'multiply-matrices'),
+          node('third', 'multiply-matrices'),
+        ],
+        [
+          'group.rests > first.a',
+          'move.matrix > first.b',
+          'first.matrix > back.matrix',
+          'back.matrix > second.b',
+          'move.matrix > second.a',
+          'second.matrix > third.a',
+          'second.matrix > third.b',
+        ],
       ),
     ],
     [0, 0, 0],
@@ -244,13 +351,19 @@ test('packed matrices of single use are written over, and nobody can tell', () =
   const evaluator = new Evaluator(CATALOGUE);
   const data = (e: Evaluator, node: string, frame: number) => {
     const { evaluation } = run(p, [`${node}.matrix`], frame, e);
-    expect(evaluation.reports.get('first')?.outputs.matrix).toEqual({ form: 'matrices', kind: 'matrix', count: 40 }); // prettier-ignore
+    expect(evaluation.reports.get('first')?.outputs.matrix).toEqual({ form: 'matrices', kind: 'matrix', count: 40 });
     return (evaluation.value({ node, port: 'matrix' }) as MatricesValue).data;
   };
   // What was asked for stays as it was while others are asked for, at this frame and at the next.
-  const found = [1, 2, 1].flatMap((frame) => ['third', 'first', 'second', 'back'].map((id) => ({ frame, id, data: data(evaluator, id, frame) }))); // prettier-ignore
+  const found = [1, 2, 1].flatMap((frame) =>
+    ['third', 'first', 'second', 'back'].map((id) => ({ frame, id, data: data(evaluator, id, frame) })),
+  );
   for (const { frame, id, data: mine } of found) {
-    const whole = run(p, chain.slice(1).map((n) => `${n}.matrix`), frame); // prettier-ignore
+    const whole = run(
+      p,
+      chain.slice(1).map((n) => `${n}.matrix`),
+      frame,
+    );
     expect(mine).toEqual((whole.evaluation.value({ node: id, port: 'matrix' }) as MatricesValue).data);
   }
   // In one array of 40 matrices, but for the product that two rows read.

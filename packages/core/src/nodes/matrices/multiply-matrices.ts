@@ -7,8 +7,7 @@ import { matrixLanes, matrixOutput, matrixPort, matrixResult } from './lanes.ts'
 const LETTERS = ['a', 'b', 'c', 'd', 'e', 'f'] as const;
 const ORDINALS = ['first', 'then', 'then', 'then', 'then', 'then'];
 
-const rows = (s: Settings): readonly string[] =>
-  LETTERS.slice(0, Math.min(6, Math.max(2, Math.round(Number(s.rows) || 2))));
+const rows = (s: Settings): readonly string[] => LETTERS.slice(0, Math.min(6, Math.max(2, Math.round(Number(s.rows) || 2))));
 
 /** How many matrices each pass of the loop takes. */
 const STEP = 4096;
@@ -21,13 +20,23 @@ const definition: NodeDefinition = {
   summary: 'Does what several matrices do, one after the other, read from the child outwards.',
   keywords: ['product', 'combine', 'concatenate', 'chain', 'parent'],
   inputs: (s) =>
-    rows(s).map(
-      (id, i) =>
-      matrixPort(id, `${ORDINALS[i]} ${id}`, i === 0 ? 'What is applied first, nearest to the object.' : 'What is applied next, further out.'), // prettier-ignore
+    rows(s).map((id, i) =>
+      matrixPort(
+        id,
+        `${ORDINALS[i]} ${id}`,
+        i === 0 ? 'What is applied first, nearest to the object.' : 'What is applied next, further out.',
+      ),
     ),
-  outputs: () => [matrixOutput('matrix', 'matrix', 'The last × … × the first: what is applied first stands rightmost.')], // prettier-ignore
+  outputs: () => [matrixOutput('matrix', 'matrix', 'The last × … × the first: what is applied first stands rightmost.')],
   settings: [
-    { id: 'rows', label: 'Rows', type: 'number', default: 2, range: { min: 2, max: 6, hard: true }, help: 'How many matrices are multiplied.' }, // prettier-ignore
+    {
+      id: 'rows',
+      label: 'Rows',
+      type: 'number',
+      default: 2,
+      range: { min: 2, max: 6, hard: true },
+      help: 'How many matrices are multiplied.',
+    },
   ],
   sentence: (s, c) =>
     rows(s)

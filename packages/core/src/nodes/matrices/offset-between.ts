@@ -10,10 +10,7 @@ export const offsetBetween: NodeDefinition = {
   group: 'Matrices',
   summary: 'Tells where a is as seen from b: the matrix that b must be followed by to reach a.',
   keywords: ['relative', 'local', 'difference', 'space of'],
-  inputs: () => [
-    matrixPort('a', 'a', 'What is looked at.'),
-    matrixPort('b', 'seen from b', 'Whose space it is told in.'),
-  ],
+  inputs: () => [matrixPort('a', 'a', 'What is looked at.'), matrixPort('b', 'seen from b', 'Whose space it is told in.')],
   outputs: () => [matrixOutput('matrix', 'offset', 'b⁻¹ × a.')],
   settings: [],
   sentence: (_, c) => `${c.source?.('a') ?? 'a'}, seen from ${c.source?.('b') ?? 'b'}`,

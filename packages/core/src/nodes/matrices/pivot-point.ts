@@ -11,9 +11,7 @@ export const pivotPoint: NodeDefinition = {
   summary: 'Finds the place a mesh can be turned about: its middle, its base, one of its points, a locator.',
   keywords: ['centre', 'center', 'bounds', 'average', 'origin'],
   inputs: (s) => [MESH_IN, ...pivotInputs(s)],
-  outputs: () => [
-    { id: 'point', label: 'point', kind: 'vector', unit: 'm', help: 'The place, in world space.' },
-  ],
+  outputs: () => [{ id: 'point', label: 'point', kind: 'vector', unit: 'm', help: 'The place, in world space.' }],
   settings: PIVOT_SETTINGS,
   sentence: (s, c) => pivotWords(s, c),
   reads: readsPivot,

@@ -16,15 +16,38 @@ export const DRIVERS: Setting = {
 export const driverIds = (s: Settings): readonly string[] =>
   LETTERS.slice(0, Math.min(8, Math.max(2, Math.round(Number(s.drivers) || 2))));
 
-export const BLEND_BY = choiceSetting('by', 'By', [['dial', 'One dial'], ['weights', 'A weight for each']], 'One dial goes from each to the next; weights mix all of them.'); // prettier-ignore
+export const BLEND_BY = choiceSetting(
+  'by',
+  'By',
+  [
+    ['dial', 'One dial'],
+    ['weights', 'A weight for each'],
+  ],
+  'One dial goes from each to the next; weights mix all of them.',
+);
 
 export const usesDial = (s: Settings): boolean => s.by !== 'weights';
 
 /** The dial, or the weights, as inputs. */
 export const dialOrWeights = (s: Settings, value = 0): InputPort[] =>
   usesDial(s)
-    ? [numberPort('dial', 'dial', undefined, value, [0, driverIds(s).length - 1], '0 is the first, 1 the second, and so on; between them it blends.')] // prettier-ignore
-    : driverIds(s).map(
-        (id, i) =>
-        numberPort(`weight-${id}`, `weight ${id}`, undefined, i === 0 ? 1 : 0, [0, 1], 'How much of it; all are taken as shares of their sum.'), // prettier-ignore
+    ? [
+        numberPort(
+          'dial',
+          'dial',
+          undefined,
+          value,
+          [0, driverIds(s).length - 1],
+          '0 is the first, 1 the second, and so on; between them it blends.',
+        ),
+      ]
+    : driverIds(s).map((id, i) =>
+        numberPort(
+          `weight-${id}`,
+          `weight ${id}`,
+          undefined,
+          i === 0 ? 1 : 0,
+          [0, 1],
+          'How much of it; all are taken as shares of their sum.',
+        ),
       );

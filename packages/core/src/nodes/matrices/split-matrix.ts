@@ -13,7 +13,7 @@ export const splitMatrix: NodeDefinition = {
   inputs: () => [matrixPort('matrix', 'matrix', 'The matrix to take apart.')],
   outputs: () => [
     { id: 'translate', label: 'move', kind: 'vector', unit: 'm', help: 'Where it puts the origin.' },
-    { id: 'rotate', label: 'turn', kind: 'vector', unit: '°', help: 'Its turns about x, y and z, in the order of the setting.' }, // prettier-ignore
+    { id: 'rotate', label: 'turn', kind: 'vector', unit: '°', help: 'Its turns about x, y and z, in the order of the setting.' },
     {
       id: 'scale',
       label: 'size',

@@ -27,7 +27,14 @@ export const nearest: NodeDefinition = {
       help: 'Where to search from: one place or a column.',
     },
     TARGET_IN,
-    numberPort('within', 'within', 'm', 0, [0, 10], 'Search no further than this; 0 searches everywhere. What finds nothing keeps its own place, at the distance searched.'), // prettier-ignore
+    numberPort(
+      'within',
+      'within',
+      'm',
+      0,
+      [0, 10],
+      'Search no further than this; 0 searches everywhere. What finds nothing keeps its own place, at the distance searched.',
+    ),
   ],
   outputs: () => [
     { id: 'distance', label: 'distance', kind: 'number', unit: 'm', help: 'How far the nearest place is.' },
@@ -55,7 +62,15 @@ export const nearest: NodeDefinition = {
   ],
   settings: [
     ON,
-    choiceSetting('normals', 'Normals', [['smooth', 'Smooth'], ['face', 'Of the face']], 'Smooth mixes the normals of the corners; of the face is flat.'), // prettier-ignore
+    choiceSetting(
+      'normals',
+      'Normals',
+      [
+        ['smooth', 'Smooth'],
+        ['face', 'Of the face'],
+      ],
+      'Smooth mixes the normals of the corners; of the face is flat.',
+    ),
   ],
   sentence: (s) => `on ${text(s, 'on')}`,
   evaluate: (context) => {
@@ -96,7 +111,9 @@ function searchAll(context: NodeContext, mesh: Mesh, on: NearestOn): Record<stri
   let last = -1;
   for (let i = 0, o = 0; i < count; i++, o += 3) {
     if ((i & 1023) === 0) context.checkpoint();
-    const x = places[o], y = places[o + 1], z = places[o + 2]; // prettier-ignore
+    const x = places[o],
+      y = places[o + 1],
+      z = places[o + 2];
     const found = index.nearest(x, y, z, within, last);
     last = found;
     numbers[i] = found;
@@ -108,7 +125,9 @@ function searchAll(context: NodeContext, mesh: Mesh, on: NearestOn): Record<stri
       continue;
     }
     const d = Math.sqrt(index.distanceSquared);
-    const wb = index.weightB, wc = index.weightC, wa = 1 - wb - wc; // prettier-ignore
+    const wb = index.weightB,
+      wc = index.weightC,
+      wa = 1 - wb - wc;
     const a = (corners ? corners[found * size] : found) * 3;
     const b = size > 1 && corners ? corners[found * size + 1] * 3 : a;
     const c = size > 2 && corners ? corners[found * size + 2] * 3 : a;
@@ -119,8 +138,7 @@ function searchAll(context: NodeContext, mesh: Mesh, on: NearestOn): Record<stri
     weights[o + 2] = wc;
     for (let axis = 0; axis < 3; axis++) {
       position[o + axis] = p[a + axis] * wa + p[b + axis] * wb + p[c + axis] * wc;
-      if (normals)
-        normal[o + axis] = normals[a + axis] * wa + normals[b + axis] * wb + normals[c + axis] * wc;
+      if (normals) normal[o + axis] = normals[a + axis] * wa + normals[b + axis] * wb + normals[c + axis] * wc;
     }
     if (normals && flat && size === 3) faceNormal(normal, o, p, a, b, c);
     else if (normals) unit(normal, o);
@@ -142,16 +160,13 @@ function unit(v: Float32Array, o: number): void {
 }
 
 /** The unit normal of a triangle, from three places in packed positions. */
-export function faceNormal(
-  out: Float32Array,
-  o: number,
-  p: Readonly<Float32Array>,
-  a: number,
-  b: number,
-  c: number,
-): void {
-  const ux = p[b] - p[a], uy = p[b + 1] - p[a + 1], uz = p[b + 2] - p[a + 2]; // prettier-ignore
-  const vx = p[c] - p[a], vy = p[c + 1] - p[a + 1], vz = p[c + 2] - p[a + 2]; // prettier-ignore
+export function faceNormal(out: Float32Array, o: number, p: Readonly<Float32Array>, a: number, b: number, c: number): void {
+  const ux = p[b] - p[a],
+    uy = p[b + 1] - p[a + 1],
+    uz = p[b + 2] - p[a + 2];
+  const vx = p[c] - p[a],
+    vy = p[c + 1] - p[a + 1],
+    vz = p[c + 2] - p[a + 2];
   out[o] = uy * vz - uz * vy;
   out[o + 1] = uz * vx - ux * vz;
   out[o + 2] = ux * vy - uy * vx;

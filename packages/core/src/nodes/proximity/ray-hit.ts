@@ -22,7 +22,14 @@ export const rayHit: NodeDefinition = {
       unit: 'm',
       help: 'Where the rays begin: one place or a column.',
     },
-    { id: 'direction', label: 'direction', kind: 'vector', default: [0, -1, 0], range: { min: -1, max: 1 }, help: 'Where they go: one for all, or one each.' }, // prettier-ignore
+    {
+      id: 'direction',
+      label: 'direction',
+      kind: 'vector',
+      default: [0, -1, 0],
+      range: { min: -1, max: 1 },
+      help: 'Where they go: one for all, or one each.',
+    },
     TARGET_IN,
     numberPort('longest', 'longest', 'm', 0, [0, 100], 'Rays end after this; 0 has no end.'),
   ],
@@ -66,7 +73,9 @@ export const rayHit: NodeDefinition = {
     for (let i = 0, o = 0; i < count; i++, o += 3) {
       if ((i & 1023) === 0) context.checkpoint();
       const l = Math.hypot(directions[o], directions[o + 1], directions[o + 2]) || 1;
-      const dx = directions[o] / l, dy = directions[o + 1] / l, dz = directions[o + 2] / l; // prettier-ignore
+      const dx = directions[o] / l,
+        dy = directions[o + 1] / l,
+        dz = directions[o + 2] / l;
       const found = hitBy(index, places[o], places[o + 1], places[o + 2], dx, dy, dz, 0, longest, sides);
       const t = found < 0 ? 0 : index.rayDistance;
       position[o] = places[o] + dx * t;
@@ -76,7 +85,7 @@ export const rayHit: NodeDefinition = {
       if (found < 0) continue;
       hit[i] = 1;
       face[i] = faces[found];
-      faceNormal(normal, o, mesh.positions, points[found * 3] * 3, points[found * 3 + 1] * 3, points[found * 3 + 2] * 3); // prettier-ignore
+      faceNormal(normal, o, mesh.positions, points[found * 3] * 3, points[found * 3 + 1] * 3, points[found * 3 + 2] * 3);
     }
     return {
       hit: valuesLike(from, 'toggle', hit),

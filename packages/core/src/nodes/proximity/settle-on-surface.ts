@@ -20,23 +20,35 @@ export const settleOnSurface: NodeDefinition = {
   version: 1,
   title: 'Settle On Surface',
   group: 'Proximity',
-  summary:
-    'Moves points, or control points of curves, to the nearest place on a mesh, lifted off it by a clearance.',
+  summary: 'Moves points, or control points of curves, to the nearest place on a mesh, lifted off it by a clearance.',
   keywords: ['lie on', 'cling', 'drape', 'press onto', 'nearest', 'contact'],
   inputs: () => [
     { id: 'geometry', label: 'geometry', kind: 'geometry', help: 'The mesh or curves to settle.' },
     TARGET_IN,
-    numberPort('clearance', 'clearance', 'm', 0, [-1, 1], 'How far off the surface points come to lie, along its normal: a rope’s radius, say.'), // prettier-ignore
+    numberPort(
+      'clearance',
+      'clearance',
+      'm',
+      0,
+      [-1, 1],
+      'How far off the surface points come to lie, along its normal: a rope’s radius, say.',
+    ),
     { ...WEIGHT_IN, weighs: 'geometry' },
   ],
   outputs: () => [{ id: 'geometry', label: 'geometry', kind: 'geometry', help: 'The same, settled.' }],
   settings: [
-    choiceSetting('handles', 'Handles', [['smooth', 'Smooth through the points'], ['keep', 'Keep as they are']], 'What becomes of the handles of Bézier curves.'), // prettier-ignore
+    choiceSetting(
+      'handles',
+      'Handles',
+      [
+        ['smooth', 'Smooth through the points'],
+        ['keep', 'Keep as they are'],
+      ],
+      'What becomes of the handles of Bézier curves.',
+    ),
   ],
   sentence: (_, c) =>
-    c.connected('clearance')
-      ? 'by the clearance on the wire'
-      : `${typedWords(c, 'clearance')} m off the surface`,
+    c.connected('clearance') ? 'by the clearance on the wire' : `${typedWords(c, 'clearance')} m off the surface`,
   passes: { geometry: 'geometry' },
   evaluate(context) {
     const value = context.input('geometry') as Value;
@@ -44,10 +56,9 @@ export const settleOnSurface: NodeDefinition = {
     const mesh = needTarget(context, 'faces');
     const source = pointsOf(from) ?? new Float32Array(0);
     const weight = context.lane('weight', 'number', source.length / 3);
-    const moved = settle(context.floats(source.length), source, mesh, context.number('clearance'), weight, context.checkpoint); // prettier-ignore
+    const moved = settle(context.floats(source.length), source, mesh, context.number('clearance'), weight, context.checkpoint);
     if (from.form === 'geometry') return { geometry: meshValue(withPositions(from.mesh, moved)) };
-    if (from.form !== 'curves')
-      throw new NodeError({ code: 'input-missing', port: 'geometry', needs: KIND_WORDS.geometry });
+    if (from.form !== 'curves') throw new NodeError({ code: 'input-missing', port: 'geometry', needs: KIND_WORDS.geometry });
     const curves = { ...from.curves, positions: moved };
     return { geometry: curvesValue(context.settings.handles === 'smooth' ? smoothHandles(curves) : curves) };
   },
@@ -73,11 +84,13 @@ function settle(
     last = found;
     for (let axis = 0; axis < 3; axis++) out[o + axis] = source[o + axis];
     if (found < 0) continue;
-    const wb = index.weightB, wc = index.weightC, wa = 1 - wb - wc; // prettier-ignore
-    const a = points[found * 3] * 3, b = points[found * 3 + 1] * 3, c = points[found * 3 + 2] * 3; // prettier-ignore
-    const n = [0, 1, 2].map(
-      (axis) => normals[a + axis] * wa + normals[b + axis] * wb + normals[c + axis] * wc,
-    );
+    const wb = index.weightB,
+      wc = index.weightC,
+      wa = 1 - wb - wc;
+    const a = points[found * 3] * 3,
+      b = points[found * 3 + 1] * 3,
+      c = points[found * 3 + 2] * 3;
+    const n = [0, 1, 2].map((axis) => normals[a + axis] * wa + normals[b + axis] * wb + normals[c + axis] * wc);
     const l = Math.hypot(n[0], n[1], n[2]) || 1;
     for (let axis = 0; axis < 3; axis++) {
       const place = p[a + axis] * wa + p[b + axis] * wb + p[c + axis] * wc + (n[axis] / l) * clearance;

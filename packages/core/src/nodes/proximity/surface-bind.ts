@@ -12,14 +12,21 @@ export const surfaceBind: NodeDefinition = {
   version: 1,
   title: 'Surface Bind',
   group: 'Proximity',
-  summary:
-    'Makes a mesh follow the deformation of another: bound once to its nearest faces at rest, carried by them since.',
+  summary: 'Makes a mesh follow the deformation of another: bound once to its nearest faces at rest, carried by them since.',
   keywords: ['attach', 'follow', 'coarse', 'carried', 'drive'],
   inputs: () => [
     MESH_IN,
     { id: 'driver', label: 'driver', kind: 'mesh', help: 'The mesh to follow, as it is now.' },
-    { id: 'rest', label: 'driver at rest', kind: 'mesh', optional: true, help: 'The driver as it was when both fitted. Left open, its restPosition is used.' }, // prettier-ignore
-    numberPort('faces', 'faces', undefined, 4, [1, 16], 'How many nearest faces carry each point; more is smoother.', { kind: 'integer' }), // prettier-ignore
+    {
+      id: 'rest',
+      label: 'driver at rest',
+      kind: 'mesh',
+      optional: true,
+      help: 'The driver as it was when both fitted. Left open, its restPosition is used.',
+    },
+    numberPort('faces', 'faces', undefined, 4, [1, 16], 'How many nearest faces carry each point; more is smoother.', {
+      kind: 'integer',
+    }),
     WEIGHT_IN,
   ],
   outputs: () => [MESH_OUT],
@@ -33,14 +40,7 @@ export const surfaceBind: NodeDefinition = {
     if (rest.topology.faceCount === 0) throw new NodeError({ code: 'target-empty', what: '"driver"' });
     const bound = bindToSurface(mesh, rest, wholeWithin(context, 'faces', 1, 16), context.checkpoint);
     const weight = context.lane('weight', 'number', mesh.topology.pointCount);
-    const out = followSurface(
-      context.floats(mesh.positions.length),
-      mesh.positions,
-      bound,
-      rest,
-      driver,
-      weight,
-    );
+    const out = followSurface(context.floats(mesh.positions.length), mesh.positions, bound, rest, driver, weight);
     return { mesh: meshValue(withPositions(mesh, out)) };
   },
 };

@@ -15,9 +15,13 @@ export const TARGET_IN: InputPort = {
 export const ON = choiceSetting(
   'on',
   'Near to',
-  [['faces', 'Faces'], ['edges', 'Edges'], ['points', 'Points']],
+  [
+    ['faces', 'Faces'],
+    ['edges', 'Edges'],
+    ['points', 'Points'],
+  ],
   'Which elements of the target count.',
-); // prettier-ignore
+);
 
 export const onOf = (s: Settings): NearestOn => s.on as NearestOn;
 

@@ -52,13 +52,16 @@ export const carryAttribute: NodeDefinition = {
     const { settings } = context;
     const found = needAttribute(source, checkName(text(settings, 'name')));
     const name = text(settings, 'as') ? checkName(text(settings, 'as')) : found.name;
-    const data =
-      settings.by === 'index'
-        ? found.data
-        : fromNearest(context, mesh, source, found, settings.by === 'surface');
+    const data = settings.by === 'index' ? found.data : fromNearest(context, mesh, source, found, settings.by === 'surface');
     const count = elementCount(mesh.topology, found.on);
     if (settings.by === 'index' && data.length !== count * ATTRIBUTE_WIDTH[found.type])
-      throw new NodeError({ code: 'attribute-count', name, count: data.length / ATTRIBUTE_WIDTH[found.type], on: found.on, elements: count }); // prettier-ignore
+      throw new NodeError({
+        code: 'attribute-count',
+        name,
+        count: data.length / ATTRIBUTE_WIDTH[found.type],
+        on: found.on,
+        elements: count,
+      });
     return { mesh: meshValue(withAttribute(mesh, { ...found, name, data })) };
   },
 };
@@ -98,7 +101,9 @@ function fromNearest(
     const wa = 1 - wb - wc;
     const largest = wa >= wb && wa >= wc ? a : wb >= wc ? b : c;
     for (let k = 0; k < width; k++) {
-      out[i * width + k] = whole ? data[largest * width + k] : data[a * width + k] * wa + data[b * width + k] * wb + data[c * width + k] * wc; // prettier-ignore
+      out[i * width + k] = whole
+        ? data[largest * width + k]
+        : data[a * width + k] * wa + data[b * width + k] * wb + data[c * width + k] * wc;
     }
   }
   return out;

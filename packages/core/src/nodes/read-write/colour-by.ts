@@ -52,7 +52,8 @@ export const colourBy: NodeDefinition = {
     },
     GRADIENT,
   ],
-  sentence: (s, c) => (c.connected('value') ? 'by the value on the wire' : text(s, 'name') ? `by ${text(s, 'name')}` : 'by nothing yet'), // prettier-ignore
+  sentence: (s, c) =>
+    c.connected('value') ? 'by the value on the wire' : text(s, 'name') ? `by ${text(s, 'name')}` : 'by nothing yet',
   passes: { mesh: 'mesh' },
   elements: {
     plan: (s, kinds, meshes) => {
@@ -63,11 +64,9 @@ export const colourBy: NodeDefinition = {
         needAttribute(mesh, name);
       }
       return {
-        inputs: [
-          kinds.value ? { port: 'value', lane: 'number' } : { port: 'mesh', lane: 'number', read: name },
-        ],
+        inputs: [kinds.value ? { port: 'value', lane: 'number' } : { port: 'mesh', lane: 'number', read: name }],
         outputs: [{ port: 'colour', lane: 'vector' }],
-        mesh: { port: 'mesh', from: 'mesh', on: 'point', writes: [{ output: 0, name: 'colour', type: 'colour', role: 'plain' }] }, // prettier-ignore
+        mesh: { port: 'mesh', from: 'mesh', on: 'point', writes: [{ output: 0, name: 'colour', type: 'colour', role: 'plain' }] },
       };
     },
     compile: (s, _plan, uniforms, { report }) => {
@@ -75,7 +74,10 @@ export const colourBy: NodeDefinition = {
       const { from, to } = uniforms;
       if (from === to) report({ code: 'range-empty', value: from, severity: 'warning' });
       return (inputs, inputAt, outputs, outputAt, count) => {
-        const value = inputs[0], out = outputs[0], i = inputAt[0], o = outputAt[0]; // prettier-ignore
+        const value = inputs[0],
+          out = outputs[0],
+          i = inputAt[0],
+          o = outputAt[0];
         for (let k = 0; k < count; k++) {
           const v = value[i + k];
           readGradient(out, o + k * 3, compiled, from === to ? (v >= to ? 1 : 0) : (v - from) / (to - from));

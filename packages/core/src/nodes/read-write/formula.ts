@@ -32,8 +32,7 @@ const ROLES: Readonly<Record<string, AttributeRole>> = {
   normal: 'normal',
   [REST_NORMAL]: 'normal',
 };
-const roleOf = (name: string, type: AttributeType): AttributeRole =>
-  type === 'vector' ? (ROLES[name] ?? 'plain') : 'plain';
+const roleOf = (name: string, type: AttributeType): AttributeRole => (type === 'vector' ? (ROLES[name] ?? 'plain') : 'plain');
 
 export const formula: NodeDefinition = {
   id: 'formula',
@@ -100,7 +99,11 @@ export const formula: NodeDefinition = {
       .split('\n')
       .filter((l) => l.trim() !== '');
     if (lines.length === 0) return 'nothing written yet';
-    return lines.length === 1 ? lines[0].trim() : `${lines.length} lines for ${names(s, 'outputs').map((o) => o.name).join(', ')}`; // prettier-ignore
+    return lines.length === 1
+      ? lines[0].trim()
+      : `${lines.length} lines for ${names(s, 'outputs')
+          .map((o) => o.name)
+          .join(', ')}`;
   },
   readsTime: (s) => formulaReadsTime(formulaOf(s)),
   passes: { mesh: 'mesh' },
@@ -116,13 +119,15 @@ function plan(s: Settings, _kinds: unknown, meshes: ReadonlyMap<string, Mesh> = 
   const type = (n: Names['names'][number]): AttributeType => n.type;
   if (mesh) checkPlace(mesh, on);
   if (mesh && on !== 'point' && source.outputs.some((o) => o.name === 'position')) {
-    throw new NodeError({ code: 'formula', line: 1, message: `gives "position", which only points have, but is worked out on ${on}s. Set On to points.` }); // prettier-ignore
+    throw new NodeError({
+      code: 'formula',
+      line: 1,
+      message: `gives "position", which only points have, but is worked out on ${on}s. Set On to points.`,
+    });
   }
   return {
     inputs: read.reads.map((r) =>
-      r.from === 'input'
-        ? { port: r.name, lane: lane(r.width) }
-        : { port: 'mesh', lane: lane(r.width), read: r.name },
+      r.from === 'input' ? { port: r.name, lane: lane(r.width) } : { port: 'mesh', lane: lane(r.width), read: r.name },
     ),
     outputs: source.outputs.map((o) => ({
       port: o.name,
@@ -134,19 +139,16 @@ function plan(s: Settings, _kinds: unknown, meshes: ReadonlyMap<string, Mesh> = 
         port: 'mesh',
         from: 'mesh',
         on,
-        writes: source.outputs.map((o, output) => ({ output, name: o.name, type: type(o), role: roleOf(o.name, type(o)) })), // prettier-ignore
+        writes: source.outputs.map((o, output) => ({ output, name: o.name, type: type(o), role: roleOf(o.name, type(o)) })),
       },
     }),
   };
 }
 
-function program(
-  b: ProgramBuilder,
-  inputs: readonly FormulaValue[],
-  s: Settings,
-  made: ElementPlan,
-): FormulaValue[] {
-  const attributes = new Map(made.inputs.filter((i) => i.read).map((i) => [i.read as string, i.lane === 'number' ? 1 : 3] as const)); // prettier-ignore
+function program(b: ProgramBuilder, inputs: readonly FormulaValue[], s: Settings, made: ElementPlan): FormulaValue[] {
+  const attributes = new Map(
+    made.inputs.filter((i) => i.read).map((i) => [i.read as string, i.lane === 'number' ? 1 : 3] as const),
+  );
   const given = (name: string, from: 'input' | 'mesh') =>
     inputs[made.inputs.findIndex((i) => (from === 'mesh' ? i.read === name : !i.read && i.port === name))];
   const read = readFormula(formulaOf(s), { given, ...(made.mesh && { attributes }) }, b);

@@ -35,8 +35,7 @@ export const handOffsets: NodeDefinition = {
     const count = mesh.topology.pointCount;
     if (index.length === 0) return { mesh: meshValue(mesh) };
     const lost = index.filter((i) => i >= count).length;
-    if (points !== count)
-      context.report({ code: 'offsets-count', made: points, count, lost, severity: 'warning' });
+    if (points !== count) context.report({ code: 'offsets-count', made: points, count, lost, severity: 'warning' });
     const weight = context.lane('weight', 'number', count);
     const out = context.floats(count * 3);
     out.set(mesh.positions);

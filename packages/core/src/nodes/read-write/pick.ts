@@ -36,8 +36,7 @@ export const pick: NodeDefinition = {
       help: 'What an index below 0 or past the end means.',
     },
   ],
-  sentence: (s, c) =>
-    `${c.connected('index') ? 'by index' : `index ${typedWords(c, 'index')}`}, ${String(s.outside)}`,
+  sentence: (s, c) => `${c.connected('index') ? 'by index' : `index ${typedWords(c, 'index')}`}, ${String(s.outside)}`,
   evaluate(context) {
     const values = context.input('values') as Column | Single;
     if (values.form === 'single') return { value: values };
@@ -47,8 +46,7 @@ export const pick: NodeDefinition = {
       const i = Math.round(raw);
       const { count } = values;
       if (i >= 0 && i < count) return i;
-      if (context.settings.outside === 'error' || count === 0)
-        throw new NodeError({ code: 'index-range', index: i, count });
+      if (context.settings.outside === 'error' || count === 0) throw new NodeError({ code: 'index-range', index: i, count });
       return context.settings.outside === 'wrap' ? ((i % count) + count) % count : i < 0 ? 0 : count - 1;
     };
     if (index.form === 'single') {
@@ -60,8 +58,7 @@ export const pick: NodeDefinition = {
       };
       return { value };
     }
-    const data =
-      values.data instanceof Int32Array ? context.integers(index.count) : context.floats(index.count * width);
+    const data = values.data instanceof Int32Array ? context.integers(index.count) : context.floats(index.count * width);
     for (let k = 0; k < index.count; k++) {
       const at = place(index.data[k]) * width;
       for (let axis = 0; axis < width; axis++) data[k * width + axis] = values.data[at + axis];

@@ -19,9 +19,7 @@ export const pointValues: NodeDefinition = {
   group: 'Read and write',
   summary: 'Reads the positions, normals and indices of all points, and their number.',
   keywords: ['positions', 'normals', 'index', 'count', 'read', 'vertex'],
-  inputs: () => [
-    { ...MESH_IN, kind: 'geometry', help: 'A mesh, or curves or copies: their points, or where they stand.' },
-  ],
+  inputs: () => [{ ...MESH_IN, kind: 'geometry', help: 'A mesh, or curves or copies: their points, or where they stand.' }],
   outputs: () => [
     { id: 'positions', label: 'positions', kind: 'vector', unit: 'm', help: 'Where each point is.' },
     {
@@ -53,8 +51,7 @@ export const pointValues: NodeDefinition = {
     const mesh = context.mesh('mesh');
     const { topology } = mesh;
     const out: Record<string, Value> = { count: integerValue(topology.pointCount) };
-    if (context.wants('positions'))
-      out.positions = pointColumn(mesh, 'vector', mesh.positions as Float32Array, 'position');
+    if (context.wants('positions')) out.positions = pointColumn(mesh, 'vector', mesh.positions as Float32Array, 'position');
     if (context.wants('normals')) {
       const weighting = context.settings.weighting === 'area' ? 'area' : 'angle';
       const normals = context.floats(mesh.positions.length);

@@ -37,15 +37,11 @@ export const readAttribute: NodeDefinition = {
     {
       ...ATTRIBUTE_ON,
       type: 'choice',
-      options: [
-        { value: 'own', label: 'As it is' },
-        ...(ATTRIBUTE_ON.type === 'choice' ? ATTRIBUTE_ON.options : []),
-      ],
+      options: [{ value: 'own', label: 'As it is' }, ...(ATTRIBUTE_ON.type === 'choice' ? ATTRIBUTE_ON.options : [])],
       default: 'own',
     },
   ],
-  sentence: (s) =>
-    text(s, 'name') ? `${text(s, 'name')}${s.on === 'own' ? '' : ` on ${text(s, 'on')}s`}` : 'no name yet',
+  sentence: (s) => (text(s, 'name') ? `${text(s, 'name')}${s.on === 'own' ? '' : ` on ${text(s, 'on')}s`}` : 'no name yet'),
   evaluate(context) {
     const mesh = context.mesh('mesh');
     const { settings } = context;

@@ -10,8 +10,7 @@ export const rememberRest: NodeDefinition = {
   version: 1,
   title: 'Remember Rest',
   group: 'Read and write',
-  summary:
-    'Stores where the points are and face now, as restPosition and restNormal, for what deforms them later.',
+  summary: 'Stores where the points are and face now, as restPosition and restNormal, for what deforms them later.',
   keywords: ['rest', 'reference', 'undeformed', 'restPosition', 'restNormal', 'stick'],
   inputs: () => [MESH_IN],
   outputs: () => [MESH_OUT],

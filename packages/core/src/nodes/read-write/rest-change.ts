@@ -62,22 +62,12 @@ export const restChange: NodeDefinition = {
       out.distance = each((o) => Math.hypot(displacement[o], displacement[o + 1], displacement[o + 2]));
     if (context.wants('along')) {
       const n = needAttribute(mesh, REST_NORMAL, 'point').data;
-      out.along = each(
-        (o) => displacement[o] * n[o] + displacement[o + 1] * n[o + 1] + displacement[o + 2] * n[o + 2],
-      );
+      out.along = each((o) => displacement[o] * n[o] + displacement[o + 1] * n[o + 1] + displacement[o + 2] * n[o + 2]);
     }
     if (context.wants('stretch'))
-      out.stretch = pointColumn(
-        mesh,
-        'number',
-        moveValues(mesh.topology, edgeRatios(mesh, rest), 1, 'edge', 'point'),
-      );
+      out.stretch = pointColumn(mesh, 'number', moveValues(mesh.topology, edgeRatios(mesh, rest), 1, 'edge', 'point'));
     if (context.wants('area'))
-      out.area = pointColumn(
-        mesh,
-        'number',
-        moveValues(mesh.topology, areaRatios(mesh, rest), 1, 'face', 'point'),
-      );
+      out.area = pointColumn(mesh, 'number', moveValues(mesh.topology, areaRatios(mesh, rest), 1, 'face', 'point'));
     return out;
   },
 };
@@ -97,13 +87,19 @@ function edgeRatios(mesh: Mesh, rest: Readonly<Float32Array>): Float32Array {
 function areaRatios(mesh: Mesh, rest: Readonly<Float32Array>): Float32Array {
   const { faceStarts, cornerPoints, faceCount } = mesh.topology;
   const area = (p: Readonly<Float32Array>, f: number) => {
-    let x = 0, y = 0, z = 0; // prettier-ignore
+    let x = 0,
+      y = 0,
+      z = 0;
     const o = cornerPoints[faceStarts[f]] * 3;
     for (let c = faceStarts[f] + 1; c + 1 < faceStarts[f + 1]; c++) {
       const a = cornerPoints[c] * 3;
       const b = cornerPoints[c + 1] * 3;
-      const ux = p[a] - p[o], uy = p[a + 1] - p[o + 1], uz = p[a + 2] - p[o + 2]; // prettier-ignore
-      const vx = p[b] - p[o], vy = p[b + 1] - p[o + 1], vz = p[b + 2] - p[o + 2]; // prettier-ignore
+      const ux = p[a] - p[o],
+        uy = p[a + 1] - p[o + 1],
+        uz = p[a + 2] - p[o + 2];
+      const vx = p[b] - p[o],
+        vy = p[b + 1] - p[o + 1],
+        vz = p[b + 2] - p[o + 2];
       x += uy * vz - uz * vy;
       y += uz * vx - ux * vz;
       z += ux * vy - uy * vx;

@@ -28,8 +28,7 @@ export const summarise: NodeDefinition = {
   version: 1,
   title: 'Summarise',
   group: 'Read and write',
-  summary:
-    'Boils a column down to its minimum, maximum, mean and sum, or a mesh to its bounds and average point.',
+  summary: 'Boils a column down to its minimum, maximum, mean and sum, or a mesh to its bounds and average point.',
   keywords: ['statistics', 'average', 'bounds', 'bounding box', 'centroid', 'total'],
   inputs: (s) =>
     s.of === 'mesh'

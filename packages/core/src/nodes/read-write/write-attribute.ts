@@ -61,13 +61,7 @@ export const writeAttribute: NodeDefinition = {
       whole = false;
     } else throw new NodeError({ code: 'attribute-count', name, count: value.count, on, elements: count });
     const type: AttributeType =
-      width === 3
-        ? settings.colour
-          ? 'colour'
-          : 'vector'
-        : whole
-          ? (value.kind as 'integer' | 'toggle')
-          : 'number';
+      width === 3 ? (settings.colour ? 'colour' : 'vector') : whole ? (value.kind as 'integer' | 'toggle') : 'number';
     const attribute: Attribute = {
       name,
       on,
