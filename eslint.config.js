@@ -1,3 +1,4 @@
+import { readdirSync } from 'node:fs';
 import tseslint from 'typescript-eslint';
 import reactHooks from 'eslint-plugin-react-hooks';
 import globals from 'globals';
@@ -6,6 +7,34 @@ import globals from 'globals';
 const forbid = (message, group) => ({
   'no-restricted-imports': ['error', { patterns: [{ group, message }] }],
 });
+
+/** The ids of all node types: a node is one file, called by its id. */
+const NODE_IDS = readdirSync(new URL('packages/core/src/nodes/', import.meta.url), { withFileTypes: true })
+  .filter((entry) => entry.isDirectory())
+  .flatMap((room) => readdirSync(new URL(`packages/core/src/nodes/${room.name}/`, import.meta.url)))
+  .filter((file) => file.endsWith('.ts') && !file.endsWith('.test.ts') && file !== 'index.ts')
+  .map((file) => file.slice(0, -3));
+
+const named = (ids) => `Literal[value=/^(${ids.join('|')})$/]`;
+
+/** What a node does is said in its definition: whoever compares its type by name would have to know each new one. */
+const NO_NODE_IDS = {
+  'no-restricted-syntax': [
+    'error',
+    {
+      selector: named(NODE_IDS.filter((id) => id.includes('-'))),
+      message: 'A type of nodes by its id: let its definition say what is wanted of it.',
+    },
+    {
+      selector: `BinaryExpression[left.property.name="type"][left.object.property.name="record"] > ${named(NODE_IDS)}`,
+      message: 'A type of nodes by its id: let its definition say what is wanted of it.',
+    },
+    {
+      selector: 'BinaryExpression[left.object.name="setting"][left.property.name="id"]',
+      message: 'A setting by its id: let its definition say what is wanted of it.',
+    },
+  ],
+};
 
 export default tseslint.config(
   { ignores: ['**/dist', '**/node_modules', 'out', '**/test-results', '**/playwright-report'] },
@@ -88,6 +117,16 @@ export default tseslint.config(
         'node:*',
       ]),
     },
+  },
+  {
+    files: ['packages/*/src/**/*.ts', 'apps/web/src/**/*.{ts,tsx}'],
+    ignores: [
+      '**/*.test.ts',
+      'packages/core/src/nodes/**',
+      'packages/core/src/testing/**',
+      'packages/core/src/project/migrations.ts',
+    ],
+    rules: NO_NODE_IDS,
   },
   { files: ['scripts/*.mjs', 'packages/cli/bin/*.mjs'], languageOptions: { globals: globals.node } },
 );

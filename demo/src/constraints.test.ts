@@ -122,7 +122,7 @@ test('a keyed switch does not move the lantern: the jump is under 1e-5 of the sc
     const to = frame < 64 ? 1 : 0;
     const worlds = (p: Project, frames: readonly number[]) =>
       Promise.resolve(Float64Array.from(frames.flatMap((f) => [...worldsAt(evaluator, p, ['hand-lantern'], f)[0]])));
-    const made = await switchWithoutPop(project, 'hand-lantern', 'hand-over', to, frame, worlds);
+    const made = await switchWithoutPop(CATALOGUE, project, 'hand-lantern', 'hand-over', to, frame, worlds);
     expect(made?.residual).toBeLessThan(1e-6);
     for (const f of [frame - 1, frame]) {
       const [before] = worldsAt(evaluator, project, ['hand-lantern'], f);

@@ -1,9 +1,9 @@
+import { addObject, newLocator } from '@umberfish/core';
 import { ReactFlowProvider } from '@xyflow/react';
 import { lazy, Suspense, useEffect, useMemo, useRef, useState, type DragEvent } from 'react';
 import { Group, Panel, Separator, usePanelRef, type PanelImperativeHandle } from 'react-resizable-panels';
 import { Link, useLocation, useNavigate, useParams } from 'react-router';
 import { METRES_Y_UP } from '@umberfish/formats';
-import { addObject, newLocator } from '../state/edits.ts';
 import { redone, undone } from '../state/project-slice.ts';
 import { applyEdit, selectProject, store, useStore } from '../state/store.ts';
 import { objectsPicked, uiSet } from '../state/ui-slice.ts';

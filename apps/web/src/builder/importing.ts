@@ -1,4 +1,3 @@
-import { wrap } from 'comlink';
 import {
   channelsFor,
   counted,
@@ -8,11 +7,14 @@ import {
   type AssetRecord,
   type ObjectRecord,
   type Project,
+  addMeshObjects,
+  freeNames,
+  newId,
 } from '@umberfish/core';
+import { wrap } from 'comlink';
 import type { ImportUnits } from '@umberfish/formats';
 import type { Reader, ReadFiles } from '../engine/import-worker.ts';
 import { engine } from '../engine/index.ts';
-import { addMeshObjects, freeNames, newId } from '../state/edits.ts';
 import { applyEdit, store } from '../state/store.ts';
 import { objectsPicked, remarked } from '../state/ui-slice.ts';
 import { readFiles } from '../storage/files.ts';

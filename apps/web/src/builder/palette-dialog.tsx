@@ -1,9 +1,8 @@
+import { KIND_WORDS, type NodeDefinition, type PortRef, addNode, connect, newId, nodeOf } from '@umberfish/core';
 import { Command } from 'cmdk';
 import { Dialog } from 'radix-ui';
 import { useReactFlow } from '@xyflow/react';
 import { useEffect, useState } from 'react';
-import { KIND_WORDS, type NodeDefinition, type PortRef } from '@umberfish/core';
-import { addNode, connect, newId, nodeOf } from '../state/edits.ts';
 import { applyEdit, selectGraph, store } from '../state/store.ts';
 import { portPicked, nodesPicked, uiSet } from '../state/ui-slice.ts';
 import { fittingPort, offered } from './bench/catalogue.ts';
@@ -57,7 +56,7 @@ export function PaletteDialog({ commands }: { commands: readonly PageCommand[] }
         flow,
         graph.nodes.map((n) => n.position),
       );
-    const node = nodeOf(definition.id, [at.x, at.y - 14], settingsFor(definition));
+    const node = nodeOf(definition, [at.x, at.y - 14], settingsFor(definition));
     const gesture = newId('step');
     applyEdit(`Add ${definition.title}`, addNode(graph.id, node), gesture);
     const { end } = request;

@@ -1,16 +1,7 @@
 import { useMemo, useSyncExternalStore } from 'react';
-import { drivenIn, objectsAt, worldLookup, type DrivenBy, type Matrix, type ObjectsById, type Project } from '@umberfish/core';
+import { type Pose, drivenIn, objectsAt, worldLookup, type DrivenBy, type Project } from '@umberfish/core';
 import { selectProject, store, useStore } from '../state/store.ts';
 import { engine } from './index.ts';
-
-/** Where everything is at the frame that is shown: keys worked out, and what graphs put into objects. */
-export interface Pose {
-  readonly project: Project;
-  readonly frame: number;
-  readonly objects: ObjectsById;
-  readonly driven: DrivenBy;
-  world(object: string): Matrix;
-}
 
 function poseOf(project: Project, frame: number, driven: DrivenBy): Pose {
   const objects = objectsAt(project, frame);

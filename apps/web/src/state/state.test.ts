@@ -1,15 +1,9 @@
-import { describe, expect, test } from 'vitest';
-import { makeObject, makeProject, NOTHING_DRIVEN, type Project } from '@umberfish/core';
-import { drawnItems } from '../builder/stage/drawn-items.ts';
-import { fittingPort, looseEnd, offered } from '../builder/bench/catalogue.ts';
-import { copyNodes, readCopied } from '../builder/bench/clipboard.ts';
-import { syncNodes, syncWires } from '../builder/bench/flow.ts';
-import { wiresOnPath } from '../builder/bench/path.ts';
-import { matching } from '../builder/palette-entries.ts';
-import { tidyPositions } from '../builder/bench/tidy.ts';
-import { GeometryStore } from '../engine/geometry-store.ts';
-import { requestFor } from '../engine/request.ts';
 import {
+  CATALOGUE,
+  makeObject,
+  makeProject,
+  NOTHING_DRIVEN,
+  type Project,
   addNode,
   changeNames,
   connect,
@@ -24,14 +18,27 @@ import {
   setPreview,
   setSetting,
   toggleProbe,
-} from './edits.ts';
-import { addSection, changeSection, moveToSection, setPins } from './bench-edits.ts';
+  addSection,
+  changeSection,
+  moveToSection,
+  setPins,
+} from '@umberfish/core';
+import { describe, expect, test } from 'vitest';
+import { drawnItems } from '../builder/stage/drawn-items.ts';
+import { fittingPort, looseEnd, offered } from '../builder/bench/catalogue.ts';
+import { copyNodes, readCopied } from '../builder/bench/clipboard.ts';
+import { syncNodes, syncWires } from '../builder/bench/flow.ts';
+import { wiresOnPath } from '../builder/bench/path.ts';
+import { matching } from '../builder/palette-entries.ts';
+import { tidyPositions } from '../builder/bench/tidy.ts';
+import { GeometryStore } from '../engine/geometry-store.ts';
+import { requestFor } from '../engine/request.ts';
 import { edited, gestureEnded, opened, projectReducer, redone, undone } from './project-slice.ts';
 import { nodesPicked, objectsPicked, portPicked, uiReducer, uiReset } from './ui-slice.ts';
 
 const graph = { ...emptyGraph('G'), id: 'g' };
 const base: Project = { ...makeProject('p', 'P'), graphs: [graph] };
-const node = (id: string, type: string, settings = {}) => ({ ...nodeOf(type, [0, 0], settings), id });
+const node = (id: string, type: string, settings = {}) => ({ ...nodeOf({ id: type, version: 1 }, [0, 0], settings), id });
 const build = (...edits: ((p: Project) => Project)[]) => edits.reduce((p, e) => e(p), base);
 const pair = build(
   addNode('g', node('a', 'make-grid')),
@@ -119,15 +126,15 @@ describe('sections and wires on the bench', () => {
     );
     const renamed = build(
       () => before,
-      changeNames('g', 'f', 'inputs', 'input', named(['lift']).names, { from: 'a', to: 'lift' }),
-      changeNames('g', 'f', 'outputs', 'output', named(['height']).names, { from: 'out', to: 'height' }),
+      changeNames(CATALOGUE, 'g', 'f', 'inputs', 'input', named(['lift']).names, { from: 'a', to: 'lift' }),
+      changeNames(CATALOGUE, 'g', 'f', 'outputs', 'output', named(['height']).names, { from: 'out', to: 'height' }),
     ).graphs[0];
     expect(renamed.nodes[0]).toMatchObject({ inputs: { lift: 3 }, probes: ['height'] });
     expect(renamed.wires.map((w) => [w.from.port, w.to.port])).toEqual([
       ['number', 'lift'],
       ['height', 'a'],
     ]);
-    expect(changeNames('g', 'f', 'outputs', 'output', [])(before).graphs[0].wires.length).toBe(1);
+    expect(changeNames(CATALOGUE, 'g', 'f', 'outputs', 'output', [])(before).graphs[0].wires.length).toBe(1);
   });
 });
 
@@ -167,8 +174,8 @@ describe('edits', () => {
       addNode('g', node('s', 'arithmetic', { operands: '3' })),
       connect('g', { node: 'n', port: 'number' }, { node: 's', port: 'c' }),
     );
-    expect(setSetting('g', 's', 'operands', '2')(sum).graphs[0].wires).toEqual([]);
-    expect(setSetting('g', 's', 'operation', 'multiply')(sum).graphs[0].wires.length).toBe(1);
+    expect(setSetting(CATALOGUE, 'g', 's', 'operands', '2')(sum).graphs[0].wires).toEqual([]);
+    expect(setSetting(CATALOGUE, 'g', 's', 'operation', 'multiply')(sum).graphs[0].wires.length).toBe(1);
     expect(toggleProbe('g', 'n', 'number')(toggleProbe('g', 'n', 'number')(sum)).graphs[0].nodes[0].probes).toEqual([]);
   });
 
@@ -247,7 +254,7 @@ describe('what is asked of the worker', () => {
       makeObject('o', 'O', 'group', { visible: false }),
       makeObject('m', 'M', 'mesh', { parent: 'o', mesh: 'asset' }),
     ];
-    const hidden = { ...setSetting('g', 's', 'object', 'm')(shown), objects, assets: [] };
+    const hidden = { ...setSetting(CATALOGUE, 'g', 's', 'object', 'm')(shown), objects, assets: [] };
     expect(requestFor(hidden, ui(), 1)).toMatchObject({ shown: [], assets: [], wanted: [] });
   });
 
@@ -301,7 +308,7 @@ describe('pictures', () => {
 
   test('a result stands for its object, whose own mesh becomes a ghost', () => {
     const p: Project = {
-      ...setSetting('g', 's', 'object', 'm')(build(addNode('g', node('s', 'show-mesh')))),
+      ...setSetting(CATALOGUE, 'g', 's', 'object', 'm')(build(addNode('g', node('s', 'show-mesh')))),
       objects: [makeObject('m', 'M', 'mesh', { mesh: 'asset' })],
     };
     const mesh = { key: 's', topology, positions: new Float32Array(3), normals: new Float32Array(3) };

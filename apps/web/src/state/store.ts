@@ -1,7 +1,6 @@
+import type { GraphRecord, Project, Edit } from '@umberfish/core';
 import { configureStore } from '@reduxjs/toolkit';
 import { useDispatch, useSelector } from 'react-redux';
-import type { GraphRecord, Project } from '@umberfish/core';
-import type { Edit } from './edits.ts';
 import { evaluationReducer } from './evaluation-slice.ts';
 import { edited, projectReducer } from './project-slice.ts';
 import { saveReducer } from './save-slice.ts';

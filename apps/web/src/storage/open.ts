@@ -1,6 +1,5 @@
-import { CATALOGUE, makeProject, SHOWN_PORT, shownResults, type OpenedProject } from '@umberfish/core';
+import { CATALOGUE, makeProject, SHOWN_PORT, shownResults, type OpenedProject, emptyGraph, newId } from '@umberfish/core';
 import { engine } from '../engine/index.ts';
-import { emptyGraph, newId } from '../state/edits.ts';
 import { closed, opened } from '../state/project-slice.ts';
 import { store } from '../state/store.ts';
 import { remarked, uiReset } from '../state/ui-slice.ts';

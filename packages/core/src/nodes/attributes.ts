@@ -13,6 +13,7 @@ export const ATTRIBUTE_NAME: Setting = {
   label: 'Name',
   type: 'text',
   default: '',
+  attributeOf: 'mesh',
   help: 'The name of the attribute; capital and small letters differ.',
 };
 

@@ -1,7 +1,7 @@
+import { addGraph, changeGraph, emptyGraph, removeGraph } from '@umberfish/core';
 import { Plus } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { useViewport } from '@xyflow/react';
-import { addGraph, changeGraph, emptyGraph, removeGraph } from '../../state/edits.ts';
 import { applyEdit, selectGraph, store, useSend, useStore } from '../../state/store.ts';
 import { nodesPicked, uiSet } from '../../state/ui-slice.ts';
 import { engine } from '../../engine/index.ts';

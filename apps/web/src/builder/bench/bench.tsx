@@ -1,4 +1,16 @@
 import {
+  CATALOGUE,
+  checkConnection,
+  type GraphRecord,
+  type PortRef,
+  moveToSection,
+  connect,
+  moveNodes,
+  newId,
+  removeNodes,
+  removeWires,
+} from '@umberfish/core';
+import {
   applyNodeChanges,
   MiniMap,
   Background,
@@ -13,9 +25,6 @@ import {
 } from '@xyflow/react';
 import { useCallback, useEffect, useMemo, useRef, useState, type CSSProperties, type KeyboardEvent } from 'react';
 import { useDearest } from './dearest.ts';
-import { CATALOGUE, checkConnection, type GraphRecord, type PortRef } from '@umberfish/core';
-import { moveToSection } from '../../state/bench-edits.ts';
-import { connect, moveNodes, newId, removeNodes, removeWires } from '../../state/edits.ts';
 import { gestureEnded } from '../../state/project-slice.ts';
 import { applyEdit, selectGraph, store, useSend, useStore } from '../../state/store.ts';
 import { nodesPicked, portPicked, remarked, sectionPicked } from '../../state/ui-slice.ts';

@@ -1,6 +1,3 @@
-import { Handle, Position, type NodeProps } from '@xyflow/react';
-import { Eye, EyeOff, SkipForward } from 'lucide-react';
-import { memo, useRef } from 'react';
 import {
   CATALOGUE,
   KIND_TAGS,
@@ -20,8 +17,11 @@ import {
   type PortKind,
   type ResolvedNode,
   type Response,
+  feedOneAxis,
 } from '@umberfish/core';
-import { feedOneAxis } from '../../state/edits.ts';
+import { Handle, Position, type NodeProps } from '@xyflow/react';
+import { Eye, EyeOff, SkipForward } from 'lucide-react';
+import { memo, useRef } from 'react';
 import { applyEdit, selectGraph, store, useSend, useStore } from '../../state/store.ts';
 import { nodesPicked, portPicked } from '../../state/ui-slice.ts';
 import { formatCost, formatCount, plainNumber } from '../../ui/format.ts';
@@ -69,7 +69,7 @@ export const Card = memo(function Card({ id, selected }: NodeProps<CardNode>) {
   if (!node || !resolved) return null;
   const [connected, kinds] = around.split('|').map((t) => t.split(','));
   const title = nodeTitle(resolved);
-  const shows = node.type === 'show-mesh';
+  const shows = resolved.definition?.shows !== undefined;
   const failed = report?.failed ?? false;
   const problems = (report?.problems ?? []).filter((p) => p.code !== 'waits' || failed);
   const sentence = words ?? 'unknown type, kept as it is';

@@ -10,8 +10,8 @@ import {
   type NodeDefinition,
   type PortKind,
   type PortRef,
+  nodeOf,
 } from '@umberfish/core';
-import { nodeOf } from '../../state/edits.ts';
 
 /** A wire end in the air: nodes offered must have a port that fits it. */
 export interface LooseEnd {
@@ -34,7 +34,7 @@ export function looseEnd(graph: GraphRecord, ref: PortRef, side: 'output' | 'inp
 
 /** The port of a new node of this type that a loose end would go to; undefined when none fits. */
 export function fittingPort(definition: NodeDefinition, end: LooseEnd): string | undefined {
-  const settings = settingsOf(definition, nodeOf(definition.id, [0, 0]));
+  const settings = settingsOf(definition, nodeOf(definition, [0, 0]));
   if (end.side === 'output') {
     const inputs = definition.inputs(settings);
     const natural = inputs.find(

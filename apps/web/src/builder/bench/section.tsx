@@ -1,8 +1,7 @@
+import { CATALOGUE, nodeTitle, resolveGraph, type SectionRecord, changeSection } from '@umberfish/core';
 import { Handle, Position, type NodeProps } from '@xyflow/react';
 import { ChevronDown, ChevronRight } from 'lucide-react';
 import { memo } from 'react';
-import { CATALOGUE, nodeTitle, resolveGraph, type SectionRecord } from '@umberfish/core';
-import { changeSection } from '../../state/bench-edits.ts';
 import { applyEdit, selectGraph, store, useSend, useStore } from '../../state/store.ts';
 import { sectionPicked } from '../../state/ui-slice.ts';
 import type { SectionNode } from './flow.ts';

@@ -1,8 +1,21 @@
+import {
+  CATALOGUE,
+  resolveGraph,
+  SHOWN_PORT,
+  type GraphRecord,
+  type PortRef,
+  changeNode,
+  moveNodes,
+  newId,
+  pasteNodes,
+  removeNodes,
+  setPreview,
+  toggleProbe,
+  addSection,
+  moveToSection,
+} from '@umberfish/core';
 import { getViewportForBounds, useReactFlow, useStoreApi } from '@xyflow/react';
 import { useEffect, useMemo } from 'react';
-import { CATALOGUE, resolveGraph, SHOWN_PORT, type GraphRecord, type PortRef } from '@umberfish/core';
-import { changeNode, moveNodes, newId, pasteNodes, removeNodes, setPreview, toggleProbe } from '../../state/edits.ts';
-import { addSection, moveToSection } from '../../state/bench-edits.ts';
 import { applyEdit, selectGraph, store } from '../../state/store.ts';
 import { nodesPicked, portPicked, remarked, sectionPicked, uiSet } from '../../state/ui-slice.ts';
 import { pinLooked } from '../readout/compare-bar.tsx';
@@ -36,7 +49,7 @@ export function useBenchCommands(): BenchCommands {
     const firstOutput = (node: string) => {
       const { graph } = now();
       const at = graph ? resolveGraph(CATALOGUE, graph).get(node) : undefined;
-      return at?.outputs[0]?.id ?? (at?.record.type === 'show-mesh' ? SHOWN_PORT : undefined);
+      return at?.outputs[0]?.id ?? (at?.definition?.shows ? SHOWN_PORT : undefined);
     };
     const preview = () => {
       const { graph, ui } = now();

@@ -1,8 +1,6 @@
+import { summaryAt, type WireRecord, setPins } from '@umberfish/core';
 import { BaseEdge, EdgeLabelRenderer, getBezierPath, useReactFlow, type EdgeProps } from '@xyflow/react';
 import { memo, type PointerEvent } from 'react';
-import { summaryAt } from '@umberfish/core';
-import type { WireRecord } from '@umberfish/core';
-import { setPins } from '../../state/bench-edits.ts';
 import { gestureEnded } from '../../state/project-slice.ts';
 import { applyEdit, selectGraph, store, useStore } from '../../state/store.ts';
 import type { WireEdge } from './flow.ts';

@@ -1,6 +1,15 @@
+import {
+  arrivalOf,
+  movedKeys,
+  stretchedFrame,
+  stretchedKeys,
+  type Key,
+  changeTracks,
+  chosenAt,
+  type ChosenKeys,
+  type TrackRow,
+} from '@umberfish/core';
 import { useEffect, useLayoutEffect, useMemo, useRef, useState, type PointerEvent } from 'react';
-import { arrivalOf, movedKeys, stretchedFrame, stretchedKeys, type Key } from '@umberfish/core';
-import { changeTracks, chosenAt, type ChosenKeys, type TrackRow } from '../../state/key-edits.ts';
 import { gestureEnded } from '../../state/project-slice.ts';
 import { applyEdit, selectProject, store, useStore } from '../../state/store.ts';
 import { curveOf, FrameLines, KeyMark, Ruler, seenKeys, Values } from './keys-drawing.tsx';

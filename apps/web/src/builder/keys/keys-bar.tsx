@@ -1,7 +1,6 @@
+import { movedKeys, smoothedKeys, TRACK_ENDS, type Key, type KeyTrack, type ChosenKeys, type TrackRow } from '@umberfish/core';
 import { Clipboard, Copy, Maximize2, Trash2 } from 'lucide-react';
 import { useState } from 'react';
-import { movedKeys, smoothedKeys, TRACK_ENDS, type Key, type KeyTrack } from '@umberfish/core';
-import type { ChosenKeys, TrackRow } from '../../state/key-edits.ts';
 import { useSend, useStore } from '../../state/store.ts';
 import { uiSet } from '../../state/ui-slice.ts';
 import { Button } from '../../ui/button.tsx';

@@ -1,5 +1,4 @@
-import { arrivalOf, trackAt, type Key } from '@umberfish/core';
-import type { TrackRow } from '../../state/key-edits.ts';
+import { arrivalOf, trackAt, type Key, type TrackRow } from '@umberfish/core';
 import { RULER, stepFor, xOf, yOf, type Box, type KeysView } from './view.ts';
 
 /** Inks of the page, so that curves can be told from the paper by day and by night. */

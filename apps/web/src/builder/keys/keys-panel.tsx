@@ -1,5 +1,5 @@
-import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
 import {
+  CATALOGUE,
   movedKeys,
   stretchedFrame,
   stretchedKeys,
@@ -10,8 +10,12 @@ import {
   type KeyTrack,
   largest,
   smallest,
+  changeTracks,
+  chosenAt,
+  trackRows,
+  type ChosenKeys,
 } from '@umberfish/core';
-import { changeTracks, chosenAt, trackRows, type ChosenKeys } from '../../state/key-edits.ts';
+import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
 import { applyEdit, selectProject, store, useSend, useStore } from '../../state/store.ts';
 import { uiSet } from '../../state/ui-slice.ts';
 import { KeysArea } from './keys-area.tsx';
@@ -36,7 +40,7 @@ export function KeysPanel() {
   const root = useRef<HTMLElement>(null);
   const list = useRef<HTMLUListElement>(null);
   const scroll = useCallback((by: number) => list.current?.scrollBy(0, by), []);
-  const rows = useMemo(() => (project ? trackRows(project, objects, nodes) : []), [project, objects, nodes]);
+  const rows = useMemo(() => (project ? trackRows(CATALOGUE, project, objects, nodes) : []), [project, objects, nodes]);
   const seen = useMemo(() => (mode === 'curves' ? rows.filter((r) => !hidden.has(r.key)) : rows), [mode, rows, hidden]);
   const inks = useMemo(() => inksOf(rows), [rows]);
   const range = project?.range ?? { first: 1, last: 2 };
@@ -187,8 +191,8 @@ export function KeysPanel() {
 export function keyBeside(direction: 1 | -1): number | undefined {
   const { project, ui } = { project: store.getState().project.project, ui: store.getState().ui };
   if (!project) return undefined;
-  let rows = trackRows(project, ui.objects, ui.nodes);
-  if (rows.length === 0) rows = trackRows(project, [], []);
+  let rows = trackRows(CATALOGUE, project, ui.objects, ui.nodes);
+  if (rows.length === 0) rows = trackRows(CATALOGUE, project, [], []);
   const frames = rows.flatMap((r) => r.track.keys.map((k) => k.frame)).filter((f) => (f - ui.frame) * direction > 0);
   return frames.length === 0 ? undefined : direction > 0 ? smallest(frames) : largest(frames);
 }

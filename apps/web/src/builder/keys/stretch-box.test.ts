@@ -1,6 +1,5 @@
+import { makeKey, stretchedFrame, stretchedKeys, trackOf, type TrackRow } from '@umberfish/core';
 import { expect, test } from 'vitest';
-import { makeKey, stretchedFrame, stretchedKeys, trackOf } from '@umberfish/core';
-import type { TrackRow } from '../../state/key-edits.ts';
 import { boundsOf, stretchTo } from './stretch-box.tsx';
 
 const row = (key: string, keys: readonly (readonly [number, number])[]): TrackRow => ({

@@ -1,5 +1,4 @@
-import { largest, smallest } from '@umberfish/core';
-import type { ChosenKeys, TrackRow } from '../../state/key-edits.ts';
+import { largest, smallest, type ChosenKeys, type TrackRow } from '@umberfish/core';
 
 /** From the first to the last of the chosen keys, and from the lowest to the highest. */
 export interface Bounds {

@@ -1,5 +1,4 @@
-import { arrivalOf, largest, smallest } from '@umberfish/core';
-import type { TrackRow } from '../../state/key-edits.ts';
+import { arrivalOf, largest, smallest, type TrackRow } from '@umberfish/core';
 
 /** What of the keys is seen: frames from left to right, and values from bottom to top. */
 export interface KeysView {

@@ -1,12 +1,20 @@
-import { channelsOf, PLACE_CHANNELS } from '@umberfish/core';
-import { keyInputs } from '../../state/key-edits.ts';
-import { keyChannels, numberAt } from '../../state/channel-edits.ts';
+import {
+  CONSTRAINT_RULES,
+  type ConstraintKind,
+  CATALOGUE,
+  switchDial,
+  channelsOf,
+  PLACE_CHANNELS,
+  keyInputs,
+  keyChannels,
+  numberAt,
+} from '@umberfish/core';
 import { engine } from '../../engine/index.ts';
 import { download, fileName } from '../../storage/files.ts';
 import { applyEdit, selectProject, store } from '../../state/store.ts';
 import { remarked, uiSet } from '../../state/ui-slice.ts';
 import type { PageCommand } from '../palette-dialog.tsx';
-import { constrain, CONSTRAINTS, type ConstraintKind } from './constrain.ts';
+import { constrain } from './constrain.ts';
 import { hangUnder, keySwitch, mirrorPicked, onPicked, zeroPicked } from './pose-commands.ts';
 
 /** Keys every channel of the picked objects, their dials too; or every number typed into the picked nodes. */
@@ -14,7 +22,7 @@ export function keyPicked(): void {
   const project = selectProject(store.getState());
   const { nodes, objects, graph, frame } = store.getState().ui;
   if (nodes.length > 0 && objects.length === 0 && graph !== null)
-    return void applyEdit('Set keys', keyInputs(graph, nodes, frame));
+    return void applyEdit('Set keys', keyInputs(CATALOGUE, graph, nodes, frame));
   onPicked('Set keys', (ids, frame) => {
     const own = project?.objects.filter((o) => ids.includes(o.id)).flatMap((o) => channelsOf(o)) ?? [];
     return keyChannels(ids, [...new Set([...PLACE_CHANNELS, ...own])], frame);
@@ -42,7 +50,8 @@ function switchPicked(): void {
   const project = selectProject(store.getState());
   const { objects, frame } = store.getState().ui;
   const child = project?.objects.find((o) => o.id === objects[0]);
-  const dial = child?.custom.find((c) => c.name.startsWith('hand-over'));
+  const channel = project && switchDial(CATALOGUE, project, objects[0]);
+  const dial = child?.custom.find((c) => c.id === channel);
   if (!project || !child || !dial)
     return void store.dispatch(remarked({ text: 'Pick an object with a Hand-Over and its dial first.', kind: 'wrong' }));
   const now = Math.round(numberAt(project, child, dial.id, frame));
@@ -69,8 +78,8 @@ async function saveMotion(format: 'glb' | 'csv'): Promise<void> {
 
 /** Commands on the picked objects, for the palette. */
 export const poseCommands = (onRename: (ids: readonly string[]) => void, onReadCsv: () => void): PageCommand[] => [
-  ...(Object.keys(CONSTRAINTS) as ConstraintKind[]).map((kind) => ({
-    label: `${CONSTRAINTS[kind].title}: constrain the first picked object by the others`,
+  ...(Object.keys(CONSTRAINT_RULES) as ConstraintKind[]).map((kind) => ({
+    label: `${CONSTRAINT_RULES[kind].title}: constrain the first picked object by the others`,
     run: () => void constrain(kind),
   })),
   { label: 'Set keys on all channels or numbers of what is picked', keys: 'K', run: keyPicked },

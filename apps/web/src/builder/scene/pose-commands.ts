@@ -10,10 +10,14 @@ import {
   type ObjectRecord,
   type Project,
   type Vec3,
+  mirrorChannels,
+  zeroChannels,
+  changeObject,
+  orphansOf,
+  removeObjects,
+  type Edit,
 } from '@umberfish/core';
 import { engine } from '../../engine/index.ts';
-import { mirrorChannels, zeroChannels } from '../../state/channel-edits.ts';
-import { changeObject, orphansOf, removeObjects, type Edit } from '../../state/edits.ts';
 import { applyEdit, store } from '../../state/store.ts';
 import { objectsPicked, remarked } from '../../state/ui-slice.ts';
 import { formatNumber } from '../../ui/format.ts';
@@ -154,7 +158,7 @@ export const renameMany =
 export async function keySwitch(child: ObjectRecord, channel: string, to: number): Promise<void> {
   const { frame } = store.getState().ui;
   await applyWorkedOut('Key the switch', async (project) => {
-    const made = await switchWithoutPop(project, child.id, channel, to, frame, (p, f) => worldsOf(p, child.id, f));
+    const made = await switchWithoutPop(CATALOGUE, project, child.id, channel, to, frame, (p, f) => worldsOf(p, child.id, f));
     if (!made) {
       wrong('The switch could not be worked out: a matrix cannot be inverted.');
       return undefined;

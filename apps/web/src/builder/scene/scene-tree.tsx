@@ -1,6 +1,6 @@
-import { Eye, EyeOff, Link2, Plus } from 'lucide-react';
-import { useMemo, useRef } from 'react';
 import {
+  CONSTRAINT_RULES,
+  type ConstraintKind,
   CATALOGUE,
   hierarchyOf,
   makeObject,
@@ -8,12 +8,18 @@ import {
   shownResults,
   type HierarchyRow,
   type ObjectRecord,
+  addObject,
+  changeObject,
+  freeName,
+  newId,
+  newLocator,
+  newCurve,
 } from '@umberfish/core';
-import { addObject, changeObject, freeName, newId, newLocator } from '../../state/edits.ts';
-import { newCurve } from '../../state/curve-edits.ts';
+import { Eye, EyeOff, Link2, Plus } from 'lucide-react';
+import { useMemo, useRef } from 'react';
 import { applyEdit, selectProject, store, useSend, useStore } from '../../state/store.ts';
 import { objectsPicked, uiSet } from '../../state/ui-slice.ts';
-import { constrain, CONSTRAINTS, type ConstraintKind } from './constrain.ts';
+import { constrain } from './constrain.ts';
 import { removeFrozen } from './pose-commands.ts';
 import { Menu } from '../../ui/menu.tsx';
 import { useRowWindow } from '../../ui/row-window.ts';
@@ -93,9 +99,9 @@ export function SceneTree({ onImport }: { onImport(files: readonly File[]): void
                 <Link2 size={13} /> Constrain
               </button>
             }
-            items={(Object.keys(CONSTRAINTS) as ConstraintKind[]).map((kind) => ({
-              label: CONSTRAINTS[kind].title,
-              disabled: picked.length - 1 < CONSTRAINTS[kind].least || picked.length - 1 > CONSTRAINTS[kind].most,
+            items={(Object.keys(CONSTRAINT_RULES) as ConstraintKind[]).map((kind) => ({
+              label: CONSTRAINT_RULES[kind].title,
+              disabled: picked.length - 1 < CONSTRAINT_RULES[kind].least || picked.length - 1 > CONSTRAINT_RULES[kind].most,
               onSelect: () => void constrain(kind),
             }))}
           />

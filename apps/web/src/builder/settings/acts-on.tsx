@@ -1,6 +1,5 @@
+import { CATALOGUE, nodesActingOn, nodeTitle, type ObjectRecord, type Project, changeNode } from '@umberfish/core';
 import { SkipForward } from 'lucide-react';
-import { CATALOGUE, nodesActingOn, nodeTitle, type ObjectRecord, type Project } from '@umberfish/core';
-import { changeNode } from '../../state/edits.ts';
 import { applyEdit, useSend, useStore } from '../../state/store.ts';
 import { nodesPicked, uiSet } from '../../state/ui-slice.ts';
 import { formatCost } from '../../ui/format.ts';

@@ -1,4 +1,3 @@
-import { Ellipsis, KeyRound, Lock } from 'lucide-react';
 import {
   CATALOGUE,
   driversOf,
@@ -9,9 +8,6 @@ import {
   type ObjectRecord,
   type PlaceChannel,
   type ResolvedNode,
-} from '@umberfish/core';
-import { usePose } from '../../engine/pose.ts';
-import {
   channelTrouble,
   detachChannel,
   keyChannels,
@@ -20,7 +16,9 @@ import {
   setAnimated,
   unkeyChannel,
   writeChannels,
-} from '../../state/channel-edits.ts';
+} from '@umberfish/core';
+import { Ellipsis, KeyRound, Lock } from 'lucide-react';
+import { usePose } from '../../engine/pose.ts';
 import { gestureEnded } from '../../state/project-slice.ts';
 import { applyEdit, selectProject, store, useSend, useStore } from '../../state/store.ts';
 import { uiSet } from '../../state/ui-slice.ts';

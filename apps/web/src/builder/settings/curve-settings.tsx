@@ -1,6 +1,4 @@
-import { counted, tracksOf, curvesOf, type ObjectRecord } from '@umberfish/core';
-import { changeCurve, setCurveRest } from '../../state/curve-edits.ts';
-import { changeObject } from '../../state/edits.ts';
+import { counted, tracksOf, curvesOf, type ObjectRecord, changeCurve, setCurveRest, changeObject } from '@umberfish/core';
 import { applyEdit } from '../../state/store.ts';
 import { Button } from '../../ui/button.tsx';
 import { plainNumber } from '../../ui/format.ts';

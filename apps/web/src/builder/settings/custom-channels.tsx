@@ -1,13 +1,16 @@
-import { Plus, Settings2, Trash2 } from 'lucide-react';
-import { useState } from 'react';
-import { CATALOGUE, driversOf, type CustomChannel, type ObjectRecord } from '@umberfish/core';
 import {
+  CATALOGUE,
+  driversOf,
+  type CustomChannel,
+  type ObjectRecord,
   addCustomChannel,
   channelTrouble,
   changeCustomChannel,
   newCustomChannel,
   removeCustomChannel,
-} from '../../state/channel-edits.ts';
+} from '@umberfish/core';
+import { Plus, Settings2, Trash2 } from 'lucide-react';
+import { useState } from 'react';
 import { applyEdit, selectProject, useStore } from '../../state/store.ts';
 import { Button } from '../../ui/button.tsx';
 import { Hint } from '../../ui/hint.tsx';

@@ -1,4 +1,3 @@
-import { lazy, Suspense, useMemo } from 'react';
 import {
   CATALOGUE,
   MESH_NAMES,
@@ -8,8 +7,9 @@ import {
   type GraphRecord,
   type Names,
   type NodeRecord,
+  setSetting,
 } from '@umberfish/core';
-import { setSetting } from '../../state/edits.ts';
+import { lazy, Suspense, useMemo } from 'react';
 import { gestureEnded } from '../../state/project-slice.ts';
 import { applyEdit, store, useStore } from '../../state/store.ts';
 import { remarked } from '../../state/ui-slice.ts';
@@ -40,7 +40,8 @@ export function FormulaField({ graph, node }: { graph: GraphRecord; node: NodeRe
   }, [wire, attributes]);
   const source = { text, inputs, outputs };
   const problem = readFormula(source, around).problems[0];
-  const write = (to: string) => applyEdit('Change formula', setSetting(graph.id, node.id, 'formula', to), `formula ${node.id}`);
+  const write = (to: string) =>
+    applyEdit('Change formula', setSetting(CATALOGUE, graph.id, node.id, 'formula', to), `formula ${node.id}`);
   return (
     <div>
       <Suspense fallback={<p className="py-2 text-soft">Opening the editor…</p>}>

@@ -1,6 +1,5 @@
+import { CATALOGUE, NAME_TYPES, type GraphRecord, type Names, type NodeRecord, changeNames } from '@umberfish/core';
 import { Plus, X } from 'lucide-react';
-import { NAME_TYPES, type GraphRecord, type Names, type NodeRecord } from '@umberfish/core';
-import { changeNames } from '../../state/edits.ts';
 import { applyEdit } from '../../state/store.ts';
 import { Button } from '../../ui/button.tsx';
 import { Choice } from '../../ui/choice.tsx';
@@ -20,7 +19,7 @@ const TYPES = NAME_TYPES.map((value) => ({ value, label: value }));
 export function NamesField({ graph, node, setting, side, value }: Props) {
   const { names } = value;
   const write = (label: string, next: Names['names'], renamed?: { from: string; to: string }) =>
-    applyEdit(label, changeNames(graph.id, node.id, setting, side, next, renamed));
+    applyEdit(label, changeNames(CATALOGUE, graph.id, node.id, setting, side, next, renamed));
   const taken = (name: string) => names.some((n) => n.name === name);
   const add = () => {
     let name = side === 'input' ? 'a' : 'result';

@@ -1,4 +1,3 @@
-import { Unplug } from 'lucide-react';
 import {
   CATALOGUE,
   nodeTitle,
@@ -10,8 +9,11 @@ import {
   type InputValue,
   type NodeRecord,
   type NumberSource,
+  changeNode,
+  removeWires,
+  setInput,
 } from '@umberfish/core';
-import { changeNode, removeWires, setInput } from '../../state/edits.ts';
+import { Unplug } from 'lucide-react';
 import { gestureEnded } from '../../state/project-slice.ts';
 import { applyEdit, store, useSend, useStore } from '../../state/store.ts';
 import { nodesPicked } from '../../state/ui-slice.ts';
@@ -47,7 +49,7 @@ export function NodeSettings({ graph, node }: { graph: GraphRecord; node: NodeRe
           {definition ? `${node.title ? `${definition.title}. ` : ''}${definition.summary}` : `Unknown type "${node.type}".`}
         </p>
       </div>
-      {node.type === 'multiply-matrices' && <MatrixRows graph={graph} node={resolved} />}
+      {definition?.inOrder && <MatrixRows graph={graph} node={resolved} />}
       {resolved.inputs.map((port) => (
         <InputField key={port.id} graph={graph} node={node} port={port} />
       ))}

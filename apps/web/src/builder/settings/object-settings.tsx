@@ -11,9 +11,9 @@ import {
   type ObjectRecord,
   type Project,
   type RotationOrder,
+  changeObject,
 } from '@umberfish/core';
 import { useMemo } from 'react';
-import { changeObject } from '../../state/edits.ts';
 import { applyEdit, useSend } from '../../state/store.ts';
 import { uiSet } from '../../state/ui-slice.ts';
 import { Button } from '../../ui/button.tsx';

@@ -1,6 +1,5 @@
+import { type ObjectRecord, changeObject } from '@umberfish/core';
 import { Plus, X } from 'lucide-react';
-import type { ObjectRecord } from '@umberfish/core';
-import { changeObject } from '../../state/edits.ts';
 import { applyEdit, useSend, useStore } from '../../state/store.ts';
 import { remarked, uiSet } from '../../state/ui-slice.ts';
 import { Button } from '../../ui/button.tsx';

@@ -1,4 +1,3 @@
-import { useRef, useState } from 'react';
 import {
   CATALOGUE,
   counted,
@@ -8,10 +7,11 @@ import {
   type MeshFit,
   type ObjectRecord,
   type Project,
+  replaceMesh,
 } from '@umberfish/core';
+import { useRef, useState } from 'react';
 import { METRES_Y_UP } from '@umberfish/formats';
 import { engine } from '../../engine/index.ts';
-import { replaceMesh } from '../../state/edits.ts';
 import { applyEdit, store } from '../../state/store.ts';
 import { remarked } from '../../state/ui-slice.ts';
 import { Button } from '../../ui/button.tsx';
@@ -83,7 +83,7 @@ function Report({ project, object, fit }: { project: Project; object: ObjectReco
   if (!fit) return <p>The old mesh is not in this project's data, so nothing can be compared.</p>;
   const { points, faces, sameOrder, moved, lostAttributes } = fit;
   const nodes = nodesActingOn(CATALOGUE, project, object.id);
-  const byNumber = nodes.filter((n) => n.record.type === 'hand-offsets' || n.record.type === 'carry-attribute');
+  const byNumber = nodes.filter((n) => n.definition?.byPointNumber);
   const asks = nodes.filter((n) => lostAttributes.includes(String(n.settings.name ?? '')));
   const count = (label: string, c: { before: number; after: number }) =>
     c.before === c.after

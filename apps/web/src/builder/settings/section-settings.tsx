@@ -1,5 +1,4 @@
-import { SECTION_TINTS, type GraphRecord, type SectionRecord } from '@umberfish/core';
-import { changeSection, removeSection } from '../../state/bench-edits.ts';
+import { SECTION_TINTS, type GraphRecord, type SectionRecord, changeSection, removeSection } from '@umberfish/core';
 import { gestureEnded } from '../../state/project-slice.ts';
 import { applyEdit, store, useSend } from '../../state/store.ts';
 import { nodesPicked } from '../../state/ui-slice.ts';

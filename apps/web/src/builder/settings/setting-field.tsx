@@ -18,8 +18,8 @@ import {
   type Setting,
   type SettingValue,
   type Snapshot,
+  setSetting,
 } from '@umberfish/core';
-import { setSetting } from '../../state/edits.ts';
 import { gestureEnded } from '../../state/project-slice.ts';
 import { applyEdit, selectProject, store, useStore } from '../../state/store.ts';
 import { Button } from '../../ui/button.tsx';
@@ -55,7 +55,7 @@ export function SettingField({
   const offers = useAttributeNames(graph, node, setting);
   const kept = project && typeof value === 'string' ? removedById(project.removed).get(value) : undefined;
   const write = (v: SettingValue, gesture: string | null = null) =>
-    applyEdit(`Change ${setting.label.toLowerCase()}`, setSetting(graph.id, node.id, setting.id, v), gesture);
+    applyEdit(`Change ${setting.label.toLowerCase()}`, setSetting(CATALOGUE, graph.id, node.id, setting.id, v), gesture);
   if (setting.type === 'response') {
     return (
       <div className="mt-1">
@@ -119,9 +119,9 @@ export function SettingField({
 
 /** Attributes of the mesh that arrives, for settings that name one. */
 function useAttributeNames(graph: GraphRecord, node: NodeRecord, setting: Setting) {
-  const source = resolveGraph(CATALOGUE, graph).get(node.id)?.wires.get('mesh')?.from;
-  const asks = setting.id === 'name' && source !== undefined;
-  const known = useStore((s) => (asks ? summaryAt(s.evaluation.reports.get(source.node), source.port)?.attributes : undefined));
+  const port = setting.type === 'text' ? setting.attributeOf : undefined;
+  const source = port && resolveGraph(CATALOGUE, graph).get(node.id)?.wires.get(port)?.from;
+  const known = useStore((s) => (source ? summaryAt(s.evaluation.reports.get(source.node), source.port)?.attributes : undefined));
   return known?.map((a) => ({ value: a.name, about: `${a.type} on ${a.on}s` }));
 }
 

@@ -1,5 +1,3 @@
-import { ChevronRight } from 'lucide-react';
-import { useState, type ReactNode } from 'react';
 import {
   CATALOGUE,
   carrierOf,
@@ -14,9 +12,11 @@ import {
   worldMatrix,
   type Matrix,
   type ObjectRecord,
+  changeObject,
 } from '@umberfish/core';
+import { ChevronRight } from 'lucide-react';
+import { useState, type ReactNode } from 'react';
 import { usePose } from '../../engine/pose.ts';
-import { changeObject } from '../../state/edits.ts';
 import { applyEdit, useSend } from '../../state/store.ts';
 import { objectsPicked, uiSet } from '../../state/ui-slice.ts';
 import { Button } from '../../ui/button.tsx';

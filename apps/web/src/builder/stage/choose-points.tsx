@@ -1,10 +1,8 @@
-import { counted } from '@umberfish/core';
+import { counted, type ObjectRecord, changeObject } from '@umberfish/core';
 import { useThree } from '@react-three/fiber';
 import { useEffect, useMemo, useState } from 'react';
 import { BufferAttribute, BufferGeometry, Matrix4, Vector3 } from 'three';
-import type { ObjectRecord } from '@umberfish/core';
 import { engine } from '../../engine/index.ts';
-import { changeObject } from '../../state/edits.ts';
 import { applyEdit, selectProject, store, useSend, useStore } from '../../state/store.ts';
 import { uiSet } from '../../state/ui-slice.ts';
 import { Button } from '../../ui/button.tsx';

@@ -1,5 +1,12 @@
-import { insertPoint, removePoint, smoothed, SPLINE_TYPES, type SplineRecord, type SplineType } from '@umberfish/core';
-import { changeSpline } from '../../state/curve-edits.ts';
+import {
+  insertPoint,
+  removePoint,
+  smoothed,
+  SPLINE_TYPES,
+  type SplineRecord,
+  type SplineType,
+  changeSpline,
+} from '@umberfish/core';
 import { applyEdit, selectProject, useSend, useStore } from '../../state/store.ts';
 import { uiSet } from '../../state/ui-slice.ts';
 import { Button } from '../../ui/button.tsx';

@@ -1,7 +1,3 @@
-import { useThree } from '@react-three/fiber';
-import { useEffect, useMemo } from 'react';
-import type { Vector3 } from 'three';
-import { BufferAttribute, BufferGeometry, Matrix4 } from 'three';
 import {
   movePart,
   placeOfPart,
@@ -11,8 +7,12 @@ import {
   type Matrix,
   type ObjectRecord,
   type Vec3,
+  changeSpline,
 } from '@umberfish/core';
-import { changeSpline } from '../../state/curve-edits.ts';
+import { useThree } from '@react-three/fiber';
+import { useEffect, useMemo } from 'react';
+import type { Vector3 } from 'three';
+import { BufferAttribute, BufferGeometry, Matrix4 } from 'three';
 import { applyEdit, store, useStore } from '../../state/store.ts';
 import { controlLines, drawnLines, handleLines, holds, snapped, toOwn } from './curve-points.ts';
 import { INK, Lines } from './lines.tsx';

@@ -1,5 +1,3 @@
-import { useEffect } from 'react';
-import { Vector3, type Object3D } from 'three';
 import {
   channelsToStandAt,
   inverseOf,
@@ -9,9 +7,11 @@ import {
   transformPoint,
   translation,
   type Vec3,
+  writeChannels,
 } from '@umberfish/core';
+import { useEffect } from 'react';
+import { Vector3, type Object3D } from 'three';
 import { poseNow, usePose } from '../../engine/pose.ts';
-import { writeChannels } from '../../state/channel-edits.ts';
 import { applyEdit, store } from '../../state/store.ts';
 import { changePivot, tidied } from '../scene/pose-commands.ts';
 import { altHeld, standAt, useHandle, useTool } from './use-handle.ts';

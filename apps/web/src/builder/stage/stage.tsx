@@ -11,7 +11,17 @@ import {
   type RefObject,
 } from 'react';
 import { Box3, Color, Vector3, type Object3D } from 'three';
-import { counted, drivenIn, objectsAt, SHOWN_PORT, transformPoint, visibleIds, worldLookup } from '@umberfish/core';
+import {
+  CATALOGUE,
+  resolveNode,
+  counted,
+  drivenIn,
+  objectsAt,
+  SHOWN_PORT,
+  transformPoint,
+  visibleIds,
+  worldLookup,
+} from '@umberfish/core';
 import { engine } from '../../engine/index.ts';
 import { PREVIEW_KEY } from '../../engine/request.ts';
 import { selectGraph, selectProject, useSend, useStore } from '../../state/store.ts';
@@ -234,7 +244,8 @@ export default function Stage() {
   });
   const hand = useStore((s) => {
     const record = selectGraph(s)?.nodes.find((n) => n.id === s.ui.nodes[0]);
-    return s.ui.nodes.length === 1 && record?.type === 'hand-offsets' ? record.id : null;
+    const settings = record && resolveNode(CATALOGUE, record).definition?.settings;
+    return s.ui.nodes.length === 1 && settings?.some((x) => x.type === 'offsets') ? (record?.id ?? null) : null;
   });
   const gizmo = ui.objects.length === 1 ? ui.objects[0] : null;
   const trails = useMotionTrails();

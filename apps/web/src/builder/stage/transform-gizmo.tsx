@@ -1,5 +1,3 @@
-import { useEffect } from 'react';
-import type { Object3D, Vector3 } from 'three';
 import {
   CATALOGUE,
   compose,
@@ -14,8 +12,11 @@ import {
   type NodeRecord,
   type RotationOrder,
   type Vec3,
+  setInput,
+  setSetting,
 } from '@umberfish/core';
-import { setInput, setSetting } from '../../state/edits.ts';
+import { useEffect } from 'react';
+import type { Object3D, Vector3 } from 'three';
 import { applyEdit, selectGraph, store, useStore } from '../../state/store.ts';
 import { altHeld, standAt, useHandle, useTool } from './use-handle.ts';
 import type { View } from './view.ts';
@@ -24,7 +25,7 @@ import type { View } from './view.ts';
 export function transformPicked(graph: GraphRecord | undefined, nodes: readonly string[]): string | undefined {
   if (!graph || nodes.length !== 1) return undefined;
   const node = resolveGraph(CATALOGUE, graph).get(nodes[0]);
-  if (node?.record.type !== 'transform' || node.record.skip) return undefined;
+  if (!node?.definition?.handle || node.record.skip) return undefined;
   const isTyped = ['translate', 'rotate', 'scale', 'pivotTurn'].every((p) => !node.wires.has(p) && typedVector(node.record, p));
   return isTyped && (node.settings.sequence ?? 'srt') === 'srt' ? node.record.id : undefined;
 }
@@ -121,7 +122,7 @@ function writePivot(id: string, proxy: Object3D, { from, pivot }: Start, gesture
   const { graph } = found;
   applyEdit(
     'Move the pivot of a Transform',
-    (p) => setInput(graph.id, id, 'pivotPlace', at)(setSetting(graph.id, id, 'pivot', 'typed')(p)),
+    (p) => setInput(graph.id, id, 'pivotPlace', at)(setSetting(CATALOGUE, graph.id, id, 'pivot', 'typed')(p)),
     gesture,
   );
 }

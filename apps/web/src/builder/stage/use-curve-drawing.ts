@@ -1,7 +1,14 @@
+import {
+  placeOfPart,
+  removePoint,
+  transformPoint,
+  type Matrix,
+  type ObjectRecord,
+  changeSpline,
+  drawPoint,
+} from '@umberfish/core';
 import { useMemo, type KeyboardEvent, type PointerEvent } from 'react';
 import { Vector3 } from 'three';
-import { placeOfPart, removePoint, transformPoint, type Matrix, type ObjectRecord } from '@umberfish/core';
-import { changeSpline, drawPoint } from '../../state/curve-edits.ts';
 import { applyEdit, useSend, useStore } from '../../state/store.ts';
 import { uiSet } from '../../state/ui-slice.ts';
 import { holds, toOwn } from './curve-points.ts';

@@ -65,7 +65,8 @@ export type Setting = {
   | { type: 'choice'; options: readonly { value: string; label: string }[]; default: string }
   | { type: 'toggle'; default: boolean }
   | { type: 'number'; default: number; range?: NumberRange; unit?: string }
-  | { type: 'text'; default: string }
+  /** `attributeOf`: it names an attribute, of the mesh at that input. */
+  | { type: 'text'; default: string; attributeOf?: string }
   /** A channel of the object in another setting. */
   | { type: 'channel'; default: string; of: string }
   /** Where everything a constraint reads stood when it was made. */
@@ -260,6 +261,14 @@ export interface NodeDefinition {
   inputs(settings: Settings): readonly InputPort[];
   outputs(settings: Settings): readonly OutputPort[];
   settings: readonly Setting[];
+  /** Inputs that are applied one after the other, the first nearest to the object; they may be put in another order. */
+  inOrder?(settings: Settings): readonly string[];
+  /** It finds points by their numbers: another order of points gives something else. */
+  byPointNumber?: true;
+  /** It is moved on the stage by a handle, through its inputs `translate`, `rotate`, `scale` and `pivotTurn`. */
+  handle?: true;
+  /** It hands the object in its setting `object` from driver to driver: the input that chooses, and where a switch puts what channels cannot hold. */
+  switches?: { readonly dial: string; readonly offsets: string; readonly segment: string };
   /** What it does with its present settings, for the card. */
   sentence(settings: Settings, context: SentenceContext): string;
   /** Object facets read, beyond what wires bring. */

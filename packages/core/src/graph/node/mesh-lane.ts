@@ -1,10 +1,10 @@
-import { ATTRIBUTE_WIDTH, type AttributePlace } from '../../geometry/attributes';
-import { elementCount, findAttribute, type Mesh } from '../../geometry/mesh';
-import { elementsId } from '../../geometry/topology';
-import { pointNormals } from '../../geometry/normals';
-import { moveValues } from '../../geometry/spread';
-import { memoize } from '../../memo';
-import type { Column } from './values';
+import { ATTRIBUTE_WIDTH, type AttributePlace } from '../../geometry/attributes.ts';
+import { elementCount, findAttribute, type Mesh } from '../../geometry/mesh.ts';
+import { elementsId } from '../../geometry/topology.ts';
+import { pointNormals } from '../../geometry/normals.ts';
+import { moveValues } from '../../geometry/spread.ts';
+import { memoize } from '../../memo.ts';
+import type { Column } from './values.ts';
 
 /** Normals of a mesh's points, kept as long as the mesh: nodes that read them share them. */
 const normalsOf = memoize((mesh: Mesh) => pointNormals(mesh));

@@ -1,7 +1,7 @@
-import { boundsOf } from '../../geometry/bounds';
-import { edgesOf } from '../../geometry/edges';
-import { pointsOf } from './points-of';
-import { isNumbers, type Value } from './values';
+import { boundsOf } from '../../geometry/bounds.ts';
+import { edgesOf } from '../../geometry/edges.ts';
+import { pointsOf } from './points-of.ts';
+import { isNumbers, type Value } from './values.ts';
 
 /** What a probe tells of a value. Numbers per component; vectors also by length. */
 export interface Statistics {

@@ -30,7 +30,7 @@ export function restProblems(evaluator: Evaluator, project: Project): ReadonlyMa
   const nodes = resolveProject(evaluator.catalogue, project);
   let resting: Project | undefined;
   for (const node of nodes.values()) {
-    const product = productOf(node, nodes);
+    const product = productOf(node, project, nodes);
     if (!product) continue;
     resting ??= atRest(project);
     const metres = movedAtRest(evaluator, resting, node);
@@ -44,12 +44,12 @@ export function restProblems(evaluator: Evaluator, project: Project): ReadonlyMa
   return found;
 }
 
-/** The Multiply Matrices that feeds a Drive Object, if any. */
-function productOf(node: ResolvedNode, nodes: ReadonlyMap<string, ResolvedNode>): ResolvedNode | undefined {
-  if (node.record.type !== 'drive-object' || node.record.skip) return undefined;
-  if (node.settings.is === 'channels') return undefined;
+/** What multiplies the matrices that a node carries its one object by, if anything does. */
+function productOf(node: ResolvedNode, project: Project, nodes: ReadonlyMap<string, ResolvedNode>): ResolvedNode | undefined {
+  const driven = node.definition?.drives?.(node.settings, project) ?? [];
+  if (driven.length !== 1 || driven[0].channel !== undefined || node.record.skip) return undefined;
   const from = nodes.get(node.wires.get('matrix')?.from.node ?? '');
-  return from?.record.type === 'multiply-matrices' && !from.record.skip ? from : undefined;
+  return from?.definition?.inOrder && !from.record.skip ? from : undefined;
 }
 
 /** How far the object, and places a metre from it, are from where they rest; undefined when nothing drives it. */

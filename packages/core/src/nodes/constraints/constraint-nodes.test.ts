@@ -7,7 +7,7 @@ import { takeSnapshot } from '../../edits/take-snapshot.ts';
 import { compose, identity, multiply, positionOf, product, transformPoint, type Matrix } from '../../maths/matrix.ts';
 import { type GraphRecord, type ObjectRecord, type Project } from '../../project/schema.ts';
 import { makeKey, trackOf } from '../../scene/keys.ts';
-import { switchWithoutPop } from '../../scene/switch.ts';
+import { switchWithoutPop } from '../../edits/switch.ts';
 import { parentMatrix, worldMatrix } from '../../scene/world.ts';
 import { objectsById } from '../../scene/objects.ts';
 import { graph, meshOf, node, project } from '../../testing/build.ts';
@@ -326,9 +326,9 @@ describe('constraints with a snapshot', () => {
     const worldAt = (q: Project, frame: number) => run(q, [], frame).world('lantern');
     const worlds = (q: Project, frames: readonly number[]) =>
       Promise.resolve(Float64Array.from(frames.flatMap((f) => [...worldAt(q, f)])));
-    const there = await switchWithoutPop(p, 'lantern', 'to', 1, 20, worlds);
+    const there = await switchWithoutPop(CATALOGUE, p, 'lantern', 'to', 1, 20, worlds);
     expect(there?.residual).toBe(0);
-    const again = await switchWithoutPop(there!.project, 'lantern', 'to', 0, 40, worlds);
+    const again = await switchWithoutPop(CATALOGUE, there!.project, 'lantern', 'to', 0, 40, worlds);
     for (const frame of [1, 19, 20, 39, 40, 60]) near(worldAt(again!.project, frame), worldAt(p, frame), 9);
     expect(again!.project.graphs[0].nodes.find((n) => n.id === 'c')?.settings.offsets).toMatchObject({
       matrices: [{ length: 16 }, { length: 16 }],

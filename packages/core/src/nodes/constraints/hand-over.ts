@@ -49,6 +49,7 @@ export const handOverNode: NodeDefinition = {
     `${c.objectName(s.object) ?? 'no object yet'}: ${driverIds(s)
       .map((id) => c.source?.(id) ?? id)
       .join(' → ')}`,
+  switches: { dial: 'dial', offsets: 'offsets', segment: 'segment' },
   reads: readsParent,
   light: true,
   evaluate(context) {

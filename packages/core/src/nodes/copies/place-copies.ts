@@ -93,6 +93,7 @@ export const placeCopies: NodeDefinition = {
       label: 'Attribute',
       type: 'text',
       default: 'which',
+      attributeOf: 'points',
       help: 'The whole number on points that chooses.',
       shown: (s) => s.count !== '1' && s.which === 'attribute',
     },

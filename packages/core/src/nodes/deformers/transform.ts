@@ -72,6 +72,7 @@ export const transform: NodeDefinition = {
       help: 'What half a weight means: half the turn, or half way along a straight line (which collapses at half a turn).',
     },
   ],
+  handle: true,
   sentence: (s, c) => `about ${pivotWords(s, c)}${s.mix === 'straight' ? ', straight' : ''}`,
   reads: readsPivot,
   passes: { mesh: 'mesh' },

@@ -43,10 +43,11 @@ export const weighPoints: NodeDefinition = {
       label: 'Keep as',
       type: 'text',
       default: '',
+      attributeOf: 'geometry',
       help: 'The name of the attribute that gets the weights; empty keeps nothing.',
     },
   ],
-  sentence: (s) => `${s.at === 'rest' ? 'at rest' : 'now'}${text(s, 'name') ? `, stored as ${text(s, 'name')}` : ''}`,
+  sentence: (s) => `${s.at === 'rest' ? 'at rest' : 'now'}${text(s, 'name') ? `, kept as ${text(s, 'name')}` : ''}`,
   passes: { geometry: 'geometry' },
   evaluate(context) {
     const from = context.input('geometry') as Value;

@@ -38,6 +38,7 @@ const definition: NodeDefinition = {
       help: 'How many matrices are multiplied.',
     },
   ],
+  inOrder: rows,
   sentence: (s, c) =>
     rows(s)
       .map((id, i) => `${ORDINALS[i]} ${c.source?.(id) ?? id}`)

@@ -40,6 +40,7 @@ export const carryAttribute: NodeDefinition = {
     { id: 'as', label: 'As', type: 'text', default: '', help: 'Its new name; empty keeps the name.' },
     BY,
   ],
+  byPointNumber: true,
   sentence: (s) => {
     const name = text(s, 'name');
     if (!name) return 'no attribute yet';

@@ -48,6 +48,7 @@ export const colourBy: NodeDefinition = {
       label: 'Attribute',
       type: 'text',
       default: '',
+      attributeOf: 'mesh',
       help: 'The attribute that is shown when no value is connected.',
     },
     GRADIENT,

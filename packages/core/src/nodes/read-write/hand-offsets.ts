@@ -24,6 +24,7 @@ export const handOffsets: NodeDefinition = {
       help: 'Kept by point number, in world space, on top of whatever comes in.',
     },
   ],
+  byPointNumber: true,
   sentence: (s) => {
     const moved = (s.offsets as Offsets).index.length;
     return moved === 0 ? 'no point moved yet' : `${moved} ${moved === 1 ? 'point' : 'points'} moved`;

@@ -1,18 +1,19 @@
+import { buildVector } from '../nodes/maths/build-vector.ts';
+import type { NodeDefinition } from '../graph/node/definition.ts';
+import { resolveGraph, type PortRef } from '../graph/network/resolve.ts';
+import type { Catalogue } from '../graph/node/catalogue.ts';
 import {
   makeObject,
-  CATALOGUE,
-  resolveGraph,
   type AssetRecord,
   type GraphRecord,
   type InputValue,
   type Names,
   type NodeRecord,
   type ObjectRecord,
-  type PortRef,
   type Project,
   type SectionRecord,
   type SettingValue,
-} from '@umberfish/core';
+} from '../project/schema.ts';
 
 /** Sections without some nodes; those left empty are gone. */
 export const withoutNodes = (sections: readonly SectionRecord[], nodes: readonly string[]): SectionRecord[] =>
@@ -25,6 +26,8 @@ export const withoutNodes = (sections: readonly SectionRecord[], nodes: readonly
  * the interface changes goes through one of these, so that everything can be undone.
  */
 export type Edit = (project: Project) => Project;
+
+declare const crypto: { getRandomValues(bytes: Uint8Array): Uint8Array };
 
 /** A short random id; `kind` makes it readable in files. */
 export function newId(kind: string): string {
@@ -44,11 +47,10 @@ const mapNode = (g: GraphRecord, id: string, change: (n: NodeRecord) => NodeReco
 
 /** A record of a new node of a type. */
 export function nodeOf(
-  type: string,
+  { id: type, version }: Pick<NodeDefinition, 'id' | 'version'>,
   position: readonly [number, number],
   settings: Record<string, SettingValue> = {},
 ): NodeRecord {
-  const version = CATALOGUE.get(type)?.version ?? 1;
   return {
     id: newId(type),
     type,
@@ -106,11 +108,11 @@ export const setInput =
 
 /** Changes a setting and drops wires to ports that are gone with it. */
 export const setSetting =
-  (graph: string, id: string, setting: string, value: SettingValue): Edit =>
+  (catalogue: Catalogue, graph: string, id: string, setting: string, value: SettingValue): Edit =>
   (p) =>
     inGraph(p, graph, (g) => {
       const next = mapNode(g, id, (n) => ({ ...n, settings: { ...n.settings, [setting]: value } }));
-      const node = resolveGraph(CATALOGUE, next).get(id);
+      const node = resolveGraph(catalogue, next).get(id);
       if (!node?.definition) return next;
       const inputs = new Set(node.inputs.map((i) => i.id));
       const outputs = new Set(node.outputs.map((o) => o.id));
@@ -123,6 +125,8 @@ export const setSetting =
 /** Changes the names of a Formula; a renamed one keeps its wires, its typed value and its probe. */
 export const changeNames =
   (
+    catalogue: Catalogue,
+
     graph: string,
     id: string,
     setting: string,
@@ -145,7 +149,7 @@ export const changeNames =
         wires: g.wires.map((w) => (w[end].node === id ? { ...w, [end]: { ...w[end], port: rename(w[end].port) } } : w)),
       };
     });
-    return setSetting(graph, id, setting, { names })(moved);
+    return setSetting(catalogue, graph, id, setting, { names })(moved);
   };
 
 /** Draws a wire; what was in the input before is replaced. */
@@ -322,7 +326,7 @@ export const feedOneAxis =
       const old = g.wires.find((w) => w.id === wire);
       const target = g.nodes.find((n) => n.id === old?.to.node);
       if (!old || !target) return g;
-      const between = nodeOf('build-vector', [target.position[0] - 190, target.position[1] + 120]);
+      const between = nodeOf(buildVector, [target.position[0] - 190, target.position[1] + 120]);
       return {
         ...g,
         nodes: [...g.nodes, between],

@@ -1,14 +1,7 @@
-import {
-  appendPoint,
-  makeObject,
-  withSpline,
-  type CurveRecord,
-  type ObjectRecord,
-  type Project,
-  type SplineRecord,
-  type Vec3,
-} from '@umberfish/core';
-import { changeObject, freeName, newId, type Edit } from './edits.ts';
+import { appendPoint, withSpline } from '../curves/edit-record.ts';
+import type { Vec3 } from '../maths/vector.ts';
+import { makeObject, type CurveRecord, type ObjectRecord, type Project, type SplineRecord } from '../project/schema.ts';
+import { changeObject, freeName, newId, type Edit } from './document.ts';
 
 /** A curve object with nothing drawn yet. */
 export const newCurve = (project: Project): ObjectRecord =>

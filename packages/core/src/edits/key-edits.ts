@@ -1,21 +1,11 @@
-import {
-  CATALOGUE,
-  channelName,
-  channelsOf,
-  channelUnit,
-  keysIn,
-  resolveGraph,
-  nodeTitle,
-  trackAt,
-  typedInput,
-  withKey,
-  type InputValue,
-  type KeyTrack,
-  type NumberSource,
-  type Project,
-} from '@umberfish/core';
+import { resolveGraph, nodeTitle } from '../graph/network/resolve.ts';
+import { typedInput } from '../graph/node/definition.ts';
+import type { Catalogue } from '../graph/node/catalogue.ts';
+import type { InputValue, KeyTrack, NumberSource, Project } from '../project/schema.ts';
+import { channelName, channelsOf, channelUnit } from '../scene/channels.ts';
+import { keysIn, trackAt, withKey } from '../scene/keys.ts';
 import { setAnimated } from './channel-edits.ts';
-import { setInput, type Edit } from './edits.ts';
+import { setInput, type Edit } from './document.ts';
 
 /** Where keys are: a channel of an object, or a number of an input of a node (one of three for a vector). */
 export type TrackRef =
@@ -39,7 +29,12 @@ export interface TrackRow {
 }
 
 /** All keys of some objects and nodes; of everything when nothing is given. */
-export function trackRows(project: Project, objects: readonly string[], nodes: readonly string[]): TrackRow[] {
+export function trackRows(
+  catalogue: Catalogue,
+  project: Project,
+  objects: readonly string[],
+  nodes: readonly string[],
+): TrackRow[] {
   const all = objects.length + nodes.length === 0;
   const rows: TrackRow[] = [];
   for (const o of project.objects) {
@@ -64,7 +59,7 @@ export function trackRows(project: Project, objects: readonly string[], nodes: r
         const parts: readonly unknown[] = Array.isArray(value) ? value : [value];
         parts.forEach((part, i) => {
           const track = keysIn(part);
-          const node = track && resolveGraph(CATALOGUE, graph).get(n.id);
+          const node = track && resolveGraph(catalogue, graph).get(n.id);
           const input = node?.inputs.find((p) => p.id === port);
           if (!track || !node || !input) return;
           const axis = Array.isArray(value) ? i : null;
@@ -99,10 +94,10 @@ export const setTrack =
 
 /** Keys every number typed into nodes of a graph at a frame, as it is there; expressions and wires stay. */
 export const keyInputs =
-  (graphId: string, nodeIds: readonly string[], frame: number): Edit =>
+  (catalogue: Catalogue, graphId: string, nodeIds: readonly string[], frame: number): Edit =>
   (p) => {
     const graph = p.graphs.find((g) => g.id === graphId);
-    const nodes = graph ? resolveGraph(CATALOGUE, graph) : new Map<string, never>();
+    const nodes = graph ? resolveGraph(catalogue, graph) : new Map<string, never>();
     const keyed = (part: NumberSource): NumberSource => {
       const track = keysIn(part);
       if (!track && typeof part !== 'number') return part;

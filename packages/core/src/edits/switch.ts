@@ -1,11 +1,13 @@
-import { inverseOf } from '../constraints/index.ts';
-import { identity, multiply, product, type Matrix } from '../maths/matrix.ts';
-import type { Animated, Matrices, NodeRecord, ObjectRecord, Project } from '../project/schema.ts';
-import { animatedAt, channelsOf, channelValue, objectsAt, PLACE_CHANNELS } from './channels.ts';
-import { channelsToStandAt } from './keep-pose.ts';
-import { jumpedAt, keysIn, makeKey, trackOf } from './keys.ts';
-import { localMatrix } from './world.ts';
-import { timeScope } from '../expression/index.ts';
+import { resolveProject } from '../graph/network/resolve.ts';
+import type { Catalogue } from '../graph/node/catalogue.ts';
+import { inverseOf } from '../constraints/index';
+import { identity, multiply, product, type Matrix } from '../maths/matrix';
+import type { Animated, Matrices, NodeRecord, ObjectRecord, Project } from '../project/schema';
+import { animatedAt, channelsOf, channelValue, objectsAt, PLACE_CHANNELS } from '../scene/channels';
+import { channelsToStandAt } from '../scene/keep-pose';
+import { jumpedAt, keysIn, makeKey, trackOf } from '../scene/keys';
+import { localMatrix } from '../scene/world';
+import { timeScope } from '../expression/index';
 
 /** A switch that was keyed, and how much of the pose could not be kept (0 when all of it). */
 export interface KeyedSwitch {
@@ -48,6 +50,7 @@ function jumping(source: Animated | undefined, typed: number, value: number, { f
  * @returns undefined when the object or the dial is gone, or a matrix cannot be inverted
  */
 export async function switchWithoutPop(
+  catalogue: Catalogue,
   project: Project,
   objectId: string,
   dial: string,
@@ -85,21 +88,39 @@ export async function switchWithoutPop(
     const intoAfter = inverseOf(after);
     // L · W'⁻¹ · W · L⁻¹ goes after the offset there is.
     const offset = intoAfter && product(local, intoAfter, world, offLocal);
-    const held = offset && withOffset(switched, objectId, span, offset);
+    const held = offset && withOffset(catalogue, switched, objectId, span, offset);
     if (held) return { project: held, residual: 0 };
   }
   const kept = changed(switched, (o) => PLACE_CHANNELS.reduce((q, c) => put(q, c, found.values[c]), o));
   return { project: kept, residual: found.residual };
 }
 
+/** Nodes that hand an object from driver to driver, skipped ones left out, and where each keeps what. */
+function switchesOf(catalogue: Catalogue, project: Project, objectId: string) {
+  return [...resolveProject(catalogue, project).values()].flatMap(({ record, graph, definition, wires }) => {
+    const ports = definition?.switches;
+    return ports && record.settings.object === objectId && !record.skip ? [{ node: record, graph, ports, wires }] : [];
+  });
+}
+
+/** The channel of an object that chooses between its drivers: what the first node that hands it over reads; undefined without one. */
+export function switchDial(catalogue: Catalogue, project: Project, objectId: string): string | undefined {
+  const nodes = resolveProject(catalogue, project);
+  for (const { ports, wires } of switchesOf(catalogue, project, objectId)) {
+    const from = nodes.get(wires.get(ports.dial)?.from.node ?? '');
+    const read = from?.definition?.reads?.(from.settings).find((r) => r.facet === 'channel' && r.object === objectId);
+    if (read?.channel !== undefined) return read.channel;
+  }
+  return undefined;
+}
+
 /** Gives the one Hand-Over of an object another offset for a span; undefined where there is not exactly one. */
-function withOffset(project: Project, objectId: string, span: Span, change: Matrix): Project | undefined {
-  const isIt = (n: NodeRecord) => n.type === 'hand-over' && n.settings.object === objectId && !n.skip;
-  const nodes = project.graphs.flatMap((g) => g.nodes.filter(isIt));
+function withOffset(catalogue: Catalogue, project: Project, objectId: string, span: Span, change: Matrix): Project | undefined {
+  const nodes = switchesOf(catalogue, project, objectId);
   if (nodes.length !== 1) return undefined;
-  const [node] = nodes;
-  const known = (node.settings.offsets as Matrices | undefined)?.matrices ?? [];
-  const typed = node.inputs.segment as number | Animated | undefined;
+  const [{ node, ports }] = nodes;
+  const known = (node.settings[ports.offsets] as Matrices | undefined)?.matrices ?? [];
+  const typed = node.inputs[ports.segment] as number | Animated | undefined;
   const scope = (f: number) => timeScope(f, project.frameRate, project.range);
   const segmentAt = (f: number): number =>
     typed === undefined ? 0 : typeof typed === 'number' ? typed : Math.round(animatedAt(typed, scope(f)));
@@ -110,8 +131,8 @@ function withOffset(project: Project, objectId: string, span: Span, change: Matr
   const segment = jumping(animated, typeof typed === 'number' ? typed : 0, offsets.matrices.length, span);
   const made: NodeRecord = {
     ...node,
-    settings: { ...node.settings, offsets },
-    inputs: { ...node.inputs, segment },
+    settings: { ...node.settings, [ports.offsets]: offsets },
+    inputs: { ...node.inputs, [ports.segment]: segment },
   };
   return {
     ...project,

@@ -1,5 +1,5 @@
-import type { GraphRecord, SectionRecord } from '@umberfish/core';
-import { inGraph, newId, withoutNodes, type Edit } from './edits.ts';
+import type { GraphRecord, SectionRecord } from '../project/schema.ts';
+import { inGraph, newId, withoutNodes, type Edit } from './document.ts';
 
 /*
  * Edits of how a graph is laid out: sections, pins of wires. They change nothing that is computed.

@@ -1,16 +1,16 @@
-import { CATALOGUE } from '../nodes/index.ts';
+import { CATALOGUE } from '../nodes/index';
 import { describe, expect, test } from 'vitest';
-import { Evaluator } from '../graph/evaluate/evaluator.ts';
-import { worldsAt } from '../graph/evaluate/sample-objects.ts';
-import { takeSnapshot } from '../edits/take-snapshot.ts';
-import { positionOf } from '../maths/matrix.ts';
-import { randomFrom } from '../maths/random.ts';
-import { makeObject, TRACK_ENDS, type Animated, type Key, type KeyTrack, type Project } from '../project/schema.ts';
-import { graph, node, project } from '../testing/build.ts';
-import { at, locator } from '../testing/quay.ts';
-import { PLACE_CHANNELS } from './channels.ts';
-import { arrivalOf, jumpedAt, keysIn, makeKey, movedKeys, splitAt, stretchedKeys, trackAt, trackOf } from './keys.ts';
-import { switchWithoutPop } from './switch.ts';
+import { Evaluator } from '../graph/evaluate/evaluator';
+import { worldsAt } from '../graph/evaluate/sample-objects';
+import { takeSnapshot } from './take-snapshot';
+import { positionOf } from '../maths/matrix';
+import { randomFrom } from '../maths/random';
+import { makeObject, TRACK_ENDS, type Animated, type Key, type KeyTrack, type Project } from '../project/schema';
+import { graph, node, project } from '../testing/build';
+import { at, locator } from '../testing/quay';
+import { PLACE_CHANNELS } from '../scene/channels';
+import { arrivalOf, jumpedAt, keysIn, makeKey, movedKeys, splitAt, stretchedKeys, trackAt, trackOf } from '../scene/keys';
+import { switchWithoutPop } from './switch';
 
 const FIRST = -5;
 const LAST = 130;
@@ -185,7 +185,7 @@ describe('switching without a pop', () => {
       const random = randomFrom(seed + 1000);
       const frame = 5 + Math.round(random() * 100);
       const now = Math.round(Number((await worlds(p, [frame])) !== null)) && trackNow(p, frame);
-      const made = await switchWithoutPop(p, 'lantern', 'to', now < 0.5 ? 1 : 0, frame, worlds);
+      const made = await switchWithoutPop(CATALOGUE, p, 'lantern', 'to', now < 0.5 ? 1 : 0, frame, worlds);
       expect(made?.residual).toBe(0);
       const q = made!.project;
       for (const f of [-20, 1, 2, 7.3, frame - 20, frame - 3, frame - 1.5, frame - 1, frame - 0.5, frame - 0.01])
@@ -224,7 +224,7 @@ describe('switching without a pop', () => {
     const random = randomFrom(7);
     const p = take(random);
     const still = { ...p, objects: p.objects.map((o) => (o.id === 'lantern' ? { ...o, animated: {} } : { ...o, animated: {} })) };
-    const made = await switchWithoutPop(still, 'lantern', 'to', 1, 20, worlds);
+    const made = await switchWithoutPop(CATALOGUE, still, 'lantern', 'to', 1, 20, worlds);
     for (const f of [1, 19.5, 20, 21, 60, 120]) expect(apart(world(still, f), world(made!.project, f))).toBeLessThan(1e-9);
     // And then the mast takes it along.
     const moved = {

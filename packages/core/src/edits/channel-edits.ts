@@ -1,22 +1,17 @@
+import { timeScope } from '../expression/evaluate.ts';
+import { ExpressionError } from '../expression/parse.ts';
+import type { Animated, CustomChannel, ObjectRecord, Project } from '../project/schema.ts';
 import {
   animatedAt,
   channelName,
   channelsOf,
   channelValue,
-  ExpressionError,
-  keysIn,
   placeOfChannel,
   restingValue,
-  timeScope,
   withChannels,
-  withKey,
-  withoutKeys,
-  type Animated,
-  type CustomChannel,
-  type ObjectRecord,
-  type Project,
-} from '@umberfish/core';
-import { inGraph, newId, type Edit } from './edits.ts';
+} from '../scene/channels.ts';
+import { keysIn, withKey, withoutKeys } from '../scene/keys.ts';
+import { inGraph, newId, type Edit } from './document.ts';
 
 /** Edits of the channels of objects. Channels with keys get keys; driven and locked ones are left as they are. */
 

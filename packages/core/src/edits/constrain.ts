@@ -1,0 +1,236 @@
+import { readChannel } from '../nodes/constraints/read-channel.ts';
+import { sceneMesh } from '../nodes/bring-in/scene-mesh.ts';
+import { shownResults } from '../graph/network/shown.ts';
+import { addCustomChannel, newCustomChannel } from './channel-edits.ts';
+import type { Vec3 } from '../maths/vector.ts';
+import { betweenNode } from '../nodes/constraints/between.ts';
+import { sceneLocator } from '../nodes/bring-in/scene-locator.ts';
+import { sceneCurve } from '../nodes/bring-in/scene-curve.ts';
+import { type Matrix, identity, product, transformPoint } from '../maths/matrix.ts';
+import { driveObject } from '../nodes/constraints/drive-object.ts';
+import { aimAt } from '../nodes/constraints/aim-at.ts';
+import type { NodeDefinition } from '../graph/node/definition.ts';
+import { curvePoint } from '../nodes/curves/curve-point.ts';
+import { multiplyMatrices } from '../nodes/matrices/multiply-matrices.ts';
+import type { ObjectsById } from '../scene/objects.ts';
+import type { Catalogue } from '../graph/node/catalogue.ts';
+import type { GraphRecord, NodeRecord, ObjectRecord, Project, SettingValue, Snapshot } from '../project/schema.ts';
+import { handOverNode } from '../nodes/constraints/hand-over.ts';
+import { followNode } from '../nodes/constraints/follow.ts';
+import { type DrivenBy, carrierOf, localMatrix, parentMatrix } from '../scene/world.ts';
+import { driversOf, facetGraph } from '../graph/network/facets.ts';
+import { emptyGraph, inGraph, newId, nodeOf, setSetting } from './document.ts';
+import { rideSurface } from '../nodes/constraints/ride-surface.ts';
+export type ConstraintKind = 'follow' | 'handOver' | 'between' | 'aim' | 'ride';
+
+/** What each is called, and what has to be picked for it: the object first, then its drivers. */
+export const CONSTRAINT_RULES: Record<ConstraintKind, { title: string; needs: string; least: number; most: number }> = {
+  follow: { title: 'Follow', needs: 'the object, then the one it follows', least: 1, most: 1 },
+  handOver: {
+    title: 'Hand-Over',
+    needs: 'the object, then two or more it is handed between',
+    least: 2,
+    most: 8,
+  },
+  between: { title: 'Between', needs: 'the object, then two or more it stays between', least: 2, most: 8 },
+  aim: {
+    title: 'Aim',
+    needs: 'the object, then its target (and a second one that is kept above)',
+    least: 1,
+    most: 2,
+  },
+  ride: { title: 'Ride', needs: 'the object, then the mesh or the curve it rides', least: 1, most: 1 },
+};
+
+/** Where everything is at a frame: keys worked out, and what graphs put into objects. */
+export interface Pose {
+  readonly project: Project;
+  readonly frame: number;
+  readonly objects: ObjectsById;
+  readonly driven: DrivenBy;
+  world(object: string): Matrix;
+}
+
+/** What has to be evaluated to make a constraint. */
+export interface ConstrainServices {
+  /** Where all that a constraint reads stands; see `takeSnapshot`. */
+  snapshot(project: Project, frame: number, node: string): Promise<Snapshot | undefined>;
+  /** Where a place on a result was on the mesh at rest. */
+  placeAtRest(project: Project, frame: number, node: string, at: Vec3): Promise<Vec3>;
+}
+
+const TYPES: Record<ConstraintKind, NodeDefinition> = {
+  follow: followNode,
+  handOver: handOverNode,
+  between: betweenNode,
+  aim: aimAt,
+  ride: followNode,
+};
+
+/** Why the picked objects do not make a constraint, in a sentence; undefined where they do. */
+export function wrongPick(
+  kind: ConstraintKind,
+  child: ObjectRecord | undefined,
+  drivers: readonly ObjectRecord[],
+): string | undefined {
+  const rule = CONSTRAINT_RULES[kind];
+  if (!child || drivers.length < rule.least || drivers.length > rule.most)
+    return `For ${rule.title}, pick ${rule.needs} (Shift and click).`;
+  if (kind === 'ride' && drivers[0].mesh === null && !drivers[0].curve)
+    return `"${drivers[0].name}" has no mesh and no curve to ride. Pick one that has.`;
+  return undefined;
+}
+
+export interface MadeConstraint {
+  project: Project;
+  graph: string;
+  node: string;
+}
+
+/** The project with the constraint, or why there can be none, in a sentence. */
+export async function makeConstraint(
+  catalogue: Catalogue,
+  pose: Pose,
+  kind: ConstraintKind,
+  child: ObjectRecord,
+  drivers: readonly ObjectRecord[],
+  services: ConstrainServices,
+): Promise<MadeConstraint | string> {
+  const { project, frame } = pose;
+  // 1. Where it goes: a graph of its own, or behind what carries the object already.
+  const known = driversOf(catalogue, project, { object: child.id });
+  if (known.length > 1) return `Several nodes carry "${child.name}" already. Leave one of them, then constrain it.`;
+  const carried = known[0]?.node as (typeof known)[number]['node'] | undefined;
+  const isChained = carried?.record.type === driveObject.id;
+  const name = nameOf(kind, child, drivers);
+  const fresh: GraphRecord = emptyGraph(name);
+  const graphId = isChained ? carried.graph.id : fresh.id;
+  const low = isChained ? Math.max(...carried.graph.nodes.map((n) => n.position[1])) + 260 : 0;
+  const nodes: NodeRecord[] = [];
+  const wires: GraphRecord['wires'][number][] = [];
+  const add = (
+    type: NodeDefinition,
+    x: number,
+    y: number,
+    settings: Record<string, SettingValue> = {},
+    others: Partial<Pick<NodeRecord, 'title' | 'inputs'>> = {},
+  ): NodeRecord => {
+    const made = { ...nodeOf(type, [x, low + y], settings), ...others };
+    nodes.push(made);
+    return made;
+  };
+  const wire = (from: NodeRecord, port: string, to: NodeRecord, into: string) =>
+    void wires.push({
+      id: newId('wire'),
+      from: { node: from.id, port },
+      to: { node: to.id, port: into },
+      pins: [],
+    });
+  let next = project;
+  // 2. The drivers' matrices, and the constraint.
+  const x = kind === 'ride' ? 560 : 260;
+  const type = TYPES[kind];
+  const settings: Record<string, SettingValue> = { object: child.id };
+  if (kind === 'handOver' || kind === 'between') settings.drivers = drivers.length;
+  if (kind === 'aim') settings.up = drivers.length > 1 ? 'target' : 'vector';
+  const constraint = add(type, x, 0, settings);
+  if (kind === 'ride') {
+    const matrix = await rideNodes(catalogue, pose, child, drivers[0], services, add, wire);
+    wire(matrix.node, matrix.port, constraint, 'a');
+  } else
+    drivers.forEach((d, i) =>
+      wire(add(sceneLocator, 0, i * 250, { object: d.id }, { title: d.name }), 'matrix', constraint, 'abcdefgh'[i]),
+    );
+  if (kind === 'handOver') {
+    const dial = { ...newCustomChannel(child, 'hand over'), max: drivers.length - 1 };
+    next = addCustomChannel(child.id, dial)(next);
+    const read = add(readChannel, 0, drivers.length * 250, { object: child.id, channel: dial.id });
+    wire(read, 'value', constraint, 'dial');
+  }
+  // 3. Its carrier goes under the object, behind what is there.
+  if (isChained) {
+    const old = carried.graph.wires.find((w) => w.to.node === carried.record.id && w.to.port === 'matrix');
+    const both = add(multiplyMatrices, x + 240, 0);
+    wire(constraint, 'carrier', both, 'b');
+    if (old) wires.push({ ...old, id: newId('wire'), to: { node: both.id, port: 'a' }, pins: [] });
+    wires.push({
+      id: newId('wire'),
+      from: { node: both.id, port: 'matrix' },
+      to: { node: carried.record.id, port: 'matrix' },
+      pins: [],
+    });
+    next = inGraph(next, graphId, (g) => ({
+      ...g,
+      nodes: [...g.nodes, ...nodes],
+      wires: [...g.wires.filter((w) => w !== old), ...wires],
+    }));
+  } else {
+    wire(constraint, 'carrier', add(driveObject, x + 240, 0, { object: child.id }), 'matrix');
+    next = { ...next, graphs: [...next.graphs, { ...fresh, nodes, wires }] };
+  }
+  const { loops, unitOfPort } = facetGraph(catalogue, next);
+  const loop = loops.get(unitOfPort.get(`${constraint.id}.carrier`) ?? '');
+  if (loop) return `"${child.name}" moves what it would be moved by, which is a loop: ${loop.join(' → ')}.`;
+  // 4. Where everything stands now.
+  const drivenBy = await services.snapshot(next, frame, constraint.id);
+  if (!drivenBy) return 'The constraint could not be made: one of the objects has no place now.';
+  const carrier = carrierOf(child, 'channels', pose.driven) ?? identity();
+  const local = localMatrix(child, 'channels', pose.driven);
+  const snapshot: Snapshot = {
+    drivers: drivenBy.drivers,
+    parent: Array.from(parentMatrix(pose.objects, child, 'channels', pose.driven)),
+    // In a chain it begins as nothing; what carries the object already counts as its own.
+    carrier: Array.from(isChained ? identity() : carrier),
+    child: Array.from(isChained ? product(carrier, local) : local),
+    pivot: child.pivot,
+  };
+  next = setSetting(catalogue, graphId, constraint.id, 'snapshot', snapshot)(next);
+  return { project: next, graph: graphId, node: constraint.id };
+}
+
+type Add = (
+  type: NodeDefinition,
+  x: number,
+  y: number,
+  settings?: Record<string, SettingValue>,
+  others?: Partial<Pick<NodeRecord, 'title' | 'inputs'>>,
+) => NodeRecord;
+type Wire = (from: NodeRecord, port: string, to: NodeRecord, into: string) => void;
+
+/** What gives the matrix of a place on a mesh, or of one along a curve. */
+async function rideNodes(
+  catalogue: Catalogue,
+  pose: Pose,
+  child: ObjectRecord,
+  driver: ObjectRecord,
+  services: ConstrainServices,
+  add: Add,
+  wire: Wire,
+) {
+  const at = transformPoint(pose.world(child.id), child.pivot);
+  if (driver.curve) {
+    const curve = add(sceneCurve, 0, 0, { object: driver.id }, { title: driver.name });
+    const point = add(curvePoint, 260, 0);
+    wire(curve, 'curves', point, 'curves');
+    return { node: point, port: 'matrix' };
+  }
+  const result = shownResults(catalogue, pose.project).find((r) => r.object === driver.id);
+  const mesh = add(sceneMesh, 0, 0, { object: driver.id, read: result ? 'result' : 'source' }, { title: driver.name });
+  const place = result ? await services.placeAtRest(pose.project, pose.frame, result.node, at) : at;
+  const ride = add(rideSurface, 260, 0, {}, { inputs: { place } });
+  wire(mesh, 'mesh', ride, 'mesh');
+  if (!result) wire(mesh, 'mesh', ride, 'rest');
+  return { node: ride, port: 'matrix' };
+}
+
+function nameOf(kind: ConstraintKind, child: ObjectRecord, drivers: readonly ObjectRecord[]): string {
+  const names = drivers.map((d) => d.name);
+  const all = names.join(' and ');
+  return {
+    follow: `${child.name} follows ${all}`,
+    handOver: `${child.name}: ${names.join(' to ')}`,
+    between: `${child.name} between ${all}`,
+    aim: `${child.name} aims at ${names[0]}`,
+    ride: `${child.name} rides ${all}`,
+  }[kind];
+}
