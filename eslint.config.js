@@ -80,9 +80,9 @@ export default tseslint.config(
     },
   },
   {
-    files: ['packages/formats/src/**/*.ts'],
+    files: ['packages/formats/src/**/*.ts', 'packages/bake/src/**/*.ts'],
     ignores: ['**/*.test.ts'],
-    rules: forbid('formats depends on core only, and does no I/O of its own.', [
+    rules: forbid('formats and bake depend on core only, and do no I/O of their own.', [
       'react*',
       'three*',
       '@react-three/*',

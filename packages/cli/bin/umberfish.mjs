@@ -6,7 +6,7 @@ import { fileURLToPath, pathToFileURL } from 'node:url';
 // as long as the work itself.
 const here = fileURLToPath(new URL('..', import.meta.url));
 const bundle = `${here}dist/umberfish.mjs`;
-const sources = ['core', 'formats', 'cli'].map((name) => `${here}../${name}/src`);
+const sources = ['core', 'formats', 'bake', 'cli'].map((name) => `${here}../${name}/src`);
 
 function isNewer(folder, than) {
   return readdirSync(folder, { withFileTypes: true }).some((entry) => {

@@ -1,26 +1,6 @@
 import { basename, dirname, extname, join } from 'node:path';
-import {
-  CATALOGUE,
-  copiedPoints,
-  copiesToMesh,
-  grouped,
-  MOST_COPIED_POINTS,
-  nodeTitle,
-  problemWords,
-  resolveProject,
-  SHOWN_PORT,
-  shownResults,
-  upstreamObjects,
-  withRemoved,
-  wrongChannels,
-  type Evaluation,
-  type Mesh,
-  type OpenedProject,
-  type Project,
-  type ShownResult,
-  type Value,
-} from '@umberfish/core';
-import { notFiniteIn, writeGlb, writeMtl, writeObj } from '@umberfish/formats';
+import { CATALOGUE, shownResults, type ObjectRecord, type OpenedProject, type Project, type ShownResult } from '@umberfish/core';
+import { bakeObjects, bakeResult, type Bake, type Baked } from '@umberfish/bake';
 import { CommandError } from './command-error.ts';
 import { writeWhole } from './files.ts';
 import { parseFrames } from './frames.ts';
@@ -28,53 +8,70 @@ import { unknownName } from './names.ts';
 import { evaluatorFor } from './open.ts';
 import type { Output } from './output.ts';
 
-export interface BakeOptions {
-  result: string;
+/** What both bakes are told on the command line. */
+interface Options {
   frames?: string;
   out: string;
   keepGoing?: boolean;
 }
 
 /**
- * `umberfish bake`: writes a result at each frame to a file of its own, `name.0001.obj`; one frame to `name.obj`.
- * Files are told on the output, what is wrong on the error output.
+ * `umberfish bake --result`: writes a result at each frame to a file of its own, `name.0001.obj`; one frame to `name.obj`.
  * @returns whether everything was baked without an error. @throws CommandError
  */
-export async function bake(opened: OpenedProject, options: BakeOptions, output: Output): Promise<boolean> {
+export function bakeOfResult(opened: OpenedProject, options: Options & { result: string }, output: Output): Promise<boolean> {
   const { project } = opened;
   const result = resultNamed(project, options.result);
-  const ending = extname(options.out).toLowerCase();
-  if (ending !== '.obj' && ending !== '.glb')
-    throw new CommandError(`--out "${options.out}": the file must end in .obj or .glb.`);
+  const format = endingOf(options.out, ['obj', 'glb'], 'the file must end in .obj or .glb.');
   const frames = parseFrames(options.frames ?? String(project.range.first));
-  const evaluator = evaluatorFor(opened);
-  const concerned = behind(project, [result.node]);
+  return carryOut(bakeResult({ ...bakeOf(opened, options, frames), result, format }), options, output);
+}
+
+/**
+ * `umberfish bake --objects`: writes the motion of objects, by names parted by commas, to one GLB or CSV.
+ * @returns whether everything was baked without an error. @throws CommandError
+ */
+export function bakeOfObjects(opened: OpenedProject, options: Options & { objects: string }, output: Output): Promise<boolean> {
+  const { project } = opened;
+  const objects = objectsNamed(project, options.objects).map((o) => o.id);
+  const format = endingOf(options.out, ['glb', 'csv'], 'objects are baked to .glb or .csv.');
+  const { first, last } = project.range;
+  const frames = parseFrames(options.frames ?? `${first}-${last}`);
+  return carryOut(bakeObjects({ ...bakeOf(opened, options, frames), objects, format }), options, output);
+}
+
+/** @throws CommandError when a file ends in something else */
+function endingOf<T extends string>(out: string, endings: readonly T[], otherwise: string): T {
+  const ending = extname(out).toLowerCase();
+  const found = endings.find((e) => ending === `.${e}`);
+  if (!found) throw new CommandError(`--out "${out}": ${otherwise}`);
+  return found;
+}
+
+const bakeOf = (opened: OpenedProject, { out, keepGoing }: Options, frames: readonly number[]): Bake => ({
+  project: opened.project,
+  evaluator: evaluatorFor(opened),
+  frames,
+  stem: basename(out, extname(out)),
+  keepGoing: keepGoing ?? false,
+});
+
+/** Puts files in their folder and tells them on the output; what is wrong goes to the error output. */
+async function carryOut(bake: AsyncGenerator<Baked, void>, { out }: Options, output: Output): Promise<boolean> {
   let clean = true;
-  let library: string | undefined;
-  for (const frame of frames) {
-    const ref = { node: result.node, port: SHOWN_PORT };
-    const evaluation = evaluator.evaluate({ project, frame, wanted: [ref] });
-    const errors = [...channelErrors(concerned, frame), ...nodeErrors(project, evaluation)];
-    const made = meshOf(result.name, evaluation.value(ref));
-    if (made.why !== undefined && (errors.length === 0 || made.value)) errors.push(made.why);
-    const bad = made.mesh && notFiniteIn(made.mesh);
-    if (bad)
-      errors.push(`${whoMadeIt(project, evaluation) ?? result.name}: ${bad} is not a finite number, so it is not written.`);
-    for (const e of errors) output.error(`frame ${frame}: ${e}\n`);
-    if (errors.length > 0) clean = false;
-    if (errors.length > 0 && !options.keepGoing) return false;
-    if (!made.mesh || bad) continue;
-    const file = frames.length === 1 ? options.out : numbered(options.out, frame, frames[frames.length - 1]);
-    const named = [{ name: result.name, mesh: made.mesh }];
-    if (ending === '.glb') await writeWhole(file, await writeGlb(named));
-    else {
-      const name = `${basename(options.out, extname(options.out))}.mtl`;
-      await writeWhole(file, writeObj(named, name));
-      const materials = made.mesh.materials.length > 0 ? writeMtl(named) : undefined;
-      if (materials !== undefined && library === undefined)
-        await writeWhole(join(dirname(options.out), name), (library = materials));
+  for await (const made of bake) {
+    if (made.kind === 'problem') {
+      clean = false;
+      output.error(`frame ${made.frame}: ${made.message}\n`);
+    } else if (made.kind === 'note') output.error(`${made.message}\n`);
+    else if (made.kind === 'file') {
+      // The materials of an OBJ go with it; what was asked for ends as it was asked for.
+      const isLibrary = made.name.endsWith('.mtl');
+      const name = isLibrary ? made.name : `${basename(made.name, extname(made.name))}${extname(out)}`;
+      const file = join(dirname(out), name);
+      await writeWhole(file, made.content);
+      if (!isLibrary) output.out(`${file}\n`);
     }
-    output.out(`${file}\n`);
   }
   return clean;
 }
@@ -91,56 +88,30 @@ function resultNamed(project: Project, name: string): ShownResult {
   );
 }
 
-/** The mesh of a result, or why there is none. */
-function meshOf(name: string, value: Value | undefined): { value?: Value; mesh?: Mesh; why?: string } {
-  if (value?.form === 'geometry') return { value, mesh: value.mesh };
-  if (value?.form === 'curves')
-    return {
-      value,
-      why: `"${name}" is curves, which are not baked. Sweep Along Curve makes a mesh of them.`,
-    };
-  if (value?.form !== 'copies') return { why: `"${name}" has no value: nothing arrives at it.` };
-  const count = copiedPoints(value.copies);
-  if (count > MOST_COPIED_POINTS)
-    return {
-      value,
-      why: `the copies of "${name}" have ${grouped(count)} points; ${grouped(MOST_COPIED_POINTS)} can be written.`,
-    };
-  return { value, mesh: copiesToMesh(value.copies) };
+/**
+ * Objects by names or ids parted by commas. A name may have commas itself: the longest that fits is taken.
+ * @throws CommandError with the name that was likely meant
+ */
+function objectsNamed(project: Project, names: string): ObjectRecord[] {
+  const parts = names.split(',');
+  const chosen: ObjectRecord[] = [];
+  for (let from = 0; from < parts.length;) {
+    let to = parts.length;
+    let found: ObjectRecord | undefined;
+    for (; to > from && !found; to--) found = objectNamed(project, parts.slice(from, to).join(',').trim());
+    if (!found)
+      throw unknownName(
+        'object',
+        parts[from].trim(),
+        project.objects.map((o) => o.name),
+        'the project has no objects',
+      );
+    if (!chosen.includes(found)) chosen.push(found);
+    from = to + 1;
+  }
+  return chosen;
 }
 
-/** A project with those of its objects, removed ones too, that anything behind some nodes reads, and others by id. */
-export function behind(project: Project, nodes: readonly string[], others: readonly string[] = []): Project {
-  const whole = withRemoved(project);
-  const concerned = new Set([...upstreamObjects(CATALOGUE, whole, nodes), ...others]);
-  return { ...whole, objects: whole.objects.filter((o) => concerned.has(o.id)) };
-}
-
-/** Channels that cannot be worked out at a frame, in sentences. */
-export const channelErrors = (project: Project, frame: number): string[] =>
-  wrongChannels(project, [frame]).map((w) => `${w.object.name}: ${w.message}`);
-
-const placeOf = (project: Project, id: string): string => {
-  const node = resolveProject(CATALOGUE, project).get(id);
-  return node ? `${node.graph.name} / ${nodeTitle(node)}` : id;
-};
-
-/** Errors of the nodes of an evaluation, in sentences. */
-export const nodeErrors = (project: Project, evaluation: Evaluation): string[] =>
-  [...evaluation.reports.values()].flatMap((r) =>
-    r.problems
-      .filter((p) => p.severity === 'error' && p.code !== 'waits')
-      .map((p) => `${placeOf(project, r.node)}: ${problemWords(p)}`),
-  );
-
-/** The first node that made something not finite, where one says so. */
-function whoMadeIt(project: Project, evaluation: Evaluation): string | undefined {
-  const first = [...evaluation.reports.values()].find((r) => r.problems.some((p) => p.code === 'not-finite'));
-  return first && placeOf(project, first.node);
-}
-
-function numbered(out: string, frame: number, last: number): string {
-  const digits = Math.max(4, String(Math.abs(last)).length);
-  const number = `${frame < 0 ? '-' : ''}${String(Math.abs(frame)).padStart(digits, '0')}`;
-  return join(dirname(out), `${basename(out, extname(out))}.${number}${extname(out)}`);
-}
+const objectNamed = ({ objects }: Project, name: string): ObjectRecord | undefined =>
+  objects.find((o) => o.id === name || o.name.trim() === name) ??
+  objects.find((o) => o.name.toLowerCase() === name.toLowerCase());

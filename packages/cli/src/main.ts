@@ -2,8 +2,7 @@ import { Command, CommanderError } from 'commander';
 import { CATALOGUE, checkProject } from '@umberfish/core';
 import { FormatError } from '@umberfish/formats';
 import packageFile from '../package.json' with { type: 'json' };
-import { bake, type BakeOptions } from './bake.ts';
-import { bakeObjects, type BakeObjectsOptions } from './bake-objects.ts';
+import { bakeOfObjects, bakeOfResult } from './bake.ts';
 import { info } from './info.ts';
 import { CommandError } from './command-error.ts';
 import { parseFrame } from './frames.ts';
@@ -63,16 +62,18 @@ export async function main(args: readonly string[], output: Output = TERMINAL): 
     .option('--frames <range>', 'frames such as 7, 1-24 or 1-100x2,110; default: the first of the range, for objects all of it')
     .option('--keep-going', 'go on at frames with errors')
     .description('writes a result frame by frame, or the motion of objects')
-    .action(async (path: string, options: Partial<BakeOptions & BakeObjectsOptions> & { out: string }) => {
-      const { result, objects } = options;
-      if ((result === undefined) === (objects === undefined))
-        throw new CommandError('Say what to bake: either --result or --objects.');
-      const clean =
-        result === undefined
-          ? await bakeObjects(openProject(path), { ...options, objects: objects as string }, output)
-          : await bake(openProject(path), { ...options, result }, output);
-      if (!clean) code = 1;
-    });
+    .action(
+      async (path: string, options: { result?: string; objects?: string; frames?: string; out: string; keepGoing?: boolean }) => {
+        const { result, objects } = options;
+        if ((result === undefined) === (objects === undefined))
+          throw new CommandError('Say what to bake: either --result or --objects.');
+        const clean =
+          result === undefined
+            ? await bakeOfObjects(openProject(path), { ...options, objects: objects as string }, output)
+            : await bakeOfResult(openProject(path), { ...options, result }, output);
+        if (!clean) code = 1;
+      },
+    );
   try {
     await program.parseAsync([...args], { from: 'user' });
   } catch (error) {

@@ -1,5 +1,5 @@
 import { counted, PLACE_CHANNELS, type ChannelSamples } from '@umberfish/core';
-import Papa from 'papaparse';
+import { fromText, readCsv, writeCsv } from './csv.ts';
 import { FormatError } from './imported.ts';
 
 /** Most rows of a file of channels. */
@@ -10,17 +10,11 @@ const MOST_ROWS = 2_000_000;
  * The id tells objects of one name apart.
  */
 export function writeChannelsCsv(samples: readonly ChannelSamples[], frames: readonly number[]): string {
-  const rows: (string | number)[][] = [['object', 'id', 'frame', ...PLACE_CHANNELS]];
-  for (const { object, rows: mine } of samples) {
-    const [name, id] = [asText(object.name), asText(object.id)];
-    mine.forEach((row, i) => rows.push([name, id, frames[i], ...PLACE_CHANNELS.map((c) => row[c])]));
-  }
-  return `${Papa.unparse(rows, { newline: '\n' })}\n`;
+  const rows = samples.flatMap(({ object, rows: mine }) =>
+    mine.map((row, i) => [object.name, object.id, frames[i], ...PLACE_CHANNELS.map((c) => row[c])]),
+  );
+  return writeCsv(['object', 'id', 'frame', ...PLACE_CHANNELS], rows);
 }
-
-/** A word that spreadsheets would take for a formula gets an apostrophe before it, and so it is text to them. */
-const asText = (word: string) => (/^'*[=+\-@\t\r]/.test(word) ? `'${word}` : word);
-const fromText = (cell: string) => (/^'+[=+\-@\t\r]/.test(cell) ? cell.slice(1) : cell);
 
 /** Channels of an object as they came from a file. */
 export interface ReadChannels {
@@ -36,17 +30,16 @@ export interface ReadChannels {
  * of channels. Empty cells are left out. @throws FormatError with the line and what is wrong
  */
 export function readChannelsCsv(text: string): ReadChannels[] {
-  const { data, errors } = Papa.parse<string[]>(text.replace(/^\uFEFF/, ''), { delimiter: ',' });
+  const { rows: data, unended } = readCsv(text);
   const header = (data[0] ?? []).map((c) => c.trim());
   const [objectAt, idAt, frameAt] = ['object', 'id', 'frame'].map((c) => header.indexOf(c));
   if (objectAt < 0 || frameAt < 0)
     throw new FormatError('Line 1 must name the columns "object" and "frame", then channels such as translate.x.');
   if (data.length > MOST_ROWS) throw new FormatError(`The file has ${data.length} rows; the most is ${MOST_ROWS}.`);
-  const broken = errors.find((e) => e.type === 'Quotes')?.row;
   const found = new Map<string, { object: string; id: string | undefined; channels: Map<string, [number, number][]> }>();
   for (let n = 1, line = 1 + linesIn(data[0]); n < data.length; line += linesIn(data[n]), n++) {
     const row = data[n];
-    if (broken === n) throw new FormatError(`Line ${line}: a quoted cell does not end.`);
+    if (unended === n) throw new FormatError(`Line ${line}: a quoted cell does not end.`);
     if (row.length === 1 && row[0].trim() === '') continue;
     if (row.length !== header.length)
       throw new FormatError(`Line ${line} has ${counted(row.length, 'cell')}, the header has ${header.length}.`);

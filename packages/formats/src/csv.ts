@@ -1,43 +1,22 @@
-import { pointsOf, type MatricesValue, type NumberValue, type Value } from '@umberfish/core';
-import { shortest } from './obj-write.ts';
+import Papa from 'papaparse';
 
-/** Names of the numbers of one element. */
-function columnNames(value: NumberValue | MatricesValue): string[] {
-  if (value.kind === 'vector') return ['x', 'y', 'z'];
-  if (value.kind === 'matrix') return Array.from({ length: 16 }, (_, i) => `m${(i % 4) + 1}${Math.floor(i / 4) + 1}`);
-  return ['value'];
+type Cell = string | number;
+
+/** A word that spreadsheets would take for a formula gets an apostrophe before it, and so it is text to them. */
+const asText = (word: string) => (/^'*[=+\-@\t\r]/.test(word) ? `'${word}` : word);
+
+/** A word as it was before it was written. */
+export const fromText = (cell: string): string => (/^'+[=+\-@\t\r]/.test(cell) ? cell.slice(1) : cell);
+
+/** Rows as CSV, the header first; words are quoted where they have to be, and are no formulas to anybody. */
+export function writeCsv(header: readonly string[], rows: Iterable<readonly Cell[]>): string {
+  const all: Cell[][] = [[...header].map(asText)];
+  for (const row of rows) all.push(row.map((cell) => (typeof cell === 'string' ? asText(cell) : cell)));
+  return `${Papa.unparse(all, { newline: '\n' })}\n`;
 }
 
-/** Rows of numbers of a value; what has points gives their positions. */
-function rowsOf(value: Value): { names: string[]; rows: number[][] } {
-  if (value.form !== 'single' && value.form !== 'column' && value.form !== 'matrices') {
-    const p = pointsOf(value) ?? new Float32Array(0);
-    return {
-      names: ['x', 'y', 'z'],
-      rows: Array.from({ length: p.length / 3 }, (_, i) => [p[i * 3], p[i * 3 + 1], p[i * 3 + 2]]),
-    };
-  }
-  const names = columnNames(value);
-  const count = value.form === 'single' ? 1 : value.count;
-  const rows = Array.from({ length: count }, (_, i) => names.map((_n, c) => value.data[i * names.length + c]));
-  return { names, rows };
-}
-
-/** A value as CSV: a header, then `index` and its numbers, one element a row. */
-export function valueToCsv(value: Value): string {
-  const { names, rows } = rowsOf(value);
-  return [
-    `index,${names.join(',')}`,
-    ...rows.map(
-      (r, i) =>
-        `${i},${r.map((v) => (Number.isFinite(v) && value.form !== 'single' && value.form !== 'matrices' ? shortest(v) : String(v))).join(',')}`,
-    ),
-    '',
-  ].join('\n');
-}
-
-/** A value as plain data for JSON: form, kind, count and rows (numbers that are not finite become null). */
-export function valueToJson(value: Value): Record<string, unknown> {
-  const { names, rows } = rowsOf(value);
-  return { form: value.form, kind: value.kind, count: rows.length, columns: names, rows };
+/** The rows of a CSV, and the number of the first whose quoted cell does not end. */
+export function readCsv(text: string): { rows: string[][]; unended: number | undefined } {
+  const { data, errors } = Papa.parse<string[]>(text.replace(/^\uFEFF/, ''), { delimiter: ',' });
+  return { rows: data, unended: errors.find((e) => e.type === 'Quotes')?.row };
 }

@@ -18,7 +18,7 @@ import { readGltf } from './gltf-read.ts';
 import { writeGlb } from './gltf-write.ts';
 import { readObj } from './obj-read.ts';
 import { shortest, writeMtl, writeObj } from './obj-write.ts';
-import { valueToCsv, valueToJson } from './csv.ts';
+import { valueToCsv, valueToJson } from './values-csv.ts';
 
 const bunny = createRequire(import.meta.url)('bunny') as { positions: number[][]; cells: number[][] };
 const bunnyMesh = makeMesh(

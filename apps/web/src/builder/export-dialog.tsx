@@ -19,7 +19,7 @@ export function ExportDialog({ onClose }: { onClose(): void }) {
   const run = () => {
     if (!project) return;
     exportResult(project, node, frame, format)
-      .then((name) => send(remarked({ text: `Wrote ${name}.`, kind: 'done' })))
+      .then((text) => send(remarked({ text, kind: 'done' })))
       .catch((e: unknown) => send(remarked({ text: (e as Error).message, kind: 'wrong' })));
     onClose();
   };

@@ -15,7 +15,7 @@ import type { Store } from '../state/store.ts';
 import type { UiState } from '../state/ui-slice.ts';
 import { GeometryStore } from './geometry-store.ts';
 import { keepMemory, memoryInBytes } from './memory.ts';
-import { CONTROL, type PictureRequest, type WriteRequest, type Written, type WrittenMotion } from './protocol.ts';
+import { CONTROL, type PictureRequest, type WriteRequest, type Written } from './protocol.ts';
 import type { History } from './range.ts';
 import { requestFor } from './request.ts';
 import type { StudioApi } from './worker.ts';
@@ -166,8 +166,8 @@ export class Engine {
   }
 
   /** Writes the motion of objects over the range. @throws Error with a sentence */
-  writeObjects(project: Project, ids: readonly string[], format: 'glb' | 'csv'): Promise<WrittenMotion> {
-    return this.line.ask((s) => s.writeObjects(project, ids, format), true);
+  writeObjects(project: Project, ids: readonly string[], format: 'glb' | 'csv', stem: string): Promise<Written> {
+    return this.line.ask((s) => s.writeObjects(project, ids, format, stem), true);
   }
 
   /** Where everything a constraint reads stands; undefined when something is missing. @throws Error with a sentence */

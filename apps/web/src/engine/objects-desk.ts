@@ -1,19 +1,17 @@
 import {
-  channelsOver,
   grouped,
   objectsAt,
   restProblems,
-  sampleObjects,
   transformPacked,
   worldLookup,
   worldsAt,
   type Evaluation,
   type Evaluator,
-  type Mesh,
   type Project,
 } from '@umberfish/core';
 import { paintFalloff } from './picture.ts';
-import type { Picture, PictureMesh, PictureRequest, WrittenMotion } from './protocol.ts';
+import type { Baked } from '@umberfish/bake';
+import type { Picture, PictureMesh, PictureRequest, Written } from './protocol.ts';
 
 /** Motion over more frames is not written. */
 const MOST_FRAMES = 100_000;
@@ -39,36 +37,35 @@ export async function worldsOver(
   return out;
 }
 
-/** The motion of objects over the range of a project, as a file. */
+/** The motion of objects over the range of a project, as a file. @throws Error with a sentence when there is none */
 export async function writeMotion(
   evaluator: Evaluator,
   project: Project,
-  ids: readonly string[],
+  objects: readonly string[],
   format: 'glb' | 'csv',
-  beat: () => void,
-): Promise<WrittenMotion> {
-  const { writeChannelsCsv, writeObjectsGlb } = await import('@umberfish/formats');
+  stem: string,
+  checkpoint: () => void,
+): Promise<Written> {
+  const { bakeObjects } = await import('@umberfish/bake');
   const { first, last } = project.range;
   if (last - first >= MOST_FRAMES)
     throw new Error(
       `The range has more than ${grouped(MOST_FRAMES)} frames. Shorten it, in the settings of the project, and save the motion again.`,
     );
   const frames = Array.from({ length: Math.max(1, last - first + 1) }, (_, i) => first + i);
-  const samples = sampleObjects(evaluator, project, ids, frames, beat);
-  if (format === 'csv') {
-    const channels = samples.filter((s) => ids.includes(s.object.id)).map(channelsOver);
-    const sheared = channels
-      .filter((c) => c.residual > 1e-6)
-      .map((c) => `"${c.object.name}" is sheared; its channels leave a part of that out.`);
-    return { content: writeChannelsCsv(channels, frames), notes: sheared };
+  return collected(bakeObjects({ project, evaluator, frames, objects, format, stem, keepGoing: true, checkpoint }));
+}
+
+/** What a bake made, all at once. @throws Error with its first problem when it made no file */
+export async function collected(bake: AsyncGenerator<Baked, void>): Promise<Written> {
+  const files: Written['files'][number][] = [];
+  const notes = new Set<string>();
+  for await (const made of bake) {
+    if (made.kind === 'file') files.push(made);
+    else if (made.kind !== 'progress') notes.add(made.message);
   }
-  const meshes = new Map<string, Mesh>();
-  for (const o of project.objects) {
-    const mesh = ids.includes(o.id) && o.mesh !== null ? evaluator.getAsset(o.mesh) : undefined;
-    if (mesh) meshes.set(o.id, mesh);
-  }
-  const { bytes, notes } = await writeObjectsGlb(samples, frames, project.frameRate, meshes);
-  return { content: bytes, notes };
+  if (files.length === 0) throw new Error([...notes][0] ?? 'There was nothing to write.');
+  return { files, notes: [...notes] };
 }
 
 /** Looks at what happens with everything at rest, anew only when graphs, rests or parents have changed. */

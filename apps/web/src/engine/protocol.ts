@@ -129,23 +129,16 @@ export interface Picture {
 /** A result to be written to a file. */
 export interface WriteRequest {
   readonly project: Project;
-  readonly node: string;
   readonly frame: number;
+  readonly result: { readonly node: string; readonly name: string };
   readonly format: 'obj' | 'glb';
-  readonly name: string;
-  /** Name of the material library an OBJ refers to. */
-  readonly library: string;
+  /** The name of the file without its ending. */
+  readonly stem: string;
 }
 
-/** A written file, and the OBJ's material library if it has one. */
+/** Written files, and what they could not hold or what is wrong. */
 export interface Written {
-  readonly content: string | Uint8Array;
-  readonly materials?: string;
-}
-
-/** The motion of objects as a file, and what it could not hold. */
-export interface WrittenMotion {
-  readonly content: string | Uint8Array;
+  readonly files: readonly { readonly name: string; readonly content: string | Uint8Array }[];
   readonly notes: readonly string[];
 }
 

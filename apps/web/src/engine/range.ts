@@ -54,5 +54,10 @@ export function addToHistory(history: History, frame: number, evaluation: Evalua
 }
 
 /** A history as CSV. */
-export const historyToCsv = (h: History): string =>
-  ['frame,minimum,mean,maximum', ...h.frames.map((f, i) => [f, h.minimum[i], h.mean[i], h.maximum[i]].join(',')), ''].join('\n');
+export async function historyToCsv(h: History): Promise<string> {
+  const { writeCsv } = await import('@umberfish/formats');
+  return writeCsv(
+    ['frame', 'minimum', 'mean', 'maximum'],
+    h.frames.map((f, i) => [f, h.minimum[i], h.mean[i], h.maximum[i]]),
+  );
+}

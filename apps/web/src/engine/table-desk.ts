@@ -6,7 +6,6 @@ import {
   makeTable,
   sortRows,
   tableRows,
-  tableToCsv,
   withPositions,
   type Evaluation,
   type Mesh,
@@ -71,7 +70,8 @@ export class TableDesk {
   }
 
   /** The whole table as CSV, as it is shown; null when there is none. */
-  csv(sort: Sort): string | null {
+  async csv(sort: Sort): Promise<string | null> {
+    const { tableToCsv } = await import('@umberfish/formats');
     return this.table && tableToCsv(this.table, this.ordered(sort));
   }
 

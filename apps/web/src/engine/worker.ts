@@ -2,7 +2,6 @@ import { expose, transfer } from 'comlink';
 import {
   CATALOGUE,
   Cancelled,
-  copiesToMesh,
   elementsId,
   Evaluator,
   growPoints,
@@ -34,7 +33,7 @@ import {
   vertexNormals,
   vertexPositions,
 } from './picture.ts';
-import { paintedObjects, RestingLook, worldsOver, writeMotion } from './objects-desk.ts';
+import { collected, paintedObjects, RestingLook, worldsOver, writeMotion } from './objects-desk.ts';
 import { addToHistory, overRange, type History } from './range.ts';
 import { COMPARE_KEYS } from './request.ts';
 import { sideValue, TableDesk, type Sort } from './table-desk.ts';
@@ -48,7 +47,6 @@ import {
   type TableHeader,
   type WriteRequest,
   type Written,
-  type WrittenMotion,
 } from './protocol.ts';
 
 /** Without shared memory, the worker breathes this often, so that it hears of newer requests. */
@@ -168,21 +166,12 @@ class Studio {
     }
   }
 
-  /** Evaluates a result and writes it. @throws Error with a sentence when there is no mesh */
+  /** Bakes a result at one frame. @throws Error with a sentence when there is no mesh */
   async write(request: WriteRequest): Promise<Written> {
-    const { writeGlb, writeMtl, writeObj } = await import('@umberfish/formats');
-    const ref = { node: request.node, port: SHOWN_PORT };
-    const value = this.evaluator
-      .evaluate({ project: request.project, frame: request.frame, wanted: [ref], checkpoint: this.beat })
-      .value(ref);
-    const mesh = value?.form === 'copies' ? copiesToMesh(value.copies) : value?.form === 'geometry' ? value.mesh : undefined;
-    if (!mesh) {
-      throw new Error('There is no mesh to export: the result has an error or nothing arrives at it.');
-    }
-    const named = [{ name: request.name, mesh }];
-    if (request.format === 'glb') return { content: await writeGlb(named) };
-    const materials = mesh.materials.length > 0 ? writeMtl(named) : undefined;
-    return { content: writeObj(named, request.library), materials };
+    const { bakeResult } = await import('@umberfish/bake');
+    const { project, frame, result, format, stem } = request;
+    const bake = { project, evaluator: this.evaluator, frames: [frame], result, format, stem };
+    return collected(bakeResult({ ...bake, numbered: true, keepGoing: true, checkpoint: this.beat }));
   }
 
   /** Where everything a constraint reads stands at a frame; undefined when something is missing. */
@@ -203,15 +192,15 @@ class Studio {
   }
 
   /** Writes the motion of objects over the range of the project. @throws Error with a sentence */
-  writeObjects(project: Project, ids: readonly string[], format: 'glb' | 'csv'): Promise<WrittenMotion> {
-    return writeMotion(this.evaluator, project, ids, format, this.beat);
+  writeObjects(project: Project, ids: readonly string[], format: 'glb' | 'csv', stem: string): Promise<Written> {
+    return writeMotion(this.evaluator, project, ids, format, stem, this.beat);
   }
 
   rows(first: number, count: number, sort: Sort) {
     return this.desk.rows(first, count, sort);
   }
 
-  csv(sort: Sort): string | null {
+  csv(sort: Sort): Promise<string | null> {
     return this.desk.csv(sort);
   }
 

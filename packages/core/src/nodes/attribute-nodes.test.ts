@@ -1,3 +1,4 @@
+import { tableToCsv } from '@umberfish/formats';
 import { CATALOGUE } from './index.ts';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
@@ -9,7 +10,7 @@ import { moveValues } from '../geometry/spread.ts';
 import { nodesActingOn } from '../graph/network/acts-on.ts';
 import { compareTables } from '../graph/readouts/compare.ts';
 import { problemWords } from '../graph/node/problems.ts';
-import { makeTable, sortRows, tableToCsv } from '../graph/readouts/table.ts';
+import { makeTable, sortRows } from '../graph/readouts/table.ts';
 import { compileGradient, readGradient, UMBER_GRADIENT } from '../maths/gradient.ts';
 import { quaternionFromEuler, multiplyQuaternions } from '../maths/rotation.ts';
 import { columnOf, evaluatorOf, graph, meshOf, node, project, runNode } from '../testing/build.ts';

@@ -49,7 +49,9 @@ export function HistoryPlot({ port }: { port: PortRef }) {
         <Button
           className="!h-6 !px-1.5 text-xs"
           hint="Save the history as CSV"
-          onClick={() => download(`${port.node}-${port.port}-history.csv`, historyToCsv(history), 'text/csv')}
+          onClick={() =>
+            void historyToCsv(history).then((text) => download(`${port.node}-${port.port}-history.csv`, text, 'text/csv'))
+          }
         >
           CSV
         </Button>

@@ -10,7 +10,8 @@ import {
   numberAt,
 } from '@umberfish/core';
 import { engine } from '../../engine/index.ts';
-import { download, fileName } from '../../storage/files.ts';
+import { fileName } from '../../storage/files.ts';
+import { downloadFile } from '../exporting.ts';
 import { applyEdit, selectProject, store } from '../../state/store.ts';
 import { remarked, uiSet } from '../../state/ui-slice.ts';
 import type { PageCommand } from '../palette-dialog.tsx';
@@ -66,11 +67,10 @@ async function saveMotion(format: 'glb' | 'csv'): Promise<void> {
   if (!project || objects.length === 0)
     return void store.dispatch(remarked({ text: 'Pick the objects whose motion is to be saved.', kind: 'wrong' }));
   try {
-    const { content, notes } = await engine.writeObjects(project, objects, format);
     const first = project.objects.find((o) => o.id === objects[0])?.name ?? 'objects';
-    const name = `${fileName(first)}.${format}`;
-    download(name, content as BlobPart, format === 'glb' ? 'model/gltf-binary' : 'text/csv');
-    store.dispatch(remarked({ text: [`Wrote ${name}.`, ...notes].join(' '), kind: 'done' }));
+    const { files, notes } = await engine.writeObjects(project, objects, format, fileName(first));
+    for (const file of files) downloadFile(file);
+    store.dispatch(remarked({ text: [`Wrote ${files[0].name}.`, ...notes].join(' '), kind: 'done' }));
   } catch (error) {
     store.dispatch(remarked({ text: (error as Error).message, kind: 'wrong' }));
   }

@@ -1,3 +1,4 @@
+import { tableToCsv } from '@umberfish/formats';
 import { CATALOGUE } from '../../nodes/index.ts';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
@@ -7,7 +8,7 @@ import { checkConnection, wireNote } from './connect.ts';
 import { downstreamOf, facetGraph, facetVertex } from './facets.ts';
 import { outputKinds } from './resolve.ts';
 import { statisticsOf } from '../node/statistics.ts';
-import { contextGeometry, makeTable, sortRows, tableRows, tableToCsv } from '../readouts/table.ts';
+import { contextGeometry, makeTable, sortRows, tableRows } from '../readouts/table.ts';
 import { meshValue, numberValue, pointColumn } from '../node/values.ts';
 
 describe('connections', () => {

@@ -134,22 +134,6 @@ export function tableRows(table: Table, first: number, count: number, order?: Re
   return out;
 }
 
-/** A whole table as CSV, in an order (or choice) of rows if one is given: a header, then the element and its numbers. */
-export function tableToCsv(table: Table, order?: Readonly<Int32Array>): string {
-  const names = table.columns.map((c) => (c.part ? `${c.label}.${c.part}` : c.label));
-  const lines = [[table.on === 'single' ? 'index' : table.on, ...names].join(',')];
-  const rows = order?.length ?? table.rows;
-  for (let r = 0; r < rows; r++) {
-    const row = order ? order[r] : r;
-    const numbers = table.columns.map((c) => {
-      const v = c.data[row * c.width + c.offset];
-      return c.whole || c.data instanceof Float64Array ? String(v) : String(Number(v.toPrecision(9)));
-    });
-    lines.push(`${row},${numbers.join(',')}`);
-  }
-  return `${lines.join('\n')}\n`;
-}
-
 /**
  * The order of a table's rows by one column: ascending or descending, equal values by row, NaN last. A radix sort
  * over 32-bit keys, 8 bits at a time: four passes whatever the values.

@@ -1,0 +1,51 @@
+import { channelsOver, drivingNodes, sampleObjects, SHOWN_PORT, withParents, type Mesh } from '@umberfish/core';
+import { writeChannelsCsv, writeObjectsGlb } from '@umberfish/formats';
+import type { Bake, Baked } from './bake.ts';
+import { behind, channelErrors, nodeErrors } from './problems.ts';
+
+/** Whose motion is baked, and as what. */
+export interface ObjectsBake extends Bake {
+  readonly objects: readonly string[];
+  readonly format: 'glb' | 'csv';
+}
+
+/** Bakes the motion of objects over frames to one file: a GLB with what they hang under and their meshes, or channels as CSV. */
+export async function* bakeObjects(bake: ObjectsBake): AsyncGenerator<Baked, void> {
+  const { project, evaluator, frames, objects, format, checkpoint } = bake;
+  const { catalogue } = evaluator;
+  const wanted = drivingNodes(catalogue, project).map((node) => ({ node, port: SHOWN_PORT }));
+  const hung = withParents(project, objects).map((o) => o.id);
+  const concerned = behind(
+    catalogue,
+    project,
+    wanted.map((w) => w.node),
+    hung,
+  );
+  for (const [i, frame] of frames.entries()) {
+    const evaluation = evaluator.evaluate({ project, frame, wanted, checkpoint });
+    const errors = [...channelErrors(concerned, frame), ...nodeErrors(catalogue, project, evaluation)];
+    for (const message of errors) yield { kind: 'problem', frame, message };
+    if (errors.length > 0 && !bake.keepGoing) return;
+    yield { kind: 'progress', done: i + 1, all: frames.length };
+  }
+  const samples = sampleObjects(evaluator, project, objects, frames, checkpoint);
+  const name = `${bake.stem}.${format}`;
+  if (format === 'csv') {
+    const channels = samples.filter((s) => objects.includes(s.object.id)).map(channelsOver);
+    for (const { object, residual } of channels) {
+      const share = `${(residual * 100).toPrecision(2)} %`;
+      if (residual > 1e-6)
+        yield { kind: 'note', message: `"${object.name}" is sheared; its channels leave out ${share} of that.` };
+    }
+    yield { kind: 'file', name, content: writeChannelsCsv(channels, frames) };
+    return;
+  }
+  const meshes = new Map<string, Mesh>();
+  for (const { id, mesh } of project.objects) {
+    const found = mesh !== null && objects.includes(id) ? evaluator.getAsset(mesh) : undefined;
+    if (found) meshes.set(id, found);
+  }
+  const { bytes, notes } = await writeObjectsGlb(samples, frames, project.frameRate, meshes);
+  for (const message of notes) yield { kind: 'note', message };
+  yield { kind: 'file', name, content: bytes };
+}
