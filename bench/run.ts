@@ -13,6 +13,7 @@ import { growthSuite } from './suites/growth.ts';
 import { formulaSuite } from './suites/formula.ts';
 import { kernelSuite } from './suites/kernels.ts';
 import { nearestSuite } from './suites/nearest.ts';
+import { nodesSuite } from './suites/nodes.ts';
 import { noiseSuite } from './suites/noise.ts';
 import { swellSuite } from './suites/swell.ts';
 
@@ -22,6 +23,7 @@ const SUITES: Readonly<Record<string, () => Trial[]>> = {
   chain: chainSuite,
   formula: formulaSuite,
   noise: noiseSuite,
+  nodes: nodesSuite,
   kernels: kernelSuite,
   constraints: constraintsSuite,
   nearest: nearestSuite,

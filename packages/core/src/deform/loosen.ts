@@ -2,7 +2,7 @@ import { faceMiddles } from '../geometry/face-middles.ts';
 import { ATTRIBUTE_WIDTH } from '../geometry/attributes.ts';
 import type { Mesh } from '../geometry/mesh.ts';
 import { makeTopology, type Topology } from '../geometry/topology.ts';
-import { pointNormals } from '../geometry/normals.ts';
+import { normalsOf } from '../geometry/derived.ts';
 import { fractalNoise3, makeNoise } from '../maths/noise.ts';
 import { memoize } from '../memo.ts';
 
@@ -48,7 +48,7 @@ export function loosenFaces(mesh: Mesh, weight: Readonly<Float32Array>, options:
   const { faceCount, faceStarts, cornerPoints, cornerCount } = topology;
   const loose = looseTopology(topology);
   const out = new Float32Array(cornerCount * 3);
-  const smooth = pointNormals(mesh);
+  const smooth = normalsOf(mesh, 'angle', checkpoint);
   const shade = new Float32Array(cornerCount * 3);
   const centres = faceCentres(mesh);
   const fields = [0, 1, 2, 3].map((i) => makeNoise(options.seed + i * 101));

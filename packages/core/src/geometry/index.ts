@@ -16,3 +16,4 @@ export * from './solids.ts';
 export * from './subdivide.ts';
 export * from './topology.ts';
 export * from './transform.ts';
+export * from './derived.ts';

@@ -1,6 +1,6 @@
 import { findAttribute, withPositions, type Mesh } from '../geometry/mesh.ts';
 import type { Topology } from '../geometry/topology.ts';
-import { pointNormals } from '../geometry/normals.ts';
+import { normalsOf } from '../geometry/derived.ts';
 import { turnFaces } from '../geometry/turn.ts';
 import type { Attribute } from '../geometry/attributes.ts';
 import type { NodeContext } from '../graph/node/definition.ts';
@@ -34,7 +34,7 @@ function restMesh(mesh: Mesh, { data }: Attribute): Mesh {
   if (!rest) {
     rest = withPositions(mesh, data as Float32Array);
     const normal = findAttribute(mesh, REST_NORMAL, 'point')?.data;
-    const faced = normal && pointNormals(rest).reduce((sum, v, i) => sum + (v * normal[i] || 0), 0);
+    const faced = normal && normalsOf(rest).reduce((sum, v, i) => sum + (v * normal[i] || 0), 0);
     if (faced !== undefined && faced < 0) rest = turnFaces(rest);
     known.set(mesh.topology, rest);
   }

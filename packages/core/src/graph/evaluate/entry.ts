@@ -1,6 +1,6 @@
 import type { Entry, PortSummary } from './cache.ts';
 import type { Curves } from '../../curves/curves.ts';
-import { allFinite, areFinite, isFiniteMatrix } from '../../maths/finite.ts';
+import { allFinite, areFinite, isFiniteMatrix, isToldFinite } from '../../maths/finite.ts';
 import { falloffWords } from '../../falloffs/falloff.ts';
 import { pointsOf } from '../node/points-of.ts';
 import { isNumbers, type Value } from '../node/values.ts';
@@ -12,7 +12,7 @@ export function firstBad(value: Value): { index: number; count: number } | undef
   if (value.form === 'matrices') return firstBadCopy(value.data);
   if (value.form === 'curves') return firstBadPoint(value.curves);
   if (!data) return undefined;
-  if (data instanceof Int32Array) return undefined;
+  if (data instanceof Int32Array || (data instanceof Float32Array && isToldFinite(data))) return undefined;
   if (data instanceof Float32Array ? allFinite(data, 0, data.length) : areFinite(data as Float64Array)) return undefined;
   const width = !isNumbers(value) || value.kind === 'vector' ? 3 : 1;
   let index = -1;

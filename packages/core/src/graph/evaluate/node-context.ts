@@ -1,7 +1,7 @@
 import { newMatrix } from '../../maths/matrix.ts';
 import { weigh } from '../../falloffs/weigh.ts';
 import type { RemovedRecord } from '../../project/schema.ts';
-import type { LaneKind, NodeContext, ObjectView } from '../node/definition.ts';
+import type { LaneKind, LaneView, NodeContext, ObjectView } from '../node/definition.ts';
 import { KIND_WORDS } from '../node/kinds.ts';
 import type { Moment } from './outline.ts';
 import type { PlannedUnit } from './plan.ts';
@@ -113,6 +113,13 @@ export class EvaluatedNode implements NodeContext {
 
   toggle(port: string) {
     return this.number(port) !== 0;
+  }
+
+  view(port: string, kind: LaneKind, count: number): LaneView {
+    const width = kind === 'vector' ? 3 : 1;
+    const value = inputOf(this.access, port);
+    const isOne = value?.form === 'single' && value.kind !== 'matrix';
+    return isOne ? { data: this.lane(port, kind, 1), step: 0 } : { data: this.lane(port, kind, count), step: width };
   }
 
   lane(port: string, kind: LaneKind, count: number) {

@@ -176,6 +176,12 @@ export interface DrivenPart {
   readonly channel?: string;
 }
 
+/** Numbers of elements, `step` apart: 0 where all have the same. */
+export interface LaneView {
+  readonly data: Readonly<Float32Array>;
+  readonly step: number;
+}
+
 /** What a node may ask for while it is evaluated. */
 export interface NodeContext {
   readonly settings: Settings;
@@ -191,6 +197,8 @@ export interface NodeContext {
   number(port: string): number;
   integer(port: string): number;
   toggle(port: string): boolean;
+  /** A lane as it is, not spread where one value stands for all: element i begins at number i · step. A falloff is weighed. */
+  view(port: string, kind: LaneKind, count: number): LaneView;
   /** A column or single as one Float32 lane of `count` elements (spread where single). */
   lane(port: string, kind: LaneKind, count: number): Readonly<Float32Array>;
   /** Name, source, result and matrices of an object chosen in a setting. @throws NodeError when it is not there. */

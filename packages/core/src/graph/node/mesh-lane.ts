@@ -1,13 +1,9 @@
 import { ATTRIBUTE_WIDTH, type AttributePlace } from '../../geometry/attributes.ts';
 import { elementCount, findAttribute, type Mesh } from '../../geometry/mesh.ts';
 import { elementsId } from '../../geometry/topology.ts';
-import { pointNormals } from '../../geometry/normals.ts';
+import { normalsOf } from '../../geometry/derived.ts';
 import { moveValues } from '../../geometry/spread.ts';
-import { memoize } from '../../memo.ts';
 import type { Column } from './values.ts';
-
-/** Normals of a mesh's points, kept as long as the mesh: nodes that read them share them. */
-const normalsOf = memoize((mesh: Mesh) => pointNormals(mesh));
 
 /** Names every mesh gives, besides its attributes, and how many numbers each has per element. */
 export const MESH_NAMES: Readonly<Record<string, 1 | 3>> = { position: 3, normal: 3 };

@@ -1,4 +1,4 @@
-import { boundsOf } from '../../geometry/bounds.ts';
+import { knownBounds } from '../../geometry/derived.ts';
 import { edgesOf } from '../../geometry/edges.ts';
 import { pointsOf } from './points-of.ts';
 import { isNumbers, type Value } from './values.ts';
@@ -26,7 +26,7 @@ export interface Statistics {
 export function statisticsOf(value: Value, bins = 32): Statistics {
   if (value.form === 'geometry') {
     const { mesh } = value;
-    const { low, high } = boundsOf(mesh.positions);
+    const { low, high } = knownBounds(mesh.positions);
     const points = describe(mesh.positions, 3, mesh.topology.pointCount, bins);
     return {
       ...points,

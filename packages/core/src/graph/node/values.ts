@@ -161,7 +161,7 @@ export function curveColumn(
 export function pointColumn(
   mesh: Mesh,
   kind: ElementKind,
-  data: Float32Array | Int32Array,
+  data: Readonly<Float32Array | Int32Array>,
   role: AttributeRole = 'plain',
 ): Column {
   return {

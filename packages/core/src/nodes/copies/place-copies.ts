@@ -1,6 +1,6 @@
 import { makeCopies } from '../../copies/copies.ts';
 import { findAttribute } from '../../geometry/mesh.ts';
-import { pointNormals } from '../../geometry/normals.ts';
+import { normalsOf } from '../../geometry/derived.ts';
 import { tracksOf } from '../../curves/track.ts';
 import type { NodeContext, NodeDefinition, Settings } from '../../graph/node/definition.ts';
 import { NodeError } from '../../graph/node/problems.ts';
@@ -134,7 +134,7 @@ function upsOf(context: NodeContext, from: Value, count: number): Readonly<Float
     return context.lane('direction', 'vector', count);
   }
   if (align !== 'normal') return undefined;
-  if (from.form === 'geometry') return pointNormals(from.mesh);
+  if (from.form === 'geometry') return normalsOf(from.mesh);
   if (from.form !== 'curves') return undefined;
   // Of a curve: along it.
   const out = new Float32Array(count * 3);

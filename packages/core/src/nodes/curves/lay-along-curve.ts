@@ -1,4 +1,4 @@
-import { boundsOf } from '../../geometry/bounds.ts';
+import { knownBounds } from '../../geometry/derived.ts';
 import { findAttribute, withPositions } from '../../geometry/mesh.ts';
 import { layAlong, type Overshoot } from '../../curves/index.ts';
 import type { NodeDefinition } from '../../graph/node/definition.ts';
@@ -94,7 +94,7 @@ export const layAlongCurve: NodeDefinition = {
     const width = readWidth(settings);
     if (width && atRest) context.report({ code: 'rest-width', severity: 'note' });
     const stored = findAttribute(mesh, REST_POSITION, 'point');
-    const { low, high } = boundsOf((stored?.data as Float32Array | undefined) ?? mesh.positions);
+    const { low, high } = knownBounds((stored?.data as Float32Array | undefined) ?? mesh.positions);
     const axis = axisOf(settings);
     const [u, v] = [(axis + 1) % 3, (axis + 2) % 3];
     const weight = context.input('weight');

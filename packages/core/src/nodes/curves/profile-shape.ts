@@ -1,4 +1,5 @@
-import { boundsCentre, boundsOf } from '../../geometry/bounds.ts';
+import { boundsCentre } from '../../geometry/bounds.ts';
+import { knownBounds } from '../../geometry/derived.ts';
 import { withPositions } from '../../geometry/mesh.ts';
 import type { NodeDefinition } from '../../graph/node/definition.ts';
 import { meshValue } from '../../graph/node/values.ts';
@@ -77,7 +78,7 @@ export const profileShape: NodeDefinition = {
     const p = mesh.positions;
     const axis = axisOf(settings);
     const [u, v] = [(axis + 1) % 3, (axis + 2) % 3];
-    const bounds = boundsOf(p);
+    const bounds = knownBounds(p);
     const centre = boundsCentre(bounds);
     const low = bounds.low[axis];
     const span = bounds.high[axis] - low;
@@ -90,10 +91,11 @@ export const profileShape: NodeDefinition = {
       settings.where === 'place' ? [low, span] : undefined,
     );
     const size = context.number('size');
-    const weight = context.lane('weight', 'number', mesh.topology.pointCount);
+    const { pointCount } = mesh.topology;
+    const { data: weight, step } = context.view('weight', 'number', pointCount);
     const out = context.floats(p.length);
     const flip = yes(settings, 'flip');
-    for (let i = 0, o = 0; i < weight.length; i++, o += 3) {
+    for (let i = 0, o = 0; i < pointCount; i++, o += 3) {
       if ((i & 65535) === 0) context.checkpoint();
       let t = span > 0 ? (p[o + axis] - low) / span : 0;
       if (flip) t = 1 - t;
@@ -104,7 +106,7 @@ export const profileShape: NodeDefinition = {
       const b = p[o + v] - centre[v];
       const distance = Math.sqrt(a * a + b * b);
       const factor = settings.how === 'factor' ? radius : distance > 0 ? radius / distance : 0;
-      const w = weight[i] * (factor - 1);
+      const w = weight[i * step] * (factor - 1);
       out[o + axis] = p[o + axis];
       out[o + u] = p[o + u] + (settings.across === 'second' ? 0 : a * w);
       out[o + v] = p[o + v] + (settings.across === 'first' ? 0 : b * w);

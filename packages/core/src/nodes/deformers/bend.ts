@@ -1,5 +1,7 @@
-import { boundsCentre, boundsOf } from '../../geometry/bounds.ts';
+import { boundsCentre } from '../../geometry/bounds.ts';
+import { knownBounds } from '../../geometry/derived.ts';
 import { withPositions } from '../../geometry/mesh.ts';
+import { tellFinite } from '../../maths/finite.ts';
 import type { NodeDefinition } from '../../graph/node/definition.ts';
 import { meshValue } from '../../graph/node/values.ts';
 import { axisOf, axisSetting, choiceSetting, MESH_IN, MESH_OUT, numberPort, text, WEIGHT_IN, typedWords } from '../ports.ts';
@@ -38,33 +40,44 @@ export const bend: NodeDefinition = {
     const p = mesh.positions;
     const axis = axisOf(context.settings);
     const u = (axis + (context.settings.towards === 'second' ? 2 : 1)) % 3;
-    const bounds = boundsOf(p);
+    const bounds = knownBounds(p);
     const middle = boundsCentre(bounds)[u];
     const low = bounds.low[axis];
     const span = Math.max(0, bounds.high[axis] - low);
     const begin = low + span * context.number('from');
     const length = span * (context.number('to') - context.number('from'));
     const whole = (context.number('angle') * Math.PI) / 180;
-    const weight = context.lane('weight', 'number', mesh.topology.pointCount);
+    const { pointCount } = mesh.topology;
+    const { data: weight, step } = context.view('weight', 'number', pointCount);
     const out = context.floats(p.length);
-    for (let i = 0, o = 0; i < weight.length; i++, o += 3) {
+    const v = 3 - axis - u;
+    let size = 0;
+    for (let i = 0, o = 0; i < pointCount; i++, o += 3) {
       if ((i & 65535) === 0) context.checkpoint();
       // By the weight the angle grows, not a straight line between two places.
-      const angle = whole * weight[i];
+      const angle = whole * weight[i * step];
       const h = p[o + axis] - begin;
       const d = p[o + u] - middle;
       out[o] = p[o];
       out[o + 1] = p[o + 1];
       out[o + 2] = p[o + 2];
-      if (!(length > 0) || Math.abs(angle) < 1e-9 || h <= 0) continue;
+      if (!(length > 0) || Math.abs(angle) < 1e-9 || h <= 0) {
+        size += Math.abs(p[o]) + Math.abs(p[o + 1]) + Math.abs(p[o + 2]);
+        continue;
+      }
       const within = Math.min(h, length);
       const a = (angle * within) / length;
       const radius = length / angle;
-      const [c, s] = [Math.cos(a), Math.sin(a)];
+      const c = Math.cos(a);
+      const s = Math.sin(a);
       const beyond = h - within;
-      out[o + axis] = begin + (radius - d) * s + beyond * c;
-      out[o + u] = middle + radius - (radius - d) * c + beyond * s;
+      const x = begin + (radius - d) * s + beyond * c;
+      const y = middle + radius - (radius - d) * c + beyond * s;
+      out[o + axis] = x;
+      out[o + u] = y;
+      size += Math.abs(x) + Math.abs(y) + Math.abs(p[o + v]);
     }
+    tellFinite(out, size);
     return { mesh: meshValue(withPositions(mesh, out)) };
   },
 };

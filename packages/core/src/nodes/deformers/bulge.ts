@@ -64,6 +64,6 @@ export const bulge: NodeDefinition = {
       const d = Math.sqrt(x * x + y * y + z * z) / radius;
       amounts[i] = d < 1 ? height * respond(response, d) : 0;
     }
-    return pushOut(context, mesh, amounts);
+    return pushOut(context, mesh, { data: amounts, step: 1 });
   },
 };

@@ -1,6 +1,7 @@
-import { pointNormals } from '../../geometry/normals.ts';
+import { normalsOf } from '../../geometry/derived.ts';
 import { withPositions, type Mesh } from '../../geometry/mesh.ts';
-import type { InputPort, NodeContext } from '../../graph/node/definition.ts';
+import { tellFinite } from '../../maths/finite.ts';
+import type { InputPort, LaneView, NodeContext } from '../../graph/node/definition.ts';
 import { meshValue, type Value } from '../../graph/node/values.ts';
 
 /** Which way points are pushed: a direction, or along their normals when it is left open. */
@@ -13,18 +14,33 @@ export const DIRECTION_IN: InputPort = {
 };
 
 /** Points moved by an amount each (metres) along their normals, or along the direction, under the weight. */
-export function pushOut(context: NodeContext, mesh: Mesh, amounts: Readonly<Float32Array>): { mesh: Value } {
+export function pushOut(context: NodeContext, mesh: Mesh, amounts: LaneView): { mesh: Value } {
   const count = mesh.topology.pointCount;
   const given = context.input('direction');
-  const along = given ? context.lane('direction', 'vector', count) : pointNormals(mesh);
-  const weight = context.lane('weight', 'number', count);
+  const along = given
+    ? context.view('direction', 'vector', count)
+    : { data: normalsOf(mesh, 'angle', context.checkpoint), step: 3 };
+  const weight = context.view('weight', 'number', count);
   const p = mesh.positions;
   const out = context.floats(p.length);
-  for (let i = 0, o = 0; i < count; i++, o += 3) {
-    const by = amounts[i] * weight[i];
-    out[o] = p[o] + along[o] * by;
-    out[o + 1] = p[o + 1] + along[o + 1] * by;
-    out[o + 2] = p[o + 2] + along[o + 2] * by;
-  }
+  pushPoints(out, p, along, amounts, weight);
   return { mesh: meshValue(withPositions(mesh, out)) };
+}
+
+function pushPoints(out: Float32Array, p: Readonly<Float32Array>, along: LaneView, amounts: LaneView, weight: LaneView): void {
+  const { data: d, step } = along;
+  const { data: a, step: aStep } = amounts;
+  const { data: w, step: wStep } = weight;
+  let size = 0;
+  for (let i = 0, o = 0, k = 0; o < out.length; i++, o += 3, k += step) {
+    const by = a[i * aStep] * w[i * wStep];
+    const x = p[o] + d[k] * by;
+    const y = p[o + 1] + d[k + 1] * by;
+    const z = p[o + 2] + d[k + 2] * by;
+    out[o] = x;
+    out[o + 1] = y;
+    out[o + 2] = z;
+    size += Math.abs(x) + Math.abs(y) + Math.abs(z);
+  }
+  tellFinite(out, size);
 }

@@ -61,6 +61,6 @@ export const ringWaves: NodeDefinition = {
       const left = reach > 0 ? Math.max(0, 1 - d / reach) : 0;
       amounts[i] = height * left * left * Math.cos(turn * (d - speed * time));
     }
-    return pushOut(context, mesh, amounts);
+    return pushOut(context, mesh, { data: amounts, step: 1 });
   },
 };

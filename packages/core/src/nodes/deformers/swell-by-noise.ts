@@ -50,6 +50,6 @@ export const swellByNoise: NodeDefinition = {
       amounts[i] =
         amount * fractalNoise4(field, p[o] * frequency, p[o + 1] * frequency, p[o + 2] * frequency, time, octaves, 2, 0.5);
     }
-    return pushOut(context, mesh, amounts);
+    return pushOut(context, mesh, { data: amounts, step: 1 });
   },
 };

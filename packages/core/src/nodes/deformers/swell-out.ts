@@ -22,6 +22,6 @@ export const swellOut: NodeDefinition = {
   passes: { mesh: 'mesh' },
   evaluate(context) {
     const mesh = context.mesh('mesh');
-    return pushOut(context, mesh, context.lane('amount', 'number', mesh.topology.pointCount));
+    return pushOut(context, mesh, context.view('amount', 'number', mesh.topology.pointCount));
   },
 };

@@ -1,5 +1,7 @@
-import { boundsCentre, boundsOf } from '../../geometry/bounds.ts';
+import { boundsCentre } from '../../geometry/bounds.ts';
+import { knownBounds } from '../../geometry/derived.ts';
 import { withPositions } from '../../geometry/mesh.ts';
+import { tellFinite } from '../../maths/finite.ts';
 import type { NodeDefinition } from '../../graph/node/definition.ts';
 import { meshValue } from '../../graph/node/values.ts';
 import { compileResponse, respond, RESPONSE_PRESETS, type Response } from '../../maths/response.ts';
@@ -36,22 +38,30 @@ export const taper: NodeDefinition = {
     const p = mesh.positions;
     const axis = axisOf(context.settings);
     const [u, v] = [(axis + 1) % 3, (axis + 2) % 3];
-    const bounds = boundsOf(p);
+    const bounds = knownBounds(p);
     const centre = boundsCentre(bounds);
     const low = bounds.low[axis];
     const span = bounds.high[axis] - low;
     const [from, to] = [context.number('start'), context.number('end')];
     const response = compileResponse(context.settings.response as Response);
-    const weight = context.lane('weight', 'number', mesh.topology.pointCount);
+    const { pointCount } = mesh.topology;
+    const { data: weight, step } = context.view('weight', 'number', pointCount);
     const out = context.floats(p.length);
-    for (let i = 0, o = 0; i < weight.length; i++, o += 3) {
+    const [cu, cv] = [centre[u], centre[v]];
+    let sum = 0;
+    for (let i = 0, o = 0; i < pointCount; i++, o += 3) {
       if ((i & 65535) === 0) context.checkpoint();
       const t = span > 0 ? (p[o + axis] - low) / span : 0;
-      const size = 1 + (from + (to - from) * respond(response, t) - 1) * weight[i];
-      out[o + axis] = p[o + axis];
-      out[o + u] = centre[u] + (p[o + u] - centre[u]) * size;
-      out[o + v] = centre[v] + (p[o + v] - centre[v]) * size;
+      const size = 1 + (from + (to - from) * respond(response, t) - 1) * weight[i * step];
+      const h = p[o + axis];
+      const x = cu + (p[o + u] - cu) * size;
+      const y = cv + (p[o + v] - cv) * size;
+      out[o + axis] = h;
+      out[o + u] = x;
+      out[o + v] = y;
+      sum += Math.abs(h) + Math.abs(x) + Math.abs(y);
     }
+    tellFinite(out, sum);
     return { mesh: meshValue(withPositions(mesh, out)) };
   },
 };

@@ -1,5 +1,7 @@
-import { boundsCentre, boundsOf } from '../../geometry/bounds.ts';
+import { boundsCentre } from '../../geometry/bounds.ts';
+import { knownBounds } from '../../geometry/derived.ts';
 import { withPositions } from '../../geometry/mesh.ts';
+import { tellFinite } from '../../maths/finite.ts';
 import type { NodeDefinition } from '../../graph/node/definition.ts';
 import { meshValue } from '../../graph/node/values.ts';
 import { MESH_IN, MESH_OUT, WEIGHT_IN, text } from '../ports.ts';
@@ -65,28 +67,37 @@ export const twist: NodeDefinition = {
     const axis = AXES[text(context.settings, 'axis') as keyof typeof AXES] ?? 1;
     const u = (axis + 1) % 3;
     const v = (axis + 2) % 3;
-    const bounds = boundsOf(p);
+    const bounds = knownBounds(p);
     const centre = boundsCentre(bounds);
     const low = bounds.low[axis];
     const length = bounds.high[axis] - low;
     const whole = (context.number('angle') * Math.PI) / 180;
     const from = context.number('from');
     const span = context.number('to') - from;
-    const weight = context.lane('weight', 'number', mesh.topology.pointCount);
+    const { pointCount } = mesh.topology;
+    const { data: weight, step } = context.view('weight', 'number', pointCount);
     const out = context.floats(p.length);
-    for (let i = 0, o = 0; i < weight.length; i++, o += 3) {
-      if (i % 65_536 === 0) context.checkpoint();
+    const [cu, cv] = [centre[u], centre[v]];
+    let size = 0;
+    for (let i = 0, o = 0; i < pointCount; i++, o += 3) {
+      if ((i & 65535) === 0) context.checkpoint();
       const t = length > 0 ? (p[o + axis] - low) / length : 0;
-      const part = span !== 0 ? Math.min(1, Math.max(0, (t - from) / span)) : t >= from ? 1 : 0;
-      const angle = whole * part * weight[i];
+      const way = span !== 0 ? (t - from) / span : t >= from ? 1 : 0;
+      const part = way > 0 ? (way < 1 ? way : 1) : 0;
+      const angle = whole * part * weight[i * step];
       const c = Math.cos(angle);
       const s = Math.sin(angle);
-      const a = p[o + u] - centre[u];
-      const b = p[o + v] - centre[v];
-      out[o + axis] = p[o + axis];
-      out[o + u] = centre[u] + a * c - b * s;
-      out[o + v] = centre[v] + a * s + b * c;
+      const a = p[o + u] - cu;
+      const b = p[o + v] - cv;
+      const h = p[o + axis];
+      const x = cu + a * c - b * s;
+      const y = cv + a * s + b * c;
+      out[o + axis] = h;
+      out[o + u] = x;
+      out[o + v] = y;
+      size += Math.abs(h) + Math.abs(x) + Math.abs(y);
     }
+    tellFinite(out, size);
     return { mesh: meshValue(withPositions(mesh, out)) };
   },
 };

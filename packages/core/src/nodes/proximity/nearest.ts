@@ -1,15 +1,12 @@
 import { numberWithin } from '../within.ts';
 import type { NodeContext, NodeDefinition } from '../../graph/node/definition.ts';
 import { valuesLike, type Column, type Single, type Value } from '../../graph/node/values.ts';
-import { pointNormals } from '../../geometry/normals.ts';
+import { normalsOf } from '../../geometry/derived.ts';
 import type { Mesh } from '../../geometry/mesh.ts';
-import { memoize } from '../../memo.ts';
 import { cornersOf, indexOf, isClosed, makeSign, type NearestOn } from '../../nearest/index.ts';
 import { trianglesOf } from '../../geometry/triangles.ts';
 import { choiceSetting, numberPort, text } from '../ports.ts';
 import { needTarget, ON, onOf, TARGET_IN } from './target.ts';
-
-const normalsOf = memoize((mesh: Mesh) => pointNormals(mesh));
 
 export const nearest: NodeDefinition = {
   id: 'nearest',

@@ -1,5 +1,5 @@
 import { smoothHandles } from '../../curves/curves.ts';
-import { pointNormals } from '../../geometry/normals.ts';
+import { normalsOf } from '../../geometry/derived.ts';
 import { withPositions, type Mesh } from '../../geometry/mesh.ts';
 import { trianglesOf } from '../../geometry/triangles.ts';
 import type { NodeDefinition } from '../../graph/node/definition.ts';
@@ -8,12 +8,9 @@ import { KIND_WORDS } from '../../graph/node/kinds.ts';
 import { NodeError } from '../../graph/node/problems.ts';
 import { pointsOf } from '../../graph/node/points-of.ts';
 import { curvesValue, meshValue, type Value } from '../../graph/node/values.ts';
-import { memoize } from '../../memo.ts';
 import { indexOf } from '../../nearest/index.ts';
 import { choiceSetting, numberPort, WEIGHT_IN, typedWords } from '../ports.ts';
 import { needTarget, TARGET_IN } from './target.ts';
-
-const normalsOf = memoize((mesh: Mesh) => pointNormals(mesh));
 
 export const settleOnSurface: NodeDefinition = {
   id: 'settle-on-surface',

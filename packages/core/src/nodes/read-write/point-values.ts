@@ -8,7 +8,7 @@ import {
   type CurvesValue,
   type Value,
 } from '../../graph/node/values.ts';
-import { computeNormals } from '../../geometry/normals.ts';
+import { normalsOf } from '../../geometry/derived.ts';
 import { copyPositions } from '../../copies/copies.ts';
 import { MESH_IN } from '../ports.ts';
 
@@ -54,9 +54,7 @@ export const pointValues: NodeDefinition = {
     if (context.wants('positions')) out.positions = pointColumn(mesh, 'vector', mesh.positions as Float32Array, 'position');
     if (context.wants('normals')) {
       const weighting = context.settings.weighting === 'area' ? 'area' : 'angle';
-      const normals = context.floats(mesh.positions.length);
-      computeNormals(normals, mesh.positions, topology, topology.cornerPoints, weighting, context.checkpoint);
-      out.normals = pointColumn(mesh, 'vector', normals, 'normal');
+      out.normals = pointColumn(mesh, 'vector', normalsOf(mesh, weighting, context.checkpoint), 'normal');
     }
     if (context.wants('indices')) {
       const indices = context.integers(topology.pointCount);

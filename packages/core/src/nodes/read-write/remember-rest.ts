@@ -1,5 +1,5 @@
 import { findAttribute, withAttribute } from '../../geometry/mesh.ts';
-import { computeNormals } from '../../geometry/normals.ts';
+import { normalsOf } from '../../geometry/derived.ts';
 import type { NodeDefinition } from '../../graph/node/definition.ts';
 import { meshValue } from '../../graph/node/values.ts';
 import { REST_NORMAL, REST_POSITION } from '../attributes.ts';
@@ -28,7 +28,7 @@ export const rememberRest: NodeDefinition = {
   evaluate(context) {
     let mesh = context.mesh('mesh');
     const keep = yes(context.settings, 'missing');
-    const { positions, topology } = mesh;
+    const { positions } = mesh;
     if (!keep || !findAttribute(mesh, REST_POSITION, 'point')) {
       mesh = withAttribute(mesh, {
         name: REST_POSITION,
@@ -39,14 +39,7 @@ export const rememberRest: NodeDefinition = {
       });
     }
     if (!keep || !findAttribute(mesh, REST_NORMAL, 'point')) {
-      const data = computeNormals(
-        context.floats(positions.length),
-        positions,
-        topology,
-        topology.cornerPoints,
-        'angle',
-        context.checkpoint,
-      );
+      const data = normalsOf(mesh, 'angle', context.checkpoint);
       mesh = withAttribute(mesh, { name: REST_NORMAL, on: 'point', type: 'vector', role: 'normal', data });
     }
     return { mesh: meshValue(mesh) };

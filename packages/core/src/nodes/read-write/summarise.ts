@@ -1,4 +1,5 @@
-import { boundsCentre, boundsOf, boundsSize } from '../../geometry/bounds.ts';
+import { boundsCentre, boundsSize } from '../../geometry/bounds.ts';
+import { knownBounds } from '../../geometry/derived.ts';
 import type { NodeDefinition, OutputPort } from '../../graph/node/definition.ts';
 import { statisticsOf } from '../../graph/node/statistics.ts';
 import { numberValue, vectorValue, type Value } from '../../graph/node/values.ts';
@@ -60,7 +61,7 @@ export const summarise: NodeDefinition = {
     const vector = (v: readonly number[]) => vectorValue(v as unknown as Vec3);
     if (context.settings.of === 'mesh') {
       const mesh = context.mesh('mesh');
-      const bounds = boundsOf(mesh.positions);
+      const bounds = knownBounds(mesh.positions);
       const { mean } = statisticsOf({ form: 'geometry', kind: 'mesh', mesh });
       return {
         centre: vector(boundsCentre(bounds)),
