@@ -22,7 +22,7 @@ export async function* bakeObjects(bake: ObjectsBake): AsyncGenerator<Baked, voi
     hung,
   );
   for (const [i, frame] of frames.entries()) {
-    const evaluation = evaluator.evaluate({ project, frame, wanted, checkpoint });
+    const evaluation = evaluator.evaluate({ project, frame, wanted, purpose: 'bake', checkpoint });
     const errors = [...channelErrors(concerned, frame), ...nodeErrors(catalogue, project, evaluation)];
     for (const message of errors) yield { kind: 'problem', frame, message };
     if (errors.length > 0 && !bake.keepGoing) return;

@@ -29,7 +29,7 @@ export async function* bakeResult(bake: ResultBake): AsyncGenerator<Baked, void>
   let library: string | undefined;
   for (const [i, frame] of frames.entries()) {
     const ref = { node: result.node, port: SHOWN_PORT };
-    const evaluation = evaluator.evaluate({ project, frame, wanted: [ref], checkpoint: bake.checkpoint });
+    const evaluation = evaluator.evaluate({ project, frame, wanted: [ref], purpose: 'bake', checkpoint: bake.checkpoint });
     const errors = [...channelErrors(concerned, frame), ...nodeErrors(catalogue, project, evaluation)];
     const made = meshOf(result.name, evaluation.value(ref));
     if (made.why !== undefined && (errors.length === 0 || made.value)) errors.push(made.why);

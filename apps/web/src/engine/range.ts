@@ -32,7 +32,7 @@ export async function overRange(work: RangeWork, take: (frame: number, e: Evalua
     await breathe();
     try {
       checkpoint();
-      take(frame, evaluator.evaluate({ project, frame, wanted, checkpoint }));
+      take(frame, evaluator.evaluate({ project, frame, wanted, purpose: 'history', checkpoint }));
     } catch (error) {
       if (error instanceof Cancelled) return false;
       throw error;

@@ -182,7 +182,7 @@ class Studio {
   /** Where on a result at rest a place lies that is on it now. */
   placeAtRest(project: Project, frame: number, node: string, place: Vec3): Vec3 {
     const ref = { node, port: SHOWN_PORT };
-    const value = this.evaluator.evaluate({ project, frame, wanted: [ref] }).value(ref);
+    const value = this.evaluator.evaluate({ project, frame, wanted: [ref], purpose: 'snapshot' }).value(ref);
     return value?.form === 'geometry' ? placeAtRest(value.mesh, place) : place;
   }
 
@@ -344,7 +344,7 @@ class Studio {
     const read = (side: Side) => {
       if (side.frame === null || side.frame === frame) return sideValue(side, evaluation);
       const wanted = side.context ? [side.ref, side.context] : [side.ref];
-      return sideValue(side, this.evaluator.evaluate({ project, frame: side.frame, wanted, checkpoint }));
+      return sideValue(side, this.evaluator.evaluate({ project, frame: side.frame, wanted, purpose: 'compare', checkpoint }));
     };
     const [a, b] = [read(compare.a), read(compare.b)];
     if (a?.context) meshes.push(this.meshFor(COMPARE_KEYS.a, a.context, checkpoint));

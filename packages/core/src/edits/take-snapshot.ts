@@ -25,7 +25,7 @@ export function takeSnapshot(evaluator: Evaluator, project: Project, frame: numb
   const driving = drivingNodes(evaluator.catalogue, project).map((id) => ({ node: id, port: SHOWN_PORT }));
   const mine = { node: nodeId, port: 'carrier' };
   const wanted = [...wires.filter((w) => w !== undefined), ...driving, mine];
-  const evaluation = evaluator.evaluate({ project, frame, wanted });
+  const evaluation = evaluator.evaluate({ project, frame, wanted, purpose: 'snapshot' });
   const drivers: number[][] = [];
   for (const wire of wires) {
     const value = wire && evaluation.value(wire);
@@ -44,7 +44,12 @@ export function takeSnapshot(evaluator: Evaluator, project: Project, frame: numb
   };
   // What the node adds of its own on top of the snapshot (a roll, an offset) is in the carrier already: without it, the
   // node makes of what is left the carrier that is there. C₀ = C · F(C)⁻¹ · C, whichever side F adds it on.
-  const again = evaluator.evaluate({ project: withSnapshot(project, nodeId, draft), frame, wanted: [mine] });
+  const again = evaluator.evaluate({
+    project: withSnapshot(project, nodeId, draft),
+    frame,
+    wanted: [mine],
+    purpose: 'snapshot',
+  });
   const made = singleMatrixOf(again.value(mine));
   const back = made && inverseOf(made);
   const size = largest(Array.from(carrier, Math.abs));

@@ -64,6 +64,26 @@ describe('the evaluator', () => {
     expect(run(0.3)).toEqual(['offset', 'move', 'show']);
   });
 
+  test('what is asked beside the picture does not spoil a drag: nothing is worked out that would not be without it', () => {
+    const steps = (between: (evaluator: Evaluator, height: number) => void) => {
+      const evaluator = evaluatorOf(makeSphere(1, 12, 12));
+      return [0.1, 0.2, 0.3, 0.4].map((height) => {
+        const { computed } = evaluator.evaluate({ project: project([swell(0.85, height)]), frame: 1, wanted: [SHOWN] });
+        between(evaluator, height);
+        return computed;
+      });
+    };
+    const alone = steps(() => {});
+    expect(alone[3].length).toBeLessThan(alone[0].length);
+    for (const purpose of ['rest', 'history', 'pose', 'snapshot', 'compare', 'bake'] as const) {
+      const beside = steps((evaluator, height) => {
+        const moved = project([swell(0.85, height)], [0.3, 1, 0]);
+        evaluator.evaluate({ project: moved, frame: 9, wanted: [SHOWN], purpose });
+      });
+      expect(beside, purpose).toEqual(alone);
+    }
+  });
+
   test('only what depends on time is evaluated for another frame, and a frame is the same whatever came before', () => {
     const evaluator = evaluatorOf(makeGrid([2, 2], [20, 20]));
     const at = (frame: number) => evaluator.evaluate({ project: project([breathing()]), frame, wanted: [SHOWN] });

@@ -33,12 +33,20 @@ export interface EvaluatorOptions {
   fuse?: boolean;
 }
 
+/**
+ * What is remembered from one evaluation to the next (which chains ran whole, how documents are laid out) is remembered for
+ * each purpose: a look at the rest, or a history, does not spoil the next picture of a drag.
+ */
+export type Purpose = 'picture' | 'pose' | 'rest' | 'snapshot' | 'history' | 'compare' | 'bake';
+
 /** One evaluation: what is wanted, of which document, at which frame. */
 export interface EvaluationRequest {
   readonly project: Project;
   readonly frame: number;
   /** Outputs that are shown, probed or baked. */
   readonly wanted: readonly PortRef[];
+  /** What for; default: a picture. */
+  readonly purpose?: Purpose;
   /** Called often; throws `Cancelled` to stop. */
   readonly checkpoint?: () => void;
 }
@@ -89,8 +97,7 @@ export class Evaluator {
   private readonly assets = new Map<string, Mesh>();
   private readonly services: RunServices;
   private readonly fuse: boolean;
-  private lastKeys = new Map<string, Key>();
-  private remembered: readonly Remembered[] = [];
+  private readonly memories = new Map<Purpose, Memory>();
 
   /** @param catalogue the types of nodes that documents are read with. */
   constructor(
@@ -109,7 +116,7 @@ export class Evaluator {
   /** Hands over the mesh of an asset; later evaluations find it by its id. */
   setAsset(id: string, mesh: Mesh): void {
     this.assets.set(id, mesh);
-    this.remembered = [];
+    for (const memory of this.memories.values()) memory.outlines = [];
   }
 
   getAsset(id: string): Mesh | undefined {
@@ -138,9 +145,10 @@ export class Evaluator {
   /** Evaluates in steps of a few milliseconds, for callers that must breathe between them. */
   *steps(request: EvaluationRequest): Generator<Readonly<Progress>, Evaluation> {
     const checkpoint = request.checkpoint ?? (() => {});
-    const plan = this.planOf(request);
+    const memory = this.memoryOf(request.purpose);
+    const plan = this.planOf(request, memory);
     const store = new Store(plan, this.cache);
-    this.chooseTails(plan);
+    this.chooseTails(plan, memory.lastKeys);
     const progress: Progress = { done: 0, all: findNeeded(plan, store) };
     const context = new EvaluationContext(this.services, checkpoint, plan, store, (id) => this.assets.get(id));
     for (let i = 0; (i = store.runKernels(i, progress, checkpoint)) < plan.count; i++) {
@@ -157,18 +165,18 @@ export class Evaluator {
         yield progress;
       }
     }
-    this.lastKeys = new Map(
+    memory.lastKeys = new Map(
       plan.outline.elements
         .filter((u) => u.at === 0)
         .map((u) => [u.unit.vertex, { first: plan.keys[2 * u.index], second: plan.keys[2 * u.index + 1] }]),
     );
-    this.remember(plan);
+    remember(memory, plan);
     return evaluationOf(plan, context);
   }
 
   /** Whether everything wanted at a frame is kept, so that it would be there at once. */
   isKept(request: Pick<EvaluationRequest, 'project' | 'frame' | 'wanted'>): boolean {
-    const plan = this.planOf(request);
+    const plan = this.planOf(request, this.memoryOf('picture'));
     return request.wanted.every((ref) => {
       const planned = plannedAt(plan, ref);
       if (!planned || planned.outlined.isLight) return planned !== undefined;
@@ -177,26 +185,26 @@ export class Evaluator {
     });
   }
 
+  private memoryOf(purpose: Purpose = 'picture'): Memory {
+    let memory = this.memories.get(purpose);
+    if (!memory) this.memories.set(purpose, (memory = { lastKeys: new Map(), outlines: [] }));
+    return memory;
+  }
+
   /** The outline of a document is made once and used at every frame; a few are remembered. */
-  private planOf({ wanted, frame, ...of }: Pick<EvaluationRequest, 'project' | 'frame' | 'wanted'>): Plan {
+  private planOf({ wanted, frame, ...of }: Pick<EvaluationRequest, 'project' | 'frame' | 'wanted'>, memory: Memory): Plan {
     const project = withRemoved(of.project);
     const fits = ({ outline: o }: Remembered) => o.project === project && isSame(o.wanted, wanted);
-    const known = this.remembered.find(fits);
+    const known = memory.outlines.find(fits);
     const moments = known && momentsOf(known.outline, frame);
     const outline =
       known && moments ? known.outline : makeOutline(this.catalogue, project, wanted, frame, (id) => this.assets.has(id));
     const plan = makePlan(outline, moments ?? (momentsOf(outline, frame) as Moment[]));
     // What light units made stays theirs while the document is edited.
-    const from = known ?? this.remembered.at(0);
+    const from = known ?? memory.outlines.at(0);
     if (from) inheritLight(plan, from);
-    if (outline !== known?.outline) this.remember(plan);
+    if (outline !== known?.outline) remember(memory, plan);
     return plan;
-  }
-
-  private remember({ outline, light }: Plan): void {
-    const { project, wanted } = outline;
-    const others = this.remembered.filter((r) => r.outline.project !== project || !isSame(r.outline.wanted, wanted));
-    this.remembered = [{ outline, light }, ...others].slice(0, REMEMBERED);
   }
 
   /**
@@ -204,9 +212,9 @@ export class Evaluator {
    * that is not per-element or a second chain reads them, or when it would be computed again needlessly: when its
    * consumer depends on more than it does (another object, time), or changed since last time while it did not.
    */
-  private chooseTails(plan: Plan): void {
+  private chooseTails(plan: Plan, lastKeys: ReadonlyMap<string, Key>): void {
     if (!this.fuse) return;
-    const changed = (u: PlannedUnit) => !isSameKey(this.lastKeys.get(u.unit.vertex), u);
+    const changed = (u: PlannedUnit) => !isSameKey(lastKeys.get(u.unit.vertex), u);
     const { elements } = plan.outline;
     for (let i = elements.length - 1; i >= 0; i--) {
       const planned = plan.unit(elements[i].index);
@@ -277,8 +285,20 @@ interface Remembered {
   readonly light: LightResults<Entry>;
 }
 
-/** How many: those of what is shown, and of what is asked beside it. */
-const REMEMBERED = 4;
+/** What is remembered for one purpose: keys of per-element units at the last time, and outlines, the newest first. */
+interface Memory {
+  lastKeys: ReadonlyMap<string, Key>;
+  outlines: readonly Remembered[];
+}
+
+/** How many outlines, of what is shown and of what is asked beside it. */
+const REMEMBERED = 3;
+
+function remember(memory: Memory, { outline, light }: Plan): void {
+  const { project, wanted } = outline;
+  const others = memory.outlines.filter((r) => r.outline.project !== project || !isSame(r.outline.wanted, wanted));
+  memory.outlines = [{ outline, light }, ...others].slice(0, REMEMBERED);
+}
 
 const isSameKey = (a: Key | undefined, b: Key): boolean => a?.first === b.first && a.second === b.second;
 

@@ -16,7 +16,7 @@ export function worldsAt(evaluator: Evaluator, project: Project, ids: readonly s
 /** All objects at a frame, and what graphs put into them. */
 function poseAt(evaluator: Evaluator, project: Project, frame: number) {
   const wanted = drivingNodes(evaluator.catalogue, project).map((node) => ({ node, port: SHOWN_PORT }));
-  const { driven } = evaluator.evaluate({ project, frame, wanted });
+  const { driven } = evaluator.evaluate({ project, frame, wanted, purpose: 'pose' });
   return { now: objectsAt(project, frame), driven };
 }
 

@@ -56,7 +56,7 @@ function productOf(node: ResolvedNode, project: Project, nodes: ReadonlyMap<stri
 function movedAtRest(evaluator: Evaluator, resting: Project, node: ResolvedNode): number | undefined {
   const object = String(node.settings.object);
   const wanted = [{ node: node.record.id, port: SHOWN_PORT }];
-  const evaluation = evaluator.evaluate({ project: resting, frame: resting.range.first, wanted });
+  const evaluation = evaluator.evaluate({ project: resting, frame: resting.range.first, wanted, purpose: 'rest' });
   const driven = evaluation.driven(object);
   if (!driven?.carrier) return undefined;
   const objects = new Map(resting.objects.map((o) => [o.id, o]));
