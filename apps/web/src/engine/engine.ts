@@ -1,5 +1,5 @@
 import type { Remote } from 'comlink';
-import type { Mesh, PortRef, Project, Snapshot, Vec3 } from '@umberfish/core';
+import { differenceOf, type Mesh, type PortRef, type Project, type Snapshot, type Vec3 } from '@umberfish/core';
 import {
   evaluationReset,
   grewSlow,
@@ -279,13 +279,20 @@ export class Engine {
     else this.line.tell((s) => s.announce(newest));
   }
 
+  /** What the worker has to be sent to have a document: an edit travels as what it changed. */
+  private toSend(project: Project): PictureRequest['project'] {
+    const sent = this.sentProject;
+    if (sent === project) return null;
+    return sent ? { difference: differenceOf(sent, project) } : { whole: project };
+  }
+
   private async run(): Promise<void> {
     const { project, ui } = this.store.getState();
     if (!project.project) return;
     const id = this.nextId++;
     const request: PictureRequest = {
       ...requestFor(project.project, ui, id),
-      project: this.sentProject === project.project ? null : project.project,
+      project: this.toSend(project.project),
     };
     this.sentProject = project.project;
     this.running = { id, since: performance.now() };

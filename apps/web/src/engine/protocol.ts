@@ -1,9 +1,19 @@
-import type { AttributePlace, ColumnPlace, PackedDriven, NodeReport, PortRef, Project, Statistics } from '@umberfish/core';
+import type {
+  AttributePlace,
+  ColumnPlace,
+  PackedDriven,
+  NodeReport,
+  PortRef,
+  Project,
+  Statistics,
+  ProjectDifference,
+} from '@umberfish/core';
 
 /** What is asked of the worker; the project only when it is not the one it has. */
 export interface PictureRequest {
   readonly id: number;
-  readonly project: Project | null;
+  /** The document: whole, or what differs from the one that was sent before; null where nothing does. */
+  readonly project: { readonly whole: Project } | { readonly difference: ProjectDifference } | null;
   readonly frame: number;
   /** Outputs that must be known: shown, previewed, probed, looked at. */
   readonly wanted: readonly PortRef[];

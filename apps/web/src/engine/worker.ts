@@ -11,6 +11,7 @@ import {
   statisticsOf,
   placeAtRest,
   takeSnapshot,
+  withDifference,
   type Evaluation,
   type Mesh,
   type PortRef,
@@ -108,11 +109,17 @@ class Studio {
     this.newest = Math.max(this.newest, id);
   }
 
+  /** Takes a document, or what differs in it: records that do not differ stay the objects they were. */
+  private take(sent: NonNullable<PictureRequest['project']>): void {
+    if ('whole' in sent) this.project = sent.whole;
+    else if (this.project) this.project = withDifference(this.project, sent.difference);
+  }
+
   /** Evaluates and gives the picture, or null when a newer request made it pointless. */
   async draw(request: PictureRequest): Promise<Picture | null> {
     this.newest = Math.max(this.newest, request.id);
     this.drawn++;
-    if (request.project) this.project = request.project;
+    if (request.project) this.take(request.project);
     if (!this.project) return null;
     const before = performance.now();
     const checkpoint = () => {

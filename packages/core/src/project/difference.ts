@@ -1,0 +1,120 @@
+import type { GraphRecord, NodeRecord, ObjectRecord, Project, WireRecord } from './schema.ts';
+
+/** What differs between two lists of records: those that are other or new, and the order of all where it is another. */
+export interface ListDifference<T> {
+  readonly records: readonly T[];
+  readonly order?: readonly string[];
+  /** The whole list, where two records have one id and none can be told by it. */
+  readonly whole?: readonly T[];
+}
+
+/** What differs in a graph: fields of its own, and its nodes and wires. */
+export interface GraphDifference {
+  readonly id: string;
+  readonly fields: Partial<Omit<GraphRecord, 'nodes' | 'wires'>>;
+  readonly nodes?: ListDifference<NodeRecord>;
+  readonly wires?: ListDifference<WireRecord>;
+}
+
+/**
+ * What differs between a project and a later one, by the identity of records: an edit shares what it does not change, so
+ * that this is small, and so is the way to whoever keeps the earlier one.
+ */
+export interface ProjectDifference {
+  readonly fields: Partial<Omit<Project, 'objects' | 'graphs'>>;
+  readonly objects?: ListDifference<ObjectRecord>;
+  readonly graphs?: {
+    readonly changed: readonly (GraphDifference | GraphRecord)[];
+    readonly order?: readonly string[];
+    /** All graphs are here, as they are. */
+    readonly isWhole?: true;
+  };
+}
+
+type WithId = { readonly id: string };
+
+/** The difference that makes `after` of `before`. */
+export function differenceOf(before: Project, after: Project): ProjectDifference {
+  const fields = changedFields(before, after, ['objects', 'graphs']);
+  const objects = listDifference(before.objects, after.objects);
+  const graphs = listDifference(before.graphs, after.graphs);
+  const known = new Map(before.graphs.map((g) => [g.id, g]));
+  return {
+    fields,
+    ...(objects && { objects }),
+    ...(graphs && {
+      graphs: {
+        changed: graphs.whole ?? graphs.records.map((g) => graphDifference(known.get(g.id), g)),
+        ...(graphs.order && { order: graphs.order }),
+        ...(graphs.whole && { isWhole: true as const }),
+      },
+    }),
+  };
+}
+
+function graphDifference(before: GraphRecord | undefined, after: GraphRecord): GraphDifference | GraphRecord {
+  if (!before) return after;
+  const nodes = listDifference(before.nodes, after.nodes);
+  const wires = listDifference(before.wires, after.wires);
+  const fields = changedFields(before, after, ['nodes', 'wires']);
+  return { id: after.id, fields, ...(nodes && { nodes }), ...(wires && { wires }) };
+}
+
+function changedFields<T extends object, K extends keyof T>(before: T, after: T, without: readonly K[]): Partial<Omit<T, K>> {
+  const out: Partial<T> = {};
+  for (const key of Object.keys(after) as (keyof T)[])
+    if (!without.includes(key as K) && before[key] !== after[key]) out[key] = after[key];
+  return out;
+}
+
+const areApart = (list: readonly WithId[]): boolean => new Set(list.map((r) => r.id)).size === list.length;
+
+function listDifference<T extends WithId>(before: readonly T[], after: readonly T[]): ListDifference<T> | undefined {
+  if (before === after) return undefined;
+  if (!areApart(before) || !areApart(after)) return { records: [], whole: after };
+  const inPlace = before.length === after.length && after.every((r, i) => r.id === before[i].id);
+  if (inPlace) return { records: after.filter((r, i) => r !== before[i]) };
+  const known = new Map(before.map((r) => [r.id, r]));
+  return { records: after.filter((r) => known.get(r.id) !== r), order: after.map((r) => r.id) };
+}
+
+/**
+ * The later project, of the earlier one and what differs; every record that does not differ is the same object as before, so
+ * that what is remembered by record stays. @throws Error when the difference was made from another project
+ */
+export function withDifference(before: Project, { fields, objects, graphs }: ProjectDifference): Project {
+  return {
+    ...before,
+    ...fields,
+    objects: objects ? withList(before.objects, objects) : before.objects,
+    graphs: graphs ? withGraphs(before.graphs, graphs) : before.graphs,
+  };
+}
+
+function withGraphs(
+  before: readonly GraphRecord[],
+  { changed, order, isWhole }: NonNullable<ProjectDifference['graphs']>,
+): readonly GraphRecord[] {
+  if (isWhole) return changed as readonly GraphRecord[];
+  const known = new Map(before.map((g) => [g.id, g]));
+  const records = changed.map((g): GraphRecord => {
+    if (!('fields' in g)) return g;
+    const was = known.get(g.id);
+    if (!was) throw new Error('The document changed in a way that cannot be followed.');
+    const nodes = g.nodes ? withList(was.nodes, g.nodes) : was.nodes;
+    return { ...was, ...g.fields, nodes, wires: g.wires ? withList(was.wires, g.wires) : was.wires };
+  });
+  return withList(before, order ? { records, order } : { records });
+}
+
+function withList<T extends WithId>(before: readonly T[], { records, order, whole }: ListDifference<T>): readonly T[] {
+  if (whole) return whole;
+  const changed = new Map(records.map((r) => [r.id, r]));
+  if (!order) return before.map((r) => changed.get(r.id) ?? r);
+  const known = new Map(before.map((r) => [r.id, r]));
+  return order.map((id) => {
+    const record = changed.get(id) ?? known.get(id);
+    if (!record) throw new Error('The document changed in a way that cannot be followed.');
+    return record;
+  });
+}
