@@ -103,11 +103,13 @@ export const transform: NodeDefinition = {
     const weight = context.lane('weight', 'number', mesh.topology.pointCount);
     const straight = context.settings.mix === 'straight';
     let m = at(1);
+    let weighed = 1;
     let mirrored = 0;
     for (let i = 0, o = 0; i < weight.length; i++, o += 3) {
       if (i % 4096 === 0) context.checkpoint();
       const w = weight[i];
-      if (!straight) m = at(w);
+      // Most points have the weight of their neighbour: all or nothing.
+      if (!straight && w !== weighed) m = at((weighed = w));
       const mix = straight ? w : 1;
       if (isMirroring(m, mix)) mirrored++;
       const x = source[o],
