@@ -1,4 +1,4 @@
-import { KIND_WORDS, type NodeDefinition, type PortRef, addNode, connect, newId, nodeOf } from '@umberfish/core';
+import { kindOf, KIND_WORDS, type NodeDefinition, type PortRef, addNode, connect, newId, nodeOf } from '@umberfish/core';
 import { Command } from 'cmdk';
 import { Dialog } from 'radix-ui';
 import { useReactFlow } from '@xyflow/react';
@@ -171,7 +171,8 @@ function settingsFor(definition: NodeDefinition): Record<string, string> {
   const { project, ui } = { project: store.getState().project.project, ui: store.getState().ui };
   const setting = definition.settings.find((s) => s.type === 'object');
   if (!project || setting?.type !== 'object' || setting.optional) return {};
-  const fitting = project.objects.filter((o) => o.type === (setting.takes === 'any' ? 'mesh' : setting.takes));
+  // Of all that would do, those that are just that.
+  const fitting = project.objects.filter((o) => kindOf(o).fits[0] === (setting.takes === 'any' ? 'mesh' : setting.takes));
   const chosen = fitting.find((o) => ui.objects.includes(o.id)) ?? (fitting.length === 1 ? fitting[0] : undefined);
   return chosen ? { [setting.id]: chosen.id } : {};
 }

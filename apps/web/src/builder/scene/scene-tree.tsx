@@ -1,4 +1,5 @@
 import {
+  kindOf,
   CONSTRAINT_RULES,
   type ConstraintKind,
   CATALOGUE,
@@ -7,7 +8,6 @@ import {
   SHOWN_PORT,
   shownResults,
   type HierarchyRow,
-  type ObjectRecord,
   addObject,
   changeObject,
   freeName,
@@ -23,15 +23,6 @@ import { constrain } from './constrain.ts';
 import { removeFrozen } from './pose-commands.ts';
 import { Menu } from '../../ui/menu.tsx';
 import { useRowWindow } from '../../ui/row-window.ts';
-
-const TAGS: Record<ObjectRecord['type'], string> = {
-  group: 'group',
-  mesh: 'mesh',
-  locator: 'loc',
-  curve: 'curve',
-  prop: 'prop',
-  chain: 'chain',
-};
 
 const ROW_HEIGHT = 26;
 /** So many rows beyond those in sight are there too, so that scrolling never shows a gap. */
@@ -170,7 +161,7 @@ export function SceneTree({ onImport }: { onImport(files: readonly File[]): void
               className={`group flex h-6.5 cursor-pointer items-center gap-2 border-l-[3px] pr-2 ${on ? 'border-l-pick bg-pick-wash' : 'border-l-transparent hover:bg-sunk'} ${object.visible ? '' : 'text-faint'}`}
               style={{ paddingLeft: 8 + Math.min(level, DEEPEST_INDENT) * 16 }}
             >
-              <span className="number w-10 shrink-0 text-right text-[10.5px] text-faint">{TAGS[object.type]}</span>
+              <span className="number w-10 shrink-0 text-right text-[10.5px] text-faint">{kindOf(object).tag}</span>
               <span className="min-w-0 flex-1 truncate">{object.name}</span>
               {rigged.has(object.id) && (
                 <span className="rounded-sm border border-umber px-1 text-[10px] leading-4 text-umber">rig</span>

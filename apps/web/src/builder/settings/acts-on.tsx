@@ -1,4 +1,4 @@
-import { CATALOGUE, nodesActingOn, nodeTitle, type ObjectRecord, type Project, changeNode } from '@umberfish/core';
+import { kindOf, CATALOGUE, nodesActingOn, nodeTitle, type ObjectRecord, type Project, changeNode } from '@umberfish/core';
 import { SkipForward } from 'lucide-react';
 import { applyEdit, useSend, useStore } from '../../state/store.ts';
 import { nodesPicked, uiSet } from '../../state/ui-slice.ts';
@@ -9,7 +9,7 @@ export function ActsOn({ project, object }: { project: Project; object: ObjectRe
   const reports = useStore((s) => s.evaluation.reports);
   const send = useSend();
   const nodes = nodesActingOn(CATALOGUE, project, object.id);
-  if (object.type !== 'mesh') return null;
+  if (kindOf(object).drawn !== 'mesh') return null;
   return (
     <section className="mt-2" aria-label="What acts on this mesh">
       <h3 className="text-soft">What acts on this mesh</h3>

@@ -1,4 +1,5 @@
 import {
+  kindOf,
   CATALOGUE,
   counted,
   downstreamOf,
@@ -30,15 +31,6 @@ import { CurveSettings } from './curve-settings.tsx';
 import { PointSets } from './point-sets.tsx';
 import { ReplaceMesh } from './replace-mesh.tsx';
 
-const TYPES: Record<ObjectRecord['type'], string> = {
-  group: 'group',
-  mesh: 'mesh',
-  locator: 'locator',
-  curve: 'curve',
-  prop: 'prop',
-  chain: 'chain',
-};
-
 /** Name, place in the scene and channels of an object. */
 export function ObjectSettings({ project, object }: { project: Project; object: ObjectRecord }) {
   const send = useSend();
@@ -59,7 +51,7 @@ export function ObjectSettings({ project, object }: { project: Project; object: 
           onChange={(name) => name.trim() && change('Rename', { name: name.trim() })}
           className="!border-transparent !bg-transparent !px-0 font-serif text-sm font-semibold hover:!border-line-strong"
         />
-        <span className="shrink-0 text-soft">{TYPES[object.type]}</span>
+        <span className="shrink-0 text-soft">{kindOf(object).label}</span>
       </div>
       <FieldRow
         label="Under"

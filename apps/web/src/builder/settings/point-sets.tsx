@@ -1,4 +1,4 @@
-import { type ObjectRecord, changeObject } from '@umberfish/core';
+import { kindOf, type ObjectRecord, changeObject } from '@umberfish/core';
 import { Plus, X } from 'lucide-react';
 import { applyEdit, useSend, useStore } from '../../state/store.ts';
 import { remarked, uiSet } from '../../state/ui-slice.ts';
@@ -10,7 +10,7 @@ import { TextField } from '../../ui/text-field.tsx';
 export function PointSets({ object }: { object: ObjectRecord }) {
   const choosing = useStore((s) => s.ui.choosing);
   const send = useSend();
-  if (object.type !== 'mesh' || object.mesh === null) return null;
+  if (kindOf(object).drawn !== 'mesh' || object.mesh === null) return null;
   const { sets } = object;
   const write = (label: string, next: ObjectRecord['sets']) => applyEdit(label, changeObject(object.id, { sets: next }));
   const add = () => {

@@ -12,6 +12,7 @@ import {
 } from 'react';
 import { Box3, Color, Vector3, type Object3D } from 'three';
 import {
+  kindOf,
   CATALOGUE,
   resolveNode,
   counted,
@@ -88,7 +89,7 @@ export default function Stage() {
     () => (project?.objects ?? []).filter((o) => project && visibleIds(project.objects).has(o.id)),
     [project],
   );
-  const locators = useMemo(() => visibleObjects.filter((o) => o.type === 'locator'), [visibleObjects]);
+  const locators = useMemo(() => visibleObjects.filter((o) => kindOf(o).drawn === 'cross'), [visibleObjects]);
   const pickedObjects = useMemo(() => new Set(ui.objects), [ui.objects]);
   const byId = useMemo(() => (project ? objectsAt(project, picture.frame) : new Map<string, never>()), [project, picture.frame]);
   const matrixOf = useMemo(() => worldLookup(byId, 'channels', drivenIn(picture.driven)), [byId, picture]);
@@ -343,7 +344,7 @@ export default function Stage() {
           {hover.name}
         </span>
       )}
-      {items.length === 0 && !visibleObjects.some((o) => o.type === 'locator' || o.curve) && (
+      {items.length === 0 && !visibleObjects.some((o) => kindOf(o).drawn === 'cross' || o.curve) && (
         <p className="pointer-events-none absolute inset-x-8 top-1/2 text-center text-soft">
           Nothing to see yet. Import a mesh, or make one on the bench and preview it.
         </p>

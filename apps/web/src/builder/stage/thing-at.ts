@@ -1,5 +1,5 @@
 import { Plane, Raycaster, Vector2, Vector3, type Mesh as ThreeMesh, type Object3D } from 'three';
-import { type CurvePick, type Matrix, type ObjectRecord, type Vec3 } from '@umberfish/core';
+import { kindOf, type CurvePick, type Matrix, type ObjectRecord, type Vec3 } from '@umberfish/core';
 import { holdAt, isOnCurve, snapped } from './curve-points.ts';
 import type { DrawnItem } from './drawn-items.ts';
 import type { View } from './view.ts';
@@ -42,7 +42,7 @@ export function thingAt(things: StageThings, e: Pointer, everything: boolean): T
   const { view, canvas, objects, matrixOf } = things;
   const [x, y] = [e.clientX - canvas.left, e.clientY - canvas.top];
   for (const o of objects) {
-    if (o.type !== 'locator') continue;
+    if (kindOf(o).drawn !== 'cross') continue;
     const m = matrixOf(o.id);
     const p = new Vector3(m[12], m[13], m[14]).project(view.camera);
     if (Math.hypot(((p.x + 1) / 2) * canvas.width - x, ((1 - p.y) / 2) * canvas.height - y) < 14) return { locator: o.id };

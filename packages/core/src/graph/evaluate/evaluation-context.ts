@@ -1,3 +1,4 @@
+import { kindOf } from '../../scene/object-kinds.ts';
 import { curvesOf } from '../../curves/curves.ts';
 import type { Mesh } from '../../geometry/mesh.ts';
 import { memoize } from '../../memo.ts';
@@ -155,7 +156,7 @@ class View implements ObjectView {
 
   private under(): ObjectRecord[] {
     const { objects } = this.context.plan.outline.project;
-    return this.object.type === 'group' ? membersOf(objects, this.object.id) : [];
+    return kindOf(this.object).holds ? membersOf(objects, this.object.id) : [];
   }
 
   private views(of: readonly ObjectRecord[]): ObjectView[] {

@@ -1,3 +1,4 @@
+import { TAKES_WORDS } from '../../scene/object-kinds.ts';
 import { newMatrix } from '../../maths/matrix.ts';
 import { weigh } from '../../falloffs/weigh.ts';
 import type { RemovedRecord } from '../../project/schema.ts';
@@ -155,15 +156,6 @@ export class EvaluatedNode implements NodeContext {
   }
 }
 
-/** What an object setting takes, in a sentence. */
-const OBJECT_WORDS = {
-  mesh: 'a mesh object',
-  curve: 'a curve object',
-  group: 'a group',
-  locator: 'a locator',
-  any: 'an object',
-};
-
 function objectAt(access: NodeAccess, id: string): ObjectView {
   const { node } = access.planned.unit;
   const setting = node.definition?.settings.find((s) => s.id === id);
@@ -174,7 +166,7 @@ function objectAt(access: NodeAccess, id: string): ObjectView {
     throw new NodeError({
       code: 'object-unset',
       setting: label,
-      needs: setting?.type === 'object' ? OBJECT_WORDS[setting.takes] : 'an object',
+      needs: setting?.type === 'object' ? TAKES_WORDS[setting.takes] : 'an object',
     });
   }
   const view = access.context.view(chosen, access.planned.moment);

@@ -1,4 +1,4 @@
-import type { ObjectTakes } from '../../scene/objects.ts';
+import type { ObjectTakes } from '../../scene/object-kinds.ts';
 import type { FormulaValue, ProgramBuilder, ProgramRunner } from '../../expression/index.ts';
 import type { AttributePlace, AttributeRole, AttributeType } from '../../geometry/attributes.ts';
 import type { InputValue, NodeRecord, Project, SettingValue } from '../../project/schema.ts';
