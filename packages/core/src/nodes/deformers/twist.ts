@@ -83,7 +83,7 @@ export const twist: NodeDefinition = {
       if ((i & 65535) === 0) context.checkpoint();
       const t = length > 0 ? (p[o + axis] - low) / length : 0;
       const way = span !== 0 ? (t - from) / span : t >= from ? 1 : 0;
-      const part = way > 0 ? (way < 1 ? way : 1) : 0;
+      const part = way > 0 ? (way < 1 ? way : 1) : way <= 0 ? 0 : way;
       const angle = whole * part * weight[i * step];
       const c = Math.cos(angle);
       const s = Math.sin(angle);
