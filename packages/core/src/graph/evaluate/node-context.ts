@@ -95,17 +95,23 @@ export class EvaluatedNode implements NodeContext {
   }
 
   number(port: string) {
-    const v = inputOf(this.access, port);
-    if (!v || v.form !== 'single') {
-      throw new NodeError({ code: 'needs-single', port, count: v?.form === 'column' ? v.count : 0 });
-    }
-    return v.data[0];
+    const number = this.one(port);
+    // What a node makes of it may be finite all the same.
+    if (!Number.isFinite(number)) this.report({ code: 'input-not-finite', port: this.label(port), severity: 'warning' });
+    return number;
   }
 
   integer(port: string) {
-    const value = Math.round(this.number(port));
+    const value = Math.round(this.one(port));
     if (!Number.isFinite(value)) throw new NodeError({ code: 'input-not-finite', port: this.label(port) });
     return value;
+  }
+
+  /** The one value at an input. */
+  private one(port: string): number {
+    const v = inputOf(this.access, port);
+    if (v?.form !== 'single') throw new NodeError({ code: 'needs-single', port, count: v?.form === 'column' ? v.count : 0 });
+    return v.data[0];
   }
 
   label(port: string) {

@@ -1,0 +1,104 @@
+import { describe, expect, test } from 'vitest';
+import { withPositions, type Mesh } from '../../geometry/mesh.ts';
+import { makeSphere } from '../../geometry/primitives.ts';
+import { problemWords } from '../../graph/node/problems.ts';
+import { evaluatorOf, graph, meshOf, node, project } from '../../testing/build.ts';
+
+const ball = makeSphere(1, 9, 12);
+
+/** A deformer on a mesh, numbers on wires by port: its points, and what is said. */
+function deform(type: string, mesh: Mesh, { wired = {}, inputs = {} }: { wired?: Record<string, number>; inputs?: object } = {}) {
+  const ports = Object.keys(wired);
+  // Nought divided by itself is the number that is none.
+  const sources = ports.map((p) =>
+    node(`${p}-in`, 'arithmetic', {
+      settings: { operation: 'divide' },
+      inputs: { a: Number.isNaN(wired[p]) ? 0 : wired[p], b: Number.isNaN(wired[p]) ? 0 : 1 },
+    }),
+  );
+  const from = node('in', 'scene-mesh', { settings: { object: 'fish', space: 'own' } });
+  const it = node('it', type, { inputs: inputs as never });
+  const wires = ['in.mesh > it.mesh', ...ports.map((p) => `${p}-in.result > it.${p}`)];
+  const ref = { node: 'it', port: 'mesh' };
+  const e = evaluatorOf(mesh).evaluate({ project: project([graph([from, it, ...sources], wires)]), frame: 1, wanted: [ref] });
+  const words = (e.reports.get('it')?.problems ?? []).map(problemWords).join(' ');
+  return { points: meshOf(e.value(ref)).positions, words };
+}
+
+const DEFORMERS: [string, readonly string[]][] = [
+  ['bend', ['angle', 'from', 'to']],
+  ['twist', ['angle', 'from', 'to']],
+  ['taper', ['start', 'end']],
+  ['swell-out', ['amount']],
+  ['bulge', ['height', 'radius']],
+  ['ring-waves', ['height', 'reach', 'speed', 'time']],
+  ['swell-by-noise', ['amount', 'frequency', 'time']],
+];
+
+describe.each(DEFORMERS)('%s', (type, ports) => {
+  test('a point that is not finite is told, and the others are where they were', () => {
+    const sound = deform(type, ball);
+    expect(sound.words).toBe('');
+    for (const bad of [NaN, Infinity, -Infinity])
+      for (const axis of [0, 1, 2]) {
+        const at = 40;
+        const { points, words } = deform(
+          type,
+          withPositions(
+            ball,
+            ball.positions.map((v, i) => (i === at * 3 + axis ? bad : v)),
+          ),
+        );
+        expect(words, `${bad} ${axis}`).toMatch(/not (a )?finite/);
+        // Normals of its neighbours are others too.
+        const near = type === 'bend' || type === 'twist' || type === 'taper' ? 1 : 14;
+        for (let i = 0; i < points.length / 3; i++)
+          if (Math.abs(i - at) >= near)
+            for (let k = 0; k < 3; k++) expect(points[i * 3 + k], `${bad} ${axis} point ${i}`).toBe(sound.points[i * 3 + k]);
+      }
+  });
+
+  test.each(ports)('%s that is not a number is told', (port) => {
+    const { words, points } = deform(type, ball, { wired: { [port]: NaN } });
+    expect(`${words}${points.every(Number.isFinite)}`).not.toBe('true');
+  });
+
+  test('one weight for all is the same to the bit as the same weight at each point', () => {
+    for (const weight of [0, 0.3, 1, -2]) {
+      const one = deform(type, ball, { inputs: { weight } }).points;
+      const from = node('in', 'scene-mesh', { settings: { object: 'fish', space: 'own' } });
+      const each = node('each', 'formula', { settings: { formula: `${weight} + 0 * position.x` } });
+      const g = graph([from, each, node('it', type)], ['in.mesh > it.mesh', 'in.mesh > each.mesh', 'each.result > it.weight']);
+      const ref = { node: 'it', port: 'mesh' };
+      const e = evaluatorOf(ball).evaluate({ project: project([g]), frame: 1, wanted: [ref] });
+      expect(meshOf(e.value(ref)).positions).toEqual(one);
+    }
+  });
+
+  test('what grows beyond all numbers is told; nothing at all is nothing', () => {
+    const huge = withPositions(
+      ball,
+      ball.positions.map((v) => v * 3.3e38),
+    );
+    const { words, points } = deform(type, huge);
+    expect(points.every(Number.isFinite) || words !== '').toBe(true);
+    const empty = deform(type, makeEmpty());
+    expect(empty.points).toHaveLength(0);
+    expect(empty.words).not.toMatch(/undefined|null|Cannot/);
+  });
+});
+
+const makeEmpty = (): Mesh => {
+  const { topology } = ball;
+  const none = {
+    ...topology,
+    id: 'none',
+    pointCount: 0,
+    faceCount: 0,
+    cornerCount: 0,
+    faceStarts: Int32Array.of(0),
+    cornerPoints: new Int32Array(0),
+    sourcePositions: new Float32Array(0),
+  };
+  return { ...ball, topology: none, positions: new Float32Array(0), attributes: [] };
+};
