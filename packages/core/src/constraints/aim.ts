@@ -1,4 +1,5 @@
-import { factorise, identity, multiply, positionOf, type Matrix } from '../maths/matrix.ts';
+import { identity, multiply, positionOf, type Matrix } from '../maths/matrix.ts';
+import { factorise } from '../maths/factors.ts';
 import { quaternionFromAxis, rotationFromQuaternion } from '../maths/rotation.ts';
 import { cross, dot, length, normalize, scale, subtract, type Vec3 } from '../maths/vector.ts';
 

@@ -2,18 +2,8 @@ import fc from 'fast-check';
 import { mat4, quat } from 'gl-matrix';
 import { describe, expect, test } from 'vitest';
 import { blendMatrices, dialWeights, meanRotation } from '../maths/blend.ts';
-import {
-  assemble,
-  compose,
-  factorise,
-  identity,
-  multiply,
-  positionOf,
-  product,
-  transformPoint,
-  translation,
-  type Matrix,
-} from '../maths/matrix.ts';
+import { identity, multiply, positionOf, product, transformPoint, translation, type Matrix } from '../maths/matrix.ts';
+import { assemble, compose, factorise } from '../maths/factors.ts';
 import { quaternionFromEuler, ROTATION_ORDERS, type Quaternion } from '../maths/rotation.ts';
 import type { Vec3 } from '../maths/vector.ts';
 import { aimRotation, turnBetween } from './aim.ts';

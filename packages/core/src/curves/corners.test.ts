@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { makeSphere } from '../geometry/primitives.ts';
-import { compose, multiply, identity, transformPacked } from '../maths/matrix.ts';
+import { multiply, identity, transformPacked } from '../maths/matrix.ts';
+import { compose } from '../maths/factors.ts';
 import { randomFrom } from '../maths/random.ts';
 import { isClosed } from '../nearest/signed.ts';
 import { volumeOf } from '../testing/surface.ts';

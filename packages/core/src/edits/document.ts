@@ -126,7 +126,6 @@ export const setSetting =
 export const changeNames =
   (
     catalogue: Catalogue,
-
     graph: string,
     id: string,
     setting: string,

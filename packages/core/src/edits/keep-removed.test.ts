@@ -1,6 +1,6 @@
 import { CATALOGUE } from '../nodes/index.ts';
 import { describe, expect, test } from 'vitest';
-import { compose } from '../maths/matrix.ts';
+import { compose } from '../maths/factors.ts';
 import { checkProject } from '../graph/readouts/check.ts';
 import { readProjectDocument, readProjectFile, writeProjectFile } from '../project/file.ts';
 import { makeObject, type ObjectRecord, type Project } from '../project/schema.ts';

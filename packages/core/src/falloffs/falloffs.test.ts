@@ -2,7 +2,8 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { makeCurves } from '../curves/curves.ts';
 import { makeSphere } from '../geometry/primitives.ts';
-import { compose, identity, invert } from '../maths/matrix.ts';
+import { identity, invert } from '../maths/matrix.ts';
+import { compose } from '../maths/factors.ts';
 import { compileResponse, respond, RESPONSE_PRESETS } from '../maths/response.ts';
 import { distanceOf, type DistanceFalloff } from './distance.ts';
 import {

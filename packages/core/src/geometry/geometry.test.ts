@@ -9,7 +9,7 @@ import { computeNormals, pointNormals } from './normals.ts';
 import { makeDisc, makeGrid, makeSphere } from './primitives.ts';
 import { shadingVertices } from './shading.ts';
 import { trianglesOf } from './triangles.ts';
-import { compose } from '../maths/matrix.ts';
+import { compose } from '../maths/factors.ts';
 
 const CUBE_POINTS = Float32Array.from([0, 0, 0, 1, 0, 0, 1, 1, 0, 0, 1, 0, 0, 0, 1, 1, 0, 1, 1, 1, 1, 0, 1, 1]);
 const CUBE_QUADS = [

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { compose, multiply, identity, type Matrix } from '../maths/matrix.ts';
+import { multiply, identity, type Matrix } from '../maths/matrix.ts';
+import { compose } from '../maths/factors.ts';
 import { signedDistances } from '../nearest/signed.ts';
 import { edgesOf } from './edges.ts';
 import { findAttribute, makeMesh, withAttribute, type Mesh } from './mesh.ts';

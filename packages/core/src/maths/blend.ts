@@ -1,4 +1,5 @@
-import { assemble, factorise, type Matrix } from './matrix.ts';
+import type { Matrix } from './matrix.ts';
+import { assemble, factorise } from './factors.ts';
 import { multiplyQuaternions, quaternionFromRotation, rotationFromQuaternion, slerp, type Quaternion } from './rotation.ts';
 import type { Vec3 } from './vector.ts';
 

@@ -9,3 +9,4 @@ export * from './gradient.ts';
 export * from './finite.ts';
 export * from './extremes.ts';
 export * from './straight-runs.ts';
+export * from './factors.ts';

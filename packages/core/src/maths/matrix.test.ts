@@ -1,18 +1,8 @@
 import fc from 'fast-check';
 import { mat4, quat, vec3 } from 'gl-matrix';
 import { describe, expect, test } from 'vitest';
-import {
-  compose,
-  decompose,
-  identity,
-  invert,
-  multiply,
-  product,
-  transformPacked,
-  transformPoint,
-  translation,
-  type Matrix,
-} from './matrix.ts';
+import { identity, invert, multiply, product, transformPacked, transformPoint, translation, type Matrix } from './matrix.ts';
+import { compose, decompose } from './factors.ts';
 import {
   eulerFromRotation,
   quaternionFromEuler,

@@ -1,4 +1,5 @@
-import { averageOf, boundsCentre, boundsOf } from '../geometry/bounds.ts';
+import { averageOf, boundsCentre } from '../geometry/bounds.ts';
+import { knownBounds } from '../geometry/derived.ts';
 import { findAttribute, type Mesh } from '../geometry/mesh.ts';
 import type { FacetRef, InputPort, NodeContext, SentenceContext, Setting, Settings } from '../graph/node/definition.ts';
 import { NodeError } from '../graph/node/problems.ts';
@@ -93,7 +94,7 @@ function placeOf(context: NodeContext, mesh: Mesh): Vec3 | undefined {
     return [points[i * 3], points[i * 3 + 1], points[i * 3 + 2]];
   }
   if (settings.pivot === 'average') return averageOf(points);
-  const bounds = boundsOf(points);
+  const bounds = knownBounds(points);
   const [x, y, z] = boundsCentre(bounds);
   if (bounds.low[0] > bounds.high[0]) return undefined;
   return [x, settings.pivot === 'base' ? bounds.low[1] : y, z];

@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { compose } from '../maths/matrix.ts';
+import { compose } from '../maths/factors.ts';
 import { makeObject, type KeyTrack } from '../project/schema.ts';
 import { trackAt } from './keys.ts';
 import { tracksFor } from './tracks-for.ts';

@@ -1,5 +1,6 @@
 import { describe, expect, test } from 'vitest';
-import { compose, multiply, product, transformPoint, translation } from '../maths/matrix.ts';
+import { multiply, product, transformPoint, translation } from '../maths/matrix.ts';
+import { compose } from '../maths/factors.ts';
 import { makeObject, type Channels } from '../project/schema.ts';
 import { channelsMatrix, parentSpace, worldMatrix } from './world.ts';
 import { objectsById } from './objects.ts';

@@ -1,4 +1,5 @@
-import { compose, identity, multiply, translation, type Matrix } from '../maths/matrix.ts';
+import { identity, multiply, translation, type Matrix } from '../maths/matrix.ts';
+import { compose } from '../maths/factors.ts';
 import { RADIANS_PER_DEGREE } from '../maths/rotation.ts';
 import type { Vec3 } from '../maths/vector.ts';
 import type { Channels, ObjectRecord } from '../project/schema.ts';

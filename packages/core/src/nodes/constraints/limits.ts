@@ -1,7 +1,7 @@
 import { limited } from '../../constraints/index.ts';
 import type { InputPort, NodeDefinition, Settings } from '../../graph/node/definition.ts';
 import { matrixValue } from '../../graph/node/values.ts';
-import { compose, decompose, type Decomposed } from '../../maths/matrix.ts';
+import { compose, decompose, type Decomposed } from '../../maths/factors.ts';
 import {
   eulerFromRotation,
   quaternionFromEuler,

@@ -1,7 +1,7 @@
 import { expect, test } from 'vitest';
 import { pointNormals } from '../../geometry/normals.ts';
 import type { Copies } from '../../copies/copies.ts';
-import { compose } from '../../maths/matrix.ts';
+import { compose } from '../../maths/factors.ts';
 import { graph, meshOf, node, project } from '../../testing/build.ts';
 import { near, run } from '../../testing/quay.ts';
 import { signedPlainly } from '../../testing/surface.ts';

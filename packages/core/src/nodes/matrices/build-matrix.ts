@@ -1,6 +1,6 @@
 import type { NodeDefinition } from '../../graph/node/definition.ts';
 import { matrixValue } from '../../graph/node/values.ts';
-import { compose } from '../../maths/matrix.ts';
+import { compose } from '../../maths/factors.ts';
 import { RADIANS_PER_DEGREE, type RotationOrder } from '../../maths/rotation.ts';
 import { scale } from '../../maths/vector.ts';
 import { ROTATION_ORDER, singleVector, vectorPort } from '../ports.ts';

@@ -1,6 +1,7 @@
 import type { NodeDefinition } from '../../graph/node/definition.ts';
 import { matrixValue } from '../../graph/node/values.ts';
-import { assemble, factorise, type Matrix } from '../../maths/matrix.ts';
+import type { Matrix } from '../../maths/matrix.ts';
+import { assemble, factorise } from '../../maths/factors.ts';
 import { toggleSetting, yes } from '../ports.ts';
 import { matrixOutput, matrixPort, singleMatrix } from './lanes.ts';
 

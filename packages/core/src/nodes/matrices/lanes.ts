@@ -1,7 +1,8 @@
 import type { InputPort, NodeContext, OutputPort } from '../../graph/node/definition.ts';
 import { NodeError } from '../../graph/node/problems.ts';
 import { matricesValue, matrixValue, vectorValue, type MatricesValue, type Single, type Value } from '../../graph/node/values.ts';
-import { decompose, type Matrix } from '../../maths/matrix.ts';
+import type { Matrix } from '../../maths/matrix.ts';
+import { decompose } from '../../maths/factors.ts';
 import { RADIANS_PER_DEGREE, type RotationOrder } from '../../maths/rotation.ts';
 import { normalize, scale } from '../../maths/vector.ts';
 
