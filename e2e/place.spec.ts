@@ -8,6 +8,8 @@ import {
   withPositions,
   worldMatrix,
   type ObjectRecord,
+  assetIdOf,
+  curveOf,
 } from '@umberfish/core';
 import { App } from './app.ts';
 
@@ -86,12 +88,12 @@ test('points of a curve snap to the surface under the mouse', async ({ page }) =
     await app.andDrawn(() => page.mouse.click(canvas.x + x * canvas.width, canvas.y + 0.48 * canvas.height));
   await page.keyboard.press('Escape');
   const { objects } = (await app.stored()) as unknown as { objects: ObjectRecord[] };
-  const points = objects.find((o) => o.name === 'Curve')?.curve?.splines[0].points.map((p) => p.at) ?? [];
+  const points = curveOf(objects.find((o) => o.name === 'Curve'))?.splines[0].points.map((p) => p.at) ?? [];
   expect(points.length).toBe(3);
   // Each is on it, which stands where the demo has it.
   const { project, assets } = readProjectFile(readFileSync(new URL('../demo/lantern-quay.json', import.meta.url), 'utf8'));
   const frame = project.objects.find((o) => o.name === 'Yoke')!;
-  const mesh = assets.get(frame.mesh!)!;
+  const mesh = assets.get(assetIdOf(frame)!)!;
   const world = worldMatrix(objectsById(project.objects), frame.id);
   const there = withPositions(mesh, transformPacked(new Float32Array(mesh.positions.length), mesh.positions, world, 'position'));
   const index = indexOf(there, 'faces');

@@ -1,4 +1,4 @@
-import { channelsOver, drivingNodes, sampleObjects, SHOWN_PORT, withParents, type Mesh } from '@umberfish/core';
+import { channelsOver, drivingNodes, sampleObjects, SHOWN_PORT, withParents, type Mesh, assetIdOf } from '@umberfish/core';
 import { writeChannelsCsv, writeObjectsGlb } from '@umberfish/formats';
 import type { Bake, Baked } from './bake.ts';
 import { behind, channelErrors, nodeErrors } from './problems.ts';
@@ -41,9 +41,10 @@ export async function* bakeObjects(bake: ObjectsBake): AsyncGenerator<Baked, voi
     return;
   }
   const meshes = new Map<string, Mesh>();
-  for (const { id, mesh } of project.objects) {
-    const found = mesh !== null && objects.includes(id) ? evaluator.getAsset(mesh) : undefined;
-    if (found) meshes.set(id, found);
+  for (const o of project.objects) {
+    const asset = assetIdOf(o);
+    const found = asset !== null && objects.includes(o.id) ? evaluator.getAsset(asset) : undefined;
+    if (found) meshes.set(o.id, found);
   }
   const { bytes, notes } = await writeObjectsGlb(samples, frames, project.frameRate, meshes);
   for (const message of notes) yield { kind: 'note', message };

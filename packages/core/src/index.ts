@@ -6,7 +6,6 @@ export * from './expression/index.ts';
 export * from './graph/index.ts';
 export * from './scene/hierarchy.ts';
 export * from './scene/objects.ts';
-export * from './scene/object-kinds.ts';
 export * from './scene/world.ts';
 export * from './scene/packed-driven.ts';
 export * from './scene/channels.ts';

@@ -11,6 +11,7 @@ import {
   type PortRef,
   type Project,
   type ResolvedNode,
+  assetIdOf,
 } from '@umberfish/core';
 import type { Pin, UiState } from '../state/ui-slice.ts';
 import type { CompareRequest, PictureRequest, Side } from './protocol.ts';
@@ -90,16 +91,18 @@ export function requestFor(project: Project, ui: UiState, id: number): Omit<Pict
       if (isGeometryKind(o.kind) || o.kind === 'matrix' || ui.nodes.length === 1) wanted.push({ node: id, port: o.id });
   }
   // 4. Meshes as they are: objects nothing replaces, and the rest of those something does.
-  const assets = new Set(project.objects.filter((o) => o.mesh !== null && visible.has(o.id)).map((o) => o.mesh as string));
+  const plain = project.objects.flatMap((o) => {
+    const asset = assetIdOf(o);
+    return asset !== null && visible.has(o.id) ? [{ object: o.id, asset }] : [];
+  });
+  const assets = new Set(plain.map((p) => p.asset));
   return {
     id,
     frame: ui.frame,
     wanted,
     shown,
     assets: [...assets],
-    plain: paintWith
-      ? project.objects.flatMap((o) => (o.mesh !== null && visible.has(o.id) ? [{ object: o.id, asset: o.mesh }] : []))
-      : [],
+    plain: paintWith ? plain : [],
     statistics,
     table,
     compare,

@@ -1,6 +1,6 @@
 import { hashArrays, hashText } from '../hash.ts';
 import { isMirroring, transformPacked, type Matrix } from '../maths/matrix.ts';
-import type { CurveRecord } from '../project/schema.ts';
+import type { CurveRecord } from '../project/fields.ts';
 
 /** How a spline runs between its points: straight, by handles, or drawn towards them. */
 export const SPLINE_TYPES = ['poly', 'bezier', 'b-spline'] as const;

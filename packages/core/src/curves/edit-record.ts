@@ -1,4 +1,4 @@
-import type { ControlPoint, CurveRecord, SplineRecord } from '../project/schema.ts';
+import type { ControlPoint, CurveRecord, SplineRecord } from '../project/fields.ts';
 import type { Vec3 } from '../maths/vector.ts';
 import { curvesOf, smoothHandles } from './curves.ts';
 

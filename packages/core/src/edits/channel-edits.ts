@@ -1,6 +1,8 @@
 import { timeScope } from '../expression/evaluate.ts';
 import { ExpressionError } from '../expression/parse.ts';
-import type { Animated, CustomChannel, ObjectRecord, Project } from '../project/schema.ts';
+import type { Animated, CustomChannel } from '../project/fields.ts';
+import type { ObjectRecord } from '../project/kinds/index.ts';
+import type { Project } from '../project/schema.ts';
 import {
   animatedAt,
   channelName,

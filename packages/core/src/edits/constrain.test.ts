@@ -7,7 +7,8 @@ import { SHOWN_PORT } from '../graph/node/definition.ts';
 import { worldsAt } from '../graph/evaluate/sample-objects.ts';
 import { randomFrom } from '../maths/random.ts';
 import { CATALOGUE } from '../nodes/index.ts';
-import { makeObject, makeProject, type ObjectRecord, type Project } from '../project/schema.ts';
+import { makeObject, type ObjectRecord } from '../project/kinds/index.ts';
+import { makeProject, type Project } from '../project/schema.ts';
 import { objectsAt } from '../scene/channels.ts';
 import { worldLookup } from '../scene/world.ts';
 import {

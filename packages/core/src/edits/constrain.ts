@@ -1,3 +1,4 @@
+import { curveOf, kindOf } from '../project/kinds/index.ts';
 import { readChannel } from '../nodes/constraints/read-channel.ts';
 import { sceneMesh } from '../nodes/bring-in/scene-mesh.ts';
 import { shownResults } from '../graph/network/shown.ts';
@@ -14,7 +15,9 @@ import { curvePoint } from '../nodes/curves/curve-point.ts';
 import { multiplyMatrices } from '../nodes/matrices/multiply-matrices.ts';
 import type { ObjectsById } from '../scene/objects.ts';
 import type { Catalogue } from '../graph/node/catalogue.ts';
-import type { GraphRecord, NodeRecord, ObjectRecord, Project, SettingValue, Snapshot } from '../project/schema.ts';
+import type { SettingValue, Snapshot } from '../project/fields.ts';
+import type { ObjectRecord } from '../project/kinds/index.ts';
+import type { GraphRecord, NodeRecord, Project } from '../project/schema.ts';
 import { handOverNode } from '../nodes/constraints/hand-over.ts';
 import { followNode } from '../nodes/constraints/follow.ts';
 import { type DrivenBy, carrierOf, localMatrix, parentMatrix } from '../scene/world.ts';
@@ -76,7 +79,7 @@ export function wrongPick(
   const rule = CONSTRAINT_RULES[kind];
   if (!child || drivers.length < rule.least || drivers.length > rule.most)
     return `For ${rule.title}, pick ${rule.needs} (Shift and click).`;
-  if (kind === 'ride' && drivers[0].mesh === null && !drivers[0].curve)
+  if (kind === 'ride' && !['mesh', 'curve'].includes(kindOf(drivers[0]).drawn))
     return `"${drivers[0].name}" has no mesh and no curve to ride. Pick one that has.`;
   return undefined;
 }
@@ -208,7 +211,7 @@ async function rideNodes(
   wire: Wire,
 ) {
   const at = transformPoint(pose.world(child.id), child.pivot);
-  if (driver.curve) {
+  if (curveOf(driver)) {
     const curve = add(sceneCurve, 0, 0, { object: driver.id }, { title: driver.name });
     const point = add(curvePoint, 260, 0);
     wire(curve, 'curves', point, 'curves');

@@ -1,7 +1,9 @@
 import { appendPoint, withSpline } from '../curves/edit-record.ts';
 import type { Vec3 } from '../maths/vector.ts';
-import { makeObject, type CurveRecord, type ObjectRecord, type Project, type SplineRecord } from '../project/schema.ts';
-import { changeObject, freeName, newId, type Edit } from './document.ts';
+import { type CurveRecord, type SplineRecord } from '../project/fields.ts';
+import { makeObject, type ObjectRecord, type ObjectOf, curveOf } from '../project/kinds/index.ts';
+import { type Project } from '../project/schema.ts';
+import { changeObjectOf, freeName, newId, type Edit } from './document.ts';
 
 /** A curve object with nothing drawn yet. */
 export const newCurve = (project: Project): ObjectRecord =>
@@ -13,8 +15,8 @@ export const newCurve = (project: Project): ObjectRecord =>
 export const changeCurve =
   (object: string, change: (curve: CurveRecord) => CurveRecord): Edit =>
   (p) => {
-    const curve = p.objects.find((o) => o.id === object)?.curve;
-    return curve ? changeObject(object, { curve: change(curve) })(p) : p;
+    const curve = curveOf(p.objects.find((o) => o.id === object));
+    return curve ? changeObjectOf('curve', object, { curve: change(curve) })(p) : p;
   };
 
 export const changeSpline = (object: string, spline: number, change: (s: SplineRecord) => SplineRecord): Edit =>
@@ -25,5 +27,5 @@ export const drawPoint = (object: string, spline: number, at: Vec3): Edit =>
   changeSpline(object, spline, (s) => appendPoint(s, at));
 
 /** Remembers the curve, and where it stands, as its rest. */
-export const setCurveRest = (object: ObjectRecord): Edit =>
-  changeObject(object.id, { rest: object.channels, restCurve: object.curve });
+export const setCurveRest = (object: ObjectOf<'curve'>): Edit =>
+  changeObjectOf('curve', object.id, { rest: object.channels, restCurve: object.curve });

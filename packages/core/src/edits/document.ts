@@ -2,18 +2,16 @@ import { buildVector } from '../nodes/maths/build-vector.ts';
 import type { NodeDefinition } from '../graph/node/definition.ts';
 import { resolveGraph, type PortRef } from '../graph/network/resolve.ts';
 import type { Catalogue } from '../graph/node/catalogue.ts';
+import { type InputValue, type Names, type SettingValue } from '../project/fields.ts';
 import {
   makeObject,
-  type AssetRecord,
-  type GraphRecord,
-  type InputValue,
-  type Names,
-  type NodeRecord,
   type ObjectRecord,
-  type Project,
-  type SectionRecord,
-  type SettingValue,
-} from '../project/schema.ts';
+  type CommonFields,
+  type ObjectOf,
+  type ObjectType,
+  assetIdOf,
+} from '../project/kinds/index.ts';
+import { type AssetRecord, type GraphRecord, type NodeRecord, type Project, type SectionRecord } from '../project/schema.ts';
 
 /** Sections without some nodes; those left empty are gone. */
 export const withoutNodes = (sections: readonly SectionRecord[], nodes: readonly string[]): SectionRecord[] =>
@@ -238,9 +236,15 @@ export const emptyGraph = (name: string): GraphRecord => ({
   preview: null,
 });
 
+/** Changes what objects of every kind have. */
 export const changeObject =
-  (id: string, change: Partial<ObjectRecord>): Edit =>
+  (id: string, change: Partial<CommonFields>): Edit =>
   (p) => ({ ...p, objects: p.objects.map((o) => (o.id === id ? { ...o, ...change } : o)) });
+
+/** Changes an object of one kind; leaves one of another as it is. */
+export const changeObjectOf =
+  <T extends ObjectType>(type: T, id: string, change: Partial<ObjectOf<T>>): Edit =>
+  (p) => ({ ...p, objects: p.objects.map((o) => (o.id === id && o.type === type ? { ...o, ...change } : o)) });
 
 export const addObject =
   (object: ObjectRecord): Edit =>
@@ -291,8 +295,8 @@ export const addMeshObjects =
 export const replaceMesh =
   (object: string, asset: AssetRecord): Edit =>
   (p) => {
-    const objects = p.objects.map((o) => (o.id === object ? { ...o, mesh: asset.id } : o));
-    const used = new Set([...objects, ...p.removed.map((r) => r.object)].map((o) => o.mesh));
+    const objects = p.objects.map((o) => (o.id === object && o.type === 'mesh' ? { ...o, mesh: asset.id } : o));
+    const used = new Set([...objects, ...p.removed.map((r) => r.object)].map(assetIdOf));
     const others = p.assets.filter((a) => a.id !== asset.id && used.has(a.id));
     return { ...p, objects, assets: [...others, asset] };
   };

@@ -1,5 +1,6 @@
 import { identity, isSameMatrix, matrixAt, product, type Matrix } from '../maths/matrix.ts';
-import type { NodeRecord, ObjectRecord, Project, RemovedRecord } from '../project/schema.ts';
+import type { ObjectRecord } from '../project/kinds/index.ts';
+import type { NodeRecord, Project, RemovedRecord } from '../project/schema.ts';
 import { isAnimated, objectsAt, withChannels, withoutPlace } from '../scene/channels.ts';
 import type { WorldsOf } from '../scene/hang-under.ts';
 import { channelsToStandAt } from '../scene/keep-pose.ts';

@@ -1,7 +1,8 @@
 import { resolveGraph, nodeTitle } from '../graph/network/resolve.ts';
 import { typedInput } from '../graph/node/definition.ts';
 import type { Catalogue } from '../graph/node/catalogue.ts';
-import type { InputValue, KeyTrack, NumberSource, Project } from '../project/schema.ts';
+import type { InputValue, KeyTrack, NumberSource } from '../project/fields.ts';
+import type { Project } from '../project/schema.ts';
 import { channelName, channelsOf, channelUnit } from '../scene/channels.ts';
 import { keysIn, trackAt, withKey } from '../scene/keys.ts';
 import { setAnimated } from './channel-edits.ts';

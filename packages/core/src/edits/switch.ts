@@ -1,13 +1,15 @@
 import { resolveProject } from '../graph/network/resolve.ts';
 import type { Catalogue } from '../graph/node/catalogue.ts';
-import { inverseOf } from '../constraints/index';
-import { identity, multiply, product, type Matrix } from '../maths/matrix';
-import type { Animated, Matrices, NodeRecord, ObjectRecord, Project } from '../project/schema';
-import { animatedAt, channelsOf, channelValue, objectsAt, PLACE_CHANNELS } from '../scene/channels';
-import { channelsToStandAt } from '../scene/keep-pose';
-import { jumpedAt, keysIn, makeKey, trackOf } from '../scene/keys';
-import { localMatrix } from '../scene/world';
-import { timeScope } from '../expression/index';
+import { inverseOf } from '../constraints/index.ts';
+import { identity, multiply, product, type Matrix } from '../maths/matrix.ts';
+import type { Animated, Matrices } from '../project/fields.ts';
+import type { ObjectRecord } from '../project/kinds/index.ts';
+import type { NodeRecord, Project } from '../project/schema.ts';
+import { animatedAt, channelsOf, channelValue, objectsAt, PLACE_CHANNELS } from '../scene/channels.ts';
+import { channelsToStandAt } from '../scene/keep-pose.ts';
+import { jumpedAt, keysIn, makeKey, trackOf } from '../scene/keys.ts';
+import { localMatrix } from '../scene/world.ts';
+import { timeScope } from '../expression/index.ts';
 
 /** A switch that was keyed, and how much of the pose could not be kept (0 when all of it). */
 export interface KeyedSwitch {

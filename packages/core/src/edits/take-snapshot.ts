@@ -1,4 +1,5 @@
-import type { Project, Snapshot } from '../project/schema.ts';
+import type { Snapshot } from '../project/fields.ts';
+import type { Project } from '../project/schema.ts';
 import { objectsAt } from '../scene/channels.ts';
 import { carrierOf, localMatrix, parentMatrix } from '../scene/world.ts';
 import { inverseOf } from '../constraints/index.ts';

@@ -1,4 +1,4 @@
-import type { Names } from '../project/schema.ts';
+import type { Names } from '../project/fields.ts';
 import { checkTaken, EXPRESSION_NAMES, TIME_NAMES, unknown, walkTree } from './evaluate.ts';
 import { EXPRESSION_FUNCTIONS, suggest } from './functions.ts';
 import { ExpressionError, parseStatements, type Span, type Statement, type TextProblem, type Tree } from './parse.ts';

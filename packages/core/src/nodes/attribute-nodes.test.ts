@@ -15,7 +15,8 @@ import { compileGradient, readGradient, UMBER_GRADIENT } from '../maths/gradient
 import { quaternionFromEuler, multiplyQuaternions } from '../maths/rotation.ts';
 import { columnOf, evaluatorOf, graph, meshOf, node, project, runNode } from '../testing/build.ts';
 import type { Value } from '../graph/node/values.ts';
-import { makeObject, type NodeRecord } from '../project/schema.ts';
+import { makeObject } from '../project/kinds/index.ts';
+import { type NodeRecord } from '../project/schema.ts';
 import { growPoints, invertPoints, shrinkPoints } from '../scene/point-sets.ts';
 
 const SOURCE = node('in', 'scene-mesh', { settings: { object: 'fish', space: 'own' } });

@@ -5,7 +5,9 @@ import type { InputPort, NodeDefinition, PortKind } from '../graph/node/definiti
 import { settingsOf } from '../graph/node/definition.ts';
 import { Evaluator } from '../graph/evaluate/evaluator.ts';
 import { problemWords } from '../graph/node/problems.ts';
-import { makeObject, type InputValue, type NodeRecord, type SettingValue } from '../project/schema.ts';
+import { type InputValue, type SettingValue } from '../project/fields.ts';
+import { makeObject } from '../project/kinds/index.ts';
+import { type NodeRecord } from '../project/schema.ts';
 import { graph, node, project } from '../testing/build.ts';
 import { at } from '../testing/quay.ts';
 import { SHOWN_PORT } from '../graph/node/definition.ts';

@@ -4,7 +4,9 @@ import { makeSphere } from '../geometry/primitives.ts';
 import { makeMesh } from '../geometry/mesh.ts';
 import { Evaluator } from '../graph/evaluate/evaluator.ts';
 import { problemWords } from '../graph/node/problems.ts';
-import { makeObject, type CurveRecord, type ObjectRecord, type Project } from '../project/schema.ts';
+import { type CurveRecord } from '../project/fields.ts';
+import { makeObject, type ObjectRecord } from '../project/kinds/index.ts';
+import { type Project } from '../project/schema.ts';
 import { columnOf, graph, meshOf, node, project } from '../testing/build.ts';
 import { controlPoint } from '../curves/edit-record.ts';
 import { grouped } from '../words.ts';
@@ -43,7 +45,7 @@ function run(nodes: Parameters<typeof graph>[0], wires: string[], wanted: string
 }
 
 const IN = node('in', 'scene-mesh', { settings: { object: 'fish' } });
-const curveObject = (curve: CurveRecord | null) => makeObject('line', 'Line', 'curve', { curve });
+const curveObject = (curve: CurveRecord | null) => makeObject('line', 'Line', 'curve', curve ? { curve } : {});
 const CURVE = node('curve', 'scene-curve', { settings: { object: 'line' } });
 
 describe('a falloff in the place of a weight', () => {

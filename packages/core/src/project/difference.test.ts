@@ -4,7 +4,8 @@ import { graph, node, project as projectOf } from '../testing/build.ts';
 import { CATALOGUE } from '../nodes/index.ts';
 import { resolveGraph } from '../graph/network/resolve.ts';
 import { differenceOf, withDifference } from './difference.ts';
-import { makeObject, makeProject, type Project } from './schema.ts';
+import { makeObject } from './kinds/index.ts';
+import { makeProject, type Project } from './schema.ts';
 
 /** What a worker gets: a copy, that shares nothing with the page. */
 const sent = <T>(value: T): T => structuredClone(value);

@@ -1,4 +1,5 @@
-import type { GraphRecord, NodeRecord, ObjectRecord, Project, WireRecord } from './schema.ts';
+import type { ObjectRecord } from './kinds/index.ts';
+import type { GraphRecord, NodeRecord, Project, WireRecord } from './schema.ts';
 
 /** What differs between two lists of records: those that are other or new, and the order of all where it is another. */
 export interface ListDifference<T> {

@@ -10,7 +10,9 @@ import { keysIn, trackOf } from '../scene/keys.ts';
 import { withoutUnread, withRemoved } from '../scene/removed.ts';
 import { grouped } from '../words.ts';
 import { wrongShape } from '../wrong-shape.ts';
-import { FRAME_LIMIT, projectSchema, type Animated, type NodeRecord, type ObjectRecord, type Project } from './schema.ts';
+import { type Animated } from './fields.ts';
+import { type ObjectRecord } from './kinds/index.ts';
+import { FRAME_LIMIT, projectSchema, type NodeRecord, type Project } from './schema.ts';
 
 /** Meshes by their asset id. */
 export type Assets = ReadonlyMap<string, Mesh>;

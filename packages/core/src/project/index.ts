@@ -1,3 +1,5 @@
+export * from './fields.ts';
+export * from './kinds/index.ts';
 export * from './schema.ts';
 export * from './migrations.ts';
 export * from './file.ts';

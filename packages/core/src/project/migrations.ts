@@ -1,6 +1,8 @@
 import { identity } from '../maths/matrix.ts';
 import { standingAt } from '../scene/removed.ts';
-import { makeObject, PROJECT_VERSION, snapshotSchema, type RemovedRecord } from './schema.ts';
+import { snapshotSchema } from './fields.ts';
+import { makeObject } from './kinds/index.ts';
+import { PROJECT_VERSION, type RemovedRecord } from './schema.ts';
 
 type Json = Record<string, unknown>;
 
@@ -43,7 +45,22 @@ export const MIGRATIONS: Record<number, (document: Json) => Json> = {
     }));
     return { ...document, graphs, removed };
   },
+  // Fields of objects only where their kind has them.
+  6: (document) => ({
+    ...document,
+    objects: each(document.objects, asItsKind),
+    removed: each(document.removed, (r) => ({ ...r, object: isRecord(r.object) ? asItsKind(r.object) : r.object })),
+  }),
 };
+
+/** An object with the fields of its kind alone; one that has a mesh or a curve all the same becomes of that kind. */
+function asItsKind(object: Json): Json {
+  const { mesh, sets, colour, curve, restCurve, ...common } = object;
+  const type = mesh ? 'mesh' : curve ? 'curve' : object.type;
+  if (type === 'mesh') return { ...common, type, mesh: mesh ?? null, sets, colour: colour ?? null };
+  if (type === 'curve') return { ...common, type, curve: curve ?? { splines: [] }, restCurve: restCurve ?? null };
+  return common;
+}
 
 /** A Scene Locator that kept matrices of its own reads a removed locator that stands there. */
 function withKeptLocator(node: Json, removed: RemovedRecord[]): Json {
@@ -59,10 +76,12 @@ function withKeptLocator(node: Json, removed: RemovedRecord[]): Json {
   return { ...node, settings: { ...others, object: made.id } };
 }
 
+const isRecord = (r: unknown): r is Json => typeof r === 'object' && r !== null;
+
 /** Changes every record of a list; anything else is left for the schema to refuse. */
 function each(list: unknown, change: (record: Json) => Json): unknown {
   if (!Array.isArray(list)) return list;
-  return list.map((r: unknown) => (typeof r === 'object' && r !== null ? change(r as Json) : r));
+  return list.map((r: unknown) => (isRecord(r) ? change(r) : r));
 }
 
 /**

@@ -18,7 +18,8 @@ import {
   writeProjectFile,
 } from './file.ts';
 import { migrate } from './migrations.ts';
-import { makeObject, type Project } from './schema.ts';
+import { makeObject, type ObjectRecord } from './kinds/index.ts';
+import { type Project } from './schema.ts';
 
 const colours = {
   name: 'colour',
@@ -128,11 +129,46 @@ describe('project files', () => {
     expect(() => migrate({ version: '1' })).toThrow('no project version');
     const first = { version: 1, graphs: [{ id: 'g', wires: [{ id: 'w' }] }], objects: [{ id: 'o' }, 3] };
     expect(migrate(first)).toEqual({
-      version: 6,
+      version: 7,
       removed: [],
       graphs: [{ id: 'g', sections: [], nodes: undefined, wires: [{ id: 'w', pins: [] }] }],
-      objects: [{ id: 'o', sets: [], curve: null, restCurve: null, custom: [], animated: {}, locked: [], hidden: [] }, 3],
+      objects: [{ id: 'o', custom: [], animated: {}, locked: [], hidden: [] }, 3],
     });
+  });
+
+  test('objects of format 6, which had the fields of every kind, keep those of theirs', () => {
+    const nothing = { mesh: null, sets: [], colour: null, curve: null, restCurve: null };
+    const set = { name: 'tip', points: [3] };
+    const drawn = { splines: [{ type: 'poly', closed: true, points: [] }] };
+    const olds: [Record<string, unknown>, ObjectRecord][] = [
+      [nothing, makeObject('a', 'A', 'group')],
+      [
+        { ...nothing, mesh: 'mesh', sets: [set], colour: [1, 0, 0] },
+        makeObject('b', 'B', 'mesh', { mesh: 'mesh', sets: [set], colour: [1, 0, 0] }),
+      ],
+      [
+        { ...nothing, curve: drawn, restCurve: drawn },
+        makeObject('c', 'C', 'curve', { curve: drawn, restCurve: drawn } as never),
+      ],
+      [nothing, makeObject('d', 'D', 'curve')],
+      [nothing, makeObject('e', 'E', 'mesh')],
+    ];
+    const written = (o: ObjectRecord, old: object) => ({ ...o, ...old });
+    const before = { ...project([swell()]), version: 6 };
+    const document = {
+      ...before,
+      objects: olds.map(([old, now]) => written(now, old)),
+      removed: [{ object: written(makeObject('gone', 'Gone', 'locator'), nothing), frames: null }],
+    };
+    const { project: read, repairs } = readProjectDocument(JSON.parse(JSON.stringify(document)));
+    expect(repairs).toEqual([]);
+    expect(read.objects).toEqual(olds.map(([, now]) => now));
+    expect(read.removed[0].object).toEqual(makeObject('gone', 'Gone', 'locator'));
+    // What nothing made, but a file may have: a carried thing with a mesh does not lose it.
+    const odd = { ...before, objects: [written(makeObject('p', 'P', 'prop'), { ...nothing, mesh: 'mesh' })] };
+    expect(readProjectDocument(JSON.parse(JSON.stringify(odd))).project.objects).toEqual([
+      makeObject('p', 'P', 'mesh', { mesh: 'mesh' }),
+    ]);
   });
 
   test('keys that are not in order are put in order, with a word, wherever they are', () => {

@@ -1,5 +1,7 @@
 import { evaluateTree, parseExpression, timeScope, type ExpressionScope } from '../expression/index.ts';
-import type { Animated, Channels, ObjectRecord, Project } from '../project/schema.ts';
+import type { Animated, Channels } from '../project/fields.ts';
+import type { ObjectRecord } from '../project/kinds/index.ts';
+import type { Project } from '../project/schema.ts';
 import { trackAt } from './keys.ts';
 import { memoize } from '../memo.ts';
 import type { ObjectsById } from './objects.ts';

@@ -1,7 +1,9 @@
 import { largest } from '../maths/extremes.ts';
 import { matrixAt, positionOf } from '../maths/matrix.ts';
 import { length, subtract, type Vec3 } from '../maths/vector.ts';
-import type { Channels, Key, KeyTrack, ObjectRecord, Project } from '../project/schema.ts';
+import type { Channels, Key, KeyTrack } from '../project/fields.ts';
+import type { ObjectRecord } from '../project/kinds/index.ts';
+import type { Project } from '../project/schema.ts';
 import { channelValue, objectsAt, PLACE_CHANNELS, withChannels, withoutPlace } from './channels.ts';
 import { channelsToStandAt, tidy } from './keep-pose.ts';
 import { keysIn, makeKey, smoothedKeys, trackOf } from './keys.ts';

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { makeObject, type ObjectRecord } from '../project/schema.ts';
+import { makeObject, type ObjectRecord } from '../project/kinds/index.ts';
 import { hierarchyOf, membersOf, visibleIds } from './hierarchy.ts';
 import { worldLookup, worldMatrix } from './world.ts';
 import { objectsById } from './objects.ts';

@@ -1,5 +1,5 @@
 import { memoize } from '../memo.ts';
-import type { ObjectRecord } from '../project/schema.ts';
+import type { ObjectRecord } from '../project/kinds/index.ts';
 
 /** Objects directly under each, in document order, and the place of each object in the document. */
 const lineageOf = memoize((objects: readonly ObjectRecord[]) => {

@@ -1,7 +1,7 @@
 import { inverseOf } from '../constraints/index.ts';
 import { multiply, product, translation, type Matrix } from '../maths/matrix.ts';
 import { decompose } from '../maths/factors.ts';
-import type { ObjectRecord } from '../project/schema.ts';
+import type { ObjectRecord } from '../project/kinds/index.ts';
 import type { Vec3 } from '../maths/vector.ts';
 import { channelsMatrix } from './world.ts';
 

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { makeObject, type Key } from '../project/schema.ts';
+import { type Key } from '../project/fields.ts';
+import { makeObject } from '../project/kinds/index.ts';
 import { channelValue, objectsAt } from './channels.ts';
 import { makeKey, movedKeys, smoothedKeys, stretchedKeys, trackAt, trackOf, withKey, withoutKeys } from './keys.ts';
 

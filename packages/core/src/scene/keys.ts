@@ -1,6 +1,6 @@
 import { clampHandles, compileResponse, respond, type CompiledResponse } from '../maths/response.ts';
 import { memoize } from '../memo.ts';
-import type { Key, KeyTrack } from '../project/schema.ts';
+import type { Key, KeyTrack } from '../project/fields.ts';
 
 const compiled = memoize((track: KeyTrack): CompiledResponse =>
   compileResponse({ points: track.keys.map((k) => ({ ...k, at: k.frame })), invert: false }),

@@ -1,5 +1,5 @@
 import { memoize } from '../memo.ts';
-import type { ObjectRecord } from '../project/schema.ts';
+import type { ObjectRecord } from '../project/kinds/index.ts';
 
 /** Object records by id. */
 export type ObjectsById = ReadonlyMap<string, ObjectRecord>;

@@ -1,7 +1,7 @@
 import { edgesOf } from '../geometry/edges.ts';
 import { withAttribute, type Mesh } from '../geometry/mesh.ts';
 import type { Topology } from '../geometry/topology.ts';
-import type { PointSet } from '../project/schema.ts';
+import type { PointSet } from '../project/fields.ts';
 
 const known = new WeakMap<readonly PointSet[], { mesh: Mesh; made: Mesh }>();
 

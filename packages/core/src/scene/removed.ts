@@ -1,6 +1,7 @@
 import { memoize } from '../memo.ts';
 import type { Matrix } from '../maths/matrix.ts';
-import type { ObjectRecord, Project, RemovedRecord } from '../project/schema.ts';
+import type { ObjectRecord } from '../project/kinds/index.ts';
+import type { Project, RemovedRecord } from '../project/schema.ts';
 import { withChannels, withoutPlace } from './channels.ts';
 import { channelsFor, channelsToStandAt } from './keep-pose.ts';
 

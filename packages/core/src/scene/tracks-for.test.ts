@@ -1,6 +1,7 @@
 import { expect, test } from 'vitest';
 import { compose } from '../maths/factors.ts';
-import { makeObject, type KeyTrack } from '../project/schema.ts';
+import { type KeyTrack } from '../project/fields.ts';
+import { makeObject } from '../project/kinds/index.ts';
 import { trackAt } from './keys.ts';
 import { tracksFor } from './tracks-for.ts';
 

@@ -1,7 +1,8 @@
 import { largest } from '../maths/extremes.ts';
 import type { Matrix } from '../maths/matrix.ts';
 import { samplesNeeded } from '../maths/straight-runs.ts';
-import type { Animated, Key, ObjectRecord } from '../project/schema.ts';
+import type { Animated, Key } from '../project/fields.ts';
+import type { ObjectRecord } from '../project/kinds/index.ts';
 import { PLACE_CHANNELS } from './channels.ts';
 import { channelsFor } from './keep-pose.ts';
 import { makeKey, trackOf } from './keys.ts';

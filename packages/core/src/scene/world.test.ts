@@ -1,7 +1,8 @@
 import { describe, expect, test } from 'vitest';
 import { multiply, product, transformPoint, translation } from '../maths/matrix.ts';
 import { compose } from '../maths/factors.ts';
-import { makeObject, type Channels } from '../project/schema.ts';
+import { type Channels } from '../project/fields.ts';
+import { makeObject } from '../project/kinds/index.ts';
 import { channelsMatrix, parentSpace, worldMatrix } from './world.ts';
 import { objectsById } from './objects.ts';
 

@@ -2,7 +2,8 @@ import { identity, multiply, translation, type Matrix } from '../maths/matrix.ts
 import { compose } from '../maths/factors.ts';
 import { RADIANS_PER_DEGREE } from '../maths/rotation.ts';
 import type { Vec3 } from '../maths/vector.ts';
-import type { Channels, ObjectRecord } from '../project/schema.ts';
+import type { Channels } from '../project/fields.ts';
+import type { ObjectRecord } from '../project/kinds/index.ts';
 import { withChannels } from './channels.ts';
 import type { ObjectsById } from './objects.ts';
 

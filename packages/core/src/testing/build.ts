@@ -1,15 +1,7 @@
 import { CATALOGUE } from '../nodes/index.ts';
-import {
-  makeProject,
-  makeObject,
-  type GraphRecord,
-  type InputValue,
-  type NodeRecord,
-  type ObjectRecord,
-  type Project,
-  type SettingValue,
-  type WireRecord,
-} from '../project/schema.ts';
+import { type InputValue, type SettingValue } from '../project/fields.ts';
+import { makeObject, type ObjectRecord } from '../project/kinds/index.ts';
+import { makeProject, type GraphRecord, type NodeRecord, type Project, type WireRecord } from '../project/schema.ts';
 import { Evaluator, type Evaluation, type EvaluatorOptions } from '../graph/evaluate/evaluator.ts';
 import { SHOWN_PORT } from '../graph/node/definition.ts';
 import type { Mesh } from '../geometry/mesh.ts';

@@ -1,13 +1,12 @@
-import { counted, tracksOf, curvesOf, type ObjectRecord, changeCurve, setCurveRest, changeObject } from '@umberfish/core';
+import { counted, tracksOf, curvesOf, type ObjectOf, changeCurve, setCurveRest, changeObjectOf } from '@umberfish/core';
 import { applyEdit } from '../../state/store.ts';
 import { Button } from '../../ui/button.tsx';
 import { plainNumber } from '../../ui/format.ts';
 import { FieldRow } from './field-row.tsx';
 
 /** Splines of a curve object, and its rest. */
-export function CurveSettings({ object }: { object: ObjectRecord }) {
+export function CurveSettings({ object }: { object: ObjectOf<'curve'> }) {
   const { curve, restCurve } = object;
-  if (!curve) return null;
   const lengths = tracksOf(curvesOf(curve)).map((t) => t.length);
   const points = curve.splines.reduce((n, s) => n + s.points.length, 0);
   return (
@@ -37,7 +36,9 @@ export function CurveSettings({ object }: { object: ObjectRecord }) {
           look="framed"
           className="!h-6"
           hint="The curve takes the shape it was remembered in"
-          onClick={() => applyEdit('Back to rest', changeObject(object.id, { curve: restCurve, channels: object.rest }))}
+          onClick={() =>
+            applyEdit('Back to rest', changeObjectOf('curve', object.id, { curve: restCurve, channels: object.rest }))
+          }
         >
           Go back to rest
         </Button>

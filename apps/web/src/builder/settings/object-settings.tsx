@@ -10,6 +10,8 @@ import {
   shownResults,
   type Channels,
   type ObjectRecord,
+  type CommonFields,
+  assetIdOf,
   type Project,
   type RotationOrder,
   changeObject,
@@ -35,11 +37,11 @@ import { ReplaceMesh } from './replace-mesh.tsx';
 export function ObjectSettings({ project, object }: { project: Project; object: ObjectRecord }) {
   const send = useSend();
   const parents = useMemo(() => parentsFor(project.objects, object), [project.objects, object]);
-  const change = (label: string, part: Partial<ObjectRecord>, gesture: string | null = null) =>
+  const change = (label: string, part: Partial<CommonFields>, gesture: string | null = null) =>
     applyEdit(label, changeObject(object.id, part), gesture);
   const channels = (part: Partial<Channels>, label: string, gesture: string | null) =>
     change(label, { channels: { ...object.channels, ...part } }, gesture && `${gesture} ${object.id}`);
-  const asset = project.assets.find((a) => a.id === object.mesh);
+  const asset = project.assets.find((a) => a.id === assetIdOf(object));
   const result = shownResults(CATALOGUE, project).find((r) => r.object === object.id);
   const graph = project.graphs.find((g) => g.id === result?.graph);
   return (
@@ -104,10 +106,10 @@ export function ObjectSettings({ project, object }: { project: Project; object: 
       )}
       <Reach project={project} object={object} />
       <ActsOn project={project} object={object} />
-      <PointSets object={object} />
-      <CurveSettings object={object} />
+      {object.type === 'mesh' && <PointSets object={object} />}
+      {object.type === 'curve' && <CurveSettings object={object} />}
       <div className="mt-1 flex flex-wrap gap-1.5">
-        {object.mesh !== null && <ReplaceMesh project={project} object={object} />}
+        {object.type === 'mesh' && object.mesh !== null && <ReplaceMesh project={project} object={object} />}
         <Button look="framed" onClick={() => void removeFrozen([object.id])}>
           Remove
         </Button>

@@ -1,4 +1,4 @@
-import { kindOf, type ObjectRecord, changeObject } from '@umberfish/core';
+import { type ObjectOf, type PointSet, changeObjectOf } from '@umberfish/core';
 import { Plus, X } from 'lucide-react';
 import { applyEdit, useSend, useStore } from '../../state/store.ts';
 import { remarked, uiSet } from '../../state/ui-slice.ts';
@@ -7,12 +7,12 @@ import { formatCount } from '../../ui/format.ts';
 import { TextField } from '../../ui/text-field.tsx';
 
 /** Named sets of an object's points; graphs read them as yes-or-no attributes, as weights for instance. */
-export function PointSets({ object }: { object: ObjectRecord }) {
+export function PointSets({ object }: { object: ObjectOf<'mesh'> }) {
   const choosing = useStore((s) => s.ui.choosing);
   const send = useSend();
-  if (kindOf(object).drawn !== 'mesh' || object.mesh === null) return null;
+  if (object.mesh === null) return null;
   const { sets } = object;
-  const write = (label: string, next: ObjectRecord['sets']) => applyEdit(label, changeObject(object.id, { sets: next }));
+  const write = (label: string, next: readonly PointSet[]) => applyEdit(label, changeObjectOf('mesh', object.id, { sets: next }));
   const add = () => {
     let name = 'set';
     for (let n = 2; sets.some((s) => s.name === name); n++) name = `set${n}`;

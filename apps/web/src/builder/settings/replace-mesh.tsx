@@ -5,9 +5,9 @@ import {
   nodesActingOn,
   nodeTitle,
   type MeshFit,
-  type ObjectRecord,
   type Project,
   replaceMesh,
+  type ObjectOf,
 } from '@umberfish/core';
 import { useRef, useState } from 'react';
 import { METRES_Y_UP } from '@umberfish/formats';
@@ -22,7 +22,7 @@ import { assetOf, readAway } from '../importing.ts';
 type Read = Awaited<ReturnType<typeof readAway>>['meshes'][number];
 
 /** Brings in a new version of an object's mesh, and tells beforehand how it fits. */
-export function ReplaceMesh({ project, object }: { project: Project; object: ObjectRecord }) {
+export function ReplaceMesh({ project, object }: { project: Project; object: ObjectOf<'mesh'> }) {
   const picker = useRef<HTMLInputElement>(null);
   const [read, setRead] = useState<Read | null>(null);
   const before = object.mesh === null ? undefined : engine.getAssets().get(object.mesh);
@@ -79,7 +79,7 @@ export function ReplaceMesh({ project, object }: { project: Project; object: Obj
   );
 }
 
-function Report({ project, object, fit }: { project: Project; object: ObjectRecord; fit: MeshFit | undefined }) {
+function Report({ project, object, fit }: { project: Project; object: ObjectOf<'mesh'>; fit: MeshFit | undefined }) {
   if (!fit) return <p>The old mesh is not in this project's data, so nothing can be compared.</p>;
   const { points, faces, sameOrder, moved, lostAttributes } = fit;
   const nodes = nodesActingOn(CATALOGUE, project, object.id);

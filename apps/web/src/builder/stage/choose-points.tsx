@@ -1,4 +1,4 @@
-import { counted, type ObjectRecord, changeObject } from '@umberfish/core';
+import { counted, assetIdOf, type ObjectOf, type PointSet, setsOf, changeObjectOf } from '@umberfish/core';
 import { useThree } from '@react-three/fiber';
 import { useEffect, useMemo, useState } from 'react';
 import { BufferAttribute, BufferGeometry, Matrix4, Vector3 } from 'three';
@@ -11,9 +11,9 @@ import type { DrawnItem } from './drawn-items.ts';
 import type { View } from './view.ts';
 
 /** The point set that is being chosen, with its object. */
-export function chosenSet(): { object: ObjectRecord; set: ObjectRecord['sets'][number] } | null {
+export function chosenSet(): { object: ObjectOf<'mesh'>; set: PointSet } | null {
   const { project, ui } = { project: store.getState().project.project, ui: store.getState().ui };
-  const object = project?.objects.find((o) => o.id === ui.choosing?.object);
+  const object = project?.objects.find((o): o is ObjectOf<'mesh'> => o.id === ui.choosing?.object && o.type === 'mesh');
   const set = object?.sets.find((s) => s.name === ui.choosing?.set);
   return object && set ? { object, set } : null;
 }
@@ -24,7 +24,7 @@ export function writeSet(points: readonly number[], label = 'Choose points'): vo
   if (!now) return;
   const next = [...new Set(points)].sort((a, b) => a - b);
   const sets = now.object.sets.map((s) => (s.name === now.set.name ? { ...s, points: next } : s));
-  applyEdit(label, changeObject(now.object.id, { sets }));
+  applyEdit(label, changeObjectOf('mesh', now.object.id, { sets }));
 }
 
 /** Takes a point in, or out when it is in. */
@@ -82,11 +82,11 @@ export function ChooseBar() {
   const send = useSend();
   const [range, setRange] = useState(false);
   const object = project?.objects.find((o) => o.id === choosing?.object);
-  const set = object?.sets.find((s) => s.name === choosing?.set);
+  const set = setsOf(object).find((s) => s.name === choosing?.set);
   if (!object || !set) return null;
   const change = (how: 'grow' | 'shrink' | 'invert') =>
     void engine
-      .changePoints(object.mesh ?? '', set.points, how)
+      .changePoints(assetIdOf(object) ?? '', set.points, how)
       .then((points) => writeSet(points, `${how[0].toUpperCase()}${how.slice(1)} set`));
   const small = '!h-6 !px-1.5 text-xs';
   return (

@@ -6,6 +6,7 @@ import {
   type SplineRecord,
   type SplineType,
   changeSpline,
+  curveOf,
 } from '@umberfish/core';
 import { applyEdit, selectProject, useSend, useStore } from '../../state/store.ts';
 import { uiSet } from '../../state/ui-slice.ts';
@@ -25,7 +26,7 @@ export function CurveBar() {
   const send = useSend();
   const object = objects.length === 1 ? project?.objects.find((o) => o.id === objects[0]) : undefined;
   const at = pick?.spline ?? 0;
-  const spline = object?.curve?.splines[at];
+  const spline = curveOf(object)?.splines[at];
   if (!object || !spline) return null;
   const change = (label: string, edit: (s: SplineRecord) => SplineRecord, gesture: string | null = null) =>
     applyEdit(label, changeSpline(object.id, at, edit), gesture);

@@ -8,6 +8,7 @@ import {
   type ObjectRecord,
   type Vec3,
   changeSpline,
+  type ObjectOf,
 } from '@umberfish/core';
 import { useThree } from '@react-three/fiber';
 import { useEffect, useMemo } from 'react';
@@ -20,10 +21,8 @@ import { useHandle } from './use-handle.ts';
 import type { View } from './view.ts';
 
 /** A drawn curve on the stage. */
-export function DrawnCurve({ object, matrix, picked }: { object: ObjectRecord; matrix: Matrix; picked: boolean }) {
-  const { curve } = object;
+export function DrawnCurve({ curve, matrix, picked }: { curve: CurveRecord; matrix: Matrix; picked: boolean }) {
   const ink = INK[useStore((s) => s.ui.theme)];
-  if (!curve) return null;
   return (
     <Lines data={drawnLines(curve)} colour={picked ? '#8a2f52' : ink} over={picked} opacity={picked ? 1 : 0.85} matrix={matrix} />
   );
@@ -123,8 +122,8 @@ function PointHandle({ view, object, matrix, pick, at, surfaceUnder }: EditorPro
 }
 
 /** The curve that is picked, with its record, when it is the only thing picked. */
-export function pickedCurve(): ObjectRecord | undefined {
+export function pickedCurve(): ObjectOf<'curve'> | undefined {
   const { project, ui } = { project: store.getState().project.project, ui: store.getState().ui };
   const object = ui.objects.length === 1 ? project?.objects.find((o) => o.id === ui.objects[0]) : undefined;
-  return object?.curve ? object : undefined;
+  return object?.type === 'curve' ? object : undefined;
 }

@@ -8,6 +8,8 @@ import {
   worldLookup,
   type Matrix,
   type Project,
+  assetIdOf,
+  colourOf,
 } from '@umberfish/core';
 import { COMPARE_KEYS, PREVIEW_KEY } from '../../engine/request.ts';
 import { partKey } from '../../engine/protocol.ts';
@@ -37,7 +39,7 @@ export function drawnItems(project: Project, picture: DrawnPicture, graph: strin
     const parts = partsOf(picture, r.node);
     if (parts.length === 0) continue;
     if (r.object) replaced.add(r.object);
-    const colour = r.object ? (objects.get(r.object)?.colour ?? null) : null;
+    const colour = colourOf(r.object === null ? undefined : objects.get(r.object));
     const ref = { node: r.node, port: SHOWN_PORT };
     for (const mesh of parts)
       items.push({
@@ -63,8 +65,9 @@ export function drawnItems(project: Project, picture: DrawnPicture, graph: strin
   const visible = visibleIds(project.objects);
   const worldOf = worldLookup(objects, 'channels', driven);
   for (const o of project.objects) {
-    if (o.mesh === null || !visible.has(o.id)) continue;
-    const mesh = picture.meshes.get(`asset ${o.mesh}`);
+    const asset = assetIdOf(o);
+    if (asset === null || !visible.has(o.id)) continue;
+    const mesh = picture.meshes.get(`asset ${asset}`);
     const ghost = replaced.has(o.id);
     const colours = ghost ? undefined : picture.painted.get(o.id);
     if (!mesh || (ghost && !ghosts)) continue;
@@ -75,7 +78,7 @@ export function drawnItems(project: Project, picture: DrawnPicture, graph: strin
       matrix: worldOf(o.id),
       object: o.id,
       ref: null,
-      colour: o.colour,
+      colour: colourOf(o),
       ghost,
     });
   }

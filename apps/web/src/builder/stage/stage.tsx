@@ -22,6 +22,7 @@ import {
   transformPoint,
   visibleIds,
   worldLookup,
+  setsOf,
 } from '@umberfish/core';
 import { engine } from '../../engine/index.ts';
 import { PREVIEW_KEY } from '../../engine/request.ts';
@@ -197,7 +198,7 @@ export default function Stage() {
         .expandByPoint(new Vector3(m[12] - 0.3, m[13] - 0.3, m[14] - 0.3));
     }
     for (const o of visibleObjects) {
-      if (!o.curve || !ui.objects.includes(o.id)) continue;
+      if (o.type !== 'curve' || !ui.objects.includes(o.id)) continue;
       const lines = drawnLines(o.curve);
       for (let i = 0; i < lines.length; i += 3)
         box.expandByPoint(new Vector3(...transformPoint(matrixOf(o.id), [lines[i], lines[i + 1], lines[i + 2]])));
@@ -240,8 +241,8 @@ export default function Stage() {
     ui.element !== null && ui.tableOn === 'point' ? markOf(items, ui.element, ui.port?.node ?? null, ui.objects) : null;
   const chosenPoints = useStore((s) => {
     const { choosing } = s.ui;
-    const object = choosing && s.project.project?.objects.find((o) => o.id === choosing.object);
-    return (object && object.sets.find((x) => x.name === choosing.set)?.points) || NO_POINTS;
+    const object = s.project.project?.objects.find((o) => o.id === choosing?.object);
+    return (choosing && setsOf(object).find((x) => x.name === choosing.set)?.points) || NO_POINTS;
   });
   const hand = useStore((s) => {
     const record = selectGraph(s)?.nodes.find((n) => n.id === s.ui.nodes[0]);
@@ -288,12 +289,15 @@ export default function Stage() {
         ))}
         <Locators objects={locators} matrixOf={matrixOf} picked={pickedObjects} />
         {visibleObjects.map(
-          (o) => o.curve && <DrawnCurve key={o.id} object={o} matrix={matrixOf(o.id)} picked={pickedObjects.has(o.id)} />,
+          (o) =>
+            o.type === 'curve' && (
+              <DrawnCurve key={o.id} curve={o.curve} matrix={matrixOf(o.id)} picked={pickedObjects.has(o.id)} />
+            ),
         )}
         {picture.lines.map((l) => (
           <Lines key={l.key} data={l.data} {...LINE_LOOKS[l.as]} {...(l.as === 'curve' ? { colour: INK[ui.theme] } : {})} />
         ))}
-        {view && drawn.object?.curve && (
+        {view && drawn.object && (
           <CurveEditor
             view={view}
             object={drawn.object}
@@ -344,7 +348,7 @@ export default function Stage() {
           {hover.name}
         </span>
       )}
-      {items.length === 0 && !visibleObjects.some((o) => kindOf(o).drawn === 'cross' || o.curve) && (
+      {items.length === 0 && !visibleObjects.some((o) => ['cross', 'curve'].includes(kindOf(o).drawn)) && (
         <p className="pointer-events-none absolute inset-x-8 top-1/2 text-center text-soft">
           Nothing to see yet. Import a mesh, or make one on the bench and preview it.
         </p>

@@ -1,5 +1,5 @@
 import { Plane, Raycaster, Vector2, Vector3, type Mesh as ThreeMesh, type Object3D } from 'three';
-import { kindOf, type CurvePick, type Matrix, type ObjectRecord, type Vec3 } from '@umberfish/core';
+import { kindOf, type CurvePick, type Matrix, type ObjectRecord, type Vec3, type ObjectOf } from '@umberfish/core';
 import { holdAt, isOnCurve, snapped } from './curve-points.ts';
 import type { DrawnItem } from './drawn-items.ts';
 import type { View } from './view.ts';
@@ -47,7 +47,7 @@ export function thingAt(things: StageThings, e: Pointer, everything: boolean): T
     const p = new Vector3(m[12], m[13], m[14]).project(view.camera);
     if (Math.hypot(((p.x + 1) / 2) * canvas.width - x, ((1 - p.y) / 2) * canvas.height - y) < 14) return { locator: o.id };
   }
-  const curve = objects.find((o) => o.curve && isOnCurve(o.curve, matrixOf(o.id), view, canvas, x, y));
+  const curve = objects.find((o) => o.type === 'curve' && isOnCurve(o.curve, matrixOf(o.id), view, canvas, x, y));
   if (curve) return { curve: curve.id };
   return surfaceAt(things, rayFrom(things, e), everything);
 }
@@ -79,9 +79,13 @@ function surfaceAt({ items, meshes }: StageThings, ray: Raycaster, everything: b
 }
 
 /** The point or handle of a curve under the pointer. */
-export function curveHoldAt(things: StageThings, e: Pointer, object: ObjectRecord, pick: CurvePick | null): CurvePick | null {
+export function curveHoldAt(
+  things: StageThings,
+  e: Pointer,
+  object: ObjectOf<'curve'>,
+  pick: CurvePick | null,
+): CurvePick | null {
   const { canvas } = things;
-  if (!object.curve) return null;
   return holdAt(
     object.curve,
     things.matrixOf(object.id),

@@ -6,6 +6,8 @@ import {
   type ObjectRecord,
   changeSpline,
   drawPoint,
+  type ObjectOf,
+  curveOf,
 } from '@umberfish/core';
 import { useMemo, type KeyboardEvent, type PointerEvent } from 'react';
 import { Vector3 } from 'three';
@@ -23,11 +25,12 @@ export function useCurveDrawing(objects: readonly ObjectRecord[], matrixOf: (id:
   const drawing = useStore((s) => s.ui.drawing);
   const snap = useStore((s) => s.ui.snap);
   const send = useSend();
-  const object = picked.length === 1 ? objects.find((o) => o.id === picked[0] && o.curve) : undefined;
+  const object =
+    picked.length === 1 ? objects.find((o): o is ObjectOf<'curve'> => o.id === picked[0] && o.type === 'curve') : undefined;
 
   /** Where what can be taken hold of is, and what is taken, in world space. */
   const places = useMemo(() => {
-    const { curve } = object ?? {};
+    const curve = curveOf(object);
     if (!object || !curve) return { holds: NO_HOLDS, taken: null };
     const inWorld = (at: readonly [number, number, number]) => new Vector3(...transformPoint(matrixOf(object.id), at));
     const at = pick && placeOfPart(curve.splines[pick.spline], pick.point, pick.part);
@@ -36,7 +39,7 @@ export function useCurveDrawing(objects: readonly ObjectRecord[], matrixOf: (id:
 
   /** A click: adds a point while one is drawing, else takes hold of one. Whether it did either. */
   const onClick = (things: StageThings, e: PointerEvent): boolean => {
-    if (!object?.curve) return false;
+    if (!object) return false;
     if (!drawing) {
       const hold = curveHoldAt(things, e, object, pick);
       if (hold) send(uiSet({ curvePoint: hold }));

@@ -1,9 +1,10 @@
-import { kindOf } from '../../scene/object-kinds.ts';
+import { curveOf, kindOf, assetIdOf, restCurveOf, setsOf } from '../../project/kinds/index.ts';
 import { curvesOf } from '../../curves/curves.ts';
 import type { Mesh } from '../../geometry/mesh.ts';
 import { memoize } from '../../memo.ts';
 import { SHOWN_PORT } from '../node/definition.ts';
-import type { ObjectRecord, RemovedRecord } from '../../project/schema.ts';
+import type { ObjectRecord } from '../../project/kinds/index.ts';
+import type { RemovedRecord } from '../../project/schema.ts';
 import { channelValue } from '../../scene/channels.ts';
 import { withPointSets } from '../../scene/point-sets.ts';
 import type { PackedDriven } from '../../scene/packed-driven.ts';
@@ -111,11 +112,11 @@ class View implements ObjectView {
     return this.object.name;
   }
   get source() {
-    const { mesh, sets } = this.object;
-    return withPointSets(mesh === null ? undefined : this.asset(mesh), sets);
+    const mesh = assetIdOf(this.object);
+    return withPointSets(mesh === null ? undefined : this.asset(mesh), setsOf(this.object));
   }
   get lostSource() {
-    const { mesh } = this.object;
+    const mesh = assetIdOf(this.object);
     return mesh !== null && this.asset(mesh) === undefined;
   }
   get result() {
@@ -124,10 +125,12 @@ class View implements ObjectView {
     return shown?.form === 'geometry' ? shown.mesh : undefined;
   }
   get curve() {
-    return this.object.curve ? curvesInOwnSpace(this.object.curve) : undefined;
+    const curve = curveOf(this.object);
+    return curve ? curvesInOwnSpace(curve) : undefined;
   }
   get restCurve() {
-    return this.object.restCurve ? curvesInOwnSpace(this.object.restCurve) : undefined;
+    const curve = restCurveOf(this.object);
+    return curve ? curvesInOwnSpace(curve) : undefined;
   }
   get members() {
     return this.views(this.under());

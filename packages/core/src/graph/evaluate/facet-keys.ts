@@ -1,6 +1,8 @@
+import { assetIdOf, kindOf } from '../../project/kinds/index.ts';
 import { hashText, type Hash } from '../../hash.ts';
 import { memoize } from '../../memo.ts';
-import type { ObjectRecord, Project } from '../../project/schema.ts';
+import type { ObjectRecord } from '../../project/kinds/index.ts';
+import type { Project } from '../../project/schema.ts';
 import { channelValue, isAnimated } from '../../scene/channels.ts';
 import { membersOf } from '../../scene/hierarchy.ts';
 import { localMatrix, parentMatrix, worldMatrix } from '../../scene/world.ts';
@@ -13,8 +15,9 @@ import { drivingUnits, resultUnit, type Moment, type Outline, type OutlinedUnit 
  * changed.
  */
 
-const setsText = memoize((sets: object) => JSON.stringify(sets));
-const curveText = memoize((curve: object) => hashText(JSON.stringify(curve)));
+const longText = memoize((value: object) => hashText(JSON.stringify(value)));
+const fieldText = (value: unknown): string =>
+  typeof value === 'object' && value !== null ? longText(value) : JSON.stringify(value);
 export const settingsText = memoize((settings: object) => JSON.stringify(settings));
 
 /** Whether a facet is the same at every frame: nothing keyed, and nothing that a graph makes. */
@@ -76,7 +79,7 @@ export function hashFacet(
       return void hash.text(sourceText(outline, object));
     case 'result': {
       const made = resultUnit(outline, read.object, moment.number);
-      return made ? addKey(made) : void hash.text(`none ${object.mesh}`);
+      return made ? addKey(made) : void hash.text(`none ${assetIdOf(object)}`);
     }
     case 'rest':
       return void hash.numbers(worldMatrix(moment.objects, object.id, 'rest'));
@@ -139,6 +142,7 @@ const restMembersKey = memoize((objects: Project['objects']) => {
 });
 
 function sourceText(outline: Outline, object: ObjectRecord): string {
-  const curves = [object.curve, object.restCurve].map((c) => (c ? curveText(c) : '')).join();
-  return `source ${object.mesh} ${object.mesh !== null && outline.hasAsset(object.mesh)} ${setsText(object.sets)} ${curves}`;
+  const mesh = assetIdOf(object);
+  const fields = kindOf(object).source.map((field) => fieldText(object[field as keyof ObjectRecord]));
+  return `source ${mesh !== null && outline.hasAsset(mesh)} ${fields.join()}`;
 }

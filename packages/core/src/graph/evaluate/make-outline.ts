@@ -1,7 +1,8 @@
 import { Hash } from '../../hash.ts';
 import { dependsOnTime, parseExpression, timeScope } from '../../expression/index.ts';
 import { SHOWN_PORT } from '../node/definition.ts';
-import type { InputValue, NumberSource, Project } from '../../project/schema.ts';
+import type { InputValue, NumberSource } from '../../project/fields.ts';
+import type { Project } from '../../project/schema.ts';
 import { objectsAt } from '../../scene/channels.ts';
 import { typedInput, type FacetRef } from '../node/definition.ts';
 import { hashStillFacet, isStillFacet, settingsText } from './facet-keys.ts';

@@ -1,4 +1,4 @@
-import { TAKES_WORDS } from '../../scene/object-kinds.ts';
+import { TAKES_WORDS } from '../../project/kinds/index.ts';
 import { newMatrix } from '../../maths/matrix.ts';
 import { weigh } from '../../falloffs/weigh.ts';
 import type { RemovedRecord } from '../../project/schema.ts';

@@ -1,7 +1,8 @@
 import type { Hash } from '../../hash.ts';
 import { memoize } from '../../memo.ts';
 import type { ExpressionScope } from '../../expression/index.ts';
-import type { InputValue, Project } from '../../project/schema.ts';
+import type { InputValue } from '../../project/fields.ts';
+import type { Project } from '../../project/schema.ts';
 import { membersOf } from '../../scene/hierarchy.ts';
 import { objectsById, type ObjectsById } from '../../scene/objects.ts';
 import type { MatrixKernel } from '../light/matrix-kernel.ts';

@@ -1,6 +1,6 @@
 import { finishHalf, Hash, mixFirst, mixSecond } from '../../hash.ts';
 import { ExpressionError, type ExpressionScope } from '../../expression/index.ts';
-import type { InputValue, NumberSource } from '../../project/schema.ts';
+import type { InputValue, NumberSource } from '../../project/fields.ts';
 import { animatedAt } from '../../scene/channels.ts';
 import type { Entry, Key } from './cache.ts';
 import type { InputPort } from '../node/definition.ts';

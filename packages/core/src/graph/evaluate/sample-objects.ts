@@ -1,6 +1,7 @@
 import { multiply, type Matrix } from '../../maths/matrix.ts';
 import { SHOWN_PORT } from '../node/definition.ts';
-import type { ObjectRecord, Project } from '../../project/schema.ts';
+import type { ObjectRecord } from '../../project/kinds/index.ts';
+import type { Project } from '../../project/schema.ts';
 import { objectsAt } from '../../scene/channels.ts';
 import { channelsFor } from '../../scene/keep-pose.ts';
 import { carrierOf, localMatrix, worldMatrix } from '../../scene/world.ts';

@@ -1,5 +1,6 @@
 import { memoizeWithin } from '../../memo.ts';
-import type { ObjectRecord, Project } from '../../project/schema.ts';
+import type { ObjectRecord } from '../../project/kinds/index.ts';
+import type { Project } from '../../project/schema.ts';
 import { membersOf } from '../../scene/hierarchy.ts';
 import { channelName, channelsOf, placeOfChannel } from '../../scene/channels.ts';
 import type { Catalogue } from '../node/catalogue.ts';

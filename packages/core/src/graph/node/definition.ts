@@ -1,7 +1,8 @@
-import type { ObjectTakes } from '../../scene/object-kinds.ts';
+import type { ObjectTakes } from '../../project/kinds/index.ts';
 import type { FormulaValue, ProgramBuilder, ProgramRunner } from '../../expression/index.ts';
 import type { AttributePlace, AttributeRole, AttributeType } from '../../geometry/attributes.ts';
-import type { InputValue, NodeRecord, Project, SettingValue } from '../../project/schema.ts';
+import type { InputValue, SettingValue } from '../../project/fields.ts';
+import type { NodeRecord, Project } from '../../project/schema.ts';
 import type { Copies } from '../../copies/copies.ts';
 import type { Curves } from '../../curves/curves.ts';
 import type { Falloff } from '../../falloffs/falloff.ts';

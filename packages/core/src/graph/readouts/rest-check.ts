@@ -1,6 +1,7 @@
 import { positionOf, transformPoint } from '../../maths/matrix.ts';
 import { SHOWN_PORT } from '../node/definition.ts';
-import type { GraphRecord, ObjectRecord, Project } from '../../project/schema.ts';
+import type { ObjectRecord } from '../../project/kinds/index.ts';
+import type { GraphRecord, Project } from '../../project/schema.ts';
 import { worldMatrix } from '../../scene/world.ts';
 import type { Evaluator } from '../evaluate/evaluator.ts';
 import type { Problem } from '../node/problems.ts';

@@ -3,7 +3,7 @@ import type { FacetRef, NodeContext, ObjectView, Setting, Settings } from '../..
 import { NodeError } from '../../graph/node/problems.ts';
 import { matrixValue, type Value } from '../../graph/node/values.ts';
 import type { Matrix } from '../../maths/matrix.ts';
-import type { Snapshot } from '../../project/schema.ts';
+import type { Snapshot } from '../../project/fields.ts';
 import { matrixOutput } from '../matrices/lanes.ts';
 import { text } from '../ports.ts';
 

@@ -6,7 +6,8 @@ import { restProblems } from '../../graph/readouts/rest-check.ts';
 import { takeSnapshot } from '../../edits/take-snapshot.ts';
 import { identity, multiply, positionOf, product, transformPoint, type Matrix } from '../../maths/matrix.ts';
 import { compose } from '../../maths/factors.ts';
-import { type GraphRecord, type ObjectRecord, type Project } from '../../project/schema.ts';
+import { type ObjectRecord, type CommonFields } from '../../project/kinds/index.ts';
+import { type GraphRecord, type Project } from '../../project/schema.ts';
 import { makeKey, trackOf } from '../../scene/keys.ts';
 import { switchWithoutPop } from '../../edits/switch.ts';
 import { parentMatrix, worldMatrix } from '../../scene/world.ts';
@@ -14,7 +15,7 @@ import { objectsById } from '../../scene/objects.ts';
 import { graph, meshOf, node, project } from '../../testing/build.ts';
 import { at, CREW, HOOK, LANTERN, locator, MAST, near, run, single } from '../../testing/quay.ts';
 
-const change = (p: Project, id: string, to: Partial<ObjectRecord>): Project => ({
+const change = (p: Project, id: string, to: Partial<CommonFields>): Project => ({
   ...p,
   objects: p.objects.map((o) => (o.id === id ? { ...o, ...to } : o)),
 });

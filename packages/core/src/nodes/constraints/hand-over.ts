@@ -2,7 +2,7 @@ import { handOver } from '../../constraints/index.ts';
 import type { NodeDefinition, Setting, Settings } from '../../graph/node/definition.ts';
 import { dialWeights, normalisedWeights } from '../../maths/blend.ts';
 import { multiply } from '../../maths/matrix.ts';
-import type { Matrices } from '../../project/schema.ts';
+import type { Matrices } from '../../project/fields.ts';
 import { matrixPort, singleMatrix } from '../matrices/lanes.ts';
 import { BLEND_BY, dialOrWeights, driverIds, DRIVERS, usesDial } from '../matrices/several.ts';
 import { CARRIER_OUT, carrierValue, CHILD, childOf, readsParent, SNAPSHOT } from './child.ts';

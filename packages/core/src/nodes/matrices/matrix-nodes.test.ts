@@ -4,7 +4,7 @@ import { describe, expect, test } from 'vitest';
 import { Evaluator } from '../../graph/evaluate/evaluator.ts';
 import { identity, multiply, multiplyPacked, product, transformPoint } from '../../maths/matrix.ts';
 import { compose } from '../../maths/factors.ts';
-import { makeObject, type ObjectRecord } from '../../project/schema.ts';
+import { makeObject, type ObjectRecord } from '../../project/kinds/index.ts';
 import { randomFrom } from '../../maths/random.ts';
 import { channelsMatrix, worldMatrix } from '../../scene/world.ts';
 import { objectsById } from '../../scene/objects.ts';

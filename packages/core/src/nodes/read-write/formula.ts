@@ -12,7 +12,7 @@ import {
   type FormulaValue,
   type ProgramBuilder,
 } from '../../expression/index.ts';
-import type { Names } from '../../project/schema.ts';
+import type { Names } from '../../project/fields.ts';
 import { ATTRIBUTE_ON, REST_NORMAL, REST_POSITION, checkPlace } from '../attributes.ts';
 import { MESH_IN, MESH_OUT, text } from '../ports.ts';
 

@@ -1,7 +1,7 @@
 import { withPositions } from '../../geometry/mesh.ts';
 import type { NodeDefinition } from '../../graph/node/definition.ts';
 import { meshValue } from '../../graph/node/values.ts';
-import type { Offsets } from '../../project/schema.ts';
+import type { Offsets } from '../../project/fields.ts';
 import { MESH_IN, MESH_OUT, WEIGHT_IN } from '../ports.ts';
 
 export const NO_OFFSETS: Offsets = { points: 0, index: [], moves: [] };

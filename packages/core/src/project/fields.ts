@@ -1,0 +1,211 @@
+import { z } from 'zod';
+import { ROTATION_ORDERS } from '../maths/rotation.ts';
+
+// Without this zod probes for `new Function`, which the page's content security policy forbids and reports.
+z.config({ jitless: true });
+
+/*
+ * What records consist of: names, numbers, matrices, keys, curves, and the values of settings.
+ */
+
+export const id = z.string().min(1).max(80);
+export const name = z.string().max(200);
+export const finite = z.number().finite();
+export const vec3 = z.tuple([finite, finite, finite]).readonly();
+
+export const keySchema = z
+  .object({
+    frame: finite,
+    value: finite,
+    /** What the way from the key before arrives at, where that is another number: then it jumps here. */
+    arrives: finite.optional(),
+    /** Handles towards the key before and after: frames and value from the key (`in` from what arrives). */
+    in: z.tuple([finite, finite]).readonly(),
+    out: z.tuple([finite, finite]).readonly(),
+    /** Of the way to the next key. */
+    shape: z.enum(['curve', 'straight', 'step']),
+    /** Whether the two handles stay in one line. */
+    tied: z.boolean(),
+  })
+  .readonly();
+
+/** What a track does outside its keys: the nearest value, the same again, the same again carried on, or straight on. */
+export const TRACK_ENDS = ['hold', 'cycle', 'cycle-on', 'straight'] as const;
+
+/** Keys of one number, in the order of their frames, no two at the same. */
+export const trackSchema = z
+  .object({
+    keys: z.array(keySchema).min(1).max(100_000).readonly(),
+    before: z.enum(TRACK_ENDS),
+    after: z.enum(TRACK_ENDS),
+  })
+  .readonly();
+
+/** Something that is worked out at each frame. */
+export const animatedSchema = z.union([
+  z.object({ expression: z.string().max(10_000) }).readonly(),
+  z.object({ keys: trackSchema }).readonly(),
+]);
+
+/** A number typed by hand, or an expression or keys, which are worked out at each frame. */
+export const numberSourceSchema = z.union([finite, animatedSchema]);
+
+/** What stands in an input that has no wire. */
+export const inputValueSchema = z.union([
+  numberSourceSchema,
+  z.tuple([numberSourceSchema, numberSourceSchema, numberSourceSchema]).readonly(),
+  z.boolean(),
+  z.string().max(10_000),
+]);
+
+const responsePointSchema = z
+  .object({
+    at: finite,
+    value: finite,
+    in: z.tuple([finite, finite]).readonly(),
+    out: z.tuple([finite, finite]).readonly(),
+    shape: z.enum(['curve', 'straight', 'step']),
+  })
+  .readonly();
+
+export const responseSchema = z
+  .object({ points: z.array(responsePointSchema).max(200).readonly(), invert: z.boolean() })
+  .readonly();
+
+/** Colours along 0..1, linear red, green and blue, straight between stops. */
+export const gradientSchema = z
+  .object({
+    stops: z
+      .array(z.object({ at: finite, colour: vec3 }).readonly())
+      .min(1)
+      .max(50)
+      .readonly(),
+  })
+  .readonly();
+
+/** Names with a type, such as what a formula takes and gives. */
+export const NAME_TYPES = ['number', 'vector', 'colour'] as const;
+export const namesSchema = z
+  .object({
+    names: z
+      .array(z.object({ name: z.string().max(60), type: z.enum(NAME_TYPES) }).readonly())
+      .max(16)
+      .readonly(),
+  })
+  .readonly();
+
+const pointIndices = z.array(z.number().int().min(0)).max(2_000_000).readonly();
+
+/** Offsets made by hand: the points moved, xyz metres for each, and how many points the mesh had. */
+export const offsetsSchema = z
+  .object({ points: z.number().int().min(0), index: pointIndices, moves: z.array(finite).readonly() })
+  .readonly()
+  .refine((o) => o.moves.length === o.index.length * 3, 'there must be three numbers for each point');
+
+export const sixteen = z.array(finite).length(16).readonly();
+
+/** Where all that a constraint reads stood when it was made: world matrices, column by column (DECISIONS 3). */
+export const snapshotSchema = z
+  .object({
+    drivers: z.array(sixteen).max(100).readonly(),
+    /** The world of the child's parent, and the carrier the child had. */
+    parent: sixteen,
+    carrier: sixteen,
+    /** The child's own channels as a matrix, and its pivot. */
+    child: sixteen,
+    pivot: vec3,
+  })
+  .readonly();
+
+/** Matrices of a node, column by column: one for each span of time between switches. */
+export const matricesSchema = z.object({ matrices: z.array(sixteen).max(1000).readonly() }).readonly();
+
+export const settingValueSchema = z.union([
+  finite,
+  z.boolean(),
+  z.string().max(10_000),
+  z.null(),
+  responseSchema,
+  gradientSchema,
+  namesSchema,
+  offsetsSchema,
+  snapshotSchema,
+  matricesSchema,
+]);
+
+export const channelsSchema = z
+  .object({
+    /** Metres. */
+    translate: vec3,
+    /** Degrees about x, y, z; applied in `order`. */
+    rotate: vec3,
+    order: z.enum(ROTATION_ORDERS),
+    scale: vec3,
+  })
+  .readonly();
+
+export const controlPointSchema = z
+  .object({
+    /** Metres, in the object's own space. */
+    at: vec3,
+    /** Offsets of the handles towards the point before and the next; only Bézier splines use them. */
+    in: vec3,
+    out: vec3,
+    /** Degrees about the curve. */
+    roll: finite,
+    /** Factor of what is laid along or swept. */
+    width: finite,
+  })
+  .readonly();
+
+export const splineSchema = z
+  .object({
+    type: z.enum(['poly', 'bezier', 'b-spline']),
+    closed: z.boolean(),
+    points: z.array(controlPointSchema).max(10_000).readonly(),
+  })
+  .readonly();
+
+/** The splines of a curve object, in its own space. */
+export const curveSchema = z.object({ splines: z.array(splineSchema).max(1000).readonly() }).readonly();
+
+/** A number of an object's own, that graphs read and animators key. */
+export const customChannelSchema = z
+  .object({
+    /** What graphs and keys call it; never changed. */
+    id,
+    name,
+    value: finite,
+    default: finite,
+    min: finite,
+    max: finite,
+    unit: z.string().max(20),
+  })
+  .readonly();
+
+/** Points of a mesh chosen by hand, under a name; graphs find it as a yes-or-no attribute of the mesh. */
+export const pointSetSchema = z.object({ name, points: pointIndices }).readonly();
+
+export type Key = z.infer<typeof keySchema>;
+export type KeyTrack = z.infer<typeof trackSchema>;
+export type Animated = z.infer<typeof animatedSchema>;
+export type Snapshot = z.infer<typeof snapshotSchema>;
+export type Matrices = z.infer<typeof matricesSchema>;
+export type CustomChannel = z.infer<typeof customChannelSchema>;
+export type NumberSource = z.infer<typeof numberSourceSchema>;
+export type InputValue = z.infer<typeof inputValueSchema>;
+export type SettingValue = z.infer<typeof settingValueSchema>;
+export type Channels = z.infer<typeof channelsSchema>;
+export type ControlPoint = z.infer<typeof controlPointSchema>;
+export type SplineRecord = z.infer<typeof splineSchema>;
+export type CurveRecord = z.infer<typeof curveSchema>;
+export type PointSet = z.infer<typeof pointSetSchema>;
+export type Names = z.infer<typeof namesSchema>;
+export type Offsets = z.infer<typeof offsetsSchema>;
+
+export const REST_CHANNELS: Channels = {
+  translate: [0, 0, 0],
+  rotate: [0, 0, 0],
+  order: 'xyz',
+  scale: [1, 1, 1],
+};

@@ -1,0 +1,82 @@
+import { z } from 'zod';
+import type { Vec3 } from '../../maths/vector.ts';
+import { REST_CHANNELS, type CurveRecord, type PointSet } from '../fields.ts';
+import { chain } from './chain.ts';
+import { curve } from './curve.ts';
+import { group } from './group.ts';
+import { TAKES_WORDS, type ObjectKind, type ObjectTakes } from './kind.ts';
+import { locator } from './locator.ts';
+import { mesh } from './mesh.ts';
+import { prop } from './prop.ts';
+
+export { TAKES_WORDS, type ObjectKind, type ObjectTakes };
+
+/** Every kind of object; a new one is a file, and its name here. */
+const ALL = [group, mesh, locator, curve, prop, chain] as const;
+
+type SchemasOf<T extends readonly { schema: unknown }[]> = { -readonly [K in keyof T]: T[K]['schema'] };
+
+export const objectSchema = z.discriminatedUnion('type', ALL.map((k) => k.schema) as unknown as SchemasOf<typeof ALL>);
+
+export type ObjectRecord = z.infer<typeof objectSchema>;
+export type ObjectType = ObjectRecord['type'];
+/** Objects of one kind. */
+export type ObjectOf<T extends ObjectType> = Extract<ObjectRecord, { readonly type: T }>;
+/** What objects of every kind have, and whoever knows no kind may change. */
+export type CommonFields = Omit<Pick<ObjectRecord, keyof ObjectRecord>, 'id' | 'type'>;
+
+export const OBJECT_KINDS = Object.fromEntries(ALL.map((k) => [k.type, k])) as unknown as Readonly<
+  Record<ObjectType, ObjectKind>
+>;
+
+const FRESH = Object.fromEntries(ALL.map((k) => [k.type, k.fresh]));
+
+export const kindOf = ({ type }: { readonly type: ObjectType }): ObjectKind => OBJECT_KINDS[type];
+
+/** Whether an object can stand in a setting that takes a kind of object. */
+export const fitsSetting = (object: ObjectRecord, takes: ObjectTakes): boolean =>
+  takes === 'any' || kindOf(object).fits.includes(takes);
+
+/** A new object at the origin. */
+export function makeObject<T extends ObjectType>(
+  id: string,
+  name: string,
+  type: T,
+  extras: Partial<ObjectOf<T>> = {},
+): ObjectOf<T> {
+  const channels = extras.channels ?? REST_CHANNELS;
+  const common: CommonFields = {
+    name,
+    parent: null,
+    channels,
+    rest: channels,
+    custom: [],
+    animated: {},
+    locked: [],
+    hidden: [],
+    pivot: [0, 0, 0],
+    carrier: null,
+    visible: true,
+  };
+  return { id, type, ...common, ...FRESH[type], ...extras } as unknown as ObjectOf<T>;
+}
+
+/** The asset an object brings, if it does. */
+export const assetIdOf = (object: ObjectRecord | undefined): string | null => (object && 'mesh' in object ? object.mesh : null);
+
+/** The point sets of an object; none where it can have none. */
+export const setsOf = (object: ObjectRecord | undefined): readonly PointSet[] =>
+  object && 'sets' in object ? object.sets : NO_SETS;
+
+/** The colour an object was given; null is the stage's own. */
+export const colourOf = (object: ObjectRecord | undefined): Vec3 | null => (object && 'colour' in object ? object.colour : null);
+
+/** The curve an object draws, if it does. */
+export const curveOf = (object: ObjectRecord | undefined): CurveRecord | null =>
+  object && 'curve' in object ? object.curve : null;
+
+/** The remembered curve of an object: the curve as it is where none was remembered. */
+export const restCurveOf = (object: ObjectRecord | undefined): CurveRecord | null =>
+  object && 'curve' in object ? (object.restCurve ?? object.curve) : null;
+
+const NO_SETS: readonly PointSet[] = [];

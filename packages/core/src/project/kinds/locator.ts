@@ -1,0 +1,14 @@
+import { defineKind } from './kind.ts';
+
+/** A place in the scene. */
+export const locator = defineKind({
+  type: 'locator',
+  label: 'locator',
+  tag: 'loc',
+  fits: ['locator'],
+  drawn: 'cross',
+  holds: false,
+  fields: {},
+  fresh: {},
+  source: [],
+});
