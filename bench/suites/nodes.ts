@@ -1,15 +1,20 @@
 import { compileResponse, fractalNoise4, makeGrid, makeNoise, normalsOf, respond, RESPONSE_PRESETS } from '@umberfish/core';
 import { evaluatorOf, graph, node, project } from '../../packages/core/src/testing/build.ts';
 import { compare, sink, type Trial } from '../measure.ts';
+import { boundTrials } from './bound.ts';
 
 /** One loop that does what a node does: the new positions of all points, for a dial. */
 type ByHand = (out: Float32Array, p: Readonly<Float32Array>, dial: number) => void;
 
 /**
- * Nodes that take a mesh, one dial moved at each turn on a grid of a million points, beside a hand-written loop of the same
+ * Nodes that take a mesh: one dial moved at each turn on a grid of a million points, beside a hand-written loop of the same
  * mathematics into fresh memory. Normals of the grid are known in both: it does not change.
  */
 export function nodesSuite(): Trial[] {
+  return [...dialTrials(), ...boundTrials()];
+}
+
+function dialTrials(): Trial[] {
   const mesh = makeGrid([4, 4], [999, 999]);
   for (let i = 0, p = mesh.positions as Float32Array; i < p.length; i += 3) p[i + 1] = 0.3 * Math.sin(3 * p[i] + p[i + 2]);
   const p = mesh.positions;
@@ -135,7 +140,7 @@ export function nodesSuite(): Trial[] {
     one('bend', 'angle', (k) => 60 + k, bend, {}, { axis: 'x' }, 1.6),
     one('twist', 'angle', (k) => 90 + k, twist, {}, { axis: 'x' }, 1.6),
     one('taper', 'end', (k) => 0.5 + k * 1e-3, taper, {}, { axis: 'x' }, 1.6),
-    one('swell-out', 'amount', tenth, swell, {}, {}, 2.5),
+    one('swell-out', 'amount', tenth, swell, {}, {}, 2),
     one('bulge', 'height', tenth, bulge, { radius: 1.5 }, {}, 1.6),
     one('ring-waves', 'height', tenth, waves, { time: 0 }, {}, 1.6),
     one('swell-by-noise', 'amount', tenth, noise, {}, { rest: false }),

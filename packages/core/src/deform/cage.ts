@@ -1,5 +1,6 @@
 import { trianglesOf } from '../geometry/triangles.ts';
 import type { Mesh } from '../geometry/mesh.ts';
+import type { LaneView } from '../maths/lane-view.ts';
 
 /** Mean-value weights of points against the points of a closed cage: cage points × points, row by row. */
 export interface CageBinding {
@@ -43,12 +44,12 @@ export function followCage(
   bound: CageBinding,
   rest: Readonly<Float32Array>,
   now: Readonly<Float32Array>,
-  weight: Readonly<Float32Array>,
+  { data: weight, step }: LaneView,
 ): Float32Array {
   const { cagePoints, weights } = bound;
   const moves = new Float64Array(cagePoints * 3);
   for (let c = 0; c < moves.length; c++) moves[c] = now[c] - rest[c];
-  for (let i = 0, o = 0, w = 0; i < weight.length; i++, o += 3) {
+  for (let i = 0, o = 0, w = 0; o < out.length; i += step, o += 3) {
     let x = 0,
       y = 0,
       z = 0;

@@ -17,6 +17,8 @@ import { bindToSurface, followSurface } from './surface-bind.ts';
 
 const idle = () => {};
 const through = (p: Readonly<Float32Array>, m: Matrix) => transformPacked(new Float32Array(p.length), p, m, 'position');
+/** Full weight everywhere. */
+const WHOLE = { data: Float32Array.of(1), step: 0 };
 const ones = (n: number) => new Float32Array(n).fill(1);
 const most = (a: ArrayLike<number>, b: ArrayLike<number>) =>
   Array.from(a).reduce((m, v, i) => Math.max(m, Math.abs(v - b[i])), 0);
@@ -28,7 +30,10 @@ describe('Surface Bind', () => {
   const mesh = makeSphere(1.1, 20, 24);
   const bound = bindToSurface(mesh, driver, 4, idle);
   const follow = (now: Float32Array, weight = ones(mesh.topology.pointCount)) =>
-    followSurface(new Float32Array(mesh.positions.length), mesh.positions, bound, driver, withPositions(driver, now), weight);
+    followSurface(new Float32Array(mesh.positions.length), mesh.positions, bound, driver, withPositions(driver, now), {
+      data: weight,
+      step: 1,
+    });
 
   test('does nothing while the driver rests, and goes along with a rigid move as a whole', () => {
     expect(most(follow(driver.positions as Float32Array), mesh.positions)).toBeLessThan(1e-5);
@@ -73,21 +78,14 @@ describe('Cage', () => {
 
   test('an affine change of the cage is that of the mesh; points on the cage and on its corners hold', () => {
     const now = through(cage.positions, affine);
-    const out = followCage(
-      new Float32Array(mesh.positions.length),
-      mesh.positions,
-      bound,
-      cage.positions,
-      now,
-      ones(mesh.topology.pointCount),
-    );
+    const out = followCage(new Float32Array(mesh.positions.length), mesh.positions, bound, cage.positions, now, WHOLE);
     expect(most(out, through(mesh.positions, affine))).toBeLessThan(1e-4);
     const on: Mesh = withPositions(
       makeGrid([1, 1], [1, 1]),
       Float32Array.of(1.5, 1.5, 1.5, 1.5, 0.3, 0.2, 0, 1.5, 0.7, -1.5, -1, 0),
     );
     const held = bindToCage(on, cage, idle);
-    const moved = followCage(new Float32Array(12), on.positions, held, cage.positions, now, ones(4));
+    const moved = followCage(new Float32Array(12), on.positions, held, cage.positions, now, WHOLE);
     expect(most(moved, through(on.positions, affine))).toBeLessThan(1e-4);
   });
 });

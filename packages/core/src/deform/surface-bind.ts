@@ -1,5 +1,6 @@
 import { trianglesOf } from '../geometry/triangles.ts';
 import type { Mesh } from '../geometry/mesh.ts';
+import type { LaneView } from '../maths/lane-view.ts';
 import { isTurned } from '../geometry/turn.ts';
 import { indexOf } from '../nearest/shared.ts';
 
@@ -66,14 +67,14 @@ export function followSurface(
   bound: SurfaceBinding,
   rest: Mesh,
   now: Mesh,
-  weight: Readonly<Float32Array>,
+  { data: weight, step }: LaneView,
 ): Float32Array {
   const { points, count } = trianglesOf(rest.topology);
   const changes = new Float64Array(count * 12);
   const side = isTurned(now.topology, rest.topology) ? -1 : 1;
   for (let t = 0; t < count; t++) changeOf(changes, t * 12, rest.positions, now.positions, side, points, t * 3);
   const { perPoint, triangles, weights } = bound;
-  for (let i = 0, o = 0; i < weight.length; i++, o += 3) {
+  for (let i = 0, o = 0; o < out.length; i++, o += 3) {
     const x = source[o],
       y = source[o + 1],
       z = source[o + 2];
@@ -90,7 +91,7 @@ export function followSurface(
       mz += w * (changes[c + 2] * x + changes[c + 5] * y + changes[c + 8] * z + changes[c + 11]);
       sum += w;
     }
-    const w = sum > 0 ? weight[i] : 0;
+    const w = sum > 0 ? weight[i * step] : 0;
     out[o] = x + w * (mx - x);
     out[o + 1] = y + w * (my - y);
     out[o + 2] = z + w * (mz - z);
@@ -100,6 +101,7 @@ export function followSurface(
 
 const before = new Float64Array(9);
 const after = new Float64Array(9);
+const inverse = new Float64Array(9);
 
 /** What takes a triangle's frame at rest to its frame now: nine numbers column by column, then the move. */
 function changeOf(
@@ -114,33 +116,36 @@ function changeOf(
   frameOf(before, rest, points, t, 1);
   frameOf(after, now, points, t, side);
   // R = A · B⁻¹ for B = [edge, edge, unit normal]: exact on the triangle's own plane, rigid off it.
-  const inverse = invert3(before);
   const p = points[t] * 3;
   // A triangle without an area at rest turns nothing: its points move by what its first corner does.
-  if (!inverse) {
+  if (!invert3(inverse, before)) {
     for (let k = 0; k < 9; k++) out[o + k] = k % 4 === 0 ? 1 : 0;
     for (let row = 0; row < 3; row++) out[o + 9 + row] = now[p + row] - rest[p + row];
     return;
   }
-  for (let column = 0; column < 3; column++) {
-    for (let row = 0; row < 3; row++) {
-      let sum = 0;
-      for (let k = 0; k < 3; k++) sum += after[k * 3 + row] * inverse[column * 3 + k];
-      out[o + column * 3 + row] = sum;
-    }
+  for (let c = 0; c < 9; c += 3) {
+    const x = inverse[c],
+      y = inverse[c + 1],
+      z = inverse[c + 2];
+    out[o + c] = after[0] * x + after[3] * y + after[6] * z;
+    out[o + c + 1] = after[1] * x + after[4] * y + after[7] * z;
+    out[o + c + 2] = after[2] * x + after[5] * y + after[8] * z;
   }
-  for (let row = 0; row < 3; row++) {
-    let moved = now[p + row];
-    for (let k = 0; k < 3; k++) moved -= out[o + k * 3 + row] * rest[p + k];
-    out[o + 9 + row] = moved;
-  }
+  const x = rest[p],
+    y = rest[p + 1],
+    z = rest[p + 2];
+  out[o + 9] = now[p] - out[o] * x - out[o + 3] * y - out[o + 6] * z;
+  out[o + 10] = now[p + 1] - out[o + 1] * x - out[o + 4] * y - out[o + 7] * z;
+  out[o + 11] = now[p + 2] - out[o + 2] * x - out[o + 5] * y - out[o + 8] * z;
 }
 
 function frameOf(out: Float64Array, p: Readonly<Float32Array>, points: Readonly<Int32Array>, t: number, side: 1 | -1): void {
   const a = points[t] * 3;
-  for (let k = 0; k < 2; k++) {
-    const b = points[t + 1 + k] * 3;
-    for (let axis = 0; axis < 3; axis++) out[k * 3 + axis] = p[b + axis] - p[a + axis];
+  const b = points[t + 1] * 3;
+  const c = points[t + 2] * 3;
+  for (let axis = 0; axis < 3; axis++) {
+    out[axis] = p[b + axis] - p[a + axis];
+    out[3 + axis] = p[c + axis] - p[a + axis];
   }
   const nx = out[1] * out[5] - out[2] * out[4];
   const ny = out[2] * out[3] - out[0] * out[5];
@@ -151,25 +156,24 @@ function frameOf(out: Float64Array, p: Readonly<Float32Array>, points: Readonly<
   out[8] = nz / l;
 }
 
-/** The inverse of a 3×3 matrix, column by column; undefined when it has none. */
-function invert3(m: Readonly<Float64Array>): Float64Array | undefined {
+/** The inverse of a 3×3 matrix, column by column; false when it has none. */
+function invert3(out: Float64Array, m: Readonly<Float64Array>): boolean {
   const c0 = m[4] * m[8] - m[5] * m[7],
     c1 = m[5] * m[6] - m[3] * m[8],
     c2 = m[3] * m[7] - m[4] * m[6];
   const determinant = m[0] * c0 + m[1] * c1 + m[2] * c2;
   // The third column is of length 1, the others are edges: the smallest area against theirs.
   const edges = Math.hypot(m[0], m[1], m[2]) * Math.hypot(m[3], m[4], m[5]);
-  if (!(Math.abs(determinant) > 1e-7 * edges)) return undefined;
+  if (!(Math.abs(determinant) > 1e-7 * edges)) return false;
   const d = 1 / determinant;
-  return Float64Array.of(
-    c0 * d,
-    (m[2] * m[7] - m[1] * m[8]) * d,
-    (m[1] * m[5] - m[2] * m[4]) * d,
-    c1 * d,
-    (m[0] * m[8] - m[2] * m[6]) * d,
-    (m[2] * m[3] - m[0] * m[5]) * d,
-    c2 * d,
-    (m[1] * m[6] - m[0] * m[7]) * d,
-    (m[0] * m[4] - m[1] * m[3]) * d,
-  );
+  out[0] = c0 * d;
+  out[1] = (m[2] * m[7] - m[1] * m[8]) * d;
+  out[2] = (m[1] * m[5] - m[2] * m[4]) * d;
+  out[3] = c1 * d;
+  out[4] = (m[0] * m[8] - m[2] * m[6]) * d;
+  out[5] = (m[2] * m[3] - m[0] * m[5]) * d;
+  out[6] = c2 * d;
+  out[7] = (m[1] * m[6] - m[0] * m[7]) * d;
+  out[8] = (m[0] * m[4] - m[1] * m[3]) * d;
+  return true;
 }

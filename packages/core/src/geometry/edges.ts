@@ -42,3 +42,26 @@ export const edgesOf = memoize((topology: Topology): Edges => {
   }
   return { count, points: points.slice(0, count * 2), cornerEdges };
 });
+
+/** The points that each point shares an edge with, in the order of its edges: from `starts[p]` to `starts[p + 1]`. */
+export interface Neighbours {
+  readonly starts: Int32Array;
+  readonly points: Int32Array;
+}
+
+/** Neighbours along edges; worked out once per topology. */
+export const neighboursOf = memoize((topology: Topology): Neighbours => {
+  const { count, points } = edgesOf(topology);
+  const starts = new Int32Array(topology.pointCount + 1);
+  for (let e = 0; e < count * 2; e++) starts[points[e] + 1]++;
+  for (let p = 0; p < topology.pointCount; p++) starts[p + 1] += starts[p];
+  const next = starts.slice();
+  const found = new Int32Array(count * 2);
+  for (let e = 0; e < count * 2; e += 2) {
+    const a = points[e];
+    const b = points[e + 1];
+    found[next[a]++] = b;
+    found[next[b]++] = a;
+  }
+  return { starts, points: found };
+});

@@ -1,5 +1,5 @@
 import { memoize } from '../memo.ts';
-import { edgesOf } from './edges.ts';
+import { edgesOf, neighboursOf, type Neighbours } from './edges.ts';
 import type { Topology } from './topology.ts';
 
 /** Most rounds of averaging. */
@@ -27,32 +27,65 @@ export const borderPoints = memoize((topology: Topology): Uint8Array => {
 export function smoothValues(
   topology: Topology,
   values: Readonly<Float32Array>,
-  width: number,
+  width: 1 | 3,
   rounds: number,
   pinBorders: boolean,
   checkpoint: () => void = () => {},
 ): Float32Array {
-  const { count, points } = edgesOf(topology);
+  const neighbours = neighboursOf(topology);
   const border = pinBorders ? borderPoints(topology) : undefined;
-  const out = Float32Array.from(values);
-  const sums = new Float64Array(values.length);
-  const neighbours = new Int32Array(topology.pointCount);
-  for (let e = 0; e < count * 2; e++) neighbours[points[e]]++;
+  let from = Float32Array.from(values);
+  if (rounds === 0) return from;
+  let to = from.slice();
   for (let round = 0; round < rounds; round++) {
     checkpoint();
-    sums.fill(0);
-    for (let e = 0; e < count; e++) {
-      const a = points[e * 2] * width;
-      const b = points[e * 2 + 1] * width;
-      for (let k = 0; k < width; k++) {
-        sums[a + k] += out[b + k];
-        sums[b + k] += out[a + k];
-      }
-    }
-    for (let p = 0; p < topology.pointCount; p++) {
-      if (neighbours[p] === 0 || border?.[p]) continue;
-      for (let k = p * width; k < (p + 1) * width; k++) out[k] += (sums[k] / neighbours[p] - out[k]) / 2;
-    }
+    if (width === 3) smoothTriples(to, from, neighbours, border);
+    else smoothNumbers(to, from, neighbours, border);
+    [from, to] = [to, from];
   }
-  return out;
+  return from;
+}
+
+/** One round for xyz per point; points without neighbours and those of the border keep what `to` has. */
+function smoothTriples(
+  to: Float32Array,
+  from: Readonly<Float32Array>,
+  { starts, points }: Neighbours,
+  border: Readonly<Uint8Array> | undefined,
+): void {
+  for (let p = 0, o = 0; o < to.length; p++, o += 3) {
+    const start = starts[p];
+    const end = starts[p + 1];
+    if (start === end || border?.[p]) continue;
+    let x = 0,
+      y = 0,
+      z = 0;
+    for (let k = start; k < end; k++) {
+      const q = points[k] * 3;
+      x += from[q];
+      y += from[q + 1];
+      z += from[q + 2];
+    }
+    const count = end - start;
+    to[o] = from[o] + (x / count - from[o]) / 2;
+    to[o + 1] = from[o + 1] + (y / count - from[o + 1]) / 2;
+    to[o + 2] = from[o + 2] + (z / count - from[o + 2]) / 2;
+  }
+}
+
+/** The same for one number per point. */
+function smoothNumbers(
+  to: Float32Array,
+  from: Readonly<Float32Array>,
+  { starts, points }: Neighbours,
+  border: Readonly<Uint8Array> | undefined,
+): void {
+  for (let p = 0; p < to.length; p++) {
+    const start = starts[p];
+    const end = starts[p + 1];
+    if (start === end || border?.[p]) continue;
+    let sum = 0;
+    for (let k = start; k < end; k++) sum += from[points[k]];
+    to[p] = from[p] + (sum / (end - start) - from[p]) / 2;
+  }
 }

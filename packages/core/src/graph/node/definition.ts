@@ -1,3 +1,4 @@
+import type { LaneView } from '../../maths/lane-view.ts';
 import type { ObjectTakes } from '../../project/kinds/index.ts';
 import type { FormulaValue, ProgramBuilder, ProgramRunner } from '../../expression/index.ts';
 import type { AttributePlace, AttributeRole, AttributeType } from '../../geometry/attributes.ts';
@@ -177,11 +178,7 @@ export interface DrivenPart {
   readonly channel?: string;
 }
 
-/** Numbers of elements, `step` apart: 0 where all have the same. */
-export interface LaneView {
-  readonly data: Readonly<Float32Array>;
-  readonly step: number;
-}
+export type { LaneView };
 
 /** What a node may ask for while it is evaluated. */
 export interface NodeContext {

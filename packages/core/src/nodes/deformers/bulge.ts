@@ -41,12 +41,10 @@ export const bulge: NodeDefinition = {
   passes: { mesh: 'mesh' },
   evaluate(context) {
     const mesh = context.mesh('mesh');
-    const count = mesh.topology.pointCount;
     const [cx, cy, cz] = context.lane('centre', 'vector', 1);
     const radius = context.number('radius');
     const height = context.number('height');
     const response = compileResponse(context.settings.response as Response);
-    const amounts = context.floats(count);
     const p = mesh.positions;
     if (!(radius > 0))
       context.report({
@@ -57,13 +55,15 @@ export const bulge: NodeDefinition = {
         so: 'nothing is in it',
         severity: 'warning',
       });
-    for (let i = 0, o = 0; i < count && radius > 0; i++, o += 3) {
-      const x = p[o] - cx,
-        y = p[o + 1] - cy,
-        z = p[o + 2] - cz;
-      const d = Math.sqrt(x * x + y * y + z * z) / radius;
-      amounts[i] = d < 1 ? height * respond(response, d) : 0;
-    }
-    return pushOut(context, mesh, { data: amounts, step: 1 });
+    return pushOut(context, mesh, (out, from) => {
+      if (!(radius > 0)) return void out.fill(0);
+      for (let i = 0, o = from * 3; i < out.length; i++, o += 3) {
+        const x = p[o] - cx,
+          y = p[o + 1] - cy,
+          z = p[o + 2] - cz;
+        const d = Math.sqrt(x * x + y * y + z * z) / radius;
+        out[i] = d < 1 ? height * respond(response, d) : 0;
+      }
+    });
   },
 };

@@ -41,7 +41,7 @@ export const cage: NodeDefinition = {
     if (count > MOST_CAGE_WEIGHTS)
       throw new NodeError({ code: 'limit', what: 'The weights of the cage', count, most: MOST_CAGE_WEIGHTS });
     const bound = bindToCage(mesh, rest, context.checkpoint);
-    const weight = context.lane('weight', 'number', mesh.topology.pointCount);
+    const weight = context.view('weight', 'number', mesh.topology.pointCount);
     const out = followCage(context.floats(mesh.positions.length), mesh.positions, bound, rest.positions, now.positions, weight);
     return { mesh: meshValue(withPositions(mesh, out)) };
   },

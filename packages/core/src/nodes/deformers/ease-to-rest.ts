@@ -27,7 +27,7 @@ export const easeToRest: NodeDefinition = {
   evaluate(context) {
     const mesh = context.mesh('mesh');
     const rest = needAttribute(mesh, REST_POSITION, 'point').data as Float32Array;
-    const weight = context.lane('weight', 'number', mesh.topology.pointCount);
+    const weight = context.view('weight', 'number', mesh.topology.pointCount);
     return {
       mesh: meshValue(withPositions(mesh, mixPositions(context.floats(rest.length), mesh.positions, rest, weight))),
     };

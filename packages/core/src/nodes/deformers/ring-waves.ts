@@ -37,7 +37,6 @@ export const ringWaves: NodeDefinition = {
   passes: { mesh: 'mesh' },
   evaluate(context) {
     const mesh = context.mesh('mesh');
-    const count = mesh.topology.pointCount;
     const [cx, cy, cz] = context.lane('centre', 'vector', 1);
     const [height, speed, reach, time] = ['height', 'speed', 'reach', 'time'].map((id) => context.number(id));
     const wavelength = context.number('wavelength');
@@ -51,16 +50,17 @@ export const ringWaves: NodeDefinition = {
         severity: 'warning',
       });
     const turn = wavelength > 0 ? (2 * Math.PI) / wavelength : 0;
-    const amounts = context.floats(count);
     const p = mesh.positions;
-    for (let i = 0, o = 0; i < count && turn > 0; i++, o += 3) {
-      const x = p[o] - cx,
-        y = p[o + 1] - cy,
-        z = p[o + 2] - cz;
-      const d = Math.sqrt(x * x + y * y + z * z);
-      const left = reach > 0 ? Math.max(0, 1 - d / reach) : 0;
-      amounts[i] = height * left * left * Math.cos(turn * (d - speed * time));
-    }
-    return pushOut(context, mesh, { data: amounts, step: 1 });
+    return pushOut(context, mesh, (out, from) => {
+      if (turn === 0) return void out.fill(0);
+      for (let i = 0, o = from * 3; i < out.length; i++, o += 3) {
+        const x = p[o] - cx,
+          y = p[o + 1] - cy,
+          z = p[o + 2] - cz;
+        const d = Math.sqrt(x * x + y * y + z * z);
+        const left = reach > 0 ? Math.max(0, 1 - d / reach) : 0;
+        out[i] = height * left * left * Math.cos(turn * (d - speed * time));
+      }
+    });
   },
 };

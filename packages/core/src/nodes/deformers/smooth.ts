@@ -43,7 +43,7 @@ export const smooth: NodeDefinition = {
     const mesh = context.mesh('mesh');
     const rounds = wholeWithin(context, 'rounds', 0, MOST_ROUNDS);
     const even = smoothValues(mesh.topology, mesh.positions, 3, rounds, yes(context.settings, 'pin'), context.checkpoint);
-    const weight = context.lane('weight', 'number', mesh.topology.pointCount);
+    const weight = context.view('weight', 'number', mesh.topology.pointCount);
     return {
       mesh: meshValue(withPositions(mesh, mixPositions(context.floats(even.length), mesh.positions, even, weight))),
     };

@@ -38,18 +38,15 @@ export const swellByNoise: NodeDefinition = {
   passes: { mesh: 'mesh' },
   evaluate(context) {
     const mesh = context.mesh('mesh');
-    const count = mesh.topology.pointCount;
     const stored = yes(context.settings, 'rest') ? findAttribute(mesh, REST_POSITION, 'point') : undefined;
     const p = (stored?.data as Float32Array | undefined) ?? mesh.positions;
     const [amount, frequency, time] = ['amount', 'frequency', 'time'].map((id) => context.number(id));
     const octaves = wholeWithin(context, 'octaves', 1, 8);
     const field = makeNoise(context.integer('seed'));
-    const amounts = context.floats(count);
-    for (let i = 0, o = 0; i < count; i++, o += 3) {
-      if ((i & 16383) === 0) context.checkpoint();
-      amounts[i] =
-        amount * fractalNoise4(field, p[o] * frequency, p[o + 1] * frequency, p[o + 2] * frequency, time, octaves, 2, 0.5);
-    }
-    return pushOut(context, mesh, { data: amounts, step: 1 });
+    return pushOut(context, mesh, (out, from) => {
+      for (let i = 0, o = from * 3; i < out.length; i++, o += 3)
+        out[i] =
+          amount * fractalNoise4(field, p[o] * frequency, p[o + 1] * frequency, p[o + 2] * frequency, time, octaves, 2, 0.5);
+    });
   },
 };

@@ -22,6 +22,10 @@ export const swellOut: NodeDefinition = {
   passes: { mesh: 'mesh' },
   evaluate(context) {
     const mesh = context.mesh('mesh');
-    return pushOut(context, mesh, context.view('amount', 'number', mesh.topology.pointCount));
+    const { data, step } = context.view('amount', 'number', mesh.topology.pointCount);
+    return pushOut(context, mesh, (out, from) => {
+      if (step === 0) out.fill(data[0]);
+      else out.set(data.subarray(from, from + out.length));
+    });
   },
 };

@@ -39,7 +39,7 @@ export const surfaceBind: NodeDefinition = {
     const rest = driverAtRest(context, driver, 'driver');
     if (rest.topology.faceCount === 0) throw new NodeError({ code: 'target-empty', what: '"driver"' });
     const bound = bindToSurface(mesh, rest, wholeWithin(context, 'faces', 1, 16), context.checkpoint);
-    const weight = context.lane('weight', 'number', mesh.topology.pointCount);
+    const weight = context.view('weight', 'number', mesh.topology.pointCount);
     const out = followSurface(context.floats(mesh.positions.length), mesh.positions, bound, rest, driver, weight);
     return { mesh: meshValue(withPositions(mesh, out)) };
   },
