@@ -26,9 +26,9 @@ export function allFinite(data: Readonly<Float32Array>, from: number, to: number
   return (a + b + c + d + e + f + g + h) * 0 === 0;
 }
 
-const found = new WeakSet<Readonly<Float32Array>>();
+const found = new WeakSet<Readonly<Float32Array | Float64Array>>();
 
-/** Above this, a number might not be finite as Float32. */
+/** Above this, a number might not be finite as Float32; and, kept far from it, as Float64. */
 const MOST = 3e38;
 
 /**
@@ -36,12 +36,12 @@ const MOST = 3e38;
  * many a node. @param size the sum of their absolute values as Float64; where it is not below what Float32 holds, nothing
  * is told
  */
-export function tellFinite(data: Readonly<Float32Array>, size: number): void {
+export function tellFinite(data: Readonly<Float32Array | Float64Array>, size: number): void {
   if (size < MOST) found.add(data);
 }
 
 /** Whether somebody has told that all of these numbers are finite. */
-export const isToldFinite = (data: Readonly<Float32Array>): boolean => found.has(data);
+export const isToldFinite = (data: Readonly<Float32Array | Float64Array>): boolean => found.has(data);
 
 /** Whether a few Float64 numbers are all finite: a loop of its own, so that the one over columns meets one type. */
 export function areFinite(data: Readonly<Float64Array>): boolean {

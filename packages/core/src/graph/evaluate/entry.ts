@@ -1,6 +1,6 @@
 import type { Entry, PortSummary } from './cache.ts';
 import type { Curves } from '../../curves/curves.ts';
-import { allFinite, areFinite, isFiniteMatrix, isToldFinite } from '../../maths/finite.ts';
+import { allFinite, areFinite, isFiniteMatrix, isToldFinite, tellFinite } from '../../maths/finite.ts';
 import { falloffWords } from '../../falloffs/falloff.ts';
 import { pointsOf } from '../node/points-of.ts';
 import { isNumbers, type Value } from '../node/values.ts';
@@ -8,7 +8,13 @@ import { isNumbers, type Value } from '../node/values.ts';
 /** The first number of a value that is not finite, by element, and how many there are. */
 export function firstBad(value: Value): { index: number; count: number } | undefined {
   const data = isNumbers(value) ? value.data : value.form === 'copies' ? undefined : pointsOf(value);
-  if (value.form === 'copies') return firstBadCopy(value.copies.matrices);
+  if (value.form === 'copies') {
+    const { matrices } = value.copies;
+    const bad = isToldFinite(matrices) ? undefined : firstBadCopy(matrices);
+    // Matrices of copies are never written over, as packed ones may be.
+    if (!bad) tellFinite(matrices, 0);
+    return bad;
+  }
   if (value.form === 'matrices') return firstBadCopy(value.data);
   if (value.form === 'curves') return firstBadPoint(value.curves);
   if (!data) return undefined;

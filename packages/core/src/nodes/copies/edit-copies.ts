@@ -1,3 +1,4 @@
+import { isToldFinite, tellFinite } from '../../maths/finite.ts';
 import type { NodeDefinition } from '../../graph/node/definition.ts';
 import { copiesValue } from '../../graph/node/values.ts';
 import { choiceSetting, COPIES_IN, COPIES_OUT, WEIGHT_IN } from '../ports.ts';
@@ -85,8 +86,8 @@ export const editCopies: NodeDefinition = {
   evaluate(context) {
     const copies = context.copies('copies');
     const { count } = copies;
-    const lane = (id: string) => context.lane(id, 'number', count);
-    const [scale, weight] = [lane('scale'), lane('weight')];
+    const { data: scale, step } = context.view('scale', 'number', count);
+    const weight = context.lane('weight', 'number', count);
     // What is 0 for all is left out: most edits do one thing.
     const some = (id: string, kind: 'number' | 'vector') => {
       const value = context.input(id);
@@ -97,6 +98,7 @@ export const editCopies: NodeDefinition = {
     const towards = lean && context.lane('towards', 'vector', count);
     const out = copies.matrices.slice();
     const own = context.settings.space === 'own';
+    let written = isToldFinite(copies.matrices) ? 0 : Infinity;
     for (let i = 0, o = 0; i < count; i++, o += 16) {
       if ((i & 4095) === 0) context.checkpoint();
       const w = weight[i];
@@ -104,7 +106,7 @@ export const editCopies: NodeDefinition = {
       if (move) moveBy(out, o, move[i * 3] * w, move[i * 3 + 1] * w, move[i * 3 + 2] * w, own);
       if (turn) turnOwn(out, o, (turn[i] * w * Math.PI) / 180);
       if (lean && towards) leanOver(out, o, towards[i * 3], towards[i * 3 + 2], (lean[i] * w * Math.PI) / 180);
-      const size = 1 + (scale[i] - 1) * w;
+      const size = 1 + (scale[i * step] - 1) * w;
       out[o] *= size;
       out[o + 1] *= size;
       out[o + 2] *= size;
@@ -114,7 +116,9 @@ export const editCopies: NodeDefinition = {
       out[o + 8] *= size;
       out[o + 9] *= size;
       out[o + 10] *= size;
+      written += sizeOf(out, o);
     }
+    tellFinite(out, written);
     let result: Copies = { ...copies, matrices: out };
     if (context.input('colour')) {
       const data = context.lane('colour', 'vector', count);
@@ -127,6 +131,17 @@ export const editCopies: NodeDefinition = {
     return { copies: copiesValue(result) };
   },
 };
+
+/** The sum of a matrix's numbers without signs, but for its last row, which stays. */
+const sizeOf = (m: Readonly<Float64Array>, o: number): number =>
+  Math.abs(m[o]) +
+  Math.abs(m[o + 1]) +
+  Math.abs(m[o + 2]) +
+  Math.abs(m[o + 4]) +
+  Math.abs(m[o + 5]) +
+  Math.abs(m[o + 6]) +
+  (Math.abs(m[o + 8]) + Math.abs(m[o + 9]) + Math.abs(m[o + 10])) +
+  (Math.abs(m[o + 12]) + Math.abs(m[o + 13]) + Math.abs(m[o + 14]));
 
 /** Moves a copy along world axes, or along its own. */
 function moveBy(m: Float64Array, o: number, x: number, y: number, z: number, own: boolean): void {
