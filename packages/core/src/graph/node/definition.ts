@@ -66,7 +66,7 @@ export type Setting = {
 } & (
   | { type: 'choice'; options: readonly { value: string; label: string }[]; default: string }
   | { type: 'toggle'; default: boolean }
-  | { type: 'number'; default: number; range?: NumberRange; unit?: string }
+  | { type: 'number'; default: number; range?: NumberRange; unit?: string; whole?: boolean }
   /** `attributeOf`: it names an attribute, of the mesh at that input. */
   | { type: 'text'; default: string; attributeOf?: string }
   /** A channel of the object in another setting. */

@@ -47,6 +47,7 @@ export const atFrame: NodeDefinition = {
       id: 'frames',
       label: 'Frames',
       type: 'number',
+      whole: true,
       default: 6,
       range: { min: -48, max: 240 },
       unit: 'frames',

@@ -33,6 +33,7 @@ const definition: NodeDefinition = {
       id: 'rows',
       label: 'Rows',
       type: 'number',
+      whole: true,
       default: 2,
       range: { min: 2, max: 6, hard: true },
       help: 'How many matrices are multiplied.',

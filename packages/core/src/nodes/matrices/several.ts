@@ -8,6 +8,7 @@ export const DRIVERS: Setting = {
   id: 'drivers',
   label: 'Count',
   type: 'number',
+  whole: true,
   default: 2,
   range: { min: 2, max: 8, hard: true },
   help: 'How many matrices it takes.',

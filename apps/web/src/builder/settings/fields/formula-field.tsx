@@ -1,24 +1,15 @@
-import {
-  CATALOGUE,
-  MESH_NAMES,
-  readFormula,
-  resolveGraph,
-  summaryAt,
-  type GraphRecord,
-  type Names,
-  type NodeRecord,
-  setSetting,
-} from '@umberfish/core';
+import { CATALOGUE, MESH_NAMES, readFormula, resolveGraph, summaryAt, type Names, setSetting } from '@umberfish/core';
 import { lazy, Suspense, useMemo } from 'react';
-import { gestureEnded } from '../../state/project-slice.ts';
-import { applyEdit, store, useStore } from '../../state/store.ts';
-import { remarked } from '../../state/ui-slice.ts';
+import { gestureEnded } from '../../../state/project-slice.ts';
+import { applyEdit, store, useStore } from '../../../state/store.ts';
+import { remarked } from '../../../state/ui-slice.ts';
+import type { FieldProps, SettingEditor } from './field.ts';
 import type { FormulaName } from './formula-editor.tsx';
 
 const FormulaEditor = lazy(() => import('./formula-editor.tsx'));
 
 /** The text of a Formula, with what is wrong with it below. */
-export function FormulaField({ graph, node }: { graph: GraphRecord; node: NodeRecord }) {
+function FormulaField({ graph, node }: FieldProps<'formula'>) {
   const resolved = resolveGraph(CATALOGUE, graph).get(node.id);
   const wire = resolved?.wires.get('mesh');
   const attributes = useStore((s) =>
@@ -66,3 +57,5 @@ export function FormulaField({ graph, node }: { graph: GraphRecord; node: NodeRe
     </div>
   );
 }
+
+export const formulaEditor: SettingEditor<'formula'> = { field: FormulaField, alone: true };

@@ -1,25 +1,19 @@
-import { CATALOGUE, NAME_TYPES, type GraphRecord, type Names, type NodeRecord, changeNames } from '@umberfish/core';
+import { CATALOGUE, NAME_TYPES, type Names, changeNames } from '@umberfish/core';
 import { Plus, X } from 'lucide-react';
-import { applyEdit } from '../../state/store.ts';
-import { Button } from '../../ui/button.tsx';
-import { Choice } from '../../ui/choice.tsx';
-import { TextField } from '../../ui/text-field.tsx';
-
-interface Props {
-  graph: GraphRecord;
-  node: NodeRecord;
-  setting: string;
-  side: 'input' | 'output';
-  value: Names;
-}
+import { applyEdit } from '../../../state/store.ts';
+import { Button } from '../../../ui/button.tsx';
+import { Choice } from '../../../ui/choice.tsx';
+import type { FieldProps, SettingEditor } from './field.ts';
+import { TextField } from '../../../ui/text-field.tsx';
 
 const TYPES = NAME_TYPES.map((value) => ({ value, label: value }));
 
 /** Names with a type, each a port of the card: added, renamed (wires stay) and removed. */
-export function NamesField({ graph, node, setting, side, value }: Props) {
-  const { names } = value;
+function NamesField({ graph, node, setting, value }: FieldProps<'names'>) {
+  const { side } = setting;
+  const { names } = value as Names;
   const write = (label: string, next: Names['names'], renamed?: { from: string; to: string }) =>
-    applyEdit(label, changeNames(CATALOGUE, graph.id, node.id, setting, side, next, renamed));
+    applyEdit(label, changeNames(CATALOGUE, graph.id, node.id, setting.id, side, next, renamed));
   const taken = (name: string) => names.some((n) => n.name === name);
   const add = () => {
     let name = side === 'input' ? 'a' : 'result';
@@ -85,3 +79,5 @@ export function NamesField({ graph, node, setting, side, value }: Props) {
     </div>
   );
 }
+
+export const namesEditor: SettingEditor<'names'> = { field: NamesField, alone: true };
