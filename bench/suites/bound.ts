@@ -234,7 +234,7 @@ function carried(mesh: Mesh): Trial {
     }
     const out = new Float32Array(p.length);
     const { triangles, weights } = bound;
-    for (let i = 0, o = 0, k = 0; o < p.length; i++, o += 3) {
+    for (let o = 0, k = 0; o < p.length; o += 3) {
       const x = p[o],
         y = p[o + 1],
         z = p[o + 2];
