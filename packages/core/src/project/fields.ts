@@ -120,6 +120,54 @@ export const snapshotSchema = z
 /** Matrices of a node, column by column: one for each span of time between switches. */
 export const matricesSchema = z.object({ matrices: z.array(sixteen).max(1000).readonly() }).readonly();
 
+/** How a dial is laid out: what people get hold of. */
+export const WAY_CONTROLS = [
+  'number',
+  'slider',
+  'switch',
+  'choice',
+  'colour',
+  'place',
+  'response',
+  'gradient',
+  'object',
+  'wire',
+] as const;
+/** Where the locator stands that a module asks for: at the picked object's origin, the middle or the top of its bounds, or the world's. */
+export const WAY_STARTS = ['origin', 'middle', 'top', 'world'] as const;
+
+/** Something that crosses the wall of a module: an input or an output, or a setting of a node inside. */
+export const waySchema = z
+  .object({
+    /** Uses hold on to it; never changed. */
+    id: z.string().min(1).max(80),
+    name,
+    /** Kind of its port; `setting` where it is not a port but a setting of nodes inside. */
+    kind: z.string().min(1).max(40),
+    unit: z.string().max(20),
+    help: z.string().max(2000),
+    /** What stands in it until something is typed or connected; null: nothing. */
+    default: z.union([inputValueSchema, z.null()]),
+    /** What dragging reaches, and whether typing cannot pass it. */
+    range: z.object({ min: finite, max: finite, hard: z.boolean() }).readonly().nullable(),
+    optional: z.boolean(),
+    group: z.string().max(80),
+    control: z.enum(WAY_CONTROLS),
+    /** Shown only while another way has this value. */
+    shown: z
+      .object({ way: z.string().max(80), is: z.union([finite, z.boolean(), z.string().max(200)]) })
+      .readonly()
+      .nullable(),
+    start: z.enum(WAY_STARTS),
+    /** Settings of nodes inside that it stands for. */
+    sets: z
+      .array(z.object({ node: id, setting: z.string().max(80) }).readonly())
+      .max(200)
+      .readonly(),
+  })
+  .readonly();
+export const waysSchema = z.object({ ways: z.array(waySchema).max(500).readonly() }).readonly();
+
 export const settingValueSchema = z.union([
   finite,
   z.boolean(),
@@ -131,6 +179,7 @@ export const settingValueSchema = z.union([
   offsetsSchema,
   snapshotSchema,
   matricesSchema,
+  waysSchema,
 ]);
 
 export const channelsSchema = z
@@ -201,6 +250,8 @@ export type SplineRecord = z.infer<typeof splineSchema>;
 export type CurveRecord = z.infer<typeof curveSchema>;
 export type PointSet = z.infer<typeof pointSetSchema>;
 export type Names = z.infer<typeof namesSchema>;
+export type Way = z.infer<typeof waySchema>;
+export type Ways = z.infer<typeof waysSchema>;
 export type Offsets = z.infer<typeof offsetsSchema>;
 
 export const REST_CHANNELS: Channels = {

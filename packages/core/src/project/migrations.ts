@@ -45,8 +45,9 @@ export const MIGRATIONS: Record<number, (document: Json) => Json> = {
     }));
     return { ...document, graphs, removed };
   },
-  // Fields of objects only where their kind has them.
+  // Fields of objects only where their kind has them; modules.
   6: (document) => ({
+    modules: [],
     ...document,
     objects: each(document.objects, asItsKind),
     removed: each(document.removed, (r) => ({ ...r, object: isRecord(r.object) ? asItsKind(r.object) : r.object })),

@@ -131,6 +131,7 @@ describe('project files', () => {
     expect(migrate(first)).toEqual({
       version: 7,
       removed: [],
+      modules: [],
       graphs: [{ id: 'g', sections: [], nodes: undefined, wires: [{ id: 'w', pins: [] }] }],
       objects: [{ id: 'o', custom: [], animated: {}, locked: [], hidden: [] }, 3],
     });

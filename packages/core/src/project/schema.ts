@@ -19,7 +19,8 @@ export const removedSchema = z
 export const nodeSchema = z
   .object({
     id,
-    type: z.string().min(1).max(80),
+    /** The id of its definition; of a use: its module (`modules.ts`). */
+    type: z.string().min(1).max(200),
     version: z.number().int().min(1),
     /** Empty: the title of the definition. */
     title: name,
@@ -29,6 +30,8 @@ export const nodeSchema = z
     skip: z.boolean(),
     /** Output ports with a probe. */
     probes: z.array(z.string()).readonly(),
+    /** Of a use: settings that nodes inside have for it alone, by their path (DECISIONS 3: snapshots belong to a use). */
+    own: z.record(z.string().max(3000), z.record(z.string(), settingValueSchema)).readonly().optional(),
   })
   .readonly();
 
@@ -68,7 +71,23 @@ export const graphSchema = z
     wires: z.array(wireSchema).max(100_000).readonly(),
     sections: z.array(sectionSchema).max(1000).readonly(),
     /** The node whose geometry or values the stage shows instead of the graph's results. */
-    preview: id.nullable(),
+    preview: z.string().min(1).max(3000).nullable(),
+  })
+  .readonly();
+
+/**
+ * A module that the project uses: a graph with a Way In and a Way Out, as of a published version (0: of none). There may be
+ * several versions of one. `edited` tells that it was changed since.
+ */
+export const moduleSchema = z
+  .object({
+    id,
+    version: z.number().int().min(0).max(1_000_000),
+    edited: z.boolean(),
+    name,
+    summary: z.string().max(2000),
+    tags: z.array(z.string().max(60)).max(30).readonly(),
+    graph: graphSchema,
   })
   .readonly();
 
@@ -100,6 +119,7 @@ export const projectSchema = z
     objects: z.array(objectSchema).max(100_000).readonly(),
     removed: z.array(removedSchema).max(10_000).readonly(),
     graphs: z.array(graphSchema).max(1000).readonly(),
+    modules: z.array(moduleSchema).max(2000).readonly(),
     assets: z.array(assetSchema).max(10_000).readonly(),
   })
   .readonly();
@@ -109,6 +129,7 @@ export type NodeRecord = z.infer<typeof nodeSchema>;
 export type WireRecord = z.infer<typeof wireSchema>;
 export type SectionRecord = z.infer<typeof sectionSchema>;
 export type GraphRecord = z.infer<typeof graphSchema>;
+export type ModuleRecord = z.infer<typeof moduleSchema>;
 export type AssetRecord = z.infer<typeof assetSchema>;
 export type Project = z.infer<typeof projectSchema>;
 
@@ -124,6 +145,7 @@ export function makeProject(projectId: string, projectName: string): Project {
     objects: [],
     removed: [],
     graphs: [],
+    modules: [],
     assets: [],
   };
 }

@@ -8,6 +8,8 @@ import { Store } from './store.ts';
 import { summariesOf } from './entry.ts';
 import { EvaluationContext } from './evaluation-context.ts';
 import type { LightResults } from '../light/light-results.ts';
+import { expandProject, type Expanded } from '../../modules/expand.ts';
+import { withUses } from './use-reports.ts';
 import { makeOutline, momentsOf } from './make-outline.ts';
 import type { Moment, Outline, OutlinedUnit } from './outline.ts';
 import { inheritLight, makePlan, plannedAt, readsLane, type Plan, type PlannedUnit } from './plan.ts';
@@ -171,13 +173,13 @@ export class Evaluator {
         .map((u) => [u.unit.vertex, { first: plan.keys[2 * u.index], second: plan.keys[2 * u.index + 1] }]),
     );
     remember(memory, plan);
-    return evaluationOf(plan, context);
+    return evaluationOf(plan, context, expandProject(this.catalogue, request.project));
   }
 
   /** Whether everything wanted at a frame is kept, so that it would be there at once. */
   isKept(request: Pick<EvaluationRequest, 'project' | 'frame' | 'wanted'>): boolean {
     const plan = this.planOf(request, this.memoryOf('picture'));
-    return request.wanted.every((ref) => {
+    return plan.outline.wanted.every((ref) => {
       const planned = plannedAt(plan, ref);
       if (!planned || planned.outlined.isLight) return planned !== undefined;
       const entry = this.cache.peek(planned);
@@ -192,8 +194,10 @@ export class Evaluator {
   }
 
   /** The outline of a document is made once and used at every frame; a few are remembered. */
-  private planOf({ wanted, frame, ...of }: Pick<EvaluationRequest, 'project' | 'frame' | 'wanted'>, memory: Memory): Plan {
-    const project = withRemoved(of.project);
+  private planOf({ frame, ...of }: Pick<EvaluationRequest, 'project' | 'frame' | 'wanted'>, memory: Memory): Plan {
+    const expanded = expandProject(this.catalogue, of.project);
+    const project = withRemoved(expanded.project);
+    const wanted = wantedOf(expanded, of.wanted);
     const fits = ({ outline: o }: Remembered) => o.project === project && isSame(o.wanted, wanted);
     const known = memory.outlines.find(fits);
     const moments = known && momentsOf(known.outline, frame);
@@ -259,18 +263,25 @@ function findNeeded(plan: Plan, store: Store): number {
 
 const EVERY_PORT = -1;
 
-function evaluationOf(plan: Plan, context: EvaluationContext): Evaluation {
+/** What is wanted where it truly is: inside of uses. */
+const wantedOf = (expanded: Expanded, wanted: readonly PortRef[]): readonly PortRef[] => {
+  const sources = wanted.map((ref) => expanded.sourceOf(ref));
+  return sources.every((s, i) => s === wanted[i]) ? wanted : sources.filter((s) => s !== undefined);
+};
+
+function evaluationOf(plan: Plan, context: EvaluationContext, expanded: Expanded): Evaluation {
   const { store } = context;
   let reports: ReadonlyMap<string, NodeReport> | undefined;
   return {
     value(ref) {
-      const planned = plannedAt(plan, ref);
-      return planned && store.get(planned)?.values.get(ref.port);
+      const source = expanded.sourceOf(ref);
+      const planned = source && plannedAt(plan, source);
+      return planned && store.get(planned)?.values.get(source.port);
     },
     driven: (object) => context.driven(object, plan.moments[0]),
     allDriven: () => context.allDriven(),
     get reports() {
-      return (reports ??= reportsOf(plan, store));
+      return (reports ??= withUses(reportsOf(plan, store), expanded));
     },
     get computed() {
       return plan.outline.order.filter((u) => plan.isNeeded[u.index]).map((u) => u.unit.node.record.id);

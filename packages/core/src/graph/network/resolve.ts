@@ -1,4 +1,5 @@
 import { memoizeWithin } from '../../memo.ts';
+import { expandProject } from '../../modules/expand.ts';
 import type { GraphRecord, NodeRecord, Project, WireRecord } from '../../project/schema.ts';
 import {
   settingsOf,
@@ -83,12 +84,18 @@ export const resolveGraph = memoizeWithin((catalogue: Catalogue, graph: GraphRec
   );
 });
 
-/** The nodes of all graphs of a project by id; worked out once per project record. */
-export const resolveProject = memoizeWithin((catalogue: Catalogue, project: Project): ReadonlyMap<string, ResolvedNode> => {
+const resolveAll = memoizeWithin((catalogue: Catalogue, project: Project): ReadonlyMap<string, ResolvedNode> => {
   const all = new Map<string, ResolvedNode>();
   for (const graph of project.graphs) for (const [id, node] of resolveGraph(catalogue, graph)) all.set(id, node);
   return all;
 });
+
+/**
+ * The nodes of all graphs of a project by id, with those inside of uses in place of the uses (`expandProject`); worked out
+ * once per project record.
+ */
+export const resolveProject = (catalogue: Catalogue, project: Project): ReadonlyMap<string, ResolvedNode> =>
+  resolveAll(catalogue, expandProject(catalogue, project).project);
 
 /** What a person calls a node: its own title, or its definition's. */
 export function nodeTitle(node: Pick<ResolvedNode, 'record' | 'definition'>): string {

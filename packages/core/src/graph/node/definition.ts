@@ -75,6 +75,8 @@ export type Setting = {
   | { type: 'snapshot'; default: SettingValue }
   /** Matrices that a command worked out. */
   | { type: 'matrices'; default: SettingValue }
+  /** What crosses the wall of a module. */
+  | { type: 'ways'; default: SettingValue }
   | { type: 'response'; default: SettingValue }
   | { type: 'gradient'; default: SettingValue }
   /** Names with a type, each of which is a port. */
@@ -269,6 +271,8 @@ export interface NodeDefinition {
   settings: readonly Setting[];
   /** Inputs that are applied one after the other, the first nearest to the object; they may be put in another order. */
   inOrder?(settings: Settings): readonly string[];
+  /** It is a wall of a module: its ports are the ways in or out that its setting `ways` lists. */
+  way?: 'in' | 'out';
   /** It finds points by their numbers: another order of points gives something else. */
   byPointNumber?: true;
   /** It is moved on the stage by a handle, through its inputs `translate`, `rotate`, `scale` and `pivotTurn`. */
@@ -307,6 +311,7 @@ export const NODE_GROUPS = [
   'Matrices',
   'Constraints',
   'Flow',
+  'Modules',
 ] as const;
 export type NodeGroup = (typeof NODE_GROUPS)[number];
 
@@ -331,6 +336,7 @@ const SHAPES: Readonly<Record<string, string>> = {
   offsets: 'moves',
   snapshot: 'drivers',
   matrices: 'matrices',
+  ways: 'ways',
 };
 
 const hasShape = (v: SettingValue | undefined, field: string): v is SettingValue =>

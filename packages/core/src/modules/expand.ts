@@ -1,0 +1,263 @@
+import { typedInput, fitsPort, settingsOf, type InputPort } from '../graph/node/definition.ts';
+import type { Catalogue } from '../graph/node/catalogue.ts';
+import { memoize, memoizeWithin } from '../memo.ts';
+import type { InputValue, SettingValue, Way } from '../project/fields.ts';
+import { moduleKey, pathTo, usedKey } from '../project/modules.ts';
+import type { GraphRecord, ModuleRecord, NodeRecord, Project, WireRecord } from '../project/schema.ts';
+import { MOST_DEEP, catalogueOf } from './definitions.ts';
+import { wallsOf, type Walls } from './walls.ts';
+
+/** Uses are not taken apart any more once a project has come to so many nodes. */
+export const MOST_EXPANDED = 200_000;
+
+interface PortRef {
+  readonly node: string;
+  readonly port: string;
+}
+
+/** A project without uses, and where each output of a use is found in it. */
+export interface Expanded {
+  /** Graphs whose uses are replaced by the nodes inside; a node in a use is called `use/node`. */
+  readonly project: Project;
+  /** The output that gives what another one does: of the node inside for a use, itself for others; undefined for none. */
+  sourceOf(ref: PortRef): PortRef | undefined;
+  /** Uses that were taken apart, by path, and their ways out. */
+  readonly uses: readonly { readonly path: string; readonly outs: readonly string[] }[];
+}
+
+/**
+ * Where a wire that comes from a wall or a use truly comes from, or what was typed there; `nothing` where a way was left
+ * open, undefined where the wire leads nowhere.
+ */
+type Source = { readonly from: PortRef } | { readonly typed: InputValue } | 'nothing' | undefined;
+
+/** Walls and uses that one wire may go through; more is a circle. */
+const MOST_WALLS = 500;
+
+/**
+ * The project that is evaluated: flat, so that chains, shared results and facets go through the walls of modules, and a way
+ * out that nobody reads costs nothing. A graph without uses is the same object. A use whose module is missing, stands within
+ * itself or too deep stays as it is, and is told as a node of an unknown type.
+ */
+export const expandProject = memoizeWithin((base: Catalogue, project: Project): Expanded => {
+  if (!project.graphs.some((g) => g.nodes.some((n) => usedKey(n) !== undefined)))
+    return { project, sourceOf: (ref) => ref, uses: [] };
+  const catalogue = catalogueOf(base, project);
+  const modules = new Map(project.modules.map((m) => [moduleKey(m), m]));
+  const all = { catalogue, modules, count: 0, deep: 0, scopes: new Map<string, Scope>() };
+  const graphs = project.graphs.map((graph): GraphRecord => {
+    if (!graph.nodes.some((n) => usedKey(n) !== undefined)) return graph;
+    const scope = new Scope(all, graph, undefined, undefined, '', []);
+    const nodes: NodeRecord[] = [];
+    const wires: WireRecord[] = [];
+    scope.flatten(nodes, wires);
+    return { ...graph, nodes, wires };
+  });
+  const rootOf = memoize((g: GraphRecord) => new Map(g.nodes.map((n) => [n.id, n])));
+  return {
+    project: { ...project, graphs },
+    uses: [...all.scopes].map(([path, scope]) => ({ path, outs: scope.outs })),
+    sourceOf(ref) {
+      const use = all.scopes.get(ref.node);
+      if (!use) {
+        const isUse = project.graphs.some((g) => usedKey(rootOf(g).get(ref.node) ?? { type: '' }) !== undefined);
+        return isUse ? undefined : ref;
+      }
+      const source = use.out(ref.port);
+      return isFrom(source) ? source.from : undefined;
+    },
+  };
+});
+
+interface Whole {
+  readonly catalogue: Catalogue;
+  readonly modules: ReadonlyMap<string, ModuleRecord>;
+  /** Nodes so far. */
+  count: number;
+  /** Walls that the wire being followed has gone through. */
+  deep: number;
+  /** Uses that were taken apart, by path. */
+  readonly scopes: Map<string, Scope>;
+}
+
+/** A graph, or the inside of one use. */
+class Scope {
+  private readonly walls: Walls;
+  private readonly nodes: ReadonlyMap<string, NodeRecord>;
+  private readonly into: ReadonlyMap<string, ReadonlyMap<string, WireRecord>>;
+  private readonly uses = new Map<string, Scope>();
+
+  constructor(
+    private readonly whole: Whole,
+    private readonly graph: GraphRecord,
+    private readonly outer: Scope | undefined,
+    /** The node outside that this is the inside of. */
+    private readonly use: NodeRecord | undefined,
+    private readonly path: string,
+    within: readonly string[],
+  ) {
+    this.walls = wallsOf(whole.catalogue, graph);
+    this.nodes = nodesById(graph);
+    this.into = wiresInto(graph);
+    whole.count += graph.nodes.length;
+    for (const node of graph.nodes) {
+      const key = usedKey(node);
+      const module = key === undefined ? undefined : whole.modules.get(key);
+      if (!module || within.includes(key as string) || within.length >= MOST_DEEP || whole.count > MOST_EXPANDED) continue;
+      const inside = new Scope(whole, module.graph, this, node, this.at(node.id), [...within, key as string]);
+      this.uses.set(node.id, inside);
+      whole.scopes.set(this.at(node.id), inside);
+    }
+  }
+
+  get outs(): readonly string[] {
+    return this.walls.outs.map((w) => w.id);
+  }
+
+  private at(id: string): string {
+    return this.path === '' ? id : pathTo(this.path, id);
+  }
+
+  /** Adds the nodes and wires of this and of all uses in it. */
+  flatten(nodes: NodeRecord[], wires: WireRecord[]): void {
+    const { wayIn, wayOut } = this.walls;
+    for (const node of this.graph.nodes) {
+      const inside = this.uses.get(node.id);
+      if (inside) inside.flatten(nodes, wires);
+      else if (!this.use || (node !== wayIn && node !== wayOut)) nodes.push(this.flat(node, wires));
+    }
+  }
+
+  /** A node as it stands in the flat graph; adds the wires into it. */
+  private flat(node: NodeRecord, wires: WireRecord[]): NodeRecord {
+    const into = this.into.get(node.id);
+    let inputs = node.inputs;
+    for (const wire of into?.values() ?? []) {
+      const source = this.source(wire.from);
+      if (source === 'nothing') {
+        if (Object.hasOwn(inputs, wire.to.port)) inputs = without(inputs, wire.to.port);
+        continue;
+      }
+      // A wire from nowhere stays, and is told where it ends.
+      const from = isFrom(source) ? source.from : { node: this.at(wire.from.node), port: wire.from.port };
+      if (!source || isFrom(source)) wires.push(this.flatWire(wire, node, from));
+      else {
+        const port = this.portOf(node, wire.to.port);
+        const typed = port ? asTyped(port, source.typed) : source.typed;
+        if (typed === undefined) wires.push(this.flatWire(wire, node, from));
+        else inputs = { ...inputs, [wire.to.port]: typed };
+      }
+    }
+    const settings = this.settingsFor(node);
+    const id = this.at(node.id);
+    if (id === node.id && inputs === node.inputs && settings === node.settings) return node;
+    return { ...node, id, inputs, settings };
+  }
+
+  private flatWire(wire: WireRecord, node: NodeRecord, from: PortRef): WireRecord {
+    if (this.path === '' && from.node === wire.from.node && from.port === wire.from.port) return wire;
+    return { id: this.at(wire.id), from, to: { node: this.at(node.id), port: wire.to.port }, pins: [] };
+  }
+
+  private portOf(node: NodeRecord, port: string): InputPort | undefined {
+    const definition = this.whole.catalogue.get(node.type);
+    return definition?.inputs(settingsOf(definition, node)).find((p) => p.id === port);
+  }
+
+  /** Settings of a node: what its use says of ways that stand for them, and what belongs to the uses it is in. */
+  private settingsFor(node: NodeRecord): NodeRecord['settings'] {
+    let { settings } = node;
+    const set = (id: string, value: SettingValue | undefined) => {
+      if (value !== undefined && value !== settings[id]) settings = { ...settings, [id]: value };
+    };
+    for (const way of this.walls.ins)
+      for (const { node: id, setting } of way.sets) if (id === node.id) set(setting, this.settingOf(way));
+    let path = node.id;
+    for (let scope: Scope | undefined = this; scope?.use; scope = scope.outer) {
+      const own = scope.use.own && Object.hasOwn(scope.use.own, path) ? scope.use.own[path] : {};
+      for (const [id, value] of Object.entries(own)) set(id, value);
+      path = pathTo(scope.use.id, path);
+    }
+    return settings;
+  }
+
+  /** What a use says for a way that stands for settings; undefined where it says nothing. */
+  private settingOf(way: Way): SettingValue | undefined {
+    if (!this.use || !this.outer) return undefined;
+    const { use, outer } = this;
+    // A way of the module around may stand for this one.
+    for (const above of outer.walls.ins)
+      if (above.sets.some((s) => s.node === use.id && s.setting === way.id)) {
+        const value = outer.settingOf(above);
+        if (value !== undefined) return value;
+      }
+    return Object.hasOwn(use.settings, way.id) ? use.settings[way.id] : undefined;
+  }
+
+  /** What an output of a node of this graph is. */
+  private source(ref: PortRef): Source {
+    const node = this.nodes.get(ref.node);
+    if (!node) return undefined;
+    const inside = this.uses.get(node.id);
+    const isWall = this.use !== undefined && node === this.walls.wayIn;
+    if (inside || isWall) {
+      if (this.whole.deep >= MOST_WALLS) return undefined;
+      this.whole.deep++;
+      const source = inside ? inside.out(ref.port) : this.cameIn(ref.port);
+      this.whole.deep--;
+      return source;
+    }
+    return { from: { node: this.at(node.id), port: ref.port } };
+  }
+
+  /** What goes out of this use at a way. */
+  out(way: string): Source {
+    const { use, outer, walls } = this;
+    if (use?.skip && outer) {
+      const through = this.whole.catalogue.get(use.type)?.passes?.[way];
+      return through === undefined ? undefined : this.cameIn(through);
+    }
+    const wire = walls.wayOut && this.into.get(walls.wayOut.id)?.get(way);
+    if (wire) return this.source(wire.from);
+    const typed = walls.outs.find((w) => w.id === way);
+    return typed && typed.default !== null ? { typed: typed.default } : undefined;
+  }
+
+  /** What comes into this use at a way: from a wire outside, or what was typed. */
+  private cameIn(id: string): Source {
+    const { use, outer, walls } = this;
+    const way = walls.ins.find((w) => w.id === id);
+    if (!use || !outer || !way) return undefined;
+    const wire = outer.into.get(use.id)?.get(id);
+    if (wire) return outer.source(wire.from);
+    const port = outer.portOf(use, id);
+    const typed = port && typedInput(port, use);
+    return typed === undefined ? 'nothing' : { typed };
+  }
+}
+
+const isFrom = (source: Source): source is { readonly from: PortRef } => typeof source === 'object' && 'from' in source;
+
+function without<T>(record: Readonly<Record<string, T>>, key: string): Readonly<Record<string, T>> {
+  const { [key]: _gone, ...others } = record;
+  return others;
+}
+
+/** What was typed for a way, as it stands in an input inside; undefined where it cannot. */
+function asTyped(port: InputPort, typed: InputValue): InputValue | undefined {
+  if (fitsPort(port, typed)) return typed;
+  if (typeof typed === 'boolean') return fitsPort(port, 1) ? Number(typed) : undefined;
+  return typeof typed === 'number' && port.kind === 'toggle' ? typed !== 0 : undefined;
+}
+
+const nodesById = memoize((graph: GraphRecord): ReadonlyMap<string, NodeRecord> => new Map(graph.nodes.map((n) => [n.id, n])));
+
+const wiresInto = memoize((graph: GraphRecord): ReadonlyMap<string, ReadonlyMap<string, WireRecord>> => {
+  const into = new Map<string, Map<string, WireRecord>>();
+  for (const w of graph.wires) {
+    let at = into.get(w.to.node);
+    if (!at) into.set(w.to.node, (at = new Map()));
+    at.set(w.to.port, w);
+  }
+  return into;
+});

@@ -1,0 +1,24 @@
+import type { Catalogue } from '../graph/node/catalogue.ts';
+import type { Way, Ways } from '../project/fields.ts';
+import type { GraphRecord, NodeRecord } from '../project/schema.ts';
+
+/** The walls of a module's graph: the node that ways in come from, and that which ways out go to. */
+export interface Walls {
+  readonly wayIn: NodeRecord | undefined;
+  readonly wayOut: NodeRecord | undefined;
+  readonly ins: readonly Way[];
+  readonly outs: readonly Way[];
+}
+
+/** The first Way In and the first Way Out of a graph, and what they list. */
+export function wallsOf(catalogue: Catalogue, graph: GraphRecord): Walls {
+  const wall = (way: 'in' | 'out') => graph.nodes.find((n) => catalogue.get(n.type)?.way === way);
+  const wayIn = wall('in');
+  const wayOut = wall('out');
+  return { wayIn, wayOut, ins: waysOf(wayIn), outs: waysOf(wayOut) };
+}
+
+const waysOf = (node: NodeRecord | undefined): readonly Way[] => {
+  const value = node?.settings.ways;
+  return typeof value === 'object' && value !== null && 'ways' in value ? (value as Ways).ways : [];
+};
