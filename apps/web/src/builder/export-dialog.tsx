@@ -1,18 +1,19 @@
 import { useState } from 'react';
-import { CATALOGUE, shownResults } from '@umberfish/core';
+import { shownResults } from '@umberfish/core';
 import { selectProject, useSend, useStore } from '../state/store.ts';
 import { remarked } from '../state/ui-slice.ts';
 import { Button } from '../ui/button.tsx';
 import { Choice } from '../ui/choice.tsx';
 import { Modal } from '../ui/modal.tsx';
 import { exportResult } from './exporting.ts';
+import { catalogue } from '../state/catalogue.ts';
 
 /** Writes a result at the present frame to a file. */
 export function ExportDialog({ onClose }: { onClose(): void }) {
   const project = useStore(selectProject);
   const frame = useStore((s) => s.ui.frame);
   const picked = useStore((s) => s.ui.objects[0]);
-  const results = project ? shownResults(CATALOGUE, project) : [];
+  const results = project ? shownResults(catalogue(), project) : [];
   const [node, setNode] = useState(results.find((r) => r.object === picked)?.node ?? results[0]?.node ?? '');
   const [format, setFormat] = useState<'obj' | 'glb'>('obj');
   const send = useSend();

@@ -1,10 +1,11 @@
-import { CATALOGUE, makeProject, SHOWN_PORT, shownResults, type OpenedProject, emptyGraph, newId } from '@umberfish/core';
+import { makeProject, SHOWN_PORT, shownResults, type OpenedProject, emptyGraph, newId } from '@umberfish/core';
 import { engine } from '../engine/index.ts';
 import { closed, opened } from '../state/project-slice.ts';
 import { store } from '../state/store.ts';
 import { remarked, uiReset } from '../state/ui-slice.ts';
 import { autosave } from './index.ts';
 import { ChangedElsewhere, loadProject, saveProject, storageReason } from './database.ts';
+import { catalogue } from '../state/catalogue.ts';
 
 /**
  * The project that was put into the store last, with what was put right in it; and why it could not be stored (no
@@ -59,7 +60,7 @@ export async function openOnPage(id: string): Promise<boolean> {
   if (!open) return false;
   engine.open(open.assets);
   const graph = open.project.graphs[0]?.id ?? null;
-  const shown = shownResults(CATALOGUE, open.project).find((r) => r.graph === graph);
+  const shown = shownResults(catalogue(), open.project).find((r) => r.graph === graph);
   store.dispatch(
     uiReset({
       graph,

@@ -11,7 +11,7 @@ import {
   type ObjectType,
   assetIdOf,
 } from '../project/kinds/index.ts';
-import { moduleWithGraph } from '../project/modules.ts';
+import { inGraph } from '../modules/views.ts';
 import { type AssetRecord, type GraphRecord, type NodeRecord, type Project, type SectionRecord } from '../project/schema.ts';
 
 /** Sections without some nodes; those left empty are gone. */
@@ -34,13 +34,7 @@ export function newId(kind: string): string {
   return `${kind}-${Array.from(bytes, (b) => (b % 36).toString(36)).join('')}`;
 }
 
-/** Changes a graph, or the inside of a module: then all its uses change. */
-export const inGraph = (project: Project, id: string, change: (g: GraphRecord) => GraphRecord): Project => {
-  const module = moduleWithGraph(project, id);
-  if (!module) return { ...project, graphs: project.graphs.map((g) => (g.id === id ? change(g) : g)) };
-  const changed = { ...module, edited: true, graph: change(module.graph) };
-  return { ...project, modules: project.modules.map((m) => (m === module ? changed : m)) };
-};
+export { inGraph };
 
 const mapNode = (g: GraphRecord, id: string, change: (n: NodeRecord) => NodeRecord): GraphRecord => ({
   ...g,

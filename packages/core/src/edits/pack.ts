@@ -3,6 +3,7 @@ import { typedInput, type InputPort, type OutputPort, type Setting } from '../gr
 import { outputKinds, resolveGraph, type ResolvedNode } from '../graph/network/resolve.ts';
 import { catalogueOf } from '../modules/definitions.ts';
 import { expandProject } from '../modules/expand.ts';
+import { graphAt, pathOfInside } from '../modules/views.ts';
 import { wallsOf } from '../modules/walls.ts';
 import type { InputValue, SettingValue, Way } from '../project/fields.ts';
 import { moduleKey, pathTo, usedKey, useType } from '../project/modules.ts';
@@ -39,7 +40,7 @@ const PLAIN: Omit<Way, 'id' | 'name' | 'kind'> = {
 /** What would cross the wall if some nodes of a graph became a module. */
 export function offeredWays(base: Catalogue, project: Project, graphId: string, picked: readonly string[]): OfferedWay[] {
   const catalogue = catalogueOf(base, project);
-  const graph = project.graphs.find((g) => g.id === graphId) ?? project.modules.find((m) => m.graph.id === graphId)?.graph;
+  const graph = graphAt(project, graphId);
   if (!graph) return [];
   const nodes = resolveGraph(catalogue, graph);
   const inside = new Set(picked);
@@ -181,28 +182,33 @@ export function packNodes(
   const graph = graphOf(project, graphId);
   const nodes = resolveGraph(catalogue, graph);
   const inside = new Set(picked);
+  // Inside of a use, nodes are called by their paths; in the new module by their own ids.
+  const within = pathOfInside(graphId);
+  const local = (id: string) => (within === undefined ? id : id.slice(within.length + 1));
   const taken = graph.nodes.filter((n) => inside.has(n.id));
   const low = [0, 1].map((axis) => Math.min(...taken.map((n) => n.position[axis])));
   const high = Math.max(...taken.map((n) => n.position[0]));
   const ins = ways.filter((w) => w.side === 'in');
   const outs = ways.filter((w) => w.side === 'out');
   const place = (x: number, y: number) => [x, y] as const;
-  const into = nodeOf(wayIn, place(low[0] - 320, low[1]), { ways: { ways: ins.map((w) => w.way) } });
+  const into = nodeOf(wayIn, place(low[0] - 320, low[1]), { ways: { ways: ins.map(({ way }) => ({ ...way, sets: way.sets.map((s) => ({ ...s, node: local(s.node) })) })) } });
   const out = nodeOf(wayOut, place(high + 320, low[1]), { ways: { ways: outs.map((w) => w.way) } });
   const wire = (from: WireRecord['from'], to: WireRecord['to']): WireRecord => ({ id: newId('wire'), from, to, pins: [] });
   const isPort = (w: OfferedWay) => w.way.kind !== 'setting';
   const waysFrom = new Map(ins.flatMap((w) => (w.from ? [[`${w.from.node}.${w.from.port}`, w]] : [])));
   const innerWires = [
-    ...graph.wires.filter((w) => inside.has(w.from.node) && inside.has(w.to.node)),
+    ...graph.wires
+      .filter((w) => inside.has(w.from.node) && inside.has(w.to.node))
+      .map((w) => ({ ...w, from: { ...w.from, node: local(w.from.node) }, to: { ...w.to, node: local(w.to.node) } })),
     // Every input that took the output outside takes the way.
     ...graph.wires.flatMap((w) => {
       const way = inside.has(w.to.node) && !inside.has(w.from.node) ? waysFrom.get(`${w.from.node}.${w.from.port}`) : undefined;
-      return way ? [wire({ node: into.id, port: way.way.id }, w.to)] : [];
+      return way ? [wire({ node: into.id, port: way.way.id }, { ...w.to, node: local(w.to.node) })] : [];
     }),
-    ...ins.flatMap((w) => (isPort(w) && !w.from ? [wire({ node: into.id, port: w.way.id }, w.at)] : [])),
-    ...outs.map((w) => wire(w.at, { node: out.id, port: w.way.id })),
+    ...ins.flatMap((w) => (isPort(w) && !w.from ? [wire({ node: into.id, port: w.way.id }, { ...w.at, node: local(w.at.node) })] : [])),
+    ...outs.map((w) => wire({ ...w.at, node: local(w.at.node) }, { node: out.id, port: w.way.id })),
   ];
-  const own: Record<string, Record<string, SettingValue>> = {};
+  const own: Record<string, { settings: Record<string, SettingValue>; probes: readonly string[] }> = {};
   const innerNodes = taken.map((record): NodeRecord => {
     const { definition } = nodes.get(record.id) as ResolvedNode;
     const settings = { ...record.settings };
@@ -210,12 +216,15 @@ export function packNodes(
       if (s.type === 'object' && ins.some((w) => w.way.sets.some((x) => x.node === record.id && x.setting === s.id)))
         delete settings[s.id];
       if (!OWN.includes(s.type) || settings[s.id] === undefined) continue;
-      own[record.id] = { ...own[record.id], [s.id]: settings[s.id] };
+      own[local(record.id)] ??= { settings: {}, probes: [] };
+      own[local(record.id)].settings[s.id] = settings[s.id];
       delete settings[s.id];
     }
-    for (const [path, values] of Object.entries(record.own ?? {})) own[pathTo(record.id, path)] = { ...values };
+    const id = local(record.id);
+    if (record.probes.length > 0) own[id] = { settings: own[id]?.settings ?? {}, probes: record.probes };
+    for (const [path, of] of Object.entries(record.own ?? {})) own[pathTo(id, path)] = { ...of, settings: { ...of.settings } };
     const { own: _own, ...plain } = record;
-    return { ...plain, settings, probes: [] };
+    return { ...plain, id, settings, probes: [] };
   });
   const module: ModuleRecord = {
     id: newId('module'),
@@ -231,7 +240,7 @@ export function packNodes(
       wires: innerWires,
       sections: graph.sections.flatMap((s) => {
         const mine = s.nodes.filter((n) => inside.has(n));
-        return mine.length === s.nodes.length && mine.length > 0 ? [{ ...s, folded: false }] : [];
+        return mine.length === s.nodes.length && mine.length > 0 ? [{ ...s, nodes: mine.map(local), folded: false }] : [];
       }),
       preview: null,
     },
@@ -261,7 +270,7 @@ export function packNodes(
       ...ins.flatMap((w) => (w.from ? [wire(w.from, { node: use.id, port: w.way.id })] : [])),
     ],
     sections: withoutNodes(graph.sections, picked),
-    preview: graph.preview !== null && inside.has(graph.preview) ? pathTo(use.id, graph.preview) : graph.preview,
+    preview: graph.preview !== null && inside.has(graph.preview) ? pathTo(use.id, local(graph.preview)) : graph.preview,
   };
   const withUse = inGraph(project, graphId, () => changed);
   return { project: { ...withUse, modules: [...withUse.modules, module] }, use: use.id, module };
@@ -291,7 +300,7 @@ export const unpackUse =
     const outer = resolveGraph(catalogue, graph).get(useId);
     const cameIn = new Map([...(outer?.wires ?? [])].map(([port, w]) => [port, w.from]));
     const typedAt = new Map((outer?.inputs ?? []).map((p) => [p.id, typedInput(p, use)]));
-    const typed = new Map<string, Record<string, InputValue>>();
+    const typed = new Map<string, Record<string, InputValue | undefined>>();
     const wires: WireRecord[] = [];
     for (const w of module.graph.wires) {
       const to = ids.get(w.to.node);
@@ -301,7 +310,7 @@ export const unpackUse =
       if (outside) wires.push({ id: newId('wire'), from: outside, to: { node: to, port: w.to.port }, pins: [] });
       else if (w.from.node === into?.id) {
         const value = known.get(pathTo(useId, w.to.node))?.inputs[w.to.port] ?? typedAt.get(w.from.port);
-        if (value !== undefined) typed.set(w.to.node, { ...typed.get(w.to.node), [w.to.port]: value });
+        typed.set(w.to.node, { ...typed.get(w.to.node), [w.to.port]: value });
       }
     }
     const nodes = inner.map((n): NodeRecord => {
@@ -316,8 +325,9 @@ export const unpackUse =
       return {
         ...n,
         id: ids.get(n.id) as string,
+        probes: use.own?.[n.id]?.probes ?? n.probes,
         position: [n.position[0] + shift[0], n.position[1] + shift[1]],
-        inputs: { ...n.inputs, ...typed.get(n.id) },
+        inputs: defined({ ...n.inputs, ...typed.get(n.id) }),
         settings,
         ...(own && { own }),
       };
@@ -341,6 +351,10 @@ export const unpackUse =
     );
   };
 
+/** Without what was left open. */
+const defined = <T>(record: Readonly<Record<string, T | undefined>>): Record<string, T> =>
+  Object.fromEntries(Object.entries(record).filter((e): e is [string, T] => e[1] !== undefined));
+
 /** What a use keeps of the inside of a use in it, under what that keeps itself. */
 function ownOf(use: NodeRecord, inside: string, before: NodeRecord['own']): NodeRecord['own'] {
   const start = pathTo(inside, '');
@@ -358,7 +372,7 @@ function withoutUnused(project: Project): Project {
 }
 
 function graphOf(project: Project, id: string): GraphRecord {
-  const graph = project.graphs.find((g) => g.id === id) ?? project.modules.find((m) => m.graph.id === id)?.graph;
+  const graph = graphAt(project, id);
   if (!graph) throw new Error(`There is no graph "${id}".`);
   return graph;
 }

@@ -107,3 +107,25 @@ function settingOf(inside: Catalogue, { graph }: ModuleRecord, way: Way): Settin
   }
   return undefined;
 }
+
+/**
+ * The circle that would close if a module used another: names from the one to itself again; undefined where there is none.
+ * @param module the key of the one that uses, @param used that of the one used
+ */
+export function circleThrough(project: Pick<Project, 'modules'>, module: string, used: string): string[] | undefined {
+  const known = new Map(project.modules.map((m) => [moduleKey(m), m]));
+  const nameOf = (key: string) => known.get(key)?.name ?? key;
+  const seen = new Set<string>();
+  const search = (key: string, way: readonly string[]): string[] | undefined => {
+    if (key === module) return [...way, nameOf(key)];
+    if (seen.has(key)) return undefined;
+    seen.add(key);
+    for (const node of known.get(key)?.graph.nodes ?? []) {
+      const next = usedKey(node);
+      const found = next === undefined ? undefined : search(next, [...way, nameOf(key)]);
+      if (found) return found;
+    }
+    return undefined;
+  };
+  return search(used, [nameOf(module)]);
+}

@@ -80,6 +80,8 @@ interface Whole {
   readonly scopes: Map<string, Scope>;
 }
 
+type Own = NonNullable<NodeRecord['own']>[string];
+
 /** A graph, or the inside of one use. */
 class Scope {
   private readonly walls: Walls;
@@ -172,13 +174,16 @@ class Scope {
     };
     for (const way of this.walls.ins)
       for (const { node: id, setting } of way.sets) if (id === node.id) set(setting, this.settingOf(way));
-    let path = node.id;
-    for (let scope: Scope | undefined = this; scope?.use; scope = scope.outer) {
-      const own = scope.use.own && Object.hasOwn(scope.use.own, path) ? scope.use.own[path] : {};
-      for (const [id, value] of Object.entries(own)) set(id, value);
-      path = pathTo(scope.use.id, path);
-    }
+    for (const own of this.ownOf(node.id)) for (const [id, value] of Object.entries(own.settings)) set(id, value);
     return settings;
+  }
+
+  /** What belongs to the uses that something in here is in: of the innermost first. */
+  private ownOf(path: string): Own[] {
+    const { use, outer } = this;
+    if (!use || !outer) return [];
+    const mine = use.own && Object.hasOwn(use.own, path) ? [use.own[path]] : [];
+    return [...mine, ...outer.ownOf(pathTo(use.id, path))];
   }
 
   /** What a use says for a way that stands for settings; undefined where it says nothing. */

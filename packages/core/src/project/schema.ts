@@ -30,8 +30,14 @@ export const nodeSchema = z
     skip: z.boolean(),
     /** Output ports with a probe. */
     probes: z.array(z.string()).readonly(),
-    /** Of a use: settings that nodes inside have for it alone, by their path (DECISIONS 3: snapshots belong to a use). */
-    own: z.record(z.string().max(3000), z.record(z.string(), settingValueSchema)).readonly().optional(),
+    /** Of a use: what nodes inside have for it alone, by their path: snapshots and the like (DECISIONS 3), probes. */
+    own: z
+      .record(
+        z.string().max(3000),
+        z.object({ settings: z.record(z.string(), settingValueSchema).readonly(), probes: z.array(z.string()).readonly() }).readonly(),
+      )
+      .readonly()
+      .optional(),
   })
   .readonly();
 

@@ -1,5 +1,4 @@
 import {
-  CATALOGUE,
   checkConnection,
   type GraphRecord,
   type PortRef,
@@ -38,6 +37,7 @@ import { wiresOnPath } from './path.ts';
 import { Section } from './section.tsx';
 import { useBenchCommands } from './use-bench-commands.ts';
 import { Wire } from './wire.tsx';
+import { catalogue } from '../../state/catalogue.ts';
 
 const NODE_TYPES = { card: Card, section: Section };
 const EDGE_TYPES = { wire: Wire };
@@ -120,7 +120,7 @@ export function Bench() {
   const isValid = useCallback(
     (c: Connection | WireEdge) => {
       if (!graph) return false;
-      const result = checkConnection(CATALOGUE, graph, ...refOf(c as Connection));
+      const result = checkConnection(catalogue(), graph, ...refOf(c as Connection));
       refusal.current = result.ok ? null : result.reason;
       return result.ok;
     },

@@ -1,5 +1,4 @@
 import {
-  CATALOGUE,
   KIND_TAGS,
   nodeTitle,
   outputKinds,
@@ -31,6 +30,7 @@ import { Menu } from '../../ui/menu.tsx';
 import type { CardNode } from './flow.ts';
 import { offerFor } from './palette.ts';
 import { ProbeStrip } from './probe-strip.tsx';
+import { catalogue } from '../../state/catalogue.ts';
 
 const NO_PROJECT = { objects: [], removed: [] };
 
@@ -40,19 +40,19 @@ export const Card = memo(function Card({ id, selected }: NodeProps<CardNode>) {
   renders.current++;
   const node = useStore((s) => {
     const graph = selectGraph(s);
-    return graph ? resolveGraph(CATALOGUE, graph).get(id)?.record : undefined;
+    return graph ? resolveGraph(catalogue(), graph).get(id)?.record : undefined;
   });
   // Wires and kinds around this card, as text, so that edits elsewhere do not render it.
   const around = useStore((s) => {
     const graph = selectGraph(s);
     if (!graph) return '';
-    const at = resolveGraph(CATALOGUE, graph).get(id);
-    const kinds = outputKinds(CATALOGUE, graph);
+    const at = resolveGraph(catalogue(), graph).get(id);
+    const kinds = outputKinds(catalogue(), graph);
     return `${[...(at?.wires.keys() ?? [])].join()}|${at?.outputs.map((o) => kinds.get(`${id}.${o.id}`)).join() ?? ''}`;
   });
   const words = useStore((s) => {
     const graph = selectGraph(s);
-    const all = graph && resolveGraph(CATALOGUE, graph);
+    const all = graph && resolveGraph(catalogue(), graph);
     const at = all?.get(id);
     return at?.definition?.sentence(
       at.settings,
@@ -153,7 +153,7 @@ export const Card = memo(function Card({ id, selected }: NodeProps<CardNode>) {
 /** The resolved node, the same object as long as its record is. */
 const kept = new WeakMap<object, ResolvedNode>();
 function keepParts(graph: Parameters<typeof resolveGraph>[1], id: string): ResolvedNode | undefined {
-  const now = resolveGraph(CATALOGUE, graph).get(id);
+  const now = resolveGraph(catalogue(), graph).get(id);
   if (!now) return undefined;
   const before = kept.get(now.record);
   if (before) return before;
@@ -214,10 +214,10 @@ function InputRow({
 }) {
   const note = useStore((s) => {
     const graph = selectGraph(s);
-    const wire = graph && connected ? resolveGraph(CATALOGUE, graph).get(node)?.wires.get(port.id) : undefined;
+    const wire = graph && connected ? resolveGraph(catalogue(), graph).get(node)?.wires.get(port.id) : undefined;
     const form = wire ? summaryAt(s.evaluation.reports.get(wire.from.node), wire.from.port)?.form : undefined;
     return graph && wire
-      ? wireNote(CATALOGUE, graph, wire, form === 'single' || form === 'column' ? form : undefined)
+      ? wireNote(catalogue(), graph, wire, form === 'single' || form === 'column' ? form : undefined)
       : undefined;
   });
   return (
@@ -345,7 +345,7 @@ function SpreadNote({ node, port, note }: { node: string; port: string; note: st
   }
   const feed = (axis: 'x' | 'y' | 'z') => () => {
     const graph = selectGraph(store.getState());
-    const wire = graph ? resolveGraph(CATALOGUE, graph).get(node)?.wires.get(port) : undefined;
+    const wire = graph ? resolveGraph(catalogue(), graph).get(node)?.wires.get(port) : undefined;
     if (graph && wire) applyEdit(`Feed only ${axis}`, feedOneAxis(graph.id, wire.id, axis));
   };
   return (

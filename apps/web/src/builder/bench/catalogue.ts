@@ -1,5 +1,4 @@
 import {
-  CATALOGUE,
   accepts,
   isGeometryKind,
   NODES,
@@ -12,6 +11,7 @@ import {
   type PortRef,
   nodeOf,
 } from '@umberfish/core';
+import { catalogue } from '../../state/catalogue.ts';
 
 /** A wire end in the air: nodes offered must have a port that fits it. */
 export interface LooseEnd {
@@ -22,13 +22,13 @@ export interface LooseEnd {
 
 /** The kind of a port, as far as the graph tells. */
 export function looseEnd(graph: GraphRecord, ref: PortRef, side: 'output' | 'input'): LooseEnd | undefined {
-  const node = resolveGraph(CATALOGUE, graph).get(ref.node);
+  const node = resolveGraph(catalogue(), graph).get(ref.node);
   const port = side === 'output' ? node?.outputs.find((p) => p.id === ref.port) : node?.inputs.find((p) => p.id === ref.port);
   if (!port) return undefined;
   return {
     ref,
     side,
-    kind: side === 'output' ? (outputKinds(CATALOGUE, graph).get(`${ref.node}.${ref.port}`) ?? port.kind) : port.kind,
+    kind: side === 'output' ? (outputKinds(catalogue(), graph).get(`${ref.node}.${ref.port}`) ?? port.kind) : port.kind,
   };
 }
 

@@ -1,6 +1,7 @@
 import { useMemo } from 'react';
-import { CATALOGUE, nodeTitle, resolveGraph } from '@umberfish/core';
+import { nodeTitle, resolveGraph } from '@umberfish/core';
 import { selectGraph, useStore } from '../../state/store.ts';
+import { catalogue } from '../../state/catalogue.ts';
 
 /** A node with what it cost when it was last computed. */
 export interface Dear {
@@ -14,7 +15,7 @@ export function useDearest(): readonly Dear[] {
   const graph = useStore(selectGraph);
   const reports = useStore((s) => s.evaluation.reports);
   return useMemo(() => {
-    const nodes = graph ? [...resolveGraph(CATALOGUE, graph).values()] : [];
+    const nodes = graph ? [...resolveGraph(catalogue(), graph).values()] : [];
     return nodes
       .map((n) => ({
         node: n.record.id,

@@ -1,6 +1,7 @@
-import { CATALOGUE, nodeTitle, problemWords, resolveProject } from '@umberfish/core';
+import { nodeTitle, problemWords, resolveProject } from '@umberfish/core';
 import { store } from '../../state/store.ts';
 import { sectionOf } from './flow.ts';
+import { catalogue } from '../../state/catalogue.ts';
 
 /** A node as the finder lists it. */
 export interface FoundNode {
@@ -21,7 +22,7 @@ export function everyNode(): FoundNode[] {
     evaluation: store.getState().evaluation,
   };
   if (!project) return [];
-  return [...resolveProject(CATALOGUE, project).values()].map((n) => {
+  return [...resolveProject(catalogue(), project).values()].map((n) => {
     const messages = (evaluation.reports.get(n.record.id)?.problems ?? []).map(problemWords);
     const type = n.definition?.title ?? n.record.type;
     const texts = Object.values(n.record.settings).flatMap((v) => {

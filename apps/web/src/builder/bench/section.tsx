@@ -1,10 +1,11 @@
-import { CATALOGUE, nodeTitle, resolveGraph, type SectionRecord, changeSection } from '@umberfish/core';
+import { nodeTitle, resolveGraph, type SectionRecord, changeSection } from '@umberfish/core';
 import { Handle, Position, type NodeProps } from '@xyflow/react';
 import { ChevronDown, ChevronRight } from 'lucide-react';
 import { memo } from 'react';
 import { applyEdit, selectGraph, store, useSend, useStore } from '../../state/store.ts';
 import { sectionPicked } from '../../state/ui-slice.ts';
 import type { SectionNode } from './flow.ts';
+import { catalogue } from '../../state/catalogue.ts';
 
 /** Folds or unfolds. */
 export function foldSection(section: SectionRecord): void {
@@ -79,7 +80,7 @@ export const Section = memo(function Section({ data, selected }: NodeProps<Secti
 function Summary({ section }: { section: SectionRecord }) {
   const titles = useStore((s) => {
     const graph = selectGraph(s);
-    const nodes = graph ? resolveGraph(CATALOGUE, graph) : undefined;
+    const nodes = graph ? resolveGraph(catalogue(), graph) : undefined;
     return section.nodes
       .map((n) => nodes?.get(n))
       .flatMap((n) => (n ? [nodeTitle(n)] : []))

@@ -1,5 +1,4 @@
 import {
-  CATALOGUE,
   resolveGraph,
   SHOWN_PORT,
   type GraphRecord,
@@ -22,6 +21,7 @@ import { pinLooked } from '../readout/compare-bar.tsx';
 import { FIT, sectionOf } from './flow.ts';
 import { copyNodes, readCopied } from './clipboard.ts';
 import { alignedPositions, boxRound, tidyPositions } from './tidy.ts';
+import { catalogue } from '../../state/catalogue.ts';
 
 /** What can be done with the bench, for keys, buttons and the palette alike. */
 export interface BenchCommands {
@@ -48,7 +48,7 @@ export function useBenchCommands(): BenchCommands {
   const commands = useMemo((): BenchCommands => {
     const firstOutput = (node: string) => {
       const { graph } = now();
-      const at = graph ? resolveGraph(CATALOGUE, graph).get(node) : undefined;
+      const at = graph ? resolveGraph(catalogue(), graph).get(node) : undefined;
       return at?.outputs[0]?.id ?? (at?.definition?.shows ? SHOWN_PORT : undefined);
     };
     const preview = () => {
@@ -185,7 +185,7 @@ export function useBenchCommands(): BenchCommands {
 function neighbour(graph: GraphRecord, id: string | undefined, towards: 'source' | 'user'): string | undefined {
   if (!id) return graph.nodes[0]?.id;
   if (towards === 'user') return graph.wires.find((w) => w.from.node === id)?.to.node;
-  const node = resolveGraph(CATALOGUE, graph).get(id);
+  const node = resolveGraph(catalogue(), graph).get(id);
   const first = node?.inputs.find((i) => node.wires.has(i.id));
   return first && node?.wires.get(first.id)?.from.node;
 }

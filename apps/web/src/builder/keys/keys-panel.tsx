@@ -1,5 +1,4 @@
 import {
-  CATALOGUE,
   movedKeys,
   stretchedFrame,
   stretchedKeys,
@@ -22,6 +21,7 @@ import { KeysArea } from './keys-area.tsx';
 import { inksOf } from './keys-drawing.tsx';
 import { KeysBar } from './keys-bar.tsx';
 import { fitted, ROW, RULER, type KeysView } from './view.ts';
+import { catalogue } from '../../state/catalogue.ts';
 
 /** Keys that were copied: by row, with frames counted from the first of them. */
 let copied: { first: number; keys: ReadonlyMap<string, readonly Key[]> } | null = null;
@@ -40,7 +40,7 @@ export function KeysPanel() {
   const root = useRef<HTMLElement>(null);
   const list = useRef<HTMLUListElement>(null);
   const scroll = useCallback((by: number) => list.current?.scrollBy(0, by), []);
-  const rows = useMemo(() => (project ? trackRows(CATALOGUE, project, objects, nodes) : []), [project, objects, nodes]);
+  const rows = useMemo(() => (project ? trackRows(catalogue(), project, objects, nodes) : []), [project, objects, nodes]);
   const seen = useMemo(() => (mode === 'curves' ? rows.filter((r) => !hidden.has(r.key)) : rows), [mode, rows, hidden]);
   const inks = useMemo(() => inksOf(rows), [rows]);
   const range = project?.range ?? { first: 1, last: 2 };
@@ -191,8 +191,8 @@ export function KeysPanel() {
 export function keyBeside(direction: 1 | -1): number | undefined {
   const { project, ui } = { project: store.getState().project.project, ui: store.getState().ui };
   if (!project) return undefined;
-  let rows = trackRows(CATALOGUE, project, ui.objects, ui.nodes);
-  if (rows.length === 0) rows = trackRows(CATALOGUE, project, [], []);
+  let rows = trackRows(catalogue(), project, ui.objects, ui.nodes);
+  if (rows.length === 0) rows = trackRows(catalogue(), project, [], []);
   const frames = rows.flatMap((r) => r.track.keys.map((k) => k.frame)).filter((f) => (f - ui.frame) * direction > 0);
   return frames.length === 0 ? undefined : direction > 0 ? smallest(frames) : largest(frames);
 }

@@ -1,11 +1,12 @@
 import { X } from 'lucide-react';
-import { CATALOGUE, nodeTitle, resolveProject } from '@umberfish/core';
+import { nodeTitle, resolveProject } from '@umberfish/core';
 import type { TableHeader } from '../../engine/protocol.ts';
 import { selectProject, store, useSend, useStore } from '../../state/store.ts';
 import { uiSet, type Pin } from '../../state/ui-slice.ts';
 import { Button } from '../../ui/button.tsx';
 import { formatCount } from '../../ui/format.ts';
 import { Menu } from '../../ui/menu.tsx';
+import { catalogue } from '../../state/catalogue.ts';
 
 /** Pins the output that is looked at. */
 export function pinLooked(side: 'pinA' | 'pinB', extra: Partial<Pin> = {}): void {
@@ -98,7 +99,7 @@ interface SideProps {
 function Side({ name, pin, loose = false, end, onChange }: SideProps) {
   const project = useStore(selectProject);
   const frame = useStore((s) => s.ui.frame);
-  const node = pin && project ? resolveProject(CATALOGUE, project).get(pin.node) : undefined;
+  const node = pin && project ? resolveProject(catalogue(), project).get(pin.node) : undefined;
   if (!pin) return <span className="text-faint">{name}: pick an output</span>;
   const when = pin.rest ? 'at rest' : pin.frame === null ? 'now' : `frame ${pin.frame}`;
   return (

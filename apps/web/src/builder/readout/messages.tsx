@@ -1,7 +1,8 @@
 import { useMemo } from 'react';
-import { CATALOGUE, nodeTitle, problemWords, resolveProject, type Severity } from '@umberfish/core';
+import { nodeTitle, problemWords, resolveProject, type Severity } from '@umberfish/core';
 import { selectProject, useSend, useStore } from '../../state/store.ts';
 import { nodesPicked, uiSet } from '../../state/ui-slice.ts';
+import { catalogue } from '../../state/catalogue.ts';
 
 interface Message {
   key: string;
@@ -17,7 +18,7 @@ export function useMessages(): Message[] {
   const reports = useStore((s) => s.evaluation.reports);
   const project = useStore(selectProject);
   return useMemo(() => {
-    const nodes = project ? resolveProject(CATALOGUE, project) : new Map();
+    const nodes = project ? resolveProject(catalogue(), project) : new Map();
     const all: Message[] = [];
     for (const report of reports.values()) {
       const node = nodes.get(report.node);

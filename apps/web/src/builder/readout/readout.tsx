@@ -1,10 +1,11 @@
 import { Tabs } from 'radix-ui';
-import { CATALOGUE, nodeTitle, resolveProject, SHOWN_PORT } from '@umberfish/core';
+import { nodeTitle, resolveProject, SHOWN_PORT } from '@umberfish/core';
 import { selectProject, useSend, useStore } from '../../state/store.ts';
 import { uiSet, type ReadoutTab } from '../../state/ui-slice.ts';
 import { Messages, useMessages } from './messages.tsx';
 import { Plot } from './plot.tsx';
 import { Values } from './values.tsx';
+import { catalogue } from '../../state/catalogue.ts';
 
 /** Numbers and messages, under the stage, always for what is looked at. */
 export function Readout() {
@@ -13,7 +14,7 @@ export function Readout() {
   const project = useStore(selectProject);
   const messages = useMessages();
   const send = useSend();
-  const node = port && project ? resolveProject(CATALOGUE, project).get(port.node) : undefined;
+  const node = port && project ? resolveProject(catalogue(), project).get(port.node) : undefined;
   const output = node?.outputs.find((o) => o.id === port?.port)?.label ?? (port?.port === SHOWN_PORT ? 'shown' : '');
   const errors = messages.filter((m) => m.severity === 'error').length;
   return (

@@ -1,7 +1,6 @@
 import {
   CONSTRAINT_RULES,
   type ConstraintKind,
-  CATALOGUE,
   switchDial,
   channelsOf,
   PLACE_CHANNELS,
@@ -17,13 +16,14 @@ import { remarked, uiSet } from '../../state/ui-slice.ts';
 import type { PageCommand } from '../palette-dialog.tsx';
 import { constrain } from './constrain.ts';
 import { hangUnder, keySwitch, mirrorPicked, onPicked, zeroPicked } from './pose-commands.ts';
+import { catalogue } from '../../state/catalogue.ts';
 
 /** Keys every channel of the picked objects, their dials too; or every number typed into the picked nodes. */
 export function keyPicked(): void {
   const project = selectProject(store.getState());
   const { nodes, objects, graph, frame } = store.getState().ui;
   if (nodes.length > 0 && objects.length === 0 && graph !== null)
-    return void applyEdit('Set keys', keyInputs(CATALOGUE, graph, nodes, frame));
+    return void applyEdit('Set keys', keyInputs(catalogue(), graph, nodes, frame));
   onPicked('Set keys', (ids, frame) => {
     const own = project?.objects.filter((o) => ids.includes(o.id)).flatMap((o) => channelsOf(o)) ?? [];
     return keyChannels(ids, [...new Set([...PLACE_CHANNELS, ...own])], frame);
@@ -51,7 +51,7 @@ function switchPicked(): void {
   const project = selectProject(store.getState());
   const { objects, frame } = store.getState().ui;
   const child = project?.objects.find((o) => o.id === objects[0]);
-  const channel = project && switchDial(CATALOGUE, project, objects[0]);
+  const channel = project && switchDial(catalogue(), project, objects[0]);
   const dial = child?.custom.find((c) => c.id === channel);
   if (!project || !child || !dial)
     return void store.dispatch(remarked({ text: 'Pick an object with a Hand-Over and its dial first.', kind: 'wrong' }));

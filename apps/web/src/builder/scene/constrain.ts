@@ -3,7 +3,6 @@ import {
   type ConstraintKind,
   makeConstraint,
   wrongPick,
-  CATALOGUE,
   type Snapshot,
   setSetting,
 } from '@umberfish/core';
@@ -11,6 +10,7 @@ import { engine } from '../../engine/index.ts';
 import { poseNow } from '../../engine/pose.ts';
 import { applyEdit, store } from '../../state/store.ts';
 import { remarked, uiSet } from '../../state/ui-slice.ts';
+import { catalogue } from '../../state/catalogue.ts';
 
 const wrong = (text: string) => void store.dispatch(remarked({ text, kind: 'wrong' }));
 
@@ -27,7 +27,7 @@ export async function constrain(kind: ConstraintKind): Promise<void> {
   const [child, ...drivers] = picked;
   const no = wrongPick(kind, child, drivers);
   if (no !== undefined) return wrong(no);
-  const made = await makeConstraint(CATALOGUE, pose, kind, child, drivers, engine).catch(
+  const made = await makeConstraint(catalogue(), pose, kind, child, drivers, engine).catch(
     (error: unknown) => (error as Error).message,
   );
   // What was edited meanwhile is not put back.
@@ -49,5 +49,5 @@ export async function takeSnapshotNow(graph: string, node: string): Promise<void
     return wrong((error as Error).message);
   }
   if (!snapshot) return wrong('There is nothing to take: choose the object, and connect every driver.');
-  applyEdit('Take snapshot now', setSetting(CATALOGUE, graph, node, 'snapshot', snapshot));
+  applyEdit('Take snapshot now', setSetting(catalogue(), graph, node, 'snapshot', snapshot));
 }

@@ -1,5 +1,4 @@
 import {
-  CATALOGUE,
   channelsFor,
   channelsMatrix,
   hungUnder,
@@ -21,6 +20,7 @@ import { engine } from '../../engine/index.ts';
 import { applyEdit, store } from '../../state/store.ts';
 import { objectsPicked, remarked } from '../../state/ui-slice.ts';
 import { formatNumber } from '../../ui/format.ts';
+import { catalogue } from '../../state/catalogue.ts';
 
 /** Commands that need to know where things are: hanging under, removing, pivots. */
 
@@ -87,7 +87,7 @@ export async function removeFrozen(ids: readonly string[]): Promise<void> {
   if (ids.length === 0) return;
   await applyWorkedOut(ids.length > 1 ? 'Remove objects' : 'Remove object', async (project) => {
     const nameOf = (id: string) => project.objects.find((o) => o.id === id)?.name ?? id;
-    const kept = await keepRemoved(CATALOGUE, project, ids, worldsOf);
+    const kept = await keepRemoved(catalogue(), project, ids, worldsOf);
     if (kept.residual > 1e-6)
       wrong(
         `What is removed was sheared or flattened by what carried it; nodes that read it go on without ${(kept.residual * 100).toPrecision(2)} % of its place or its rest.`,
@@ -158,7 +158,7 @@ export const renameMany =
 export async function keySwitch(child: ObjectRecord, channel: string, to: number): Promise<void> {
   const { frame } = store.getState().ui;
   await applyWorkedOut('Key the switch', async (project) => {
-    const made = await switchWithoutPop(CATALOGUE, project, child.id, channel, to, frame, (p, f) => worldsOf(p, child.id, f));
+    const made = await switchWithoutPop(catalogue(), project, child.id, channel, to, frame, (p, f) => worldsOf(p, child.id, f));
     if (!made) {
       wrong('The switch could not be worked out: a matrix cannot be inverted.');
       return undefined;

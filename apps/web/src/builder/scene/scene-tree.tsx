@@ -2,7 +2,6 @@ import {
   kindOf,
   CONSTRAINT_RULES,
   type ConstraintKind,
-  CATALOGUE,
   hierarchyOf,
   makeObject,
   SHOWN_PORT,
@@ -23,6 +22,7 @@ import { constrain } from './constrain.ts';
 import { removeFrozen } from './pose-commands.ts';
 import { Menu } from '../../ui/menu.tsx';
 import { useRowWindow } from '../../ui/row-window.ts';
+import { catalogue } from '../../state/catalogue.ts';
 
 const ROW_HEIGHT = 26;
 /** So many rows beyond those in sight are there too, so that scrolling never shows a gap. */
@@ -43,7 +43,7 @@ export function SceneTree({ onImport }: { onImport(files: readonly File[]): void
   const sight = useRowWindow(list, rows.length, ROW_HEIGHT);
   const from = Math.max(0, sight.first - ROWS_AROUND);
   const around = rows.slice(from, sight.first + sight.visible + ROWS_AROUND);
-  const rigged = useMemo(() => new Map(project ? shownResults(CATALOGUE, project).map((r) => [r.object, r]) : []), [project]);
+  const rigged = useMemo(() => new Map(project ? shownResults(catalogue(), project).map((r) => [r.object, r]) : []), [project]);
 
   const addLocator = () => {
     if (!project) return;

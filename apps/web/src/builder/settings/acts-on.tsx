@@ -1,14 +1,15 @@
-import { kindOf, CATALOGUE, nodesActingOn, nodeTitle, type ObjectRecord, type Project, changeNode } from '@umberfish/core';
+import { kindOf, nodesActingOn, nodeTitle, type ObjectRecord, type Project, changeNode } from '@umberfish/core';
 import { SkipForward } from 'lucide-react';
 import { applyEdit, useSend, useStore } from '../../state/store.ts';
 import { nodesPicked, uiSet } from '../../state/ui-slice.ts';
 import { formatCost } from '../../ui/format.ts';
+import { catalogue } from '../../state/catalogue.ts';
 
 /** Everything that makes or changes an object's mesh, in order, whatever graph it is in. */
 export function ActsOn({ project, object }: { project: Project; object: ObjectRecord }) {
   const reports = useStore((s) => s.evaluation.reports);
   const send = useSend();
-  const nodes = nodesActingOn(CATALOGUE, project, object.id);
+  const nodes = nodesActingOn(catalogue(), project, object.id);
   if (kindOf(object).drawn !== 'mesh') return null;
   return (
     <section className="mt-2" aria-label="What acts on this mesh">

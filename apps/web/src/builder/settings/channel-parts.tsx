@@ -1,5 +1,4 @@
 import {
-  CATALOGUE,
   driversOf,
   keysIn,
   nodeTitle,
@@ -25,6 +24,7 @@ import { uiSet } from '../../state/ui-slice.ts';
 import { Hint } from '../../ui/hint.tsx';
 import { Menu } from '../../ui/menu.tsx';
 import { NumberField, type TypedNumber } from '../../ui/number-field.tsx';
+import { catalogue } from '../../state/catalogue.ts';
 
 const PARTS = [
   {
@@ -69,7 +69,7 @@ function Part({ object, part, label, unit, range, zero, help }: (typeof PARTS)[n
   const locked = channels.every((c) => object.locked.includes(c));
   const drivers = project
     ? channels.flatMap((channel) =>
-        driversOf(CATALOGUE, project, { object: object.id, channel }).map((d) => ({ channel, node: d.node })),
+        driversOf(catalogue(), project, { object: object.id, channel }).map((d) => ({ channel, node: d.node })),
       )
     : [];
   if (!project) return null;

@@ -1,5 +1,4 @@
 import {
-  CATALOGUE,
   driversOf,
   type CustomChannel,
   type ObjectRecord,
@@ -17,6 +16,7 @@ import { Hint } from '../../ui/hint.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
 import { TextField } from '../../ui/text-field.tsx';
 import { ChannelField, DrivenBy, Trouble } from './channel-parts.tsx';
+import { catalogue } from '../../state/catalogue.ts';
 
 /** Numbers of an object's own, which graphs read and animators key. */
 export function CustomChannels({ object }: { object: ObjectRecord }) {
@@ -45,7 +45,7 @@ function Dial({ object, channel }: { object: ObjectRecord; channel: CustomChanne
   const [open, setOpen] = useState(false);
   const change = (to: Partial<CustomChannel>) => applyEdit('Change a dial', changeCustomChannel(object.id, channel.id, to));
   const frame = useStore((s) => s.ui.frame);
-  const drivers = project ? driversOf(CATALOGUE, project, { object: object.id, channel: channel.id }) : [];
+  const drivers = project ? driversOf(catalogue(), project, { object: object.id, channel: channel.id }) : [];
   return (
     <div data-dial={channel.name}>
       <div className="flex items-center gap-1">

@@ -1,13 +1,14 @@
 import { GripVertical } from 'lucide-react';
 import { useState } from 'react';
-import { CATALOGUE, nodeTitle, reordered, resolveGraph, type GraphRecord, type ResolvedNode } from '@umberfish/core';
+import { nodeTitle, reordered, resolveGraph, type GraphRecord, type ResolvedNode } from '@umberfish/core';
 import { applyEdit } from '../../state/store.ts';
+import { catalogue } from '../../state/catalogue.ts';
 
 /** The matrices of a product as a sentence from the child outwards; its rows are dragged into another order. */
 export function MatrixRows({ graph, node }: { graph: GraphRecord; node: ResolvedNode }) {
   const [dragged, setDragged] = useState<string | null>(null);
   const [over, setOver] = useState<string | null>(null);
-  const nodes = resolveGraph(CATALOGUE, graph);
+  const nodes = resolveGraph(catalogue(), graph);
   const ports = node.inputs.map((p) => p.id);
   const move = (from: string, to: string) => {
     if (from === to) return;

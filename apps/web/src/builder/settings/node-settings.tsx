@@ -1,5 +1,4 @@
 import {
-  CATALOGUE,
   nodeTitle,
   problemWords,
   resolveGraph,
@@ -24,12 +23,13 @@ import { FieldRow } from './field-row.tsx';
 import { offerFor } from '../bench/palette.ts';
 import { MatrixRows } from './matrix-rows.tsx';
 import { SettingField } from './setting-field.tsx';
+import { catalogue } from '../../state/catalogue.ts';
 
 const endGesture = () => store.dispatch(gestureEnded());
 
 /** Title, inputs and settings of a node. */
 export function NodeSettings({ graph, node }: { graph: GraphRecord; node: NodeRecord }) {
-  const resolved = resolveGraph(CATALOGUE, graph).get(node.id);
+  const resolved = resolveGraph(catalogue(), graph).get(node.id);
   const report = useStore((s) => s.evaluation.reports.get(node.id));
   if (!resolved) return null;
   const { definition } = resolved;
@@ -72,7 +72,7 @@ export function NodeSettings({ graph, node }: { graph: GraphRecord; node: NodeRe
 
 function InputField({ graph, node, port }: { graph: GraphRecord; node: NodeRecord; port: InputPort }) {
   const send = useSend();
-  const nodes = resolveGraph(CATALOGUE, graph);
+  const nodes = resolveGraph(catalogue(), graph);
   const wire = nodes.get(node.id)?.wires.get(port.id);
   if (wire) {
     const source = nodes.get(wire.from.node);

@@ -1,6 +1,5 @@
 import {
   kindOf,
-  CATALOGUE,
   counted,
   downstreamOf,
   facetGraph,
@@ -32,6 +31,7 @@ import { FieldRow } from './field-row.tsx';
 import { CurveSettings } from './curve-settings.tsx';
 import { PointSets } from './point-sets.tsx';
 import { ReplaceMesh } from './replace-mesh.tsx';
+import { catalogue } from '../../state/catalogue.ts';
 
 /** Name, place in the scene and channels of an object. */
 export function ObjectSettings({ project, object }: { project: Project; object: ObjectRecord }) {
@@ -42,7 +42,7 @@ export function ObjectSettings({ project, object }: { project: Project; object: 
   const channels = (part: Partial<Channels>, label: string, gesture: string | null) =>
     change(label, { channels: { ...object.channels, ...part } }, gesture && `${gesture} ${object.id}`);
   const asset = project.assets.find((a) => a.id === assetIdOf(object));
-  const result = shownResults(CATALOGUE, project).find((r) => r.object === object.id);
+  const result = shownResults(catalogue(), project).find((r) => r.object === object.id);
   const graph = project.graphs.find((g) => g.id === result?.graph);
   return (
     <div className="flex flex-col gap-1.5" data-settings-of={object.id}>
@@ -120,7 +120,7 @@ export function ObjectSettings({ project, object }: { project: Project; object: 
 
 /** How much of the graphs moving it evaluates again. */
 function Reach({ project, object }: { project: Project; object: ObjectRecord }) {
-  const facets = facetGraph(CATALOGUE, project);
+  const facets = facetGraph(catalogue(), project);
   const reached = downstreamOf(facets, facetVertex({ object: object.id, facet: 'channels' }));
   const nodes = new Set([...reached].map((v) => facets.units.get(v)?.node.record.id).filter(Boolean));
   const total = project.graphs.reduce((n, g) => n + g.nodes.length, 0);

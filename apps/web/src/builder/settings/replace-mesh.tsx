@@ -1,5 +1,4 @@
 import {
-  CATALOGUE,
   counted,
   fitOf,
   nodesActingOn,
@@ -18,6 +17,7 @@ import { Button } from '../../ui/button.tsx';
 import { formatCount } from '../../ui/format.ts';
 import { Modal } from '../../ui/modal.tsx';
 import { assetOf, readAway } from '../importing.ts';
+import { catalogue } from '../../state/catalogue.ts';
 
 type Read = Awaited<ReturnType<typeof readAway>>['meshes'][number];
 
@@ -82,7 +82,7 @@ export function ReplaceMesh({ project, object }: { project: Project; object: Obj
 function Report({ project, object, fit }: { project: Project; object: ObjectOf<'mesh'>; fit: MeshFit | undefined }) {
   if (!fit) return <p>The old mesh is not in this project's data, so nothing can be compared.</p>;
   const { points, faces, sameOrder, moved, lostAttributes } = fit;
-  const nodes = nodesActingOn(CATALOGUE, project, object.id);
+  const nodes = nodesActingOn(catalogue(), project, object.id);
   const byNumber = nodes.filter((n) => n.definition?.byPointNumber);
   const asks = nodes.filter((n) => lostAttributes.includes(String(n.settings.name ?? '')));
   const count = (label: string, c: { before: number; after: number }) =>

@@ -1,9 +1,10 @@
-import { CATALOGUE, setSetting, type GraphRecord, type NodeRecord, type Setting, type SettingValue } from '@umberfish/core';
+import { setSetting, type GraphRecord, type NodeRecord, type Setting, type SettingValue } from '@umberfish/core';
 import type { ComponentType } from 'react';
 import { applyEdit } from '../../state/store.ts';
 import { FieldRow } from './field-row.tsx';
 import type { FieldProps, SettingEditor } from './fields/field.ts';
 import { SETTING_EDITORS } from './fields/index.ts';
+import { catalogue } from '../../state/catalogue.ts';
 
 interface SettingFieldProps {
   graph: GraphRecord;
@@ -22,7 +23,7 @@ export function SettingField({ graph, node, setting, value }: SettingFieldProps)
   // The table pairs each type with a field for it, which the compiler cannot follow through a union.
   const { alone, worked, field: Field } = SETTING_EDITORS[setting.type] as unknown as AnyEditor;
   const write = (v: SettingValue, gesture: string | null = null) =>
-    applyEdit(`Change ${setting.label.toLowerCase()}`, setSetting(CATALOGUE, graph.id, node.id, setting.id, v), gesture);
+    applyEdit(`Change ${setting.label.toLowerCase()}`, setSetting(catalogue(), graph.id, node.id, setting.id, v), gesture);
   const shown = <Field graph={graph} node={node} setting={setting} value={value} write={write} />;
   if (alone) return shown;
   const standard = 'default' in setting ? setting.default : undefined;

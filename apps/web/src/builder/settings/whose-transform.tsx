@@ -1,5 +1,4 @@
 import {
-  CATALOGUE,
   carrierOf,
   decompose,
   driversOf,
@@ -20,6 +19,7 @@ import { usePose } from '../../engine/pose.ts';
 import { applyEdit, useSend } from '../../state/store.ts';
 import { objectsPicked, uiSet } from '../../state/ui-slice.ts';
 import { Button } from '../../ui/button.tsx';
+import { catalogue } from '../../state/catalogue.ts';
 
 /** What puts an object where it is, from its own channels outwards, each with its matrix on demand. */
 export function WhoseTransform({ object: record }: { object: ObjectRecord }) {
@@ -27,7 +27,7 @@ export function WhoseTransform({ object: record }: { object: ObjectRecord }) {
   const send = useSend();
   const object = pose?.objects.get(record.id);
   if (!pose || !object) return null;
-  const drivers = driversOf(CATALOGUE, pose.project, { object: object.id });
+  const drivers = driversOf(catalogue(), pose.project, { object: object.id });
   const carrier = carrierOf(object, 'channels', pose.driven);
   const parent = object.parent === null ? undefined : pose.objects.get(object.parent);
   const P = parentMatrix(pose.objects, object, 'channels', pose.driven);

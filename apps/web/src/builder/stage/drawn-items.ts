@@ -1,5 +1,4 @@
 import {
-  CATALOGUE,
   drivenIn,
   SHOWN_PORT,
   shownResults,
@@ -14,6 +13,7 @@ import {
 import { COMPARE_KEYS, PREVIEW_KEY } from '../../engine/request.ts';
 import { partKey } from '../../engine/protocol.ts';
 import type { DrawnMesh, DrawnPicture } from '../../engine/geometry-store.ts';
+import { catalogue } from '../../state/catalogue.ts';
 
 /** One thing on the stage. */
 export interface DrawnItem {
@@ -35,7 +35,7 @@ export function drawnItems(project: Project, picture: DrawnPicture, graph: strin
   const objects = objectsAt(project, picture.frame);
   const replaced = new Set<string>();
   const driven = drivenIn(picture.driven);
-  for (const r of shownResults(CATALOGUE, project)) {
+  for (const r of shownResults(catalogue(), project)) {
     const parts = partsOf(picture, r.node);
     if (parts.length === 0) continue;
     if (r.object) replaced.add(r.object);
@@ -60,7 +60,7 @@ export function drawnItems(project: Project, picture: DrawnPicture, graph: strin
   if (previews.length > 0 && current?.preview) {
     for (const mesh of previews)
       items.push({ id: mesh.key, name: 'Preview', mesh, matrix: null, object: null, ref: null, colour: null, ghost: false });
-    for (const r of shownResults(CATALOGUE, project)) if (r.graph === graph && r.object) replaced.add(r.object);
+    for (const r of shownResults(catalogue(), project)) if (r.graph === graph && r.object) replaced.add(r.object);
   }
   const visible = visibleIds(project.objects);
   const worldOf = worldLookup(objects, 'channels', driven);

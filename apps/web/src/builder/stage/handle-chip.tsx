@@ -1,5 +1,6 @@
-import { CATALOGUE, nodeTitle, resolveGraph } from '@umberfish/core';
+import { nodeTitle, resolveGraph } from '@umberfish/core';
 import { selectGraph, selectProject, useStore } from '../../state/store.ts';
+import { catalogue } from '../../state/catalogue.ts';
 
 /** Says what the handle in the stage edits, so that an object and a node are never mistaken for one another. */
 export function HandleChip({ object, node }: { object: string | undefined; node: string | undefined }) {
@@ -7,7 +8,7 @@ export function HandleChip({ object, node }: { object: string | undefined; node:
   const graph = useStore(selectGraph);
   const tool = useStore((s) => s.ui.tool);
   const named = object ? project?.objects.find((o) => o.id === object)?.name : undefined;
-  const resolved = node && graph ? resolveGraph(CATALOGUE, graph).get(node) : undefined;
+  const resolved = node && graph ? resolveGraph(catalogue(), graph).get(node) : undefined;
   if (!named && !resolved) return null;
   const what = tool === 'pivot' ? 'pivot of ' : '';
   return (

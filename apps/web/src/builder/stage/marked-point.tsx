@@ -1,10 +1,11 @@
 import { useThree } from '@react-three/fiber';
 import { useEffect, useMemo } from 'react';
 import { BufferAttribute, BufferGeometry, Vector3 } from 'three';
-import { CATALOGUE, shownResults } from '@umberfish/core';
+import { shownResults } from '@umberfish/core';
 import { PREVIEW_KEY } from '../../engine/request.ts';
 import { store } from '../../state/store.ts';
 import type { DrawnItem } from './drawn-items.ts';
+import { catalogue } from '../../state/catalogue.ts';
 
 /** Where a point of the mesh looked at stands, in world space. */
 export function markOf(
@@ -16,7 +17,7 @@ export function markOf(
   const project = store.getState().project.project;
   const graphOf = project?.graphs.find((g) => g.nodes.some((n) => n.id === node));
   const results = project
-    ? shownResults(CATALOGUE, project)
+    ? shownResults(catalogue(), project)
         .filter((r) => r.graph === graphOf?.id)
         .map((r) => r.node)
     : [];

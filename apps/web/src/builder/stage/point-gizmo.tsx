@@ -1,9 +1,10 @@
-import { CATALOGUE, type Offsets, setSetting } from '@umberfish/core';
+import { type Offsets, setSetting } from '@umberfish/core';
 import { useEffect } from 'react';
 import type { Vector3 } from 'three';
 import { applyEdit, selectGraph, store } from '../../state/store.ts';
 import { useHandle } from './use-handle.ts';
 import type { View } from './view.ts';
+import { catalogue } from '../../state/catalogue.ts';
 
 interface Props {
   view: View;
@@ -62,5 +63,5 @@ function withMove(before: Offsets, point: number, points: number, by: Vector3): 
 
 function write(node: string, offsets: Offsets, gesture: string): void {
   const graph = selectGraph(store.getState());
-  if (graph) applyEdit('Move point', setSetting(CATALOGUE, graph.id, node, 'offsets', offsets), gesture);
+  if (graph) applyEdit('Move point', setSetting(catalogue(), graph.id, node, 'offsets', offsets), gesture);
 }

@@ -13,7 +13,6 @@ import {
 import { Box3, Color, Vector3, type Object3D } from 'three';
 import {
   kindOf,
-  CATALOGUE,
   resolveNode,
   counted,
   drivenIn,
@@ -48,6 +47,7 @@ import { StageBar } from './stage-bar.tsx';
 import { surfaceUnder, thingAt, type StageThings, type Thing } from './thing-at.ts';
 import { useCurveDrawing } from './use-curve-drawing.ts';
 import type { View } from './view.ts';
+import { catalogue } from '../../state/catalogue.ts';
 
 const NO_POINTS: readonly number[] = [];
 
@@ -246,7 +246,7 @@ export default function Stage() {
   });
   const hand = useStore((s) => {
     const record = selectGraph(s)?.nodes.find((n) => n.id === s.ui.nodes[0]);
-    const settings = record && resolveNode(CATALOGUE, record).definition?.settings;
+    const settings = record && resolveNode(catalogue(), record).definition?.settings;
     return s.ui.nodes.length === 1 && settings?.some((x) => x.type === 'offsets') ? (record?.id ?? null) : null;
   });
   const gizmo = ui.objects.length === 1 ? ui.objects[0] : null;

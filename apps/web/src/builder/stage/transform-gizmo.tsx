@@ -1,5 +1,4 @@
 import {
-  CATALOGUE,
   compose,
   decompose,
   inverseOf,
@@ -20,11 +19,12 @@ import type { Object3D, Vector3 } from 'three';
 import { applyEdit, selectGraph, store, useStore } from '../../state/store.ts';
 import { altHeld, standAt, useHandle, useTool } from './use-handle.ts';
 import type { View } from './view.ts';
+import { catalogue } from '../../state/catalogue.ts';
 
 /** The picked node, when it is a Transform whose numbers are typed (a handle cannot write through a wire). */
 export function transformPicked(graph: GraphRecord | undefined, nodes: readonly string[]): string | undefined {
   if (!graph || nodes.length !== 1) return undefined;
-  const node = resolveGraph(CATALOGUE, graph).get(nodes[0]);
+  const node = resolveGraph(catalogue(), graph).get(nodes[0]);
   if (!node?.definition?.handle || node.record.skip) return undefined;
   const isTyped = ['translate', 'rotate', 'scale', 'pivotTurn'].every((p) => !node.wires.has(p) && typedVector(node.record, p));
   return isTyped && (node.settings.sequence ?? 'srt') === 'srt' ? node.record.id : undefined;
@@ -122,7 +122,7 @@ function writePivot(id: string, proxy: Object3D, { from, pivot }: Start, gesture
   const { graph } = found;
   applyEdit(
     'Move the pivot of a Transform',
-    (p) => setInput(graph.id, id, 'pivotPlace', at)(setSetting(CATALOGUE, graph.id, id, 'pivot', 'typed')(p)),
+    (p) => setInput(graph.id, id, 'pivotPlace', at)(setSetting(catalogue(), graph.id, id, 'pivot', 'typed')(p)),
     gesture,
   );
 }

@@ -1,16 +1,17 @@
-import { CATALOGUE, MESH_NAMES, readFormula, resolveGraph, summaryAt, type Names, setSetting } from '@umberfish/core';
+import { MESH_NAMES, readFormula, resolveGraph, summaryAt, type Names, setSetting } from '@umberfish/core';
 import { lazy, Suspense, useMemo } from 'react';
 import { gestureEnded } from '../../../state/project-slice.ts';
 import { applyEdit, store, useStore } from '../../../state/store.ts';
 import { remarked } from '../../../state/ui-slice.ts';
 import type { FieldProps, SettingEditor } from './field.ts';
 import type { FormulaName } from './formula-editor.tsx';
+import { catalogue } from '../../../state/catalogue.ts';
 
 const FormulaEditor = lazy(() => import('./formula-editor.tsx'));
 
 /** The text of a Formula, with what is wrong with it below. */
 function FormulaField({ graph, node }: FieldProps<'formula'>) {
-  const resolved = resolveGraph(CATALOGUE, graph).get(node.id);
+  const resolved = resolveGraph(catalogue(), graph).get(node.id);
   const wire = resolved?.wires.get('mesh');
   const attributes = useStore((s) =>
     wire ? summaryAt(s.evaluation.reports.get(wire.from.node), wire.from.port)?.attributes : undefined,
@@ -32,7 +33,7 @@ function FormulaField({ graph, node }: FieldProps<'formula'>) {
   const source = { text, inputs, outputs };
   const problem = readFormula(source, around).problems[0];
   const write = (to: string) =>
-    applyEdit('Change formula', setSetting(CATALOGUE, graph.id, node.id, 'formula', to), `formula ${node.id}`);
+    applyEdit('Change formula', setSetting(catalogue(), graph.id, node.id, 'formula', to), `formula ${node.id}`);
   return (
     <div>
       <Suspense fallback={<p className="py-2 text-soft">Opening the editor…</p>}>

@@ -1,10 +1,11 @@
-import { CATALOGUE, NAME_TYPES, type Names, changeNames } from '@umberfish/core';
+import { NAME_TYPES, type Names, changeNames } from '@umberfish/core';
 import { Plus, X } from 'lucide-react';
 import { applyEdit } from '../../../state/store.ts';
 import { Button } from '../../../ui/button.tsx';
 import { Choice } from '../../../ui/choice.tsx';
 import type { FieldProps, SettingEditor } from './field.ts';
 import { TextField } from '../../../ui/text-field.tsx';
+import { catalogue } from '../../../state/catalogue.ts';
 
 const TYPES = NAME_TYPES.map((value) => ({ value, label: value }));
 
@@ -13,7 +14,7 @@ function NamesField({ graph, node, setting, value }: FieldProps<'names'>) {
   const { side } = setting;
   const { names } = value as Names;
   const write = (label: string, next: Names['names'], renamed?: { from: string; to: string }) =>
-    applyEdit(label, changeNames(CATALOGUE, graph.id, node.id, setting.id, side, next, renamed));
+    applyEdit(label, changeNames(catalogue(), graph.id, node.id, setting.id, side, next, renamed));
   const taken = (name: string) => names.some((n) => n.name === name);
   const add = () => {
     let name = side === 'input' ? 'a' : 'result';

@@ -1,7 +1,8 @@
-import { CATALOGUE, resolveGraph, summaryAt } from '@umberfish/core';
+import { resolveGraph, summaryAt } from '@umberfish/core';
 import { useStore } from '../../../state/store.ts';
 import { TextField } from '../../../ui/text-field.tsx';
 import type { FieldProps, SettingEditor } from './field.ts';
+import { catalogue } from '../../../state/catalogue.ts';
 
 function TextSetting({ graph, node, setting, value, write }: FieldProps<'text'>) {
   const offers = useAttributeNames(graph, node, setting.attributeOf);
@@ -10,7 +11,7 @@ function TextSetting({ graph, node, setting, value, write }: FieldProps<'text'>)
 
 /** Attributes of the mesh that arrives at a port, for settings that name one. */
 function useAttributeNames(graph: FieldProps<'text'>['graph'], node: FieldProps<'text'>['node'], port: string | undefined) {
-  const source = port && resolveGraph(CATALOGUE, graph).get(node.id)?.wires.get(port)?.from;
+  const source = port && resolveGraph(catalogue(), graph).get(node.id)?.wires.get(port)?.from;
   const known = useStore((s) => (source ? summaryAt(s.evaluation.reports.get(source.node), source.port)?.attributes : undefined));
   return known?.map((a) => ({ value: a.name, about: `${a.type} on ${a.on}s` }));
 }
