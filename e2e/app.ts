@@ -133,6 +133,12 @@ export class App {
   }
 
   /** Adds a node by the palette and waits for its card. */
+  /** The card of a type of node, and of a title where there are several. */
+  cardOf(type: string, title?: string): Locator {
+    const cards = this.page.locator(`[data-card][data-type="${type}"]`);
+    return title === undefined ? cards : cards.filter({ has: this.page.locator('h3', { hasText: title }) });
+  }
+
   async addNode(title: string): Promise<void> {
     const cards = await this.page.locator('[data-card]').count();
     await this.page.keyboard.press('Control+k');

@@ -32,6 +32,7 @@ export { SHADE_NORMAL } from './deform/loosen.ts';
 export * from './modules/index.ts';
 export * from './edits/document.ts';
 export * from './edits/pack.ts';
+export * from './edits/module-edits.ts';
 export * from './edits/bench-edits.ts';
 export * from './edits/key-edits.ts';
 export * from './edits/curve-edits.ts';

@@ -14,6 +14,8 @@ import { setPaused } from './bench/bench-header.tsx';
 import { ExportDialog } from './export-dialog.tsx';
 import { ImportDialog } from './import-dialog.tsx';
 import { asksForUnits, importIntoProject } from './importing.ts';
+import { MAKE_EVENT, moduleCommands } from './modules/commands.ts';
+import { MakeDialog } from './modules/make-dialog.tsx';
 import { Leaving } from './leaving.tsx';
 import { PaletteDialog, type PageCommand } from './palette-dialog.tsx';
 import { Readout } from './readout/readout.tsx';
@@ -37,6 +39,12 @@ export default function BuildPage() {
   const [missing, setMissing] = useState<string | null>(null);
   const [files, setFiles] = useState<readonly File[] | null>(null);
   const [exporting, setExporting] = useState(false);
+  const [making, setMaking] = useState(false);
+  useEffect(() => {
+    const make = () => setMaking(true);
+    window.addEventListener(MAKE_EVENT, make);
+    return () => window.removeEventListener(MAKE_EVENT, make);
+  }, []);
   const [over, setOver] = useState(false);
   const [renaming, setRenaming] = useState<readonly string[] | null>(null);
   const picker = useRef<HTMLInputElement>(null);
@@ -122,6 +130,7 @@ export default function BuildPage() {
         keys: 'Space',
         run: () => store.dispatch(uiSet({ playing: !store.getState().ui.playing })),
       },
+      ...moduleCommands(),
       ...poseCommands(
         (ids) => setRenaming(ids),
         () => channelPicker.current?.click(),
@@ -259,6 +268,7 @@ export default function BuildPage() {
           }}
         />
         {renaming && <RenameDialog ids={renaming} onClose={() => setRenaming(null)} />}
+        {making && <MakeDialog onClose={() => setMaking(false)} />}
         {exporting && <ExportDialog onClose={() => setExporting(false)} />}
         <Leaving />
         <PaletteDialog commands={commands} />

@@ -4,7 +4,8 @@ import { Dialog } from 'radix-ui';
 import { useReactFlow } from '@xyflow/react';
 import { useEffect, useState } from 'react';
 import { applyEdit, selectGraph, store } from '../state/store.ts';
-import { portPicked, nodesPicked, uiSet } from '../state/ui-slice.ts';
+import { portPicked, nodesPicked, remarked, uiSet } from '../state/ui-slice.ts';
+import { circleOf } from './modules/commands.ts';
 import { fittingPort, offered } from './bench/catalogue.ts';
 import { everyNode, type FoundNode } from './bench/find.ts';
 import { matching, type PaletteEntry } from './palette-entries.ts';
@@ -50,6 +51,8 @@ export function PaletteDialog({ commands }: { commands: readonly PageCommand[] }
   const add = (definition: NodeDefinition) => {
     const graph = selectGraph(store.getState());
     if (!graph || !request) return;
+    const circle = circleOf(graph.id, definition.id);
+    if (circle) return void store.dispatch(remarked({ text: circle, kind: 'wrong' }));
     const at =
       request.at ??
       freePlace(

@@ -1,5 +1,10 @@
 import {
   CATALOGUE,
+  catalogueOf,
+  graphAt,
+  graphWithNode,
+  rootGraph,
+  type Catalogue,
   contextGeometry,
   drivingNodes,
   isGeometryKind,
@@ -23,11 +28,13 @@ export const COMPARE_KEYS = { a: 'compare A', b: 'compare B' } as const;
 
 /** What must be evaluated for what is on the screen, and nothing else. */
 export function requestFor(project: Project, ui: UiState, id: number): Omit<PictureRequest, 'project'> {
-  const graph = project.graphs.find((g) => g.id === ui.graph);
+  const types = catalogueOf(CATALOGUE, project);
+  const graph = ui.graph === null ? undefined : graphAt(project, ui.graph);
+  const root = ui.graph === null ? undefined : rootGraph(project, ui.graph);
   const shown: { key: string; ref: PortRef; colourBy?: PortRef & { label: string } }[] = [];
   const wanted: PortRef[] = [];
   const statistics: PortRef[] = [];
-  const preview = graph?.preview ? resolveGraph(CATALOGUE, graph).get(graph.preview) : undefined;
+  const preview = root?.preview ? nodeAt(types, project, root.preview) : undefined;
   // 1. Results; those of a graph that previews a node give way to it.
   const visible = visibleIds(project.objects);
   const falloffOf = (node: ResolvedNode | undefined) => {
@@ -37,15 +44,15 @@ export function requestFor(project: Project, ui: UiState, id: number): Omit<Pict
   // A previewed falloff paints what is shown, so that hides nothing.
   const paintWith = falloffOf(preview);
   for (const r of shownResults(CATALOGUE, project)) {
-    if (preview && !paintWith && r.graph === graph?.id) continue;
+    if (preview && !paintWith && r.graph === root?.id) continue;
     if (r.object !== null && !visible.has(r.object)) continue;
     shown.push({ key: r.node, ref: { node: r.node, port: SHOWN_PORT } });
   }
-  if (preview && graph && !paintWith) {
+  if (preview && !paintWith) {
     const output =
       preview.outputs.find((o) => o.id === ui.port?.port && ui.port.node === preview.record.id) ?? preview.outputs[0];
     const mesh = preview.outputs.find((o) => isGeometryKind(o.kind));
-    const context = mesh ? { node: preview.record.id, port: mesh.id } : contextGeometry(CATALOGUE, graph, preview.record.id);
+    const context = mesh ? { node: preview.record.id, port: mesh.id } : contextGeometry(types, preview.graph, preview.record.id);
     if (context) {
       const colourBy =
         output && !isGeometryKind(output.kind) ? { node: preview.record.id, port: output.id, label: output.label } : undefined;
@@ -58,10 +65,10 @@ export function requestFor(project: Project, ui: UiState, id: number): Omit<Pict
   for (const node of graph?.nodes ?? []) for (const port of node.probes) statistics.push({ node: node.id, port });
   let table: PictureRequest['table'] = null;
   if (graph && ui.port) {
-    const node = resolveGraph(CATALOGUE, graph).get(ui.port.node);
+    const node = resolveGraph(types, graph).get(ui.port.node);
     const output = node?.outputs.find((o) => o.id === ui.port?.port);
     if (output || ui.port.port === SHOWN_PORT) {
-      const context = output && !isGeometryKind(output.kind) ? (contextGeometry(CATALOGUE, graph, ui.port.node) ?? null) : null;
+      const context = output && !isGeometryKind(output.kind) ? (contextGeometry(types, graph, ui.port.node) ?? null) : null;
       table = {
         ref: ui.port,
         label: output?.label ?? 'mesh',
@@ -80,13 +87,13 @@ export function requestFor(project: Project, ui: UiState, id: number): Omit<Pict
     if (side.context) wanted.push(side.context);
   }
   wanted.push(...statistics);
-  const picked = graph && ui.nodes.length === 1 ? resolveGraph(CATALOGUE, graph).get(ui.nodes[0]) : undefined;
+  const picked = graph && ui.nodes.length === 1 ? resolveGraph(types, graph).get(ui.nodes[0]) : undefined;
   const falloffs = [paintWith, falloffOf(picked)].filter((f) => f !== null);
   wanted.push(...falloffs);
   wanted.push(...drivingNodes(CATALOGUE, project).map((node) => ({ node, port: SHOWN_PORT })));
   // 3. Everything a selected node gives, so that its card tells.
   for (const id of graph ? ui.nodes.slice(0, 1) : []) {
-    const node = graph ? resolveGraph(CATALOGUE, graph).get(id) : undefined;
+    const node = graph ? resolveGraph(types, graph).get(id) : undefined;
     for (const o of node?.outputs ?? [])
       if (isGeometryKind(o.kind) || o.kind === 'matrix' || ui.nodes.length === 1) wanted.push({ node: id, port: o.id });
   }
@@ -112,20 +119,29 @@ export function requestFor(project: Project, ui: UiState, id: number): Omit<Pict
   };
 }
 
+/** A node by its path: of a graph, or inside of a use. */
+function nodeAt(types: Catalogue, project: Project, path: string): ResolvedNode | undefined {
+  const where = graphWithNode(project, path);
+  const graph = where === undefined ? undefined : graphAt(project, where);
+  return graph && resolveGraph(types, graph).get(path);
+}
+
 /** What is compared: A is pinned, B is pinned or else what is looked at. */
 function compareOf(project: Project, ui: UiState): CompareRequest | null {
   const { pinA: a } = ui;
   const b = ui.pinB ?? (ui.port ? { ...ui.port, frame: null, rest: false } : null);
   if (!a || !b) return null;
   const sideOf = (pin: Pin): Side | null => {
-    const graph = project.graphs.find((g) => g.nodes.some((n) => n.id === pin.node));
+    const types = catalogueOf(CATALOGUE, project);
+    const where = graphWithNode(project, pin.node);
+    const graph = where === undefined ? undefined : graphAt(project, where);
     const output =
       graph &&
-      resolveGraph(CATALOGUE, graph)
+      resolveGraph(types, graph)
         .get(pin.node)
         ?.outputs.find((o) => o.id === pin.port);
     if (!graph || (!output && pin.port !== SHOWN_PORT)) return null;
-    const context = output && !isGeometryKind(output.kind) ? (contextGeometry(CATALOGUE, graph, pin.node) ?? null) : null;
+    const context = output && !isGeometryKind(output.kind) ? (contextGeometry(types, graph, pin.node) ?? null) : null;
     const { frame, rest } = pin;
     return {
       ref: { node: pin.node, port: pin.port },

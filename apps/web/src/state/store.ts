@@ -1,4 +1,4 @@
-import type { GraphRecord, Project, Edit } from '@umberfish/core';
+import { graphAt, type GraphRecord, type Project, type Edit } from '@umberfish/core';
 import { configureStore } from '@reduxjs/toolkit';
 import { useDispatch, useSelector } from 'react-redux';
 import { evaluationReducer } from './evaluation-slice.ts';
@@ -24,4 +24,5 @@ export function applyEdit(label: string, edit: Edit, gesture: string | null = nu
 }
 
 export const selectProject = (s: State): Project | null => s.project.project;
-export const selectGraph = (s: State): GraphRecord | undefined => s.project.project?.graphs.find((g) => g.id === s.ui.graph);
+export const selectGraph = (s: State): GraphRecord | undefined =>
+  s.project.project && s.ui.graph !== null ? graphAt(s.project.project, s.ui.graph) : undefined;

@@ -1,5 +1,5 @@
 import type { Catalogue } from '../graph/node/catalogue.ts';
-import { typedInput, type InputPort, type OutputPort, type Setting } from '../graph/node/definition.ts';
+import { typedInput, type Setting } from '../graph/node/definition.ts';
 import { outputKinds, resolveGraph, type ResolvedNode } from '../graph/network/resolve.ts';
 import { catalogueOf } from '../modules/definitions.ts';
 import { expandProject } from '../modules/expand.ts';
@@ -10,6 +10,7 @@ import { moduleKey, pathTo, usedKey, useType } from '../project/modules.ts';
 import type { GraphRecord, ModuleRecord, NodeRecord, Project, WireRecord } from '../project/schema.ts';
 import { wayIn } from '../nodes/flow/way-in.ts';
 import { wayOut } from '../nodes/flow/way-out.ts';
+import { nameOfInput, wayOfInput, wayOfOutput, wayOfSetting } from './ways.ts';
 import { newId, nodeOf, inGraph, withoutNodes, type Edit } from './document.ts';
 
 /** Something that may cross the wall when nodes become a module: what it would be called, and where it comes from. */
@@ -23,19 +24,6 @@ export interface OfferedWay {
   readonly from?: { readonly node: string; readonly port: string };
   readonly side: 'in' | 'out';
 }
-
-const PLAIN: Omit<Way, 'id' | 'name' | 'kind'> = {
-  unit: '',
-  help: '',
-  default: null,
-  range: null,
-  optional: false,
-  group: '',
-  control: 'wire',
-  shown: null,
-  start: 'origin',
-  sets: [],
-};
 
 /** What would cross the wall if some nodes of a graph became a module. */
 export function offeredWays(base: Catalogue, project: Project, graphId: string, picked: readonly string[]): OfferedWay[] {
@@ -56,7 +44,9 @@ export function offeredWays(base: Catalogue, project: Project, graphId: string, 
       if (!wire || inside.has(wire.from.node)) continue;
       const key = `${wire.from.node}.${wire.from.port}`;
       if (sources.has(key)) continue;
-      const way = wayOfInput(names(port.label), port, node as ResolvedNode, kinds.get(key));
+      const outside = nodes.get(wire.from.node)?.outputs.find((o) => o.id === wire.from.port);
+      const wanted = port.label.length > 2 ? port.label : (outside?.label ?? port.label);
+      const way = wayOfInput(names(wanted), port, node as ResolvedNode, kinds.get(key));
       const found: OfferedWay = { way, needed: true, side: 'in', at: { node: id, port: port.id }, from: wire.from };
       sources.set(key, found);
       offered.push(found);
@@ -79,13 +69,13 @@ export function offeredWays(base: Catalogue, project: Project, graphId: string, 
     if (!node?.definition) continue;
     for (const setting of node.definition.settings) {
       if (setting.shown && !setting.shown(node.settings)) continue;
-      const offer = wayOfSetting(names, setting, node);
+      const offer = offerOf(names, setting, node);
       if (offer) (setting.type === 'object' ? offered : loose).push(offer);
     }
     for (const port of node.inputs)
       if (!node.wires.has(port.id))
         loose.push({
-          way: wayOfInput(names(port.label), port, node, undefined),
+          way: wayOfInput(names(nameOfInput(port, node)), port, node, undefined),
           needed: false,
           side: 'in',
           at: { node: id, port: port.id },
@@ -105,55 +95,14 @@ function freshNames(): (wanted: string) => string {
   };
 }
 
-function wayOfInput(name: string, port: InputPort, node: ResolvedNode, arriving: string | undefined): Way {
-  const typed = typedInput(port, node.record) ?? null;
-  // What takes several kinds is said by what arrives.
-  const kind = port.kind === 'geometry' && arriving ? arriving : port.kind;
-  return {
-    ...PLAIN,
-    id: newId('way'),
-    name,
-    kind,
-    unit: port.unit ?? '',
-    help: port.help,
-    default: typed,
-    range: port.range ? { min: port.range.min, max: port.range.max, hard: port.range.hard ?? false } : null,
-    optional: port.optional ?? false,
-    control:
-      kind === 'toggle' ? 'switch' : kind === 'number' || kind === 'integer' ? 'slider' : typed === null ? 'wire' : 'number',
-  };
-}
-
-const wayOfOutput = (name: string, port: OutputPort, kind: string | undefined): Way => ({
-  ...PLAIN,
-  id: newId('way'),
-  name,
-  kind: kind ?? port.kind,
-  unit: port.unit ?? '',
-  help: port.help,
-});
-
 /** Settings that make good dials: objects (nothing inside points at a scene), responses and gradients. */
-function wayOfSetting(names: (wanted: string) => string, setting: Setting, node: ResolvedNode): OfferedWay | undefined {
+function offerOf(names: (wanted: string) => string, setting: Setting, node: ResolvedNode): OfferedWay | undefined {
   const { type } = setting;
   if (type !== 'object' && type !== 'response' && type !== 'gradient') return undefined;
   const isSet = type === 'object' && typeof node.settings[setting.id] === 'string';
   if (type === 'object' && !isSet && !setting.optional) return undefined;
-  const title = node.record.title || node.definition?.title || '';
-  return {
-    way: {
-      ...PLAIN,
-      id: newId('way'),
-      name: names(type === 'object' ? title : `${title} ${setting.label.toLowerCase()}`),
-      kind: 'setting',
-      help: setting.help,
-      control: type === 'object' ? (setting.takes === 'locator' ? 'place' : 'object') : type,
-      sets: [{ node: node.record.id, setting: setting.id }],
-    },
-    needed: isSet,
-    side: 'in',
-    at: { node: node.record.id, port: setting.id },
-  };
+  const way = wayOfSetting(names, setting, node);
+  return { way, needed: isSet, side: 'in', at: { node: node.record.id, port: setting.id } };
 }
 
 /** A project whose picked nodes are a module, of which one card stands in their place. */
@@ -191,7 +140,9 @@ export function packNodes(
   const ins = ways.filter((w) => w.side === 'in');
   const outs = ways.filter((w) => w.side === 'out');
   const place = (x: number, y: number) => [x, y] as const;
-  const into = nodeOf(wayIn, place(low[0] - 320, low[1]), { ways: { ways: ins.map(({ way }) => ({ ...way, sets: way.sets.map((s) => ({ ...s, node: local(s.node) })) })) } });
+  const into = nodeOf(wayIn, place(low[0] - 320, low[1]), {
+    ways: { ways: ins.map(({ way }) => ({ ...way, sets: way.sets.map((s) => ({ ...s, node: local(s.node) })) })) },
+  });
   const out = nodeOf(wayOut, place(high + 320, low[1]), { ways: { ways: outs.map((w) => w.way) } });
   const wire = (from: WireRecord['from'], to: WireRecord['to']): WireRecord => ({ id: newId('wire'), from, to, pins: [] });
   const isPort = (w: OfferedWay) => w.way.kind !== 'setting';
@@ -205,7 +156,9 @@ export function packNodes(
       const way = inside.has(w.to.node) && !inside.has(w.from.node) ? waysFrom.get(`${w.from.node}.${w.from.port}`) : undefined;
       return way ? [wire({ node: into.id, port: way.way.id }, { ...w.to, node: local(w.to.node) })] : [];
     }),
-    ...ins.flatMap((w) => (isPort(w) && !w.from ? [wire({ node: into.id, port: w.way.id }, { ...w.at, node: local(w.at.node) })] : [])),
+    ...ins.flatMap((w) =>
+      isPort(w) && !w.from ? [wire({ node: into.id, port: w.way.id }, { ...w.at, node: local(w.at.node) })] : [],
+    ),
     ...outs.map((w) => wire({ ...w.at, node: local(w.at.node) }, { node: out.id, port: w.way.id })),
   ];
   const own: Record<string, { settings: Record<string, SettingValue>; probes: readonly string[] }> = {};

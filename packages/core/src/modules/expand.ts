@@ -22,7 +22,12 @@ export interface Expanded {
   /** The output that gives what another one does: of the node inside for a use, itself for others; undefined for none. */
   sourceOf(ref: PortRef): PortRef | undefined;
   /** Uses that were taken apart, by path, and their ways out. */
-  readonly uses: readonly { readonly path: string; readonly outs: readonly string[] }[];
+  readonly uses: readonly {
+    readonly path: string;
+    readonly outs: readonly string[];
+    readonly wayIn: string | undefined;
+    readonly ins: readonly string[];
+  }[];
 }
 
 /**
@@ -56,9 +61,14 @@ export const expandProject = memoizeWithin((base: Catalogue, project: Project): 
   const rootOf = memoize((g: GraphRecord) => new Map(g.nodes.map((n) => [n.id, n])));
   return {
     project: { ...project, graphs },
-    uses: [...all.scopes].map(([path, scope]) => ({ path, outs: scope.outs })),
+    uses: [...all.scopes].map(([path, scope]) => ({ path, ...scope.ends })),
     sourceOf(ref) {
       const use = all.scopes.get(ref.node);
+      const wall = use ? undefined : all.scopes.get(ref.node.slice(0, Math.max(0, ref.node.lastIndexOf('/'))));
+      if (wall?.isWayIn(ref.node)) {
+        const source = wall.cameIn(ref.port);
+        return isFrom(source) ? source.from : undefined;
+      }
       if (!use) {
         const isUse = project.graphs.some((g) => usedKey(rootOf(g).get(ref.node) ?? { type: '' }) !== undefined);
         return isUse ? undefined : ref;
@@ -112,8 +122,14 @@ class Scope {
     }
   }
 
-  get outs(): readonly string[] {
-    return this.walls.outs.map((w) => w.id);
+  /** Its ways, by id, and the path of its Way In. */
+  get ends() {
+    const { wayIn, ins, outs } = this.walls;
+    return { outs: outs.map((w) => w.id), ins: ins.map((w) => w.id), wayIn: wayIn && this.at(wayIn.id) };
+  }
+
+  isWayIn(path: string): boolean {
+    return this.walls.wayIn !== undefined && path === this.at(this.walls.wayIn.id);
   }
 
   private at(id: string): string {
@@ -229,7 +245,7 @@ class Scope {
   }
 
   /** What comes into this use at a way: from a wire outside, or what was typed. */
-  private cameIn(id: string): Source {
+  cameIn(id: string): Source {
     const { use, outer, walls } = this;
     const way = walls.ins.find((w) => w.id === id);
     if (!use || !outer || !way) return undefined;

@@ -52,11 +52,11 @@ describe('Packing', () => {
     const ways = offeredWays(CATALOGUE, project([swell()]), 'graph', ['offset', 'ratio', 'response']);
     const named = ways.map((w) => [w.side, w.way.name, w.way.kind, w.way.default, w.needed]);
     expect(named).toEqual([
-      ['in', 'a', 'value', expect.anything(), true],
-      ['in', 'a 2', 'value', expect.anything(), true],
+      ['in', 'normals', 'value', expect.anything(), true],
+      ['in', 'distance', 'value', expect.anything(), true],
       ['out', 'result', 'vector', null, true],
-      ['in', 'c', 'value', 0.3, false],
-      ['in', 'b', 'value', 0.85, false],
+      ['in', 'arithmetic c', 'value', 0.3, false],
+      ['in', 'arithmetic b', 'value', 0.85, false],
       ['in', 'Response response', 'setting', null, false],
     ]);
   });

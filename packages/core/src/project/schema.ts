@@ -34,7 +34,9 @@ export const nodeSchema = z
     own: z
       .record(
         z.string().max(3000),
-        z.object({ settings: z.record(z.string(), settingValueSchema).readonly(), probes: z.array(z.string()).readonly() }).readonly(),
+        z
+          .object({ settings: z.record(z.string(), settingValueSchema).readonly(), probes: z.array(z.string()).readonly() })
+          .readonly(),
       )
       .readonly()
       .optional(),

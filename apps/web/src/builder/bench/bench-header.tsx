@@ -1,4 +1,4 @@
-import { addGraph, changeGraph, emptyGraph, removeGraph } from '@umberfish/core';
+import { addGraph, changeGraph, emptyGraph, pathOfInside, removeGraph } from '@umberfish/core';
 import { Plus } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { useViewport } from '@xyflow/react';
@@ -8,6 +8,8 @@ import { engine } from '../../engine/index.ts';
 import { Button } from '../../ui/button.tsx';
 import { formatCost } from '../../ui/format.ts';
 import { Menu } from '../../ui/menu.tsx';
+import { Crumbs } from '../modules/crumbs.tsx';
+import { makeModule } from '../modules/commands.ts';
 import { useDearest } from './dearest.ts';
 import { openPalette } from './palette.ts';
 import type { BenchCommands } from './use-bench-commands.ts';
@@ -16,6 +18,7 @@ import type { BenchCommands } from './use-bench-commands.ts';
 export function BenchHeader({ commands }: { commands: BenchCommands }) {
   const graph = useStore(selectGraph);
   const graphs = useStore((s) => s.project.project?.graphs);
+  const inside = useStore((s) => s.ui.graph !== null && pathOfInside(s.ui.graph) !== undefined);
   const send = useSend();
   const open = (id: string) => send(uiSet({ graph: id, nodes: [], port: null, element: null }));
   const add = () => {
@@ -25,41 +28,44 @@ export function BenchHeader({ commands }: { commands: BenchCommands }) {
   };
   return (
     <header className="flex h-9 shrink-0 items-center gap-3 border-b border-line px-3">
-      <Menu
-        trigger={
-          <button
-            type="button"
-            aria-label="Choose a graph"
-            className="flex max-w-44 shrink-0 items-center gap-1.5 rounded px-1 font-serif text-sm font-semibold hover:bg-sunk"
-          >
-            <span className="truncate">{graph?.name ?? 'No graph'}</span>
-            <span className="text-faint">▾</span>
-          </button>
-        }
-        items={[
-          ...(graphs ?? []).map((g) => ({ label: g.name, onSelect: () => open(g.id) })),
-          null,
-          { label: 'New graph', onSelect: add },
-          {
-            label: 'Rename this graph…',
-            disabled: !graph,
-            onSelect: () => {
-              const name = graph && window.prompt('Name of the graph', graph.name);
-              if (graph && name) applyEdit('Rename graph', changeGraph(graph.id, { name }));
+      {!inside && (
+        <Menu
+          trigger={
+            <button
+              type="button"
+              aria-label="Choose a graph"
+              className="flex max-w-44 shrink-0 items-center gap-1.5 rounded px-1 font-serif text-sm font-semibold hover:bg-sunk"
+            >
+              <span className="truncate">{graph?.name ?? 'No graph'}</span>
+              <span className="text-faint">▾</span>
+            </button>
+          }
+          items={[
+            ...(graphs ?? []).map((g) => ({ label: g.name, onSelect: () => open(g.id) })),
+            null,
+            { label: 'New graph', onSelect: add },
+            {
+              label: 'Rename this graph…',
+              disabled: !graph,
+              onSelect: () => {
+                const name = graph && window.prompt('Name of the graph', graph.name);
+                if (graph && name) applyEdit('Rename graph', changeGraph(graph.id, { name }));
+              },
             },
-          },
-          {
-            label: 'Remove this graph',
-            disabled: !graph,
-            onSelect: () => {
-              if (!graph) return;
-              applyEdit('Remove graph', removeGraph(graph.id));
-              const other = graphs?.find((g) => g.id !== graph.id);
-              send(uiSet({ graph: other?.id ?? null, nodes: [], port: null }));
+            {
+              label: 'Remove this graph',
+              disabled: !graph,
+              onSelect: () => {
+                if (!graph) return;
+                applyEdit('Remove graph', removeGraph(graph.id));
+                const other = graphs?.find((g) => g.id !== graph.id);
+                send(uiSet({ graph: other?.id ?? null, nodes: [], port: null }));
+              },
             },
-          },
-        ]}
-      />
+          ]}
+        />
+      )}
+      <Crumbs />
       <Working nodes={graph?.nodes.length ?? 0} />
       <span className="flex-1" />
       <Button
@@ -90,6 +96,7 @@ export function BenchHeader({ commands }: { commands: BenchCommands }) {
           { label: 'Tidy along the wires', keys: 'L', onSelect: commands.tidy },
           null,
           { label: 'Put in a section, or take out', keys: 'N', onSelect: commands.section },
+          { label: 'Make a module…', keys: 'M', onSelect: makeModule },
           { label: 'Align left edges', onSelect: () => commands.align('left') },
           { label: 'Align tops', onSelect: () => commands.align('top') },
           { label: 'Stack below each other', onSelect: () => commands.align('spread') },

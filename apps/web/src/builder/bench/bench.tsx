@@ -1,3 +1,4 @@
+import { exposeInput, exposeOutput } from '@umberfish/core';
 import {
   checkConnection,
   type GraphRecord,
@@ -23,6 +24,7 @@ import {
   type OnConnectStartParams,
 } from '@xyflow/react';
 import { useCallback, useEffect, useMemo, useRef, useState, type CSSProperties, type KeyboardEvent } from 'react';
+import { lookInside, pickedUse } from '../modules/commands.ts';
 import { useDearest } from './dearest.ts';
 import { gestureEnded } from '../../state/project-slice.ts';
 import { applyEdit, selectGraph, store, useSend, useStore } from '../../state/store.ts';
@@ -140,6 +142,14 @@ export function Bench() {
         return;
       }
       const at = 'changedTouches' in event ? event.changedTouches[0] : event;
+      // Dropped on a wall of the module, a port goes through it.
+      const card = document.elementFromPoint(at.clientX, at.clientY)?.closest<HTMLElement>('[data-card]');
+      const way = catalogue().get(card?.dataset.type ?? '')?.way;
+      const port = { node: from.nodeId, port: from.handleId };
+      if (way === 'in' && from.handleType === 'target')
+        return applyEdit('Make a way in', exposeInput(catalogue(), graph.id, port));
+      if (way === 'out' && from.handleType === 'source')
+        return applyEdit('Make a way out', exposeOutput(catalogue(), graph.id, port));
       const end = looseEnd(graph, { node: from.nodeId, port: from.handleId }, from.handleType === 'source' ? 'output' : 'input');
       if (end) openPalette({ end, at: flow.screenToFlowPosition({ x: at.clientX, y: at.clientY }) });
     },
@@ -204,6 +214,9 @@ export function Bench() {
             if ((_e.target as HTMLElement).closest('[data-output]')) return;
             const out = n.id === picked[0] && picked.length === 1 ? undefined : commands.firstOutput(n.id);
             if (out && !_e.shiftKey && !_e.ctrlKey) send(portPicked({ node: n.id, port: out }));
+          }}
+          onNodeDoubleClick={(_e, n) => {
+            if (n.type === 'card' && pickedUse()?.node.id === n.id) lookInside(n.id);
           }}
           onEdgeClick={(_e, w) => {
             setPickedWires([w.id]);

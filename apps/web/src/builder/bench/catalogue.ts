@@ -1,7 +1,6 @@
 import {
   accepts,
   isGeometryKind,
-  NODES,
   outputKinds,
   resolveGraph,
   settingsOf,
@@ -53,5 +52,6 @@ export function fittingPort(definition: NodeDefinition, end: LooseEnd): string |
 
 /** Node types that fit a loose end; all when there is none. */
 export function offered(end: LooseEnd | null): readonly NodeDefinition[] {
-  return end ? NODES.filter((d) => fittingPort(d, end) !== undefined) : NODES;
+  const all = [...catalogue().values()].filter((d) => !d.way);
+  return end ? all.filter((d) => fittingPort(d, end) !== undefined) : all;
 }

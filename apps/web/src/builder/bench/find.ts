@@ -1,4 +1,5 @@
-import { nodeTitle, problemWords, resolveProject } from '@umberfish/core';
+import { graphWithNode, problemWords, resolveGraph, resolveProject, usedKey } from '@umberfish/core';
+import { titleOfPath } from './paths.ts';
 import { store } from '../../state/store.ts';
 import { sectionOf } from './flow.ts';
 import { catalogue } from '../../state/catalogue.ts';
@@ -22,7 +23,8 @@ export function everyNode(): FoundNode[] {
     evaluation: store.getState().evaluation,
   };
   if (!project) return [];
-  return [...resolveProject(catalogue(), project).values()].map((n) => {
+  const uses = project.graphs.flatMap((g) => [...resolveGraph(catalogue(), g).values()].filter((n) => usedKey(n.record)));
+  return [...resolveProject(catalogue(), project).values(), ...uses].map((n) => {
     const messages = (evaluation.reports.get(n.record.id)?.problems ?? []).map(problemWords);
     const type = n.definition?.title ?? n.record.type;
     const texts = Object.values(n.record.settings).flatMap((v) => {
@@ -33,9 +35,9 @@ export function everyNode(): FoundNode[] {
     const names = texts.filter((t) => /^[A-Za-z_]\w*$/.test(t));
     return {
       node: n.record.id,
-      graph: n.graph.id,
+      graph: graphWithNode(project, n.record.id) ?? n.graph.id,
       graphName: n.graph.name,
-      title: nodeTitle(n),
+      title: titleOfPath(project, n),
       about: messages[0] ?? [type, ...names].join(' · '),
       words: [type, ...texts, ...(section ? [section] : []), ...messages],
     };

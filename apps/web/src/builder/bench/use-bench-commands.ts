@@ -19,6 +19,7 @@ import { applyEdit, selectGraph, store } from '../../state/store.ts';
 import { nodesPicked, portPicked, remarked, sectionPicked, uiSet } from '../../state/ui-slice.ts';
 import { pinLooked } from '../readout/compare-bar.tsx';
 import { FIT, sectionOf } from './flow.ts';
+import { goOut, lookInside, makeModule, pickedUse } from '../modules/commands.ts';
 import { copyNodes, readCopied } from './clipboard.ts';
 import { alignedPositions, boxRound, tidyPositions } from './tidy.ts';
 import { catalogue } from '../../state/catalogue.ts';
@@ -35,7 +36,7 @@ export interface BenchCommands {
   align(how: 'left' | 'top' | 'spread'): void;
   toggleMap(): void;
   firstOutput(node: string): string | undefined;
-  byKey: Record<string, () => void>;
+  byKey: Record<string, () => unknown>;
 }
 
 const say = (text: string, kind: 'done' | 'wrong' = 'wrong') => store.dispatch(remarked({ text, kind }));
@@ -140,6 +141,9 @@ export function useBenchCommands(): BenchCommands {
         n: section,
         a: () => (now().ui.port ? pinLooked('pinA') : say('Pick an output or a wire to pin it as A.')),
         b: () => (now().ui.port ? pinLooked('pinB') : say('Pick an output or a wire to pin it as B.')),
+        m: makeModule,
+        u: goOut,
+        enter: () => now().ui.nodes.length === 1 && pickedUse() && lookInside(now().ui.nodes[0]),
         arrowleft: walk('source'),
         arrowright: walk('user'),
       },

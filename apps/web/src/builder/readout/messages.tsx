@@ -1,13 +1,12 @@
 import { useMemo } from 'react';
 import { nodeTitle, problemWords, resolveProject, type Severity } from '@umberfish/core';
-import { selectProject, useSend, useStore } from '../../state/store.ts';
-import { nodesPicked, uiSet } from '../../state/ui-slice.ts';
+import { selectProject, useStore } from '../../state/store.ts';
+import { goToNode, titleOfPath } from '../bench/paths.ts';
 import { catalogue } from '../../state/catalogue.ts';
 
 interface Message {
   key: string;
   node: string;
-  graph: string;
   where: string;
   severity: Severity;
   text: string;
@@ -24,11 +23,10 @@ export function useMessages(): Message[] {
       const node = nodes.get(report.node);
       if (!node) continue;
       report.problems.forEach((p, i) => {
-        const where = `${node.graph.name} / ${nodeTitle(node)}`;
+        const where = `${node.graph.name} / ${project ? titleOfPath(project, node) : nodeTitle(node)}`;
         all.push({
           key: `${report.node} ${i}`,
           node: report.node,
-          graph: node.graph.id,
           where,
           severity: p.severity,
           text: problemWords(p),
@@ -43,7 +41,6 @@ export function useMessages(): Message[] {
 const WORDS: Record<Severity, string> = { error: 'Error', warning: 'Note', note: 'Note' };
 
 export function Messages({ messages }: { messages: readonly Message[] }) {
-  const send = useSend();
   if (messages.length === 0) return <p className="p-4 text-soft">Nothing is wrong with what is evaluated.</p>;
   return (
     <ul className="divide-y divide-line" data-messages>
@@ -57,8 +54,7 @@ export function Messages({ messages }: { messages: readonly Message[] }) {
               type="button"
               className="text-umber hover:underline"
               onClick={() => {
-                send(uiSet({ graph: m.graph }));
-                send(nodesPicked([m.node]));
+                goToNode(m.node);
               }}
             >
               {m.where}

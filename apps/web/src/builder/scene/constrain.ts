@@ -1,11 +1,4 @@
-import {
-  CONSTRAINT_RULES,
-  type ConstraintKind,
-  makeConstraint,
-  wrongPick,
-  type Snapshot,
-  setSetting,
-} from '@umberfish/core';
+import { CONSTRAINT_RULES, type ConstraintKind, makeConstraint, wrongPick, type Snapshot, setSetting } from '@umberfish/core';
 import { engine } from '../../engine/index.ts';
 import { poseNow } from '../../engine/pose.ts';
 import { applyEdit, store } from '../../state/store.ts';

@@ -1,14 +1,13 @@
-import { kindOf, nodesActingOn, nodeTitle, type ObjectRecord, type Project, changeNode } from '@umberfish/core';
+import { graphWithNode, kindOf, nodesActingOn, nodeTitle, type ObjectRecord, type Project, changeNode } from '@umberfish/core';
 import { SkipForward } from 'lucide-react';
-import { applyEdit, useSend, useStore } from '../../state/store.ts';
-import { nodesPicked, uiSet } from '../../state/ui-slice.ts';
+import { applyEdit, useStore } from '../../state/store.ts';
 import { formatCost } from '../../ui/format.ts';
+import { goToNode, titleOfPath } from '../bench/paths.ts';
 import { catalogue } from '../../state/catalogue.ts';
 
 /** Everything that makes or changes an object's mesh, in order, whatever graph it is in. */
 export function ActsOn({ project, object }: { project: Project; object: ObjectRecord }) {
   const reports = useStore((s) => s.evaluation.reports);
-  const send = useSend();
   const nodes = nodesActingOn(catalogue(), project, object.id);
   if (kindOf(object).drawn !== 'mesh') return null;
   return (
@@ -26,12 +25,9 @@ export function ActsOn({ project, object }: { project: Project; object: ObjectRe
                 type="button"
                 title={`In ${n.graph.name}. Go to it.`}
                 className={`min-w-0 flex-1 truncate text-left hover:underline ${report?.failed ? 'text-rust' : skip ? 'text-faint line-through' : 'text-umber'}`}
-                onClick={() => {
-                  send(uiSet({ graph: n.graph.id, port: null }));
-                  send(nodesPicked([n.record.id]));
-                }}
+                onClick={() => goToNode(n.record.id)}
               >
-                {nodeTitle(n)}
+                {titleOfPath(project, n)}
               </button>
               <span className="number shrink-0 text-faint">{report ? formatCost(report.costInMs) : '–'}</span>
               <button
@@ -40,7 +36,9 @@ export function ActsOn({ project, object }: { project: Project; object: ObjectRe
                 aria-label={skip ? `Do not skip ${nodeTitle(n)}` : `Skip ${nodeTitle(n)}`}
                 title={skip ? 'It is skipped; click to let it act again' : 'Skip it'}
                 className={`shrink-0 rounded p-0.5 ${skip ? 'bg-pick-wash text-pick' : 'text-faint hover:text-ink'}`}
-                onClick={() => applyEdit('Skip', changeNode(n.graph.id, n.record.id, { skip: !skip }))}
+                onClick={() =>
+                  applyEdit('Skip', changeNode(graphWithNode(project, n.record.id) ?? '', n.record.id, { skip: !skip }))
+                }
               >
                 <SkipForward size={12} />
               </button>

@@ -19,11 +19,11 @@ import {
 import { Ellipsis, KeyRound, Lock } from 'lucide-react';
 import { usePose } from '../../engine/pose.ts';
 import { gestureEnded } from '../../state/project-slice.ts';
-import { applyEdit, selectProject, store, useSend, useStore } from '../../state/store.ts';
-import { uiSet } from '../../state/ui-slice.ts';
+import { applyEdit, selectProject, store, useStore } from '../../state/store.ts';
 import { Hint } from '../../ui/hint.tsx';
 import { Menu } from '../../ui/menu.tsx';
 import { NumberField, type TypedNumber } from '../../ui/number-field.tsx';
+import { goToNode } from '../bench/paths.ts';
 import { catalogue } from '../../state/catalogue.ts';
 
 const PARTS = [
@@ -180,7 +180,6 @@ export function DrivenBy({
   object: ObjectRecord;
   drivers: readonly { channel: string; node: ResolvedNode }[];
 }) {
-  const send = useSend();
   const pose = usePose();
   const nodes = [...new Set(drivers.map((d) => d.node))];
   return nodes.map((node) => {
@@ -194,11 +193,7 @@ export function DrivenBy({
       >
         <span className="min-w-0 flex-1">
           {name} driven by{' '}
-          <button
-            type="button"
-            className="text-umber underline"
-            onClick={() => send(uiSet({ graph: node.graph.id, nodes: [node.record.id], objects: [], port: null }))}
-          >
+          <button type="button" className="text-umber underline" onClick={() => goToNode(node.record.id)}>
             {nodeTitle(node)}
           </button>
         </span>

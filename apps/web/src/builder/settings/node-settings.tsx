@@ -1,3 +1,4 @@
+import { moduleKey, usedKey } from '@umberfish/core';
 import {
   nodeTitle,
   problemWords,
@@ -23,6 +24,7 @@ import { FieldRow } from './field-row.tsx';
 import { offerFor } from '../bench/palette.ts';
 import { MatrixRows } from './matrix-rows.tsx';
 import { SettingField } from './setting-field.tsx';
+import { ModuleSection } from '../modules/module-section.tsx';
 import { catalogue } from '../../state/catalogue.ts';
 
 const endGesture = () => store.dispatch(gestureEnded());
@@ -31,6 +33,7 @@ const endGesture = () => store.dispatch(gestureEnded());
 export function NodeSettings({ graph, node }: { graph: GraphRecord; node: NodeRecord }) {
   const resolved = resolveGraph(catalogue(), graph).get(node.id);
   const report = useStore((s) => s.evaluation.reports.get(node.id));
+  const module = useStore((s) => s.project.project?.modules.find((m) => moduleKey(m) === usedKey(node)));
   if (!resolved) return null;
   const { definition } = resolved;
   const problems = report?.problems ?? [];
@@ -58,6 +61,7 @@ export function NodeSettings({ graph, node }: { graph: GraphRecord; node: NodeRe
         .map((s) => (
           <SettingField key={s.id} graph={graph} node={node} setting={s} value={resolved.settings[s.id]} />
         ))}
+      {module && <ModuleSection path={node.id} module={module} />}
       {problems.map((p, i) => (
         <p
           key={i}

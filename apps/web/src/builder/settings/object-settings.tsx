@@ -16,8 +16,7 @@ import {
   changeObject,
 } from '@umberfish/core';
 import { useMemo } from 'react';
-import { applyEdit, useSend } from '../../state/store.ts';
-import { uiSet } from '../../state/ui-slice.ts';
+import { applyEdit } from '../../state/store.ts';
 import { Button } from '../../ui/button.tsx';
 import { Choice } from '../../ui/choice.tsx';
 import { TextField } from '../../ui/text-field.tsx';
@@ -31,11 +30,11 @@ import { FieldRow } from './field-row.tsx';
 import { CurveSettings } from './curve-settings.tsx';
 import { PointSets } from './point-sets.tsx';
 import { ReplaceMesh } from './replace-mesh.tsx';
+import { goToNode } from '../bench/paths.ts';
 import { catalogue } from '../../state/catalogue.ts';
 
 /** Name, place in the scene and channels of an object. */
 export function ObjectSettings({ project, object }: { project: Project; object: ObjectRecord }) {
-  const send = useSend();
   const parents = useMemo(() => parentsFor(project.objects, object), [project.objects, object]);
   const change = (label: string, part: Partial<CommonFields>, gesture: string | null = null) =>
     applyEdit(label, changeObject(object.id, part), gesture);
@@ -94,11 +93,7 @@ export function ObjectSettings({ project, object }: { project: Project; object: 
       {result && graph && (
         <p className="text-xs leading-snug text-soft">
           Its result is made by{' '}
-          <button
-            type="button"
-            className="text-umber underline"
-            onClick={() => send(uiSet({ graph: graph.id, nodes: [result.node], objects: [], port: null }))}
-          >
+          <button type="button" className="text-umber underline" onClick={() => goToNode(result.node)}>
             {graph.name}
           </button>
           .

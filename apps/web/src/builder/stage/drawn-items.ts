@@ -1,4 +1,5 @@
 import {
+  rootGraph,
   drivenIn,
   SHOWN_PORT,
   shownResults,
@@ -54,13 +55,13 @@ export function drawnItems(project: Project, picture: DrawnPicture, graph: strin
       });
   }
   const previews = partsOf(picture, PREVIEW_KEY);
-  const current = project.graphs.find((g) => g.id === graph);
+  const current = graph === null ? undefined : rootGraph(project, graph);
   const compared = picture.meshes.get(COMPARE_KEYS.b);
   if (compared) return compareItems(picture, compared, ghosts);
   if (previews.length > 0 && current?.preview) {
     for (const mesh of previews)
       items.push({ id: mesh.key, name: 'Preview', mesh, matrix: null, object: null, ref: null, colour: null, ghost: false });
-    for (const r of shownResults(catalogue(), project)) if (r.graph === graph && r.object) replaced.add(r.object);
+    for (const r of shownResults(catalogue(), project)) if (r.graph === current.id && r.object) replaced.add(r.object);
   }
   const visible = visibleIds(project.objects);
   const worldOf = worldLookup(objects, 'channels', driven);

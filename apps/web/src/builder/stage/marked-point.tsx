@@ -1,3 +1,4 @@
+import { graphWithNode, rootGraph } from '@umberfish/core';
 import { useThree } from '@react-three/fiber';
 import { useEffect, useMemo } from 'react';
 import { BufferAttribute, BufferGeometry, Vector3 } from 'three';
@@ -15,7 +16,8 @@ export function markOf(
   objects: readonly string[],
 ): Vector3 | null {
   const project = store.getState().project.project;
-  const graphOf = project?.graphs.find((g) => g.nodes.some((n) => n.id === node));
+  const where = project && node !== null ? graphWithNode(project, node) : undefined;
+  const graphOf = project && where !== undefined ? rootGraph(project, where) : undefined;
   const results = project
     ? shownResults(catalogue(), project)
         .filter((r) => r.graph === graphOf?.id)

@@ -1,3 +1,4 @@
+import { graphAt } from '@umberfish/core';
 import { Canvas } from '@react-three/fiber';
 import {
   useCallback,
@@ -174,17 +175,21 @@ export default function Stage() {
     setHover({ name, x: e.clientX - at.left, y: e.clientY - at.top });
   };
 
-  const here = useMemo(
-    () => new Set(project?.graphs.find((g) => g.id === ui.graph)?.nodes.map((n) => n.id)),
-    [project, ui.graph],
-  );
+  const here = useMemo(() => {
+    const graph = project && ui.graph !== null ? graphAt(project, ui.graph) : undefined;
+    return new Set(graph?.nodes.map((n) => n.id));
+  }, [project, ui.graph]);
   const frame = useCallback(() => {
     if (!view) return;
     const box = new Box3();
     const solid = items.filter((i) => !i.ghost);
     const picked = solid.filter((i) => i.object !== null && ui.objects.includes(i.object));
     // Nothing picked: what the graph one looks at makes, else everything.
-    const made = solid.filter((i) => i.id === PREVIEW_KEY || (i.ref !== null && here.has(i.ref.node)));
+    const made = solid.filter(
+      (i) =>
+        i.id === PREVIEW_KEY ||
+        (i.ref !== null && i.ref.node.split('/').some((_, k, parts) => here.has(parts.slice(0, k + 1).join('/')))),
+    );
     const wanted = ui.objects.length > 0 ? picked : made.length > 0 ? made : solid;
     for (const i of wanted) {
       const object = meshes.current.get(i.id);
@@ -235,7 +240,7 @@ export default function Stage() {
   const footer =
     items.find((i) => i.object !== null && ui.objects.includes(i.object) && !i.ghost) ??
     items.find((i) => i.id === PREVIEW_KEY || (i.ref !== null && i.ref.node === ui.port?.node)) ??
-    items.find((i) => i.ref !== null && here.has(i.ref.node)) ??
+    items.find((i) => i.ref !== null && i.ref.node.split('/').some((_, k, parts) => here.has(parts.slice(0, k + 1).join('/')))) ??
     items.find((i) => !i.ghost);
   const marked =
     ui.element !== null && ui.tableOn === 'point' ? markOf(items, ui.element, ui.port?.node ?? null, ui.objects) : null;

@@ -14,14 +14,29 @@ export function withUses(reports: ReadonlyMap<string, NodeReport>, expanded: Exp
       if (known) known.push(report);
       else inside.set(use, [report]);
     }
-  for (const { path, outs } of expanded.uses) {
-    const of = inside.get(path) ?? [];
+  /** What is said of outputs where they truly are. */
+  const summaries = (node: string, ports: readonly string[]): NodeReport['outputs'] => {
     const outputs: Record<string, NodeReport['outputs'][string]> = {};
-    for (const out of outs) {
-      const source = expanded.sourceOf({ node: path, port: out });
+    for (const port of ports) {
+      const source = expanded.sourceOf({ node, port });
       const summary = source && reports.get(source.node)?.outputs[source.port];
-      if (summary) outputs[out] = summary;
+      if (summary) outputs[port] = summary;
     }
+    return outputs;
+  };
+  for (const { path, outs, ins, wayIn } of expanded.uses) {
+    const of = inside.get(path) ?? [];
+    const outputs = summaries(path, outs);
+    if (wayIn !== undefined)
+      all.set(wayIn, {
+        node: wayIn,
+        costInMs: 0,
+        chained: 1,
+        fresh: false,
+        failed: false,
+        problems: [],
+        outputs: summaries(wayIn, ins),
+      });
     if (of.length === 0 && Object.keys(outputs).length === 0) continue;
     all.set(path, {
       node: path,

@@ -3,6 +3,7 @@ import { shownResults } from '../network/shown.ts';
 import { drivingNodes } from '../network/facets.ts';
 import type { Catalogue } from '../node/catalogue.ts';
 import { problemWords, type Severity } from '../node/problems.ts';
+import { catalogueOf } from '../../modules/definitions.ts';
 import { wrongWire } from '../network/connect.ts';
 import { nodeTitle, resolveNode, resolveProject } from '../network/resolve.ts';
 import { wrongChannels } from '../../scene/channels.ts';
@@ -35,13 +36,14 @@ export function checkProject(catalogue: Catalogue, opened: OpenedProject, frame 
       message: 'The range ends before it begins. Set the last frame after the first.',
     });
   }
+  const types = catalogueOf(catalogue, project);
   for (const graph of project.graphs) {
     for (const wire of graph.wires) {
-      const message = wrongWire(catalogue, graph, wire);
+      const message = wrongWire(types, graph, wire);
       const target = graph.nodes.find((n) => n.id === wire.to.node);
       if (message && target)
         findings.push({
-          where: `${graph.name} / ${nodeTitle({ record: target, ...resolveNode(catalogue, target) })}`,
+          where: `${graph.name} / ${nodeTitle({ record: target, ...resolveNode(types, target) })}`,
           severity: 'error',
           message,
         });

@@ -6,6 +6,7 @@ import { matricesEditor, offsetsEditor, snapshotEditor } from './kept-fields.tsx
 import { namesEditor } from './names-field.tsx';
 import { objectEditor } from './object-field.tsx';
 import { choiceEditor, gradientEditor, numberEditor, responseEditor, toggleEditor } from './plain-fields.tsx';
+import { waysEditor } from './ways-field.tsx';
 import { textEditor } from './text-setting.tsx';
 
 /** How each type of setting is edited; a new type is a file here and a line. */
@@ -23,4 +24,5 @@ export const SETTING_EDITORS: { readonly [T in Setting['type']]: SettingEditor<T
   formula: formulaEditor,
   offsets: offsetsEditor,
   object: objectEditor,
+  ways: waysEditor,
 };

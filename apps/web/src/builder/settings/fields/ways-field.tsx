@@ -1,0 +1,186 @@
+import { KIND_TAGS, WAY_CONTROLS, WAY_STARTS, type PortKind, type Way, type Ways } from '@umberfish/core';
+import { ArrowDown, ArrowUp, X } from 'lucide-react';
+import { useState } from 'react';
+import { Choice } from '../../../ui/choice.tsx';
+import { NumberField } from '../../../ui/number-field.tsx';
+import { Switch } from '../../../ui/switch.tsx';
+import { TextField } from '../../../ui/text-field.tsx';
+import { catalogue } from '../../../state/catalogue.ts';
+import { FieldRow } from '../field-row.tsx';
+import type { FieldProps, SettingEditor } from './field.ts';
+
+const CONTROL_WORDS: Record<Way['control'], string> = {
+  number: 'Number',
+  slider: 'Slider',
+  switch: 'Switch',
+  choice: 'Choice',
+  colour: 'Colour',
+  place: 'Place (a locator)',
+  response: 'Response',
+  gradient: 'Gradient',
+  object: 'Object',
+  wire: 'Wire only',
+};
+const START_WORDS: Record<Way['start'], string> = {
+  origin: 'Object’s origin',
+  middle: 'Middle of its bounds',
+  top: 'Top of its bounds',
+  world: 'World origin',
+};
+
+/** What crosses the wall of a module, in order: named, grouped, moved, laid out. Wires and uses hold on to ids, so names may change. */
+function WaysField({ node, setting, value, write }: FieldProps<'ways'>) {
+  const [open, setOpen] = useState<string | null>(null);
+  const { ways } = value as Ways;
+  const isIn = catalogue().get(node.type)?.way === 'in';
+  const change = (id: string, part: Partial<Way>, gesture: string | null = null) =>
+    write({ ways: ways.map((w) => (w.id === id ? { ...w, ...part } : w)) }, gesture && `${gesture} ${id}`);
+  const move = (i: number, by: -1 | 1) => {
+    const next = [...ways];
+    [next[i], next[i + by]] = [next[i + by], next[i]];
+    write({ ways: next });
+  };
+  return (
+    <section aria-label={setting.label} className="mt-1" data-ways={ways.length}>
+      <h3 className="text-soft">{isIn ? 'Ways in, as dials' : 'Ways out'}</h3>
+      {ways.length === 0 && (
+        <p className="text-xs leading-snug text-faint">
+          None yet. Drag {isIn ? 'an input' : 'an output'} of a card onto this one to {isIn ? 'make it a dial' : 'let it out'}.
+        </p>
+      )}
+      <ol>
+        {ways.map((way, i) => (
+          <li key={way.id} data-way={way.name} className="border-b border-line py-1">
+            <div className="flex items-center gap-1">
+              <button
+                type="button"
+                aria-expanded={open === way.id}
+                aria-label={`More of ${way.name}`}
+                className="number w-[46px] shrink-0 rounded bg-sunk px-1 py-0.5 text-left text-[10.5px] whitespace-nowrap text-soft"
+                onClick={() => setOpen(open === way.id ? null : way.id)}
+              >
+                {way.kind in KIND_TAGS ? KIND_TAGS[way.kind as PortKind] : 'set'} {open === way.id ? '▾' : '▸'}
+              </button>
+              <TextField
+                label={`Name of way ${i + 1}`}
+                value={way.name}
+                onChange={(name) => name.trim() && change(way.id, { name: name.trim() })}
+              />
+              <Small label={`Move ${way.name} up`} disabled={i === 0} onClick={() => move(i, -1)}>
+                <ArrowUp size={12} />
+              </Small>
+              <Small label={`Move ${way.name} down`} disabled={i === ways.length - 1} onClick={() => move(i, 1)}>
+                <ArrowDown size={12} />
+              </Small>
+              <Small label={`Remove way ${way.name}`} onClick={() => write({ ways: ways.filter((w) => w.id !== way.id) })}>
+                <X size={12} />
+              </Small>
+            </div>
+            {open === way.id && <Details way={way} isIn={isIn} change={(part, gesture) => change(way.id, part, gesture)} />}
+          </li>
+        ))}
+      </ol>
+    </section>
+  );
+}
+
+interface DetailsProps {
+  way: Way;
+  isIn: boolean;
+  change(part: Partial<Way>, gesture?: string | null): void;
+}
+
+/** How a dial is laid out. */
+function Details({ way, isIn, change }: DetailsProps) {
+  const { range } = way;
+  const number = (label: string, now: number, set: (v: number) => Partial<Way>) => (
+    <FieldRow label={label} help="">
+      <NumberField
+        label={label}
+        unit={way.unit || undefined}
+        value={now}
+        onChange={(v, gesture) => typeof v === 'number' && change(set(v), gesture)}
+        onEnd={() => {}}
+      />
+    </FieldRow>
+  );
+  return (
+    <div className="mt-1 flex flex-col gap-1 pl-3">
+      <FieldRow label="Help" help="What the dial says of itself.">
+        <TextField label={`Help of ${way.name}`} value={way.help} onChange={(help) => change({ help })} />
+      </FieldRow>
+      {isIn && (
+        <>
+          <FieldRow label="Group" help="Dials of one group stand together under its name.">
+            <TextField label={`Group of ${way.name}`} value={way.group} onChange={(group) => change({ group })} />
+          </FieldRow>
+          <FieldRow label="Unit" help="Shown after the number.">
+            <TextField label={`Unit of ${way.name}`} value={way.unit} onChange={(unit) => change({ unit })} />
+          </FieldRow>
+          <FieldRow label="Control" help="What people get hold of.">
+            <Choice
+              label={`Control of ${way.name}`}
+              value={way.control}
+              options={WAY_CONTROLS.map((c) => ({ value: c, label: CONTROL_WORDS[c] }))}
+              onChange={(c) => change({ control: c as Way['control'] })}
+            />
+          </FieldRow>
+          {typeof way.default === 'number' && number('Default', way.default, (v) => ({ default: v }))}
+          {typeof way.default === 'boolean' && (
+            <FieldRow label="Default" help="">
+              <Switch label={`Default of ${way.name}`} checked={way.default} onChange={(v) => change({ default: v })} />
+            </FieldRow>
+          )}
+          {range && number('Least', range.min, (v) => ({ range: { ...range, min: v } }))}
+          {range && number('Most', range.max, (v) => ({ range: { ...range, max: v } }))}
+          {range && (
+            <FieldRow label="No further" help="Typing cannot pass the range.">
+              <Switch
+                label={`Range of ${way.name} is hard`}
+                checked={range.hard}
+                onChange={(v) => change({ range: { ...range, hard: v } })}
+              />
+            </FieldRow>
+          )}
+          {way.control === 'place' && (
+            <FieldRow label="Starts at" help="Where the locator is made when the module is put on an object.">
+              <Choice
+                label={`Start of ${way.name}`}
+                value={way.start}
+                options={WAY_STARTS.map((s) => ({ value: s, label: START_WORDS[s] }))}
+                onChange={(s) => change({ start: s as Way['start'] })}
+              />
+            </FieldRow>
+          )}
+        </>
+      )}
+    </div>
+  );
+}
+
+function Small({
+  label,
+  disabled,
+  onClick,
+  children,
+}: {
+  label: string;
+  disabled?: boolean;
+  onClick(): void;
+  children: React.ReactNode;
+}) {
+  return (
+    <button
+      type="button"
+      aria-label={label}
+      title={label}
+      disabled={disabled}
+      className="shrink-0 p-0.5 text-faint hover:text-ink disabled:opacity-30"
+      onClick={onClick}
+    >
+      {children}
+    </button>
+  );
+}
+
+export const waysEditor: SettingEditor<'ways'> = { field: WaysField, alone: true };

@@ -1,0 +1,84 @@
+import { expect, test, type Locator, type Page } from '@playwright/test';
+import { App } from './app.ts';
+
+test('cards become a module, are opened, exposed, copied and unpacked, and the fish stays as it was', async ({ page }) => {
+  const app = new App(page);
+  await app.openPart('swell');
+  await page.locator('[data-bench]').focus();
+  await page.keyboard.press('m');
+  await expect(page.locator('[data-remark]')).toContainText('Pick the cards');
+  await app.card('move').locator('header').click();
+  await app.card('move').locator('[data-output="mesh"]').click();
+  await app.settled();
+  const before = await app.row(3);
+  // 1. Pick what shall become one, all between the fish and what shows it.
+  await app.card('values').locator('header').click();
+  for (const id of ['distance', 'ratio', 'shape', 'offset', 'move'])
+    await app
+      .card(id)
+      .locator('header')
+      .click({ modifiers: ['Shift'] });
+  await page.keyboard.press('m');
+  await page.getByLabel('Name of the module').fill('Swell');
+  await page.locator('[data-offer="By radius"] input[type=checkbox]').check();
+  await page.getByLabel('Name of By radius', { exact: true }).fill('radius');
+  await app.andDrawn(() => page.getByRole('button', { name: 'Make it' }).click());
+  const use = page.locator('[data-card][data-type^="module:"]');
+  await expect(use).toHaveCount(1);
+  await use.locator('[data-output]').last().click();
+  await app.settled();
+  expect(await app.row(3)).toEqual(before);
+  // 2. Inside, with its own numbers and the way back.
+  await page.keyboard.press('Enter');
+  await expect(page.locator('[data-inside]')).toBeVisible();
+  await expect(app.cardOf('way-in').locator('[data-output]')).toHaveCount(3);
+  await app.cardOf('way-in').locator('[data-output]').first().click();
+  await app.settled();
+  await expect(page.locator('[data-row="3"]')).toBeVisible();
+  // 3. An input dropped on Way In is a dial; so is one at the other end a way out.
+  const height = app.cardOf('arithmetic', 'Along normals').locator('.react-flow__handle.target[data-port="c"]');
+  await dragTo(page, height, app.cardOf('way-in').locator('header'));
+  await expect(app.cardOf('way-in').locator('[data-output]')).toHaveCount(4);
+  await app.cardOf('way-in').locator('header').click();
+  await page.getByLabel('Name of way 4').fill('height');
+  await page.keyboard.press('Enter');
+  await dragTo(
+    page,
+    app.cardOf('measure').locator('.react-flow__handle.source[data-port="result"]'),
+    app.cardOf('way-out').locator('header'),
+  );
+  await expect(app.cardOf('way-out').locator('.react-flow__handle.target')).toHaveCount(2);
+  await page.screenshot({ path: '/tmp/m4.png' });
+  // 4. Out again: the use has the dial, with the number of the card it was on; nothing moved.
+  await page.locator('[data-bench]').focus();
+  await page.keyboard.press('u');
+  await expect(page.locator('[data-inside]')).toHaveCount(0);
+  await expect(page.getByLabel('height', { exact: true })).toHaveValue(/0.2/);
+  await use.locator('[data-output]').first().click();
+  await app.settled();
+  expect(await app.row(3)).toEqual(before);
+  // 5. A second use by copy; own copy parts it; unpacked, cards are there again.
+  await use.locator('header').click();
+  await page.locator('[data-bench]').focus();
+  await page.keyboard.press('Control+c');
+  await page.keyboard.press('Control+v');
+  await expect(use).toHaveCount(2);
+  await expect(page.locator('[data-module]')).toContainText('2 uses');
+  await page.getByRole('button', { name: 'Own copy' }).click();
+  await expect(page.locator('[data-module]')).toContainText('Used here only');
+  await page.getByRole('button', { name: 'Unpack' }).click();
+  await expect(use).toHaveCount(1);
+  await expect(app.cardOf('move-points')).toHaveCount(1);
+  await page.screenshot({ path: '/tmp/m5.png' });
+  await page.keyboard.press('Control+z');
+  await expect(use).toHaveCount(2);
+  expect(app.errors).toEqual([]);
+});
+
+async function dragTo(page: Page, from: Locator, to: Locator): Promise<void> {
+  const [a, b] = [(await from.boundingBox())!, (await to.boundingBox())!];
+  await page.mouse.move(a.x + a.width / 2, a.y + a.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(b.x + b.width / 2, b.y + b.height / 2, { steps: 6 });
+  await page.mouse.up();
+}

@@ -1,0 +1,4 @@
+export { catalogueOf, circleThrough, MOST_DEEP } from './definitions.ts';
+export { expandProject } from './expand.ts';
+export { graphAt, graphWithNode, insideOf, moduleAt, pathOfInside, rootGraph } from './views.ts';
+export { wallsOf } from './walls.ts';
