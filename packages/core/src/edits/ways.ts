@@ -20,6 +20,9 @@ const PLAIN: Omit<Way, 'id' | 'name' | 'kind'> = {
   sets: [],
 };
 
+/** A new way; its fields in the order of the file. */
+const makeWay = (name: string, kind: string): Way => ({ id: newId('way'), name, kind, ...PLAIN });
+
 /** What an input would be called as a dial: a letter says little without its card. */
 export const nameOfInput = (port: InputPort, { record, definition }: ResolvedNode): string =>
   port.label.length > 2 ? port.label : record.title || `${(definition?.title ?? '').toLowerCase()} ${port.label}`;
@@ -30,10 +33,7 @@ export function wayOfInput(name: string, port: InputPort, node: ResolvedNode, ar
   // What takes several kinds is said by what arrives.
   const kind = port.kind === 'geometry' && arriving ? arriving : port.kind;
   return {
-    ...PLAIN,
-    id: newId('way'),
-    name,
-    kind,
+    ...makeWay(name, kind),
     unit: port.unit ?? '',
     help: port.help,
     default: typed,
@@ -46,10 +46,7 @@ export function wayOfInput(name: string, port: InputPort, node: ResolvedNode, ar
 
 /** An output as a way out. */
 export const wayOfOutput = (name: string, port: OutputPort, kind: string | undefined): Way => ({
-  ...PLAIN,
-  id: newId('way'),
-  name,
-  kind: kind ?? port.kind,
+  ...makeWay(name, kind ?? port.kind),
   unit: port.unit ?? '',
   help: port.help,
 });
@@ -59,10 +56,7 @@ export const wayOfSetting = (names: (wanted: string) => string, setting: Setting
   const title = node.record.title || node.definition?.title || '';
   const isObject = setting.type === 'object';
   return {
-    ...PLAIN,
-    id: newId('way'),
-    name: names(isObject ? title : `${title} ${setting.label.toLowerCase()}`),
-    kind: 'setting',
+    ...makeWay(names(isObject ? title : `${title} ${setting.label.toLowerCase()}`), 'setting'),
     help: setting.help,
     control: isObject
       ? setting.takes === 'locator'

@@ -6,6 +6,7 @@ import { memoizeWithin } from '../memo.ts';
 import type { Way } from '../project/fields.ts';
 import { moduleKey, usedKey, useType } from '../project/modules.ts';
 import type { ModuleRecord, NodeRecord, Project } from '../project/schema.ts';
+import { versionWords } from './versions.ts';
 import { wallsOf } from './walls.ts';
 
 /** Modules may stand in each other so deep. */
@@ -68,7 +69,8 @@ function definitionOf(inside: Catalogue, module: ModuleRecord): NodeDefinition {
     inputs: () => inputs,
     outputs: () => outputs,
     settings,
-    sentence: () => (module.version > 0 ? `version ${module.version}${module.edited ? ', changed' : ''}` : 'not published yet'),
+    sentence: () =>
+      module.version > 0 ? `version ${versionWords(module.version)}${module.edited ? ', changed' : ''}` : 'not published yet',
     passes,
   };
 }

@@ -1,4 +1,4 @@
-import { changeModule, counted, moduleKey, usesOf, type ModuleRecord } from '@umberfish/core';
+import { changeModule, counted, moduleKey, usesOf, versionWords, type ModuleRecord } from '@umberfish/core';
 import { applyEdit, selectProject, useStore } from '../../state/store.ts';
 import { Button } from '../../ui/button.tsx';
 import { TextField } from '../../ui/text-field.tsx';
@@ -17,7 +17,7 @@ export function ModuleSection({ path, module }: { path: string; module: ModuleRe
         Module <strong className="font-serif font-semibold text-ink">{module.name}</strong>
       </h3>
       <p className="text-xs leading-snug text-soft">
-        {module.version > 0 ? `Version ${module.version}${module.edited ? ', changed since' : ''}` : 'Not published'}.{' '}
+        {module.version > 0 ? `Version ${versionWords(module.version)}${module.edited ? ', changed since' : ''}` : 'Not published'}.{' '}
         {uses === 1 ? 'Used here only.' : `${counted(uses, 'use')} in this project: a change inside shows in all.`}
       </p>
       <TextField

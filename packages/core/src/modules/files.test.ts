@@ -1,0 +1,190 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { changeModule, exposeInput, ownCopy } from '../edits/module-edits.ts';
+import { published, takeIn, useVersion } from '../edits/module-versions.ts';
+import { setSetting } from '../edits/document.ts';
+import { offeredWays, packNodes } from '../edits/pack.ts';
+import { makeSphere } from '../geometry/primitives.ts';
+import { CATALOGUE } from '../nodes/index.ts';
+import type { Way } from '../project/fields.ts';
+import { moduleKey, useType } from '../project/modules.ts';
+import type { ModuleRecord, Project } from '../project/schema.ts';
+import { evaluatorOf, project, swell, SHOWN } from '../testing/build.ts';
+import { catalogueOf, circleThrough } from './definitions.ts';
+import { moduleFile, moduleHash, ModuleFileError, readModuleFile, writeModuleFile } from './file.ts';
+import { compareWalls, changeWords, nextVersion, versionWords } from './versions.ts';
+import { graphAt, insideOf } from './views.ts';
+import { wallsOf } from './walls.ts';
+
+/** The swell with all but its ends in a module, and that in another. */
+function nested(): { project: Project; outer: ModuleRecord; inner: ModuleRecord; use: string } {
+  const pack = (p: Project, picked: string[], name: string) =>
+    packNodes(
+      CATALOGUE,
+      p,
+      'graph',
+      picked,
+      name,
+      offeredWays(CATALOGUE, p, 'graph', picked).filter((w) => w.needed),
+    );
+  const first = pack(project([swell()]), ['distance', 'ratio', 'response'], 'Nearness');
+  const second = pack(first.project, [first.use, 'values', 'offset', 'move'], 'Swell');
+  const inner = second.project.modules.find((m) => m.name === 'Nearness')!;
+  return { project: second.project, outer: second.module, inner, use: second.use };
+}
+
+const shown = (p: Project) => {
+  const value = evaluatorOf(makeSphere(1, 6, 8))
+    .evaluate({ project: p, frame: 3, wanted: [SHOWN] })
+    .value(SHOWN);
+  if (value?.form !== 'geometry') throw new Error('Nothing is shown.');
+  return Array.from(value.mesh.positions);
+};
+
+const ins = (m: ModuleRecord): readonly Way[] => wallsOf(CATALOGUE, m.graph).ins;
+
+describe('A module file', () => {
+  test('is whole: brought into another project, it does what it did; brought twice, it is there once', () => {
+    const { project: p, outer } = nested();
+    const text = writeModuleFile(moduleFile(p, outer, 'first', '2026-11-28'));
+    const file = readModuleFile(text);
+    expect(writeModuleFile(file)).toBe(text);
+    expect(file.inside.map((m) => m.name)).toEqual(['Nearness']);
+    // Where it came from, nothing is new.
+    expect(takeIn(p, file)).toMatchObject({ project: p, notes: [] });
+    const other = { ...p, modules: [] };
+    const once = takeIn(other, file);
+    expect(once.notes).toEqual([]);
+    expect(once.project.modules.map(moduleKey).sort()).toEqual(p.modules.map(moduleKey).sort());
+    expect(shown(once.project)).toEqual(shown(p));
+    expect(takeIn(once.project, file).project).toBe(once.project);
+  });
+
+  test('of the same id and version but other content is kept beside the other, and told', () => {
+    const { project: p, outer, inner } = nested();
+    const file = moduleFile(p, outer, '', '');
+    // Here, the inner one does something else.
+    const changed = changeModule(moduleKey(inner), { summary: 'other' })(p);
+    const { project: both, module, notes } = takeIn(changed, file);
+    expect(notes).toHaveLength(2);
+    expect(notes.join()).toContain('Both are kept');
+    expect(both.modules).toHaveLength(4);
+    expect(shown(both)).toEqual(shown(p));
+    // The new one uses the new inner one: together they are what the file holds, but for their names.
+    const used = both.modules.find((m) => module.graph.nodes.some((n) => n.type === useType(m)));
+    expect(used?.name).toBe('Nearness 2');
+    expect(takeIn(both, file).project).toBe(both);
+  });
+
+  test('that is broken is refused with one sentence, whatever it is', () => {
+    const { project: p, outer, inner } = nested();
+    const good = moduleFile(p, outer, '', '');
+    const refuse = (text: string): string => {
+      try {
+        readModuleFile(text);
+      } catch (e) {
+        expect(e).toBeInstanceOf(ModuleFileError);
+        return (e as Error).message;
+      }
+      return 'taken';
+    };
+    expect(refuse('{')).toContain('not JSON');
+    expect(refuse('[]')).toContain('not an Umberfish module');
+    expect(refuse(JSON.stringify({ ...good, version: 9 }))).toContain('newer Umberfish');
+    expect(refuse('['.repeat(10_000))).toContain('not JSON');
+    expect(refuse(JSON.stringify({ ...good, module: { ...outer, graph: { ...outer.graph, nodes: [3] } } }))).toContain('nodes');
+    const inItself = {
+      ...inner,
+      graph: { ...inner.graph, nodes: [...inner.graph.nodes, { ...inner.graph.nodes[0], id: 'x', type: useType(outer) }] },
+    };
+    expect(refuse(JSON.stringify({ ...good, inside: [inItself] }))).toMatch(/contains itself: .*Swell in Nearness in Swell/);
+    const text = JSON.stringify(good);
+    fc.assert(
+      fc.property(fc.nat(text.length - 1), fc.nat(60), fc.string(), (at, length, instead) => {
+        refuse(text.slice(0, at) + instead + text.slice(at + length));
+      }),
+      { numRuns: 300 },
+    );
+  });
+});
+
+describe('Versions', () => {
+  test('count by what breaks', () => {
+    expect([nextVersion(0, true), nextVersion(1000, false), nextVersion(1001, true), nextVersion(2999, false)]).toEqual([
+      1000, 1001, 2000, 3000,
+    ]);
+    expect([0, 1000, 2001].map(versionWords)).toEqual(['none', '1.0', '2.1']);
+  });
+
+  test('what changes is told, and whether it breaks uses', () => {
+    const { project: p, outer, use } = nested();
+    const inside = insideOf(use);
+    const types = catalogueOf(CATALOGUE, p);
+    const view = graphAt(p, inside)!;
+    const offset = view.nodes.find((n) => n.id.endsWith('/offset'))!;
+    // A new dial breaks nothing.
+    const more = exposeInput(types, inside, { node: offset.id, port: 'c' })(p);
+    const now = (q: Project) => q.modules.find((m) => m.id === outer.id)!;
+    const added = compareWalls(CATALOGUE, outer, now(more));
+    expect(added.added.map((w) => w.name)).toEqual(['arithmetic c']);
+    expect(added.breaks).toEqual([]);
+    expect(shown(more)).toEqual(shown(p));
+    // Renamed, it is the same; gone, of another kind or unit, it is not.
+    const wall = view.nodes.find((n) => n.type === 'way-in')!;
+    const withWays = (change: (w: Way, i: number) => Way | undefined) =>
+      setSetting(types, inside, wall.id, 'ways', { ways: ins(outer).flatMap((w, i) => change(w, i) ?? []) })(p);
+    const renamed = withWays((w, i) => (i === 0 ? { ...w, name: 'skin' } : w));
+    expect(changeWords(compareWalls(CATALOGUE, outer, now(renamed)))).toBe(`"${ins(outer)[0].name}" is called "skin".`);
+    expect(shown(renamed)).toEqual(shown(p));
+    const gone = compareWalls(CATALOGUE, outer, now(withWays((w, i) => (i === 0 ? undefined : w))));
+    expect(gone.breaks).toEqual([`The way in "${ins(outer)[0].name}" is gone.`]);
+    const other = compareWalls(CATALOGUE, outer, now(withWays((w) => ({ ...w, kind: 'curves', unit: 'm' }))));
+    expect(other.breaks.length).toBeGreaterThanOrEqual(2);
+  });
+
+  test('published, uses are of that version; an older one goes on beside it, until it is let go', () => {
+    const { project: p, outer, use } = nested();
+    const v1 = published(moduleKey(outer), 1000)(p);
+    expect(v1.graphs[0].nodes.find((n) => n.id === use)?.type).toBe(`module:${outer.id}@1000`);
+    expect(shown(v1)).toEqual(shown(p));
+    const file = moduleFile(
+      v1,
+      v1.modules.find((m) => m.id === outer.id)!,
+      '',
+      '',
+    );
+    // A change, published as another version, in a project where one use stays with the first.
+    const inside = insideOf(use);
+    const offset = graphAt(v1, inside)!.nodes.find((n) => n.id.endsWith('/offset'))!;
+    const edited = exposeInput(catalogueOf(CATALOGUE, v1), inside, { node: offset.id, port: 'c' })(v1);
+    expect(edited.modules.find((m) => m.id === outer.id)?.edited).toBe(true);
+    const v2 = published(`${outer.id}@1000`, 1001)(edited);
+    const both = takeIn(v2, file);
+    expect(
+      both.project.modules
+        .filter((m) => m.id === outer.id)
+        .map((m) => m.version)
+        .sort(),
+    ).toEqual([1000, 1001]);
+    const back = useVersion(`${outer.id}@1001`, both.module, { graph: 'graph', node: use })(both.project);
+    expect(back.graphs[0].nodes.find((n) => n.id === use)?.type).toBe(`module:${outer.id}@1000`);
+    expect(shown(back)).toEqual(shown(p));
+    expect(back.modules.filter((m) => m.id === outer.id).map((m) => m.version)).toEqual([1000]);
+  });
+
+  test('equal content has equal hashes, wherever cards lie', () => {
+    const { project: p, outer, use } = nested();
+    const own = ownCopy('graph', use, outer.name)(p);
+    const copy = own.modules.at(-1)!;
+    expect(copy.id).not.toBe(outer.id);
+    expect(moduleHash(own, copy)).toBe(moduleHash(p, outer));
+    const moved = {
+      ...outer,
+      graph: { ...outer.graph, nodes: outer.graph.nodes.map((n) => ({ ...n, position: [0, 0] as const })) },
+    };
+    expect(moduleHash(p, moved)).toBe(moduleHash(p, outer));
+    expect(moduleHash(p, { ...outer, summary: 'x' })).not.toBe(moduleHash(p, outer));
+    expect(circleThrough(p, moduleKey(p.modules[0]), moduleKey(outer))).toEqual(['Nearness', 'Swell', 'Nearness']);
+    expect(circleThrough(p, moduleKey(outer), moduleKey(p.modules[0]))).toBeUndefined();
+  });
+});
