@@ -1,5 +1,8 @@
 import { expect, test, type Locator, type Page } from '@playwright/test';
+import { fileURLToPath } from 'node:url';
 import { App } from './app.ts';
+
+const BUOY = fileURLToPath(new URL('../demo/meshes/buoy.obj', import.meta.url));
 
 test('cards become a module, are opened, exposed, copied and unpacked, and the fish stays as it was', async ({ page }) => {
   const app = new App(page);
@@ -82,3 +85,44 @@ async function dragTo(page: Page, from: Locator, to: Locator): Promise<void> {
   await page.mouse.move(b.x + b.width / 2, b.y + b.height / 2, { steps: 6 });
   await page.mouse.up();
 }
+
+test('a module of the library is put on a dropped mesh in five actions, published with a change, and updated elsewhere', async ({ page }) => {
+  const app = new App(page);
+  await app.newProject();
+  let actions = 0;
+  const act = async (work: () => Promise<unknown>) => {
+    actions++;
+    await work();
+  };
+  // 1. The mesh arrives; units are taken as they are offered.
+  await act(() => page.locator('input[type=file][accept*=".obj"]').first().setInputFiles(BUOY));
+  await act(() => page.getByRole('button', { name: 'Import', exact: true }).click());
+  await app.settled();
+  await act(() => page.getByRole('treeitem', { name: /Buoy/ }).click());
+  await act(() => page.keyboard.press('Control+k'));
+  await page.keyboard.type('swell');
+  await page.screenshot({ path: '/tmp/m6.png' });
+  await act(() => app.andDrawn(() => page.getByRole('option', { name: /^Swell Swells a mesh/ }).first().click()));
+  expect(actions).toBeLessThanOrEqual(5);
+  await expect(page.locator('[data-card][data-type^="module:starter-swell"]')).toHaveCount(1);
+  await expect(page.getByRole('treeitem', { name: /Swell place/ })).toBeVisible();
+  await app.settled();
+  await page.screenshot({ path: '/tmp/m7.png' });
+  expect(app.errors).toEqual([]);
+});
+
+test('the library lists, finds and tries modules', async ({ page }) => {
+  const app = new App(page);
+  await app.openShelf();
+  await page.getByRole('button', { name: 'Modules' }).click();
+  await page.waitForSelector('[data-library]:not([data-library="loading"])');
+  await page.screenshot({ path: '/tmp/m8.png' });
+  await page.getByLabel('Search modules').fill('rings water');
+  await expect(page.locator('[data-module-card]')).toHaveCount(1);
+  await expect(page.locator('[data-about]')).toHaveAttribute('data-about', 'Ripples');
+  await page.getByRole('button', { name: 'Try it' }).click();
+  await app.drawn();
+  await app.settled();
+  await page.screenshot({ path: '/tmp/m9.png' });
+  expect(app.errors).toEqual([]);
+});

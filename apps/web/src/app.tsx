@@ -3,6 +3,7 @@ import { createBrowserRouter, Link, Outlet, RouterProvider, useRouteError } from
 import { Shelf } from './shelf/shelf.tsx';
 import { Remark } from './ui/remark.tsx';
 
+const LibraryPage = lazy(() => import('./library/library-page.tsx'));
 const BuildPage = lazy(() => import('./builder/build-page.tsx'));
 
 const router = createBrowserRouter([
@@ -12,6 +13,7 @@ const router = createBrowserRouter([
     children: [
       { path: '/', element: <Shelf /> },
       { path: '/p/:id/build', element: <BuildPage /> },
+      { path: '/modules', element: <LibraryPage /> },
       { path: '*', element: <Nowhere /> },
     ],
   },

@@ -14,6 +14,7 @@ import { setPaused } from './bench/bench-header.tsx';
 import { ExportDialog } from './export-dialog.tsx';
 import { ImportDialog } from './import-dialog.tsx';
 import { asksForUnits, importIntoProject } from './importing.ts';
+import { takeModuleFiles } from './modules/library-commands.ts';
 import { MAKE_EVENT, moduleCommands } from './modules/commands.ts';
 import { MakeDialog } from './modules/make-dialog.tsx';
 import { Leaving } from './leaving.tsx';
@@ -65,7 +66,8 @@ export default function BuildPage() {
       .catch((e: unknown) => setMissing((e as Error).message));
   }, [id]);
 
-  const bring = (given: readonly File[]) => {
+  const bring = async (files: readonly File[]) => {
+    const given = await takeModuleFiles(files);
     if (given.length === 0) return;
     if (asksForUnits(given)) setFiles(given);
     else void importIntoProject(given, METRES_Y_UP);
@@ -78,7 +80,7 @@ export default function BuildPage() {
     if (!open || brought.current || given.length === 0) return;
     brought.current = true;
     void go(location.pathname, { replace: true, state: null });
-    bring(given);
+    void bring(given);
   }, [open, location, go]);
 
   useEffect(() => {
@@ -162,7 +164,7 @@ export default function BuildPage() {
   const drop = (e: DragEvent) => {
     e.preventDefault();
     setOver(false);
-    bring([...e.dataTransfer.files]);
+    void bring([...e.dataTransfer.files]);
   };
   return (
     <ReactFlowProvider>
@@ -192,7 +194,7 @@ export default function BuildPage() {
               >
                 <Group orientation="vertical">
                   <Panel defaultSize="36%" minSize="90px">
-                    <SceneTree onImport={bring} />
+                    <SceneTree onImport={(files) => void bring(files)} />
                   </Panel>
                   <Divider horizontal />
                   <Panel minSize="120px">
@@ -247,11 +249,11 @@ export default function BuildPage() {
           type="file"
           hidden
           multiple
-          accept=".obj,.mtl,.glb,.gltf,.bin"
+          accept=".obj,.mtl,.glb,.gltf,.bin,.json"
           onChange={(e) => {
             const given = [...(e.target.files ?? [])];
             e.target.value = '';
-            bring(given);
+            void bring(given);
           }}
         />
         {files && <ImportDialog files={files} onClose={() => setFiles(null)} />}

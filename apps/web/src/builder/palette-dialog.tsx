@@ -1,10 +1,13 @@
-import { kindOf, KIND_WORDS, type NodeDefinition, type PortRef, addNode, connect, newId, nodeOf } from '@umberfish/core';
+import { kindOf, typeOfUse, KIND_WORDS, type NodeDefinition, type PortRef, addNode, connect, newId, nodeOf } from '@umberfish/core';
 import { Command } from 'cmdk';
 import { Dialog } from 'radix-ui';
 import { useReactFlow } from '@xyflow/react';
 import { useEffect, useState } from 'react';
 import { applyEdit, selectGraph, store } from '../state/store.ts';
 import { portPicked, nodesPicked, remarked, uiSet } from '../state/ui-slice.ts';
+import { catalogue } from '../state/catalogue.ts';
+import { useLibrary } from '../library/use-library.ts';
+import { putOnPicked, usableModules, type Usable } from './modules/library-commands.ts';
 import { circleOf } from './modules/commands.ts';
 import { fittingPort, offered } from './bench/catalogue.ts';
 import { everyNode, type FoundNode } from './bench/find.ts';
@@ -26,6 +29,8 @@ export function PaletteDialog({ commands }: { commands: readonly PageCommand[] }
   const [request, setRequest] = useState<PaletteRequest | null>(null);
   const [search, setSearch] = useState('');
   const flow = useReactFlow();
+  // So that it knows of the library's modules.
+  useLibrary();
 
   useEffect(() => {
     const open = (e: Event) => {
@@ -76,6 +81,14 @@ export function PaletteDialog({ commands }: { commands: readonly PageCommand[] }
     store.dispatch(output ? portPicked({ node: node.id, port: output }) : nodesPicked([node.id]));
   };
 
+  const addFromLibrary = (usable: Usable) => {
+    const brought = usable.bring();
+    if (!brought) return;
+    applyEdit(`Bring in ${usable.name}`, () => brought.project);
+    const definition = catalogue().get(typeOfUse(brought.module));
+    if (definition) add(definition);
+  };
+
   const goTo = (hit: FoundNode) => {
     store.dispatch(uiSet({ graph: hit.graph, port: null }));
     store.dispatch(nodesPicked([hit.node]));
@@ -93,6 +106,30 @@ export function PaletteDialog({ commands }: { commands: readonly PageCommand[] }
         words,
         run: () => add(n),
       });
+    }
+  }
+  if (request && !request.end && !request.find) {
+    const picked = store.getState().ui.objects.length;
+    for (const usable of usableModules()) {
+      const { key, name, summary, tags } = usable;
+      if (picked > 0 && !usable.wrong)
+        entries.unshift({
+          key: `put ${key}`,
+          heading: 'Put on what is picked',
+          title: name,
+          about: summary,
+          words: [...tags, summary, 'put on'],
+          run: () => putOnPicked(usable),
+        });
+      if (!catalogue().has(`module:${key}`))
+        entries.push({
+          key: `library ${key}`,
+          heading: 'Modules of the library',
+          title: name,
+          about: summary,
+          words: [...tags, summary],
+          run: () => addFromLibrary(usable),
+        });
     }
   }
   if (request && !request.end && (search !== '' || request.find)) {

@@ -1,10 +1,12 @@
-import { FileUp, FolderOpen, MoreHorizontal, Plus } from 'lucide-react';
+import { Blocks, FileUp, FolderOpen, MoreHorizontal, Plus } from 'lucide-react';
 import { useEffect, useRef, useState, type DragEvent } from 'react';
 import { useNavigate } from 'react-router';
 import demoThumbnail from '@umberfish/demo/thumbnail.jpg?url';
 import { useSend, useStore } from '../state/store.ts';
 import { remarked, uiSet } from '../state/ui-slice.ts';
 import { keepNewProject, keepProject, closeOnPage } from '../storage/open.ts';
+import { isModuleText, readModuleFile } from '@umberfish/core';
+import { keepModule } from '../storage/library.ts';
 import { fetchDemo, openProjectFile } from '../storage/files.ts';
 import { isStored, listProjects, removeProject, storageReason, type StoredProject } from '../storage/database.ts';
 import { Button } from '../ui/button.tsx';
@@ -56,7 +58,15 @@ export function Shelf() {
   const openFiles = (files: readonly File[]): void => {
     const project = files.find((f) => f.name.toLowerCase().endsWith('.json'));
     if (!project) return void attempt(startNew, files)();
-    void attempt(async () => keepProject(await openProjectFile(project)))();
+    void project.text().then(
+      (text) => {
+        if (!isModuleText(text)) return attempt(async () => keepProject(await openProjectFile(project)))();
+        return keepModule(readModuleFile(text))
+          .then(() => go('/modules'))
+          .catch((error: unknown) => send(remarked({ text: `${project.name}: ${(error as Error).message}`, kind: 'wrong' })));
+      },
+      (error: unknown) => send(remarked({ text: `${project.name} cannot be read: ${(error as Error).message}`, kind: 'wrong' })),
+    );
   };
   const drop = (event: DragEvent) => {
     event.preventDefault();
@@ -102,6 +112,9 @@ export function Shelf() {
             hint="Open a project file, or start a project from an OBJ, GLB or glTF mesh. Files can also be dropped on this page."
           >
             <FolderOpen size={15} /> Open a file
+          </Button>
+          <Button look="framed" onClick={() => void go('/modules')} hint="Parts with a few clear dials, to put on any mesh">
+            <Blocks size={15} /> Modules
           </Button>
           <Button look="strong" onClick={attempt(startNew)}>
             <Plus size={15} /> New project

@@ -25,17 +25,30 @@ interface StoredMesh {
   data: unknown;
 }
 
+/** A published version of a module, as the text of its file. */
+export interface StoredModule {
+  /** `id@version` */
+  key: string;
+  id: string;
+  name: string;
+  hash: string;
+  text: string;
+}
+
 class Database extends Dexie {
+  modules!: EntityTable<StoredModule, 'key'>;
   projects!: EntityTable<StoredProject, 'id'>;
   meshes!: EntityTable<StoredMesh, 'id'>;
 
   constructor() {
     super('umberfish');
     this.version(1).stores({ projects: 'id, changedAt', meshes: 'id' });
+    this.version(2).stores({ modules: 'key, id' });
   }
 }
 
-const database = new Database();
+/** This browser's store; rooms of it have files of their own. */
+export const database = new Database();
 
 /** Another tab saved this project since it was opened here, or one of its id is there already. */
 export class ChangedElsewhere extends Error {}

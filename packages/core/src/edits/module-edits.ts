@@ -3,7 +3,7 @@ import { outputKinds, resolveGraph, type PortRef } from '../graph/network/resolv
 import { graphAt, inGraph } from '../modules/views.ts';
 import { wallsOf } from '../modules/walls.ts';
 import type { SettingValue, Way } from '../project/fields.ts';
-import { moduleKey, usedKey, useType } from '../project/modules.ts';
+import { moduleKey, usedKey, typeOfUse } from '../project/modules.ts';
 import type { GraphRecord, ModuleRecord, NodeRecord, Project } from '../project/schema.ts';
 import { newId, type Edit } from './document.ts';
 import { nameOfInput, wayOfInput, wayOfOutput, wayOfSetting } from './ways.ts';
@@ -37,7 +37,7 @@ export const ownCopy =
     };
     const changed = inGraph(project, graph, (g) => ({
       ...g,
-      nodes: g.nodes.map((n) => (n.id === use ? { ...n, type: useType(copy) } : n)),
+      nodes: g.nodes.map((n) => (n.id === use ? { ...n, type: typeOfUse(copy) } : n)),
     }));
     return { ...changed, modules: [...changed.modules, copy] };
   };

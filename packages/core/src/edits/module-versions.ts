@@ -1,6 +1,6 @@
 import { graphAt, inGraph } from '../modules/views.ts';
 import { moduleHash, type ModuleFile } from '../modules/file.ts';
-import { moduleKey, usedKey, useType } from '../project/modules.ts';
+import { moduleKey, usedKey, typeOfUse } from '../project/modules.ts';
 import type { GraphRecord, ModuleRecord, NodeRecord, Project } from '../project/schema.ts';
 import { newId, type Edit } from './document.ts';
 
@@ -12,9 +12,9 @@ const withType = (graph: GraphRecord, from: string, to: string): GraphRecord =>
 /** Gives every use of one module, wherever it stands, another one. */
 const retyped = (project: Project, from: string, to: ModuleRecord): Project => ({
   ...project,
-  graphs: project.graphs.map((g) => withType(g, from, useType(to))),
+  graphs: project.graphs.map((g) => withType(g, from, typeOfUse(to))),
   modules: project.modules.map((m) => {
-    const graph = withType(m.graph, from, useType(to));
+    const graph = withType(m.graph, from, typeOfUse(to));
     return graph === m.graph ? m : { ...m, graph };
   }),
 });
@@ -62,7 +62,7 @@ export function takeIn(project: Project, file: ModuleFile): TakenIn {
     const as = renamed.get(key) ?? m;
     if (project.modules.includes(as) || (!renamed.has(key) && present.has(key))) continue;
     let { graph } = as;
-    for (const [from, to] of renamed) graph = withType(graph, from, useType(to));
+    for (const [from, to] of renamed) graph = withType(graph, from, typeOfUse(to));
     if (graphs.has(graph.id)) graph = { ...graph, id: newId('inside') };
     graphs.add(graph.id);
     added.push({ ...as, graph });
@@ -80,14 +80,14 @@ function freeName(project: Project, wanted: string): string {
 }
 
 /** Lets uses be of another version: one of a graph, or all of the project. Wires and dials hold on to the ids of ways. */
-export const useVersion =
+export const ofVersion =
   (from: string, to: ModuleRecord, only?: { readonly graph: string; readonly node: string }): Edit =>
   (p) => {
     if (!only) return withoutUnusedVersions(retyped(p, from, to), from);
     if (!graphAt(p, only.graph)) return p;
     const changed = inGraph(p, only.graph, (g) => ({
       ...g,
-      nodes: g.nodes.map((n) => (n.id === only.node ? { ...n, type: useType(to) } : n)),
+      nodes: g.nodes.map((n) => (n.id === only.node ? { ...n, type: typeOfUse(to) } : n)),
     }));
     return withoutUnusedVersions(changed, from);
   };

@@ -6,7 +6,7 @@ import { expandProject } from '../modules/expand.ts';
 import { graphAt, pathOfInside } from '../modules/views.ts';
 import { wallsOf } from '../modules/walls.ts';
 import type { InputValue, SettingValue, Way } from '../project/fields.ts';
-import { moduleKey, pathTo, usedKey, useType } from '../project/modules.ts';
+import { moduleKey, pathTo, usedKey, typeOfUse } from '../project/modules.ts';
 import type { GraphRecord, ModuleRecord, NodeRecord, Project, WireRecord } from '../project/schema.ts';
 import { wayIn } from '../nodes/flow/way-in.ts';
 import { wayOut } from '../nodes/flow/way-out.ts';
@@ -205,7 +205,7 @@ export function packNodes(
       if (value !== undefined) settings[way.id] = value;
     }
   const use: NodeRecord = {
-    ...nodeOf({ id: useType(module), version: 1 }, place((low[0] + high) / 2, low[1]), settings),
+    ...nodeOf({ id: typeOfUse(module), version: 1 }, place((low[0] + high) / 2, low[1]), settings),
     id: newId('use'),
     ...(Object.keys(own).length > 0 && { own }),
   };

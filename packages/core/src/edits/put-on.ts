@@ -13,7 +13,7 @@ import { sceneMesh } from '../nodes/bring-in/scene-mesh.ts';
 import { showMesh } from '../nodes/flow/show-mesh.ts';
 import { REST_CHANNELS, type SettingValue, type Way } from '../project/fields.ts';
 import { makeObject, type ObjectRecord } from '../project/kinds/index.ts';
-import { useType } from '../project/modules.ts';
+import { typeOfUse } from '../project/modules.ts';
 import type { GraphRecord, ModuleRecord, NodeRecord, Project, WireRecord } from '../project/schema.ts';
 import { objectsById } from '../scene/objects.ts';
 import { worldMatrix } from '../scene/world.ts';
@@ -81,7 +81,7 @@ function putOnOne(base: Catalogue, project: Project, module: ModuleRecord, objec
   const nodes: NodeRecord[] = [];
   const wires: WireRecord[] = [];
   const wire = (from: WireRecord['from'], to: WireRecord['to']) => wires.push({ id: newId('wire'), from, to, pins: [] });
-  const use = { ...nodeOf({ id: useType(module), version: 1 }, [x, y], settings), id: newId('use') };
+  const use = { ...nodeOf({ id: typeOfUse(module), version: 1 }, [x, y], settings), id: newId('use') };
   const place = (way: Way): ObjectRecord => {
     const name = freeName({ ...project, objects: [...project.objects, ...locators] }, `${module.name} ${way.name}`);
     const channels = { ...REST_CHANNELS, translate: startOf(project, object, mesh, way.start) };

@@ -4,7 +4,7 @@ import type { InputPort, NodeDefinition, OutputPort, Setting } from '../graph/no
 import { settingsOf } from '../graph/node/definition.ts';
 import { memoizeWithin } from '../memo.ts';
 import type { Way } from '../project/fields.ts';
-import { moduleKey, usedKey, useType } from '../project/modules.ts';
+import { moduleKey, usedKey, typeOfUse } from '../project/modules.ts';
 import type { ModuleRecord, NodeRecord, Project } from '../project/schema.ts';
 import { versionWords } from './versions.ts';
 import { wallsOf } from './walls.ts';
@@ -60,7 +60,7 @@ function definitionOf(inside: Catalogue, module: ModuleRecord): NodeDefinition {
     }),
   );
   return {
-    id: useType(module),
+    id: typeOfUse(module),
     version: 1,
     title: module.name,
     group: 'Modules',

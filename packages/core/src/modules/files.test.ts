@@ -1,13 +1,13 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { changeModule, exposeInput, ownCopy } from '../edits/module-edits.ts';
-import { published, takeIn, useVersion } from '../edits/module-versions.ts';
+import { published, takeIn, ofVersion } from '../edits/module-versions.ts';
 import { setSetting } from '../edits/document.ts';
 import { offeredWays, packNodes } from '../edits/pack.ts';
 import { makeSphere } from '../geometry/primitives.ts';
 import { CATALOGUE } from '../nodes/index.ts';
 import type { Way } from '../project/fields.ts';
-import { moduleKey, useType } from '../project/modules.ts';
+import { moduleKey, typeOfUse } from '../project/modules.ts';
 import type { ModuleRecord, Project } from '../project/schema.ts';
 import { evaluatorOf, project, swell, SHOWN } from '../testing/build.ts';
 import { catalogueOf, circleThrough } from './definitions.ts';
@@ -71,7 +71,7 @@ describe('A module file', () => {
     expect(both.modules).toHaveLength(4);
     expect(shown(both)).toEqual(shown(p));
     // The new one uses the new inner one: together they are what the file holds, but for their names.
-    const used = both.modules.find((m) => module.graph.nodes.some((n) => n.type === useType(m)));
+    const used = both.modules.find((m) => module.graph.nodes.some((n) => n.type === typeOfUse(m)));
     expect(used?.name).toBe('Nearness 2');
     expect(takeIn(both, file).project).toBe(both);
   });
@@ -95,7 +95,7 @@ describe('A module file', () => {
     expect(refuse(JSON.stringify({ ...good, module: { ...outer, graph: { ...outer.graph, nodes: [3] } } }))).toContain('nodes');
     const inItself = {
       ...inner,
-      graph: { ...inner.graph, nodes: [...inner.graph.nodes, { ...inner.graph.nodes[0], id: 'x', type: useType(outer) }] },
+      graph: { ...inner.graph, nodes: [...inner.graph.nodes, { ...inner.graph.nodes[0], id: 'x', type: typeOfUse(outer) }] },
     };
     expect(refuse(JSON.stringify({ ...good, inside: [inItself] }))).toMatch(/contains itself: .*Swell in Nearness in Swell/);
     const text = JSON.stringify(good);
@@ -166,7 +166,7 @@ describe('Versions', () => {
         .map((m) => m.version)
         .sort(),
     ).toEqual([1000, 1001]);
-    const back = useVersion(`${outer.id}@1001`, both.module, { graph: 'graph', node: use })(both.project);
+    const back = ofVersion(`${outer.id}@1001`, both.module, { graph: 'graph', node: use })(both.project);
     expect(back.graphs[0].nodes.find((n) => n.id === use)?.type).toBe(`module:${outer.id}@1000`);
     expect(shown(back)).toEqual(shown(p));
     expect(back.modules.filter((m) => m.id === outer.id).map((m) => m.version)).toEqual([1000]);

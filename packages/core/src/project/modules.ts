@@ -7,7 +7,7 @@ const TYPE = 'module:';
 export const moduleKey = ({ id, version }: Pick<ModuleRecord, 'id' | 'version'>): string => `${id}@${version}`;
 
 /** The type of a node that uses a module. */
-export const useType = (module: Pick<ModuleRecord, 'id' | 'version'>): string => TYPE + moduleKey(module);
+export const typeOfUse = (module: Pick<ModuleRecord, 'id' | 'version'>): string => TYPE + moduleKey(module);
 
 /** The key of the module that a node uses; undefined for other nodes. */
 export const usedKey = ({ type }: Pick<NodeRecord, 'type'>): string | undefined =>

@@ -1,15 +1,33 @@
-import { changeModule, counted, moduleKey, usesOf, versionWords, type ModuleRecord } from '@umberfish/core';
-import { applyEdit, selectProject, useStore } from '../../state/store.ts';
+import {
+  CATALOGUE,
+  changeModule,
+  changeWords,
+  compareWalls,
+  counted,
+  moduleKey,
+  usesOf,
+  versionWords,
+  type ModuleRecord,
+} from '@umberfish/core';
+import { useState } from 'react';
+import { useLibrary } from '../../library/use-library.ts';
+import { newerOf } from '../../storage/library.ts';
+import { applyEdit, selectProject, store, useStore } from '../../state/store.ts';
 import { Button } from '../../ui/button.tsx';
 import { TextField } from '../../ui/text-field.tsx';
 import { lookInside, partUse, unpackPicked } from './commands.ts';
+import { updateUses } from './library-commands.ts';
+import { PublishDialog } from './publish-dialog.tsx';
 
 /** Of a use: what its module is, and what can be done with it. */
 export function ModuleSection({ path, module }: { path: string; module: ModuleRecord }) {
   const project = useStore(selectProject);
+  const library = useLibrary();
+  const [publishing, setPublishing] = useState(false);
   if (!project) return null;
   const key = moduleKey(module);
   const uses = usesOf(project, key).length;
+  const newer = library && newerOf(library, module);
   const small = '!h-6 !px-2 text-xs';
   return (
     <section aria-label="Module" data-module={key} className="mt-2 flex flex-col gap-1.5 border-t border-line pt-2">
@@ -17,9 +35,33 @@ export function ModuleSection({ path, module }: { path: string; module: ModuleRe
         Module <strong className="font-serif font-semibold text-ink">{module.name}</strong>
       </h3>
       <p className="text-xs leading-snug text-soft">
-        {module.version > 0 ? `Version ${versionWords(module.version)}${module.edited ? ', changed since' : ''}` : 'Not published'}.{' '}
+        {module.version > 0
+          ? `Version ${versionWords(module.version)}${module.edited ? ', changed since' : ''}.`
+          : 'Not published.'}{' '}
         {uses === 1 ? 'Used here only.' : `${counted(uses, 'use')} in this project: a change inside shows in all.`}
       </p>
+      {newer && (
+        <div data-newer={versionWords(newer.file.module.version)} className="border-l-2 border-moss pl-2 text-xs leading-snug">
+          <p>
+            The library has <strong>{versionWords(newer.file.module.version)}</strong>.{' '}
+            {changeWords(compareWalls(CATALOGUE, module, newer.file.module))} {newer.file.note}
+          </p>
+          <div className="mt-1 flex flex-wrap gap-1">
+            {uses > 1 && (
+              <Button
+                look="framed"
+                className={small}
+                onClick={() => updateUses(module, newer.file, { graph: store.getState().ui.graph ?? '', node: path })}
+              >
+                Update this use
+              </Button>
+            )}
+            <Button look="framed" className={small} onClick={() => updateUses(module, newer.file)}>
+              Update {uses > 1 ? 'all' : 'it'}
+            </Button>
+          </div>
+        </div>
+      )}
       <TextField
         label="What the module does"
         value={module.summary}
@@ -43,7 +85,16 @@ export function ModuleSection({ path, module }: { path: string; module: ModuleRe
         <Button look="framed" className={small} onClick={unpackPicked} hint="Turns it back into cards; nothing changes">
           Unpack
         </Button>
+        <Button
+          look="framed"
+          className={small}
+          onClick={() => setPublishing(true)}
+          hint="Writes a version into the library, for other projects"
+        >
+          Publish…
+        </Button>
       </div>
+      {publishing && <PublishDialog module={module} onClose={() => setPublishing(false)} />}
     </section>
   );
 }

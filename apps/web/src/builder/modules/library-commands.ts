@@ -1,0 +1,171 @@
+import {
+  CATALOGUE,
+  changeWords,
+  compareWalls,
+  moduleFile,
+  moduleHash,
+  moduleKey,
+  nextVersion,
+  published,
+  putOn,
+  takeIn,
+  ofVersion,
+  versionWords,
+  wrongToPutOn,
+  type ModuleFile,
+  type ModuleRecord,
+  type Project,
+} from '@umberfish/core';
+import { engine } from '../../engine/index.ts';
+import { knownLibrary, libraryChanged } from '../../library/use-library.ts';
+import { keepModule, moduleInText } from '../../storage/library.ts';
+import { applyEdit, store } from '../../state/store.ts';
+import { remarked, uiSet } from '../../state/ui-slice.ts';
+
+const say = (text: string, kind: 'done' | 'wrong' = 'wrong') => store.dispatch(remarked({ text, kind }));
+const project = (): Project | null => store.getState().project.project;
+
+/** A module that can be put to use: of the project, or of the library. */
+export interface Usable {
+  readonly key: string;
+  readonly name: string;
+  readonly summary: string;
+  readonly tags: readonly string[];
+  /** The project with it, and the module there. */
+  bring(): { project: Project; module: ModuleRecord } | undefined;
+  /** Why it cannot be put on what is picked; undefined where it can. */
+  wrong: string | undefined;
+}
+
+const pickedObjects = () => {
+  const { ui } = store.getState();
+  return (project()?.objects ?? []).filter((o) => ui.objects.includes(o.id));
+};
+
+/** Every module of the project, and the newest of each in the library that the project does not hold. */
+export function usableModules(): Usable[] {
+  const now = project();
+  if (!now) return [];
+  const objects = pickedObjects();
+  const usable = (module: ModuleRecord, bring: Usable['bring']): Usable => ({
+    key: moduleKey(module),
+    name: module.name,
+    summary: module.summary,
+    tags: module.tags,
+    bring,
+    wrong: wrongToPutOn(CATALOGUE, module, objects),
+  });
+  const mine = now.modules.map((m) => usable(m, () => ({ project: now, module: m })));
+  const ids = new Set(now.modules.map((m) => m.id));
+  const others = new Map<string, Usable>();
+  for (const { file } of knownLibrary())
+    if (!ids.has(file.module.id) && !others.has(file.module.id))
+      others.set(
+        file.module.id,
+        usable(file.module, () => takeIn(now, file)),
+      );
+  return [...mine, ...others.values()];
+}
+
+/** Puts a module on the picked objects: they are shown as it shapes them, and what it asks for is made. */
+export function putOnPicked(usable: Usable): void {
+  const objects = pickedObjects();
+  const brought = usable.bring();
+  if (usable.wrong || !brought) return void say(usable.wrong ?? 'The module is not there any more.');
+  const assets = engine.getAssets();
+  const made = putOn(CATALOGUE, brought.project, brought.module, objects, (o) =>
+    o.type === 'mesh' && o.mesh !== null ? assets.get(o.mesh) : undefined,
+  );
+  applyEdit(`Put on ${usable.name}`, () => made.project);
+  store.dispatch(uiSet({ graph: made.graph, nodes: [made.use], objects: [], port: null, element: null }));
+  const names = made.locators.map((l) => `"${l.name}"`).join(', ');
+  say(
+    `${usable.name} is on ${objects.map((o) => o.name).join(', ')}; its dials are on the left.${names ? ` Drag ${names} in the stage.` : ''}`,
+    'done',
+  );
+}
+
+/** Module files among dropped ones: they come into the project and the library. @returns the others */
+export async function takeModuleFiles(files: readonly File[]): Promise<File[]> {
+  const others: File[] = [];
+  for (const f of files) {
+    if (!f.name.toLowerCase().endsWith('.json')) {
+      others.push(f);
+      continue;
+    }
+    try {
+      const file = moduleInText(await f.text());
+      if (file) await takeModule(file);
+      else others.push(f);
+    } catch (error) {
+      say(`${f.name}: ${(error as Error).message}`);
+    }
+  }
+  return others;
+}
+
+async function takeModule(file: ModuleFile): Promise<void> {
+  const now = project();
+  if (!now) return;
+  const taken = takeIn(now, file);
+  if (taken.project !== now) applyEdit(`Bring in ${file.module.name}`, () => taken.project);
+  const isNew = file.module.version > 0 && (await keepModule(file).catch(() => false));
+  if (isNew) libraryChanged();
+  const words = taken.project === now ? 'was here already' : 'is here now: add it from the palette (Ctrl K)';
+  say([`"${taken.module.name}" ${words}.`, ...taken.notes].join(' '), 'done');
+}
+
+/** What publishing a module would come to. */
+export interface Publishing {
+  readonly version: number;
+  readonly words: string;
+  readonly breaks: readonly string[];
+  /** It is as it was published: there is nothing to publish. */
+  readonly isSame: boolean;
+}
+
+export function publishing(module: ModuleRecord): Publishing {
+  const before = knownLibrary()
+    .map((e) => e.file)
+    .filter((f) => f.module.id === module.id)
+    .sort((a, b) => b.module.version - a.module.version)[0];
+  if (!before) return { version: nextVersion(0, false), words: 'It has not been published before.', breaks: [], isSame: false };
+  const changes = compareWalls(CATALOGUE, before.module, module);
+  const now = project();
+  const isSame =
+    now !== null && moduleHash(now, module) === moduleHash({ modules: [before.module, ...before.inside] }, before.module);
+  return {
+    version: nextVersion(before.module.version, changes.breaks.length > 0),
+    words: changeWords(changes),
+    breaks: changes.breaks,
+    isSame,
+  };
+}
+
+/** Writes a version into the library; the project's uses are of that version from now on. */
+export async function publish(module: ModuleRecord, note: string): Promise<void> {
+  const { version } = publishing(module);
+  const now = project();
+  if (!now) return;
+  const next = published(moduleKey(module), version)(now);
+  const record = next.modules.find((m) => m.id === module.id && m.version === version);
+  if (!record) return;
+  try {
+    await keepModule(moduleFile(next, record, note, new Date().toISOString()));
+  } catch (error) {
+    return void say((error as Error).message);
+  }
+  applyEdit(`Publish ${module.name} ${versionWords(version)}`, published(moduleKey(module), version));
+  libraryChanged();
+  say(`"${module.name}" ${versionWords(version)} is in the library.`, 'done');
+}
+
+/** Lets uses be of a version from the library: one, or all. */
+export function updateUses(from: ModuleRecord, file: ModuleFile, only?: { graph: string; node: string }): void {
+  const now = project();
+  if (!now) return;
+  const taken = takeIn(now, file);
+  const label = `Update ${from.name} to ${versionWords(file.module.version)}`;
+  applyEdit(label, () => ofVersion(moduleKey(from), taken.module, only)(taken.project));
+  say(`${only ? 'This use is' : 'All uses are'} of ${versionWords(file.module.version)} now.`, 'done');
+}
