@@ -86,7 +86,9 @@ async function dragTo(page: Page, from: Locator, to: Locator): Promise<void> {
   await page.mouse.up();
 }
 
-test('a module of the library is put on a dropped mesh in five actions, published with a change, and updated elsewhere', async ({ page }) => {
+test('a module of the library is put on a dropped mesh in five actions, published with a change, and updated elsewhere', async ({
+  page,
+}) => {
   const app = new App(page);
   await app.newProject();
   let actions = 0;
@@ -98,16 +100,55 @@ test('a module of the library is put on a dropped mesh in five actions, publishe
   await act(() => page.locator('input[type=file][accept*=".obj"]').first().setInputFiles(BUOY));
   await act(() => page.getByRole('button', { name: 'Import', exact: true }).click());
   await app.settled();
-  await act(() => page.getByRole('treeitem', { name: /Buoy/ }).click());
+  await act(() => app.pick('buoy'));
   await act(() => page.keyboard.press('Control+k'));
   await page.keyboard.type('swell');
   await page.screenshot({ path: '/tmp/m6.png' });
-  await act(() => app.andDrawn(() => page.getByRole('option', { name: /^Swell Swells a mesh/ }).first().click()));
+  await act(() =>
+    app.andDrawn(() =>
+      page
+        .getByRole('option', { name: /^Swell Swells a mesh/ })
+        .first()
+        .click(),
+    ),
+  );
   expect(actions).toBeLessThanOrEqual(5);
   await expect(page.locator('[data-card][data-type^="module:starter-swell"]')).toHaveCount(1);
-  await expect(page.getByRole('treeitem', { name: /Swell place/ })).toBeVisible();
+  await expect(page.getByRole('treeitem').filter({ hasText: 'Swell place' })).toBeVisible();
   await app.settled();
   await page.screenshot({ path: '/tmp/m7.png' });
+  // 2. Its dials are at hand; one is turned.
+  await app.andDrawn(() => app.type('height', '0.4'));
+  // 3. Changed inside, it is published as a version of its own, with a note.
+  await page.getByRole('button', { name: 'Look inside' }).click();
+  await app.cardOf('way-in').locator('header').click();
+  await app.typeText('Name of way 4', 'swelling');
+  await page.locator('[data-bench]').focus();
+  await page.keyboard.press('u');
+  await expect(page.getByLabel('swelling', { exact: true })).toHaveValue(/0.4/);
+  await page.getByRole('button', { name: 'Publish…' }).click();
+  await expect(page.locator('[data-publish]')).toHaveAttribute('data-publish', '1.1');
+  await expect(page.locator('[data-publish]')).toContainText('"height" is called "swelling"');
+  await page.getByLabel('Note').fill('Clearer words.');
+  await page.screenshot({ path: '/tmp/m7b.png' });
+  await page.getByRole('button', { name: 'Publish 1.1' }).click();
+  await expect(page.locator('[data-remark]')).toContainText('1.1 is in the library');
+  await app.saved();
+  // 4. Another project, with the version before, hears of it; updated, its numbers stay.
+  await page.goto('/modules');
+  await page.waitForSelector('[data-library]:not([data-library="loading"])');
+  await page.locator('[data-module-card="Swell"]').click();
+  await expect(page.locator('[data-about="Swell"]')).toContainText('Clearer words.');
+  await page.getByRole('button', { name: '1.0 comes with Umberfish' }).click();
+  await page.getByRole('button', { name: 'Try it' }).click();
+  await app.drawn();
+  await app.cardOf('module:starter-swell@1000').locator('header').click();
+  await app.andDrawn(() => app.type('height', '0.33'));
+  await expect(page.locator('[data-newer]')).toHaveAttribute('data-newer', '1.1');
+  await page.screenshot({ path: '/tmp/m7c.png' });
+  await page.getByRole('button', { name: 'Update it' }).click();
+  await expect(page.locator('[data-newer]')).toHaveCount(0);
+  await expect(page.getByLabel('swelling', { exact: true })).toHaveValue(/0.33/);
   expect(app.errors).toEqual([]);
 });
 

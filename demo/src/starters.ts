@@ -170,7 +170,7 @@ export function makeStarters(): ModuleFile[] {
   ];
   const rippleIns = [
     MESH,
-    place('Where the ripples come from.', 'middle'),
+    place('Where the ripples come from.'),
     metres('height', 0.05, [-0.5, 0.5], 'Of the waves at the place.'),
     metres('wavelength', 0.4, [0.05, 3], 'From crest to crest.'),
     number('speed', 0.5, [-3, 3], 'How fast they go out.', 'm/s'),
