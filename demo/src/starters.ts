@@ -5,6 +5,7 @@ import {
   type InputValue,
   type ModuleFile,
   type NodeRecord,
+  type Proof,
   type Way,
 } from '@umberfish/core';
 import { graph, node, type ShortWire } from './records.ts';
@@ -102,9 +103,55 @@ function starter(
     [walls[0], ...nodes, walls[1]],
     wires.map(([a, b]): ShortWire => [end(a), end(b)]),
   );
-  const module = { id: `starter-${id}`, version: 1000, edited: false, name, summary, tags, graph: inside };
+  const proofs = (PROOFS[id] ?? []).map((proof) => ({ dials: {}, known: '', ...proof }) as Proof);
+  const example =
+    id === 'ripples' || id === 'tide' ? 'sheet' : ['twist', 'bend', 'taper', 'squash'].includes(id) ? 'block' : 'ball';
+  const module: ModuleFile['module'] = {
+    id: `starter-${id}`,
+    version: 1000,
+    edited: false,
+    name,
+    summary,
+    tags,
+    example,
+    proofs,
+    graph: inside,
+  };
   return { format: MODULE_FORMAT, version: MODULE_FILE_VERSION, note: 'As shipped.', date: '2026-11-28', module, inside: [] };
 }
+
+type ShortProof = Partial<Proof> & Pick<Proof, 'kind'>;
+
+/** What keeps a deformer honest: nothing lost, and nothing moved at the dial that means nothing. */
+const honest = (dial: string, nothing: number, cost: number): ShortProof[] => [
+  { kind: 'finite' },
+  { kind: 'same-order' },
+  { kind: 'keeps-rest', dials: { [idOf(dial)]: nothing }, within: 1e-6 },
+  { kind: 'keeps-rest', dials: { [idOf('weight')]: 0 }, within: 1e-6 },
+  { kind: 'cost', most: cost },
+];
+const noPop = (dial: string, from: number, to: number): ShortProof => ({ kind: 'no-pop', dial: idOf(dial), from, to });
+const overFrames: ShortProof = { kind: 'no-pop', dial: null, from: 1, to: 25 };
+
+/** What each module promises. */
+const PROOFS: Readonly<Record<string, readonly ShortProof[]>> = {
+  swell: [...honest('height', 0, 120), noPop('height', -0.5, 0.5), noPop('radius', 0.2, 2), { kind: 'stays-closed' }],
+  dent: [...honest('depth', 0, 120), noPop('depth', 0, 0.5), { kind: 'stays-closed' }],
+  twist: [...honest('angle', 0, 60), noPop('angle', -180, 180), { kind: 'stretch', least: 0.5, most: 3 }],
+  bend: [...honest('angle', 0, 60), noPop('angle', -90, 90)],
+  taper: [
+    { kind: 'finite' },
+    { kind: 'same-order' },
+    { kind: 'keeps-rest', dials: { [idOf('end')]: 1 }, within: 1e-6 },
+    noPop('end', 0.1, 2),
+    { kind: 'cost', most: 60 },
+  ],
+  squash: [...honest('stretch', 1, 60), noPop('stretch', 0.5, 2), { kind: 'volume', within: 1e-4 }, { kind: 'stays-closed' }],
+  ripples: [...honest('height', 0, 120), noPop('height', -0.2, 0.2), overFrames],
+  tide: [...honest('amount', 0, 400), overFrames],
+  shingles: [{ kind: 'finite' }, overFrames],
+  calm: [{ kind: 'finite' }, { kind: 'same-order' }, { kind: 'stays-closed' }, { kind: 'cost', most: 200 }],
+};
 
 const through = (id: string, ins: readonly ShortWay[], ports: Readonly<Record<string, string>> = {}): [string, string][] =>
   ins.filter((w) => !w.sets).map((w) => [`in.${w.name}`, `${id}.${ports[w.name] ?? w.name}`]);

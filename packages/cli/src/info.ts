@@ -1,4 +1,5 @@
 import { CATALOGUE, several, shownResults, type OpenedProject } from '@umberfish/core';
+import { useTree } from './modules.ts';
 
 /** Plain digits, for other programs to read. */
 const many = (n: number, noun: string) => `${n} ${n === 1 ? noun : several(noun)}`;
@@ -15,7 +16,10 @@ export function info({ project, repairs }: OpenedProject): string[] {
     ...project.assets.map((a) => `  ${a.name}: ${many(a.points, 'point')}, ${many(a.faces, 'face')}`),
     '',
     `Graphs: ${project.graphs.length}`,
-    ...project.graphs.map((g) => `  ${g.name}: ${many(g.nodes.length, 'node')}, ${many(g.wires.length, 'wire')}`),
+    ...project.graphs.flatMap((g) => [
+      `  ${g.name}: ${many(g.nodes.length, 'node')}, ${many(g.wires.length, 'wire')}`,
+      ...useTree(project, g),
+    ]),
     '',
     `Results: ${shownResults(CATALOGUE, project).length}`,
     ...shownResults(CATALOGUE, project).map((r) => `  ${r.name}`),

@@ -6,8 +6,10 @@ import { bakeOfObjects, bakeOfResult } from './bake.ts';
 import { info } from './info.ts';
 import { CommandError } from './command-error.ts';
 import { parseFrame } from './frames.ts';
+import { modules, withDials } from './modules.ts';
 import { openProject } from './open.ts';
 import type { Output } from './output.ts';
+import { proveFiles } from './prove.ts';
 import { values, type ValuesOptions } from './values.ts';
 
 const VERSION = packageFile.version;
@@ -16,6 +18,19 @@ const TERMINAL: Output = {
   out: (t) => void process.stdout.write(t),
   error: (t) => void process.stderr.write(t),
 };
+
+const SET_HELP = 'turns a dial of a use first, such as "Swell.height=0.3"; may be said more than once';
+const collect = (value: string, before: readonly string[]): string[] => [...before, value];
+
+interface Dials {
+  set: readonly string[];
+}
+
+/** A project file with dials turned. @throws CommandError */
+function withSet(path: string, { set }: Dials) {
+  const opened = openProject(path);
+  return { ...opened, project: withDials(opened.project, set) };
+}
 
 /** Runs a command line and gives its exit code: 0 when all went well, 1 when something is wrong. */
 export async function main(args: readonly string[], output: Output = TERMINAL): Promise<number> {
@@ -45,14 +60,29 @@ export async function main(args: readonly string[], output: Output = TERMINAL): 
       if (errors > 0) code = 1;
     });
   program
+    .command('prove')
+    .argument('<files...>', 'module files, or projects whose modules are proven')
+    .option('--junit <file>', 'write the results as JUnit XML')
+    .option('--json', 'print the results as JSON')
+    .description('tries the proofs of modules; exit code 1 when one fails that is not known to')
+    .action(async (paths: string[], options: { junit?: string; json?: boolean }) => {
+      if (!(await proveFiles(paths, options, output))) code = 1;
+    });
+  program
+    .command('modules')
+    .argument('<project>', 'project file')
+    .description('lists the modules of a project: versions, ways, dials and their defaults')
+    .action((path: string) => output.out(`${modules(openProject(path)).join('\n')}\n`));
+  program
     .command('values')
     .argument('<project>', 'project file')
     .requiredOption('--node <node>', 'id or title of a node')
     .requiredOption('--port <port>', 'an output of it')
     .option('--frame <frame>', 'frame', '1')
     .option('--format <format>', 'csv or json', 'csv')
+    .option('--set <dial>', SET_HELP, collect, [])
     .description('prints the values of an output')
-    .action((path: string, options: ValuesOptions) => output.out(values(openProject(path), options)));
+    .action((path: string, options: ValuesOptions & Dials) => output.out(values(withSet(path, options), options)));
   program
     .command('bake')
     .argument('<project>', 'project file')
@@ -60,17 +90,21 @@ export async function main(args: readonly string[], output: Output = TERMINAL): 
     .option('--objects <names>', 'names of objects, parted by commas, whose motion is written')
     .requiredOption('--out <file>', 'file to write: .obj or .glb for a result, .glb or .csv for objects')
     .option('--frames <range>', 'frames such as 7, 1-24 or 1-100x2,110; default: the first of the range, for objects all of it')
+    .option('--set <dial>', SET_HELP, collect, [])
     .option('--keep-going', 'go on at frames with errors')
     .description('writes a result frame by frame, or the motion of objects')
     .action(
-      async (path: string, options: { result?: string; objects?: string; frames?: string; out: string; keepGoing?: boolean }) => {
+      async (
+        path: string,
+        options: Dials & { result?: string; objects?: string; frames?: string; out: string; keepGoing?: boolean },
+      ) => {
         const { result, objects } = options;
         if ((result === undefined) === (objects === undefined))
           throw new CommandError('Say what to bake: either --result or --objects.');
         const clean =
           result === undefined
-            ? await bakeOfObjects(openProject(path), { ...options, objects: objects as string }, output)
-            : await bakeOfResult(openProject(path), { ...options, result }, output);
+            ? await bakeOfObjects(withSet(path, options), { ...options, objects: objects as string }, output)
+            : await bakeOfResult(withSet(path, options), { ...options, result }, output);
         if (!clean) code = 1;
       },
     );

@@ -1,4 +1,13 @@
-import { CATALOGUE, nodeTitle, problemWords, resolveProject, type OpenedProject } from '@umberfish/core';
+import {
+  CATALOGUE,
+  catalogueOf,
+  nodeTitle,
+  problemWords,
+  resolveGraph,
+  resolveProject,
+  usedKey,
+  type OpenedProject,
+} from '@umberfish/core';
 import { valueToCsv, valueToJson } from '@umberfish/formats';
 import { CommandError } from './command-error.ts';
 import { parseFrame } from './frames.ts';
@@ -14,7 +23,11 @@ export interface ValuesOptions {
 
 /** `umberfish values`: the values of one output at a frame, as text. @throws CommandError */
 export function values(opened: OpenedProject, options: ValuesOptions): string {
-  const nodes = [...resolveProject(CATALOGUE, opened.project).values()];
+  const { project } = opened;
+  const types = catalogueOf(CATALOGUE, project);
+  const uses = project.graphs.flatMap((g) => [...resolveGraph(types, g).values()].filter((n) => usedKey(n.record) !== undefined));
+  // A use comes before what is inside of one and called alike.
+  const nodes = [...uses, ...resolveProject(CATALOGUE, project).values()];
   const node =
     nodes.find((n) => n.record.id === options.node) ??
     nodes.find((n) => nodeTitle(n) === options.node) ??

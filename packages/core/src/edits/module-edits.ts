@@ -10,7 +10,7 @@ import { nameOfInput, wayOfInput, wayOfOutput, wayOfSetting } from './ways.ts';
 
 /** Changes what is said of a module: its name, what it does, its tags. */
 export const changeModule =
-  (key: string, change: Partial<Pick<ModuleRecord, 'name' | 'summary' | 'tags'>>): Edit =>
+  (key: string, change: Partial<Pick<ModuleRecord, 'name' | 'summary' | 'tags' | 'example' | 'proofs'>>): Edit =>
   (p) => ({
     ...p,
     modules: p.modules.map((m) =>

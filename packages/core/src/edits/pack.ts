@@ -186,6 +186,11 @@ export function packNodes(
     name,
     summary: '',
     tags: [],
+    example: 'ball',
+    proofs: [
+      { kind: 'finite', dials: {}, known: '' },
+      { kind: 'same-order', dials: {}, known: '' },
+    ],
     graph: {
       id: newId('inside'),
       name,

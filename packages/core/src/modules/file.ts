@@ -121,7 +121,7 @@ export function moduleHash(project: Pick<Project, 'modules'>, module: ModuleReco
       return [n.id, type, n.version, n.title, n.inputs, n.settings, n.skip, n.own ?? null];
     });
     const wires = m.graph.wires.map((w) => `${w.from.node}.${w.from.port}>${w.to.node}.${w.to.port}`).sort();
-    const hash = hashText(JSON.stringify([m.summary, m.tags, nodes, wires]));
+    const hash = hashText(JSON.stringify([m.summary, m.tags, m.example, m.proofs, nodes, wires]));
     made.set(m, hash);
     return hash;
   };

@@ -143,6 +143,8 @@ describe('Packing', () => {
       name: id,
       summary: '',
       tags: [],
+      example: 'ball' as const,
+      proofs: [],
       graph: inner(uses),
     });
     const circle = {

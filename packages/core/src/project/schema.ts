@@ -83,6 +83,38 @@ export const graphSchema = z
   })
   .readonly();
 
+/** Dials as they stand for a proof, by way. */
+const dialsSchema = z.record(z.string(), inputValueSchema).readonly();
+const proven = {
+  dials: dialsSchema,
+  /** Why it may fail all the same; empty: it may not. Shown ever after. */
+  known: z.string().max(1000),
+};
+const proof = <K extends string, F extends z.ZodRawShape>(kind: K, fields: F) =>
+  z.object({ kind: z.literal(kind), ...proven, ...fields }).readonly();
+
+/** What a module promises, checked on its example. Lengths in metres. */
+export const proofSchema = z.discriminatedUnion('kind', [
+  /** Out is in, to within a length. */
+  proof('keeps-rest', { within: finite }),
+  /** Over a dial's range, or the frames where no dial is named, nothing jumps (DECISIONS 27). */
+  proof('no-pop', { dial: z.string().max(80).nullable(), from: finite, to: finite }),
+  /** Edges stay between these factors of what they were. */
+  proof('stretch', { least: finite, most: finite }),
+  /** The volume stays, to within a fraction of it. */
+  proof('volume', { within: finite }),
+  proof('stays-closed', {}),
+  proof('finite', {}),
+  proof('same-order', {}),
+  /** Places of some points, as they were recorded: xyz each, evenly spread over all. */
+  proof('as-recorded', { frame: z.number().int(), places: z.array(finite).max(3000).readonly(), within: finite }),
+  /** Time, as a multiple of copying the positions. */
+  proof('cost', { most: finite }),
+]);
+
+/** What proofs are tried on. */
+export const EXAMPLES = ['ball', 'block', 'sheet'] as const;
+
 /**
  * A module that the project uses: a graph with a Way In and a Way Out, as of a published version (0: of none). There may be
  * several versions of one. `edited` tells that it was changed since.
@@ -95,6 +127,8 @@ export const moduleSchema = z
     name,
     summary: z.string().max(2000),
     tags: z.array(z.string().max(60)).max(30).readonly(),
+    example: z.enum(EXAMPLES),
+    proofs: z.array(proofSchema).max(100).readonly(),
     graph: graphSchema,
   })
   .readonly();
@@ -137,6 +171,7 @@ export type NodeRecord = z.infer<typeof nodeSchema>;
 export type WireRecord = z.infer<typeof wireSchema>;
 export type SectionRecord = z.infer<typeof sectionSchema>;
 export type GraphRecord = z.infer<typeof graphSchema>;
+export type Proof = z.infer<typeof proofSchema>;
 export type ModuleRecord = z.infer<typeof moduleSchema>;
 export type AssetRecord = z.infer<typeof assetSchema>;
 export type Project = z.infer<typeof projectSchema>;
