@@ -129,6 +129,8 @@ test('a module of the library is put on a dropped mesh in five actions, publishe
   await page.getByRole('button', { name: 'Publish…' }).click();
   await expect(page.locator('[data-publish]')).toHaveAttribute('data-publish', '1.1');
   await expect(page.locator('[data-publish]')).toContainText('"height" is called "swelling"');
+  await expect(page.locator('[data-proven="done"]')).toBeVisible();
+  await expect(page.locator('[data-publish] [data-proof="ok"]')).toHaveCount(8);
   await page.getByLabel('Note').fill('Clearer words.');
   await page.screenshot({ path: '/tmp/m7b.png' });
   await page.getByRole('button', { name: 'Publish 1.1' }).click();
@@ -149,6 +151,46 @@ test('a module of the library is put on a dropped mesh in five actions, publishe
   await page.getByRole('button', { name: 'Update it' }).click();
   await expect(page.locator('[data-newer]')).toHaveCount(0);
   await expect(page.getByLabel('swelling', { exact: true })).toHaveValue(/0.33/);
+  expect(app.errors).toEqual([]);
+});
+
+test('a proof that fails holds a module back, until it is said why it may', async ({ page }) => {
+  const app = new App(page);
+  await app.openShelf();
+  await page.getByRole('button', { name: 'Modules' }).click();
+  await page.locator('[data-module-card="Squash And Stretch"]').click();
+  await page.getByRole('region', { name: 'Proofs' }).getByRole('button', { name: 'Try them' }).click();
+  await expect(page.locator('[data-proofs="8"][data-failed="0"]')).toBeVisible();
+  await page.getByRole('button', { name: 'Try it' }).click();
+  await app.drawn();
+  await app.cardOf('module:starter-squash@1000').locator('header').click();
+  await page.getByRole('button', { name: 'Proofs…' }).click();
+  await page.getByRole('button', { name: /Add a proof/ }).click();
+  await page.getByRole('menuitem', { name: 'Stretch between 0.5 and 2' }).click();
+  await page.getByRole('button', { name: /Add a proof/ }).click();
+  await page.getByRole('menuitem', { name: 'As it is now' }).click();
+  await expect(page.locator('[data-listed="10"]')).toBeVisible();
+  await page.getByRole('button', { name: 'Try them' }).click();
+  await expect(page.locator('[data-proofs="10"][data-failed="0"]')).toBeVisible();
+  await page.screenshot({ path: '/tmp/m10.png' });
+  await page.getByRole('button', { name: 'Close' }).first().click();
+  // Twice as tall by default, it is no longer as recorded, and says so.
+  await page.getByRole('button', { name: 'Look inside' }).click();
+  await app.cardOf('way-in').locator('header').click();
+  await page.getByRole('button', { name: 'More of stretch' }).click();
+  await app.type('Default', '1.5');
+  await page.locator('[data-bench]').focus();
+  await page.keyboard.press('u');
+  await page.getByRole('button', { name: 'Publish…' }).click();
+  await expect(page.locator('[data-proven="fails"]')).toBeVisible();
+  await expect(page.locator('[data-proof="fails"]')).toHaveCount(1);
+  await expect(page.getByRole('button', { name: 'Publish 1.1' })).toBeDisabled();
+  await page.getByPlaceholder('It may fail, because…').fill('It is taller now.');
+  await page.getByPlaceholder('It may fail, because…').press('Enter');
+  await expect(page.locator('[data-proof="known"]')).toHaveCount(1);
+  await page.screenshot({ path: '/tmp/m11.png' });
+  await page.getByRole('button', { name: 'Publish 1.1' }).click();
+  await expect(page.locator('[data-remark]')).toContainText('1.1 is in the library');
   expect(app.errors).toEqual([]);
 });
 

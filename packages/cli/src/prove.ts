@@ -80,7 +80,7 @@ const escaped = (text: string): string =>
     .replaceAll('<', '&lt;')
     .replaceAll('>', '&gt;')
     .replaceAll('"', '&quot;')
-    // eslint-disable-next-line no-control-regex -- XML has no way to write these.
+
     .replace(/[\u0000-\u0008\u000b\u000c\u000e-\u001f]/g, ' ');
 
 /** Results as JUnit XML, which pipelines read. */

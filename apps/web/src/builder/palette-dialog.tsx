@@ -1,4 +1,14 @@
-import { kindOf, typeOfUse, KIND_WORDS, type NodeDefinition, type PortRef, addNode, connect, newId, nodeOf } from '@umberfish/core';
+import {
+  kindOf,
+  typeOfUse,
+  KIND_WORDS,
+  type NodeDefinition,
+  type PortRef,
+  addNode,
+  connect,
+  newId,
+  nodeOf,
+} from '@umberfish/core';
 import { Command } from 'cmdk';
 import { Dialog } from 'radix-ui';
 import { useReactFlow } from '@xyflow/react';

@@ -16,6 +16,8 @@ import {
   type ModuleFile,
   type PortKind,
   type Project,
+  proofName,
+  type ProofResult,
   type Way,
 } from '@umberfish/core';
 import { ArrowLeft, Search } from 'lucide-react';
@@ -30,6 +32,8 @@ import { keepProject } from '../storage/open.ts';
 import { Button } from '../ui/button.tsx';
 import { plainNumber } from '../ui/format.ts';
 import { Modal } from '../ui/modal.tsx';
+import { ProofList } from './proof-list.tsx';
+import { proveAway } from './proving.ts';
 import { InsideMap } from './inside-map.tsx';
 import { libraryChanged, useLibrary } from './use-library.ts';
 
@@ -261,6 +265,7 @@ function Details({ versions, say }: DetailsProps) {
           ))}
         </ul>
       </section>
+      <Proofs key={entry.key} file={file} />
       <section aria-label="Used in">
         <h3 className="mb-1 font-semibold">Used in</h3>
         <p className="text-xs leading-snug text-soft">
@@ -285,6 +290,40 @@ function Details({ versions, say }: DetailsProps) {
         </Modal>
       )}
     </aside>
+  );
+}
+
+/** What a version promises, and whether it keeps it. */
+function Proofs({ file }: { file: ModuleFile }) {
+  const [results, setResults] = useState<readonly ProofResult[] | string | 'trying' | null>(null);
+  const { proofs, graph } = file.module;
+  const { ins } = wallsOf(CATALOGUE, graph);
+  const tryAll = () => {
+    setResults('trying');
+    proveAway(file).then(setResults, (error: unknown) => setResults((error as Error).message));
+  };
+  return (
+    <section aria-label="Proofs">
+      <div className="mb-1 flex items-center justify-between">
+        <h3 className="font-semibold">Proofs</h3>
+        {proofs.length > 0 && (
+          <Button look="framed" className="!h-6 !px-2 text-xs" disabled={results === 'trying'} onClick={tryAll}>
+            {results === 'trying' ? 'Trying…' : 'Try them'}
+          </Button>
+        )}
+      </div>
+      {proofs.length === 0 && <p className="text-xs text-soft">It promises nothing.</p>}
+      {typeof results === 'string' && results !== 'trying' && <p className="text-rust">{results}</p>}
+      {Array.isArray(results) ? (
+        <ProofList results={results as ProofResult[]} />
+      ) : (
+        <ul className="flex flex-col gap-0.5 text-xs text-soft">
+          {proofs.map((p, i) => (
+            <li key={i}>{proofName(p, (way) => ins.find((w) => w.id === way)?.name ?? way)}</li>
+          ))}
+        </ul>
+      )}
+    </section>
   );
 }
 

@@ -1,30 +1,37 @@
-import { useEffect, useState } from 'react';
+import { useEffect, useSyncExternalStore } from 'react';
 import { listModules, type LibraryEntry } from '../storage/library.ts';
 
-const CHANGED = 'library-changed';
+let known: readonly LibraryEntry[] | undefined;
+let looking: Promise<void> | undefined;
+const watchers = new Set<() => void>();
+
+/** Looks what the library holds, once for all who ask. */
+function look(): Promise<void> {
+  return (looking ??= listModules()
+    .catch(() => [])
+    .then((all) => {
+      known = all;
+      for (const w of watchers) w();
+    }));
+}
 
 /** Told after something was put into the library, or taken out. */
-export const libraryChanged = (): void => void window.dispatchEvent(new Event(CHANGED));
-
-let known: readonly LibraryEntry[] = [];
+export function libraryChanged(): void {
+  looking = undefined;
+  void look();
+}
 
 /** What the library held when it was looked at last. */
-export const knownLibrary = (): readonly LibraryEntry[] => known;
+export const knownLibrary = (): readonly LibraryEntry[] => known ?? [];
+
+function watch(watcher: () => void): () => void {
+  watchers.add(watcher);
+  return () => watchers.delete(watcher);
+}
 
 /** The modules of the library; undefined until they are there. */
 export function useLibrary(): readonly LibraryEntry[] | undefined {
-  const [entries, setEntries] = useState<readonly LibraryEntry[]>();
-  useEffect(() => {
-    const look = () =>
-      void listModules()
-        .then((all) => {
-          known = all;
-          setEntries(all);
-        })
-        .catch(() => setEntries([]));
-    look();
-    window.addEventListener(CHANGED, look);
-    return () => window.removeEventListener(CHANGED, look);
-  }, []);
+  const entries = useSyncExternalStore(watch, () => known);
+  useEffect(() => void look(), []);
   return entries;
 }

@@ -17,6 +17,9 @@ import {
   type ResolvedNode,
   type Response,
   feedOneAxis,
+  typeOfUse,
+  usedKey,
+  versionWords,
 } from '@umberfish/core';
 import { Handle, Position, type NodeProps } from '@xyflow/react';
 import { Eye, EyeOff, SkipForward } from 'lucide-react';
@@ -30,6 +33,8 @@ import { Menu } from '../../ui/menu.tsx';
 import type { CardNode } from './flow.ts';
 import { offerFor } from './palette.ts';
 import { ProbeStrip } from './probe-strip.tsx';
+import { useLibrary } from '../../library/use-library.ts';
+import { newerOf } from '../../storage/library.ts';
 import { catalogue } from '../../state/catalogue.ts';
 
 const NO_PROJECT = { objects: [], removed: [] };
@@ -88,6 +93,7 @@ export const Card = memo(function Card({ id, selected }: NodeProps<CardNode>) {
           <h3 className="truncate text-xs font-semibold">{title}</h3>
         </Hint>
         <span className="flex shrink-0 items-center gap-1 text-[10.5px] text-faint">
+          {usedKey(node) !== undefined && <NewerMark type={node.type} />}
           {node.skip && <SkipForward size={11} aria-label="Skipped" />}
           {previewed && <Eye size={12} className="text-pick" aria-label="Previewed in the stage" />}
           <Cost report={report} />
@@ -159,6 +165,16 @@ function keepParts(graph: Parameters<typeof resolveGraph>[1], id: string): Resol
   if (before) return before;
   kept.set(now.record, now);
   return now;
+}
+
+/** A quiet mark on a use: the library has a newer version of its module. */
+function NewerMark({ type }: { type: string }) {
+  const module = useStore((s) => s.project.project?.modules.find((m) => typeOfUse(m) === type));
+  const library = useLibrary();
+  const newer = module && library && newerOf(library, module);
+  if (!newer) return null;
+  const words = `The library has ${versionWords(newer.file.module.version)}`;
+  return <span role="img" aria-label={words} title={words} className="size-1.5 rounded-full bg-moss" />;
 }
 
 function Cost({ report }: { report: NodeReport | undefined }) {

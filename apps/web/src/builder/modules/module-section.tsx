@@ -17,6 +17,7 @@ import { Button } from '../../ui/button.tsx';
 import { TextField } from '../../ui/text-field.tsx';
 import { lookInside, partUse, unpackPicked } from './commands.ts';
 import { updateUses } from './library-commands.ts';
+import { ProofsDialog } from './proofs-dialog.tsx';
 import { PublishDialog } from './publish-dialog.tsx';
 
 /** Of a use: what its module is, and what can be done with it. */
@@ -24,13 +25,14 @@ export function ModuleSection({ path, module }: { path: string; module: ModuleRe
   const project = useStore(selectProject);
   const library = useLibrary();
   const [publishing, setPublishing] = useState(false);
+  const [proving, setProving] = useState(false);
   if (!project) return null;
   const key = moduleKey(module);
   const uses = usesOf(project, key).length;
   const newer = library && newerOf(library, module);
   const small = '!h-6 !px-2 text-xs';
   return (
-    <section aria-label="Module" data-module={key} className="mt-2 flex flex-col gap-1.5 border-t border-line pt-2">
+    <section aria-label="Module" data-module={key} className="mb-1 flex flex-col gap-1.5 border-b border-line pb-2">
       <h3 className="text-soft">
         Module <strong className="font-serif font-semibold text-ink">{module.name}</strong>
       </h3>
@@ -85,6 +87,9 @@ export function ModuleSection({ path, module }: { path: string; module: ModuleRe
         <Button look="framed" className={small} onClick={unpackPicked} hint="Turns it back into cards; nothing changes">
           Unpack
         </Button>
+        <Button look="framed" className={small} onClick={() => setProving(true)} hint="What it promises, and whether it keeps it">
+          Proofs…
+        </Button>
         <Button
           look="framed"
           className={small}
@@ -94,6 +99,7 @@ export function ModuleSection({ path, module }: { path: string; module: ModuleRe
           Publish…
         </Button>
       </div>
+      {proving && <ProofsDialog module={module} onClose={() => setProving(false)} />}
       {publishing && <PublishDialog module={module} onClose={() => setPublishing(false)} />}
     </section>
   );

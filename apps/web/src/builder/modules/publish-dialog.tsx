@@ -1,13 +1,48 @@
-import { versionWords, type ModuleRecord } from '@umberfish/core';
-import { useState } from 'react';
+import { changeModule, fileOf, moduleKey, versionWords, type ModuleRecord, type ProofResult } from '@umberfish/core';
+import { useEffect, useState } from 'react';
+import { ProofList } from '../../library/proof-list.tsx';
+import { proveAway } from '../../library/proving.ts';
+import { applyEdit, store } from '../../state/store.ts';
 import { Button } from '../../ui/button.tsx';
 import { Modal } from '../../ui/modal.tsx';
 import { publish, publishing } from './library-commands.ts';
 
-/** Publishes a module to the library: its number follows from what changed. */
+/** Publishes a module to the library: its number follows from what changed; a proof that fails holds it back. */
 export function PublishDialog({ module, onClose }: { module: ModuleRecord; onClose(): void }) {
   const [note, setNote] = useState('');
+  const [results, setResults] = useState<readonly ProofResult[] | string | null>(null);
   const { version, words, breaks, isSame } = publishing(module);
+  const { proofs } = module;
+  // Tried once: a reason that is written beside a proof does not change what was found.
+  const shape = JSON.stringify([module.graph.nodes, module.graph.wires, proofs.map((p) => ({ ...p, known: '' }))]);
+  useEffect(() => {
+    const { project } = store.getState().project;
+    if (!project) return;
+    let here = true;
+    proveAway(fileOf(project, module)).then(
+      (found) => here && setResults(found),
+      (error: unknown) => here && setResults((error as Error).message),
+    );
+    return () => {
+      here = false;
+    };
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- what it consists of is what counts
+  }, [shape]);
+  const shown = Array.isArray(results)
+    ? (results as ProofResult[]).map((r, i) => ({ ...r, known: proofs[i]?.known ?? r.known }))
+    : [];
+  const blocked = shown.some((r) => !r.ok && r.known === '');
+  const mayPublish = !isSame && Array.isArray(results) && !blocked;
+  const excuse = (index: number, known: string) =>
+    applyEdit(
+      'Say why a proof fails',
+      changeModule(moduleKey(module), { proofs: proofs.map((p, i) => (i === index ? { ...p, known } : p)) }),
+    );
+  const go = () => {
+    if (!mayPublish) return;
+    onClose();
+    void publish(module, note.trim());
+  };
   return (
     <Modal
       open
@@ -17,11 +52,11 @@ export function PublishDialog({ module, onClose }: { module: ModuleRecord; onClo
     >
       <form
         data-publish={versionWords(version)}
+        data-proven={results === null ? 'trying' : blocked ? 'fails' : 'done'}
         className="flex flex-col gap-3"
         onSubmit={(e) => {
           e.preventDefault();
-          onClose();
-          void publish(module, note.trim());
+          go();
         }}
       >
         <p className="leading-snug">{isSame ? 'It is as it was published last; there is nothing new to publish.' : words}</p>
@@ -40,18 +75,35 @@ export function PublishDialog({ module, onClose }: { module: ModuleRecord; onClo
             className="h-8 rounded border border-line-strong bg-raised px-2 outline-none focus:border-pick"
           />
         </label>
+        <section aria-label="Proofs" className="max-h-[36vh] overflow-auto">
+          <h3 className="mb-1 font-semibold">Proofs</h3>
+          {results === null && <p className="text-soft">Trying {proofs.length} of them…</p>}
+          {typeof results === 'string' && <p className="text-rust">{results}</p>}
+          {Array.isArray(results) && proofs.length === 0 && (
+            <p className="text-soft">It promises nothing; so nothing is tried.</p>
+          )}
+          <ProofList
+            results={shown}
+            beside={(i) =>
+              !shown[i].ok && (
+                <input
+                  aria-label={`Why ${shown[i].name} may fail`}
+                  defaultValue={shown[i].known}
+                  placeholder="It may fail, because…"
+                  onBlur={(e) => excuse(i, e.target.value.trim())}
+                  onKeyDown={(e) => e.key === 'Enter' && (e.preventDefault(), (e.target as HTMLInputElement).blur())}
+                  className="mt-1 h-6 w-full rounded border border-line-strong bg-raised px-1.5 text-xs outline-none focus:border-pick"
+                />
+              )
+            }
+          />
+          {blocked && <p className="mt-2 text-rust">A proof fails. Mend it, take it out, or say why it may.</p>}
+        </section>
         <div className="flex justify-end gap-2">
           <Button look="framed" onClick={onClose}>
             Cancel
           </Button>
-          <Button
-            look="strong"
-            disabled={isSame}
-            onClick={() => {
-              onClose();
-              void publish(module, note.trim());
-            }}
-          >
+          <Button look="strong" disabled={!mayPublish} onClick={go}>
             Publish {versionWords(version)}
           </Button>
         </div>

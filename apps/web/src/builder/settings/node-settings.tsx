@@ -52,6 +52,7 @@ export function NodeSettings({ graph, node }: { graph: GraphRecord; node: NodeRe
           {definition ? `${node.title ? `${definition.title}. ` : ''}${definition.summary}` : `Unknown type "${node.type}".`}
         </p>
       </div>
+      {module && <ModuleSection path={node.id} module={module} />}
       {definition?.inOrder && <MatrixRows graph={graph} node={resolved} />}
       {resolved.inputs.map((port) => (
         <InputField key={port.id} graph={graph} node={node} port={port} />
@@ -61,7 +62,6 @@ export function NodeSettings({ graph, node }: { graph: GraphRecord; node: NodeRe
         .map((s) => (
           <SettingField key={s.id} graph={graph} node={node} setting={s} value={resolved.settings[s.id]} />
         ))}
-      {module && <ModuleSection path={node.id} module={module} />}
       {problems.map((p, i) => (
         <p
           key={i}

@@ -1,0 +1,33 @@
+import { wrap, type Remote } from 'comlink';
+import type { ModuleFile, ProofResult } from '@umberfish/core';
+import type { Prover } from '../engine/proof-worker.ts';
+
+/** Longer than a module's proofs may take by themselves: then its worker is given up. */
+const MOST_MS = 90_000;
+
+async function withProver<T>(work: (prover: Remote<Prover>) => Promise<T>): Promise<T> {
+  const worker = new Worker(new URL('../engine/proof-worker.ts', import.meta.url), { type: 'module' });
+  try {
+    return await Promise.race([
+      work(wrap<Prover>(worker)),
+      new Promise<never>((_, refuse) => {
+        worker.addEventListener('error', () =>
+          refuse(new Error('The proofs broke off. Try again; if that repeats, look at its cards.')),
+        );
+        window.setTimeout(
+          () => refuse(new Error(`The proofs did not end within ${MOST_MS / 1000} s and were stopped.`)),
+          MOST_MS,
+        );
+      }),
+    ]);
+  } finally {
+    worker.terminate();
+  }
+}
+
+/** Tries the proofs of a module, away from the page. @throws Error with a sentence */
+export const proveAway = (file: ModuleFile): Promise<ProofResult[]> => withProver((p) => p.prove(file));
+
+/** Places of points of a module's example at a frame. @throws Error with a sentence */
+export const recordAway = (file: ModuleFile, frame: number, count: number): Promise<number[]> =>
+  withProver((p) => p.record(file, frame, count));
