@@ -12,6 +12,7 @@ import { constraintsSuite } from './suites/constraints.ts';
 import { growthSuite } from './suites/growth.ts';
 import { formulaSuite } from './suites/formula.ts';
 import { kernelSuite } from './suites/kernels.ts';
+import { modulesSuite } from './suites/modules.ts';
 import { nearestSuite } from './suites/nearest.ts';
 import { nodesSuite } from './suites/nodes.ts';
 import { noiseSuite } from './suites/noise.ts';
@@ -31,6 +32,7 @@ const SUITES: Readonly<Record<string, () => Trial[]>> = {
   falloffs: falloffsSuite,
   meshes: meshesSuite,
   growth: growthSuite,
+  modules: modulesSuite,
   'command-line': commandLineSuite,
 };
 // `npm run bench -- nearest` runs one of them. Each has a process of its own: what one suite teaches the optimiser about

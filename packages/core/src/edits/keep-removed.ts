@@ -1,3 +1,4 @@
+import { pathTo, usedKey } from '../project/modules.ts';
 import { identity, isSameMatrix, matrixAt, product, type Matrix } from '../maths/matrix.ts';
 import type { ObjectRecord } from '../project/kinds/index.ts';
 import type { NodeRecord, Project, RemovedRecord } from '../project/schema.ts';
@@ -64,8 +65,14 @@ export async function keepRemoved(
     removed.push({ object: { ...made.object, id: name }, frames: made.frames });
     residual = Math.max(residual, made.residual);
   }
+  /** What nodes inside of a use read is named by the use, in a way that stands for their settings. */
+  const readInside = (use: NodeRecord): ReadonlyMap<string, string> | undefined => {
+    const inside = [...readers].filter(([id]) => id.startsWith(pathTo(use.id, ''))).flatMap(([, read]) => [...read.values()]);
+    const named = Object.entries(use.settings).filter((e): e is [string, string] => inside.includes(e[1] as string));
+    return named.length > 0 ? new Map(named) : undefined;
+  };
   const reading = (n: NodeRecord): NodeRecord => {
-    const mine = readers.get(n.id);
+    const mine = readers.get(n.id) ?? (usedKey(n) === undefined ? undefined : readInside(n));
     if (!mine) return n;
     const settings = { ...n.settings };
     for (const [setting, object] of mine) settings[setting] = names.get(object) ?? object;

@@ -6,6 +6,7 @@ export type Severity = 'error' | 'warning' | 'note';
 /** What can be wrong with a node or an object, as data; `problemWords` puts it into a sentence. */
 export type ProblemData =
   | { code: 'unknown-type'; type: string }
+  | { code: 'wall-outside' }
   | { code: 'newer-node'; type: string; version: number }
   | { code: 'input-missing'; port: string; needs: string }
   | { code: 'input-kind'; port: string; got: string; needs: string }
@@ -109,7 +110,11 @@ export class Cancelled extends Error {
 export function problemWords(p: ProblemData): string {
   switch (p.code) {
     case 'unknown-type':
+      if (p.type.startsWith('module:'))
+        return `The module ${p.type.slice('module:'.length)} is not in this project, or contains itself. Its ways and wires are kept; drop its file anywhere to bring it in.`;
       return `This Umberfish does not know the node type "${p.type}". It is kept as it is; a newer version may run it.`;
+    case 'wall-outside':
+      return 'This belongs inside of a module. Pick cards and choose Make a module, which gives it its walls; or remove this.';
     case 'newer-node':
       return `This node was saved by a newer version (${p.type} ${p.version}). Update Umberfish, or replace the node.`;
     case 'input-missing':

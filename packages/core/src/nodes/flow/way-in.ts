@@ -1,4 +1,5 @@
 import type { NodeDefinition } from '../../graph/node/definition.ts';
+import { NodeError } from '../../graph/node/problems.ts';
 import { counted } from '../../words.ts';
 import { outputOf, portWays, WAYS } from './ways.ts';
 
@@ -14,4 +15,8 @@ export const wayIn: NodeDefinition = {
   outputs: (s) => portWays(s).map(outputOf),
   settings: [WAYS],
   sentence: (s) => `${counted(portWays(s).length, 'way')} in`,
+  // Inside of a module it is gone through before anything is evaluated.
+  evaluate() {
+    throw new NodeError({ code: 'wall-outside' });
+  },
 };
