@@ -49,7 +49,7 @@ export const expandProject = memoizeWithin((base: Catalogue, project: Project): 
     return { project, sourceOf: (ref) => ref, uses: [] };
   const catalogue = catalogueOf(base, project);
   const modules = new Map(project.modules.map((m) => [moduleKey(m), m]));
-  const all = { catalogue, modules, count: 0, deep: 0, scopes: new Map<string, Scope>() };
+  const all = { base, catalogue, modules, count: 0, deep: 0, scopes: new Map<string, Scope>() };
   const graphs = project.graphs.map((graph): GraphRecord => {
     if (!graph.nodes.some((n) => usedKey(n) !== undefined)) return graph;
     const scope = new Scope(all, graph, undefined, undefined, '', []);
@@ -80,6 +80,7 @@ export const expandProject = memoizeWithin((base: Catalogue, project: Project): 
 });
 
 interface Whole {
+  readonly base: Catalogue;
   readonly catalogue: Catalogue;
   readonly modules: ReadonlyMap<string, ModuleRecord>;
   /** Nodes so far. */
@@ -92,12 +93,48 @@ interface Whole {
 
 type Own = NonNullable<NodeRecord['own']>[string];
 
+/**
+ * Records that a use came to the last time: those that are the same are the same objects again, so that what is remembered
+ * by record (definitions, ports, settings) stays.
+ */
+interface Made {
+  readonly nodes: Map<string, { readonly of: NodeRecord; readonly record: NodeRecord }>;
+  readonly wires: Map<string, { readonly of: WireRecord; readonly record: WireRecord }>;
+  /** All of it, and what that depended on. */
+  whole?: { readonly signs: readonly unknown[]; readonly nodes: readonly NodeRecord[]; readonly wires: readonly WireRecord[] };
+}
+
+const isSameList = (a: readonly unknown[], b: readonly unknown[]): boolean =>
+  a.length === b.length && a.every((v, i) => v === b[i]);
+
+const usesIn = memoize((graph: GraphRecord): readonly NodeRecord[] => graph.nodes.filter((n) => usedKey(n) !== undefined));
+const madeIn = memoize((_: Catalogue): Map<string, Made> => new Map());
+/** Uses of which records are kept; then all are made anew. */
+const MOST_KEPT = 20_000;
+
+function madeOf(base: Catalogue, path: string): Made {
+  const all = madeIn(base);
+  let made = all.get(path);
+  if (made) return made;
+  if (all.size >= MOST_KEPT) all.clear();
+  all.set(path, (made = { nodes: new Map(), wires: new Map() }));
+  return made;
+}
+
+/** Whether two records hold the same values under the same names. */
+function isAlike<T>(a: Readonly<Record<string, T>>, b: Readonly<Record<string, T>>): boolean {
+  if (a === b) return true;
+  const keys = Object.keys(a);
+  return keys.length === Object.keys(b).length && keys.every((k) => a[k] === b[k]);
+}
+
 /** A graph, or the inside of one use. */
 class Scope {
   private readonly walls: Walls;
   private readonly nodes: ReadonlyMap<string, NodeRecord>;
   private readonly into: ReadonlyMap<string, ReadonlyMap<string, WireRecord>>;
   private readonly uses = new Map<string, Scope>();
+  private readonly made: Made;
 
   constructor(
     private readonly whole: Whole,
@@ -108,11 +145,12 @@ class Scope {
     private readonly path: string,
     within: readonly string[],
   ) {
-    this.walls = wallsOf(whole.catalogue, graph);
+    this.walls = wallsOf(whole.base, graph);
     this.nodes = nodesById(graph);
     this.into = wiresInto(graph);
+    this.made = madeOf(whole.base, path);
     whole.count += graph.nodes.length;
-    for (const node of graph.nodes) {
+    for (const node of usesIn(graph)) {
       const key = usedKey(node);
       const module = key === undefined ? undefined : whole.modules.get(key);
       if (!module || within.includes(key as string) || within.length >= MOST_DEEP || whole.count > MOST_EXPANDED) continue;
@@ -139,11 +177,36 @@ class Scope {
   /** Adds the nodes and wires of this and of all uses in it. */
   flatten(nodes: NodeRecord[], wires: WireRecord[]): void {
     const { wayIn, wayOut } = this.walls;
+    const signs = this.signs();
+    const { whole } = this.made;
+    if (whole && signs && isSameList(whole.signs, signs)) {
+      for (const n of whole.nodes) nodes.push(n);
+      for (const w of whole.wires) wires.push(w);
+      return;
+    }
+    const [mine, myWires]: [NodeRecord[], WireRecord[]] = [[], []];
     for (const node of this.graph.nodes) {
       const inside = this.uses.get(node.id);
-      if (inside) inside.flatten(nodes, wires);
-      else if (!this.use || (node !== wayIn && node !== wayOut)) nodes.push(this.flat(node, wires));
+      if (inside) inside.flatten(mine, myWires);
+      else if (!this.use || (node !== wayIn && node !== wayOut)) mine.push(this.flat(node, myWires));
     }
+    if (signs) this.made.whole = { signs, nodes: mine, wires: myWires };
+    for (const n of mine) nodes.push(n);
+    for (const w of myWires) wires.push(w);
+  }
+
+  /** All that what a use comes to depends on, beside its module; undefined where uses stand in it, which depend on more. */
+  private signs(): readonly unknown[] | undefined {
+    if (!this.use || this.uses.size > 0) return undefined;
+    const signs: unknown[] = [];
+    for (let scope: Scope | undefined = this.outer; scope; scope = scope.outer) signs.push(scope.use);
+    signs.push(this.use, this.graph, this.whole.catalogue);
+    for (const { id } of this.walls.ins) {
+      const source = this.cameIn(id);
+      if (isFrom(source)) signs.push(source.from.node, source.from.port);
+      else signs.push(typeof source === 'object' ? source.typed : source, null);
+    }
+    return signs;
   }
 
   /** A node as it stands in the flat graph; adds the wires into it. */
@@ -169,12 +232,22 @@ class Scope {
     const settings = this.settingsFor(node);
     const id = this.at(node.id);
     if (id === node.id && inputs === node.inputs && settings === node.settings) return node;
-    return { ...node, id, inputs, settings };
+    const before = this.made.nodes.get(node.id);
+    if (before?.of === node && isAlike(before.record.inputs, inputs) && isAlike(before.record.settings, settings))
+      return before.record;
+    const record = { ...node, id, inputs, settings };
+    this.made.nodes.set(node.id, { of: node, record });
+    return record;
   }
 
   private flatWire(wire: WireRecord, node: NodeRecord, from: PortRef): WireRecord {
     if (this.path === '' && from.node === wire.from.node && from.port === wire.from.port) return wire;
-    return { id: this.at(wire.id), from, to: { node: this.at(node.id), port: wire.to.port }, pins: [] };
+    const before = this.made.wires.get(wire.id);
+    if (before?.of === wire && before.record.from.node === from.node && before.record.from.port === from.port)
+      return before.record;
+    const record = { id: this.at(wire.id), from, to: { node: this.at(node.id), port: wire.to.port }, pins: [] };
+    this.made.wires.set(wire.id, { of: wire, record });
+    return record;
   }
 
   private portOf(node: NodeRecord, port: string): InputPort | undefined {

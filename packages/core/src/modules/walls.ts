@@ -1,4 +1,5 @@
 import type { Catalogue } from '../graph/node/catalogue.ts';
+import { memoizeWithin } from '../memo.ts';
 import type { Way, Ways } from '../project/fields.ts';
 import type { GraphRecord, NodeRecord } from '../project/schema.ts';
 
@@ -10,13 +11,13 @@ export interface Walls {
   readonly outs: readonly Way[];
 }
 
-/** The first Way In and the first Way Out of a graph, and what they list. */
-export function wallsOf(catalogue: Catalogue, graph: GraphRecord): Walls {
+/** The first Way In and the first Way Out of a graph, and what they list; worked out once per graph record. */
+export const wallsOf = memoizeWithin((catalogue: Catalogue, graph: GraphRecord): Walls => {
   const wall = (way: 'in' | 'out') => graph.nodes.find((n) => catalogue.get(n.type)?.way === way);
   const wayIn = wall('in');
   const wayOut = wall('out');
   return { wayIn, wayOut, ins: waysOf(wayIn), outs: waysOf(wayOut) };
-}
+});
 
 const waysOf = (node: NodeRecord | undefined): readonly Way[] => {
   const value = node?.settings.ways;
