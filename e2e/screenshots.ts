@@ -188,6 +188,28 @@ test('renew the screenshots', async ({ page }) => {
   await shot('keys');
   await page.getByRole('button', { name: 'Keys', exact: true }).click();
 
+  await page.goto('/modules');
+  await page.waitForSelector('[data-library]:not([data-library="loading"])');
+  await page.locator('[data-module-card="Swell"]').click();
+  await page.getByRole('region', { name: 'Proofs' }).getByRole('button', { name: 'Try them' }).click();
+  await page.waitForSelector('[data-proofs]');
+  await parkPointer();
+  await rest();
+  await shot('modules');
+  await page.getByRole('button', { name: 'Try it' }).click();
+  await app.drawn();
+  await app.cardOf('module:starter-swell@1000').locator('header').click();
+  await parkPointer();
+  await rest();
+  await shot('dials');
+  await page.getByRole('button', { name: 'Look inside' }).click();
+  await app.cardOf('measure').locator('[data-output="result"]').click();
+  await app.cardOf('way-in').locator('header').click();
+  await page.getByRole('button', { name: 'More of height' }).click();
+  await parkPointer();
+  await rest();
+  await shot('inside');
+
   await app.newProject();
   await page.locator('[data-picker="mesh"]').setInputFiles([`${ROOT}/demo/meshes/buoy.obj`, `${ROOT}/demo/meshes/buoy.mtl`]);
   await rest();
