@@ -90,9 +90,9 @@ function starter(
   wires: readonly (readonly [string, string])[],
   outs: readonly ShortWay[] = [SHAPED],
 ): ModuleFile {
-  const right = Math.max(...nodes.map((n) => n.position[0])) + 240;
+  const right = Math.max(...nodes.map((n) => n.position[0])) + 200;
   const walls = [
-    node('in', 'way-in', [-240, 0], { settings: { ways: { ways: ins.map(way) } } }),
+    node('in', 'way-in', [-200, 0], { settings: { ways: { ways: ins.map(way) } } }),
     node('out', 'way-out', [right, 0], { settings: { ways: { ways: outs.map(way) } } }),
   ];
   const end = (text: string) =>
@@ -306,11 +306,11 @@ export function makeStarters(): ModuleFile[] {
       swellIns,
       [
         node('values', 'point-values', [0, 0]),
-        node('distance', 'measure', [240, 120], { title: 'Distance' }),
-        node('ratio', 'arithmetic', [480, 120], { title: 'By radius', settings: { operation: 'divide' } }),
-        node('by-distance', 'response', [720, 120], { settings: { response: RESPONSE_PRESETS['Ease down'] } }),
-        node('out-by', 'arithmetic', [960, 60], { title: 'Along normals', settings: { operation: 'multiply', operands: '3' } }),
-        node('move', 'move-points', [1200, 0]),
+        node('distance', 'measure', [0, 170], { title: 'Distance' }),
+        node('ratio', 'arithmetic', [196, 170], { title: 'By radius', settings: { operation: 'divide' } }),
+        node('by-distance', 'response', [392, 170], { settings: { response: RESPONSE_PRESETS['Ease down'] } }),
+        node('out-by', 'arithmetic', [588, 90], { title: 'Along normals', settings: { operation: 'multiply', operands: '3' } }),
+        node('move', 'move-points', [784, 0]),
       ],
       [
         ['in.mesh', 'values.mesh'],

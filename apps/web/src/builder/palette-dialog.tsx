@@ -21,18 +21,12 @@ import { putOnPicked, usableModules, type Usable } from './modules/library-comma
 import { circleOf } from './modules/commands.ts';
 import { fittingPort, offered } from './bench/catalogue.ts';
 import { everyNode, type FoundNode } from './bench/find.ts';
+import type { PageCommand } from './page-command.ts';
 import { matching, type PaletteEntry } from './palette-entries.ts';
 import { PALETTE_EVENT, type PaletteRequest } from './bench/palette.ts';
 
 const HEADING =
   '[&_[cmdk-group-heading]]:px-2 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:pb-1 [&_[cmdk-group-heading]]:text-xs [&_[cmdk-group-heading]]:text-faint';
-
-/** A command of the page. */
-export interface PageCommand {
-  readonly label: string;
-  readonly keys?: string;
-  run(): void;
-}
 
 /** The palette: adds nodes and runs commands. With a wire in hand it offers only what fits. */
 export function PaletteDialog({ commands }: { commands: readonly PageCommand[] }) {

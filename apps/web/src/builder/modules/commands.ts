@@ -15,7 +15,7 @@ import {
 import { CATALOGUE } from '@umberfish/core';
 import { applyEdit, selectGraph, store } from '../../state/store.ts';
 import { nodesPicked, remarked, uiSet } from '../../state/ui-slice.ts';
-import type { PageCommand } from '../palette-dialog.tsx';
+import type { PageCommand } from '../page-command.ts';
 
 const say = (text: string, kind: 'done' | 'wrong' = 'wrong') => store.dispatch(remarked({ text, kind }));
 

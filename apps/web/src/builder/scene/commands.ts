@@ -13,7 +13,7 @@ import { fileName } from '../../storage/files.ts';
 import { downloadFile } from '../exporting.ts';
 import { applyEdit, selectProject, store } from '../../state/store.ts';
 import { remarked, uiSet } from '../../state/ui-slice.ts';
-import type { PageCommand } from '../palette-dialog.tsx';
+import type { PageCommand } from '../page-command.ts';
 import { constrain } from './constrain.ts';
 import { hangUnder, keySwitch, mirrorPicked, onPicked, zeroPicked } from './pose-commands.ts';
 import { catalogue } from '../../state/catalogue.ts';

@@ -5,21 +5,22 @@ import type { PackedDriven } from '../../scene/packed-driven.ts';
 import type { Driven } from '../../scene/world.ts';
 import { Cache, type Entry, type Key, type PortSummary } from './cache.ts';
 import { Store } from './store.ts';
-import { summariesOf } from './entry.ts';
 import { EvaluationContext } from './evaluation-context.ts';
 import type { LightResults } from '../light/light-results.ts';
 import { expandProject, type Expanded } from '../../modules/expand.ts';
+import { reportsOf, type NodeReport } from './reports.ts';
 import { withUses } from './use-reports.ts';
 import { makeOutline, momentsOf } from './make-outline.ts';
 import type { Moment, Outline, OutlinedUnit } from './outline.ts';
 import { inheritLight, makePlan, plannedAt, readsLane, type Plan, type PlannedUnit } from './plan.ts';
 import { UnitRun, type RunServices } from './run-unit.ts';
 import type { Catalogue } from '../node/catalogue.ts';
-import { Cancelled, isSameProblem, type Problem } from '../node/problems.ts';
+import { Cancelled } from '../node/problems.ts';
 import type { PortRef } from '../network/resolve.ts';
 import type { Value } from '../node/values.ts';
 
 export type { PortSummary } from './cache.ts';
+export type { NodeReport };
 export { Cancelled };
 
 /** How an evaluator is set up; every field has a default. */
@@ -58,19 +59,6 @@ export interface Progress {
   /** Units that are done, of those that have to be worked out. */
   done: number;
   all: number;
-}
-
-/** What a card shows of its node. */
-export interface NodeReport {
-  readonly node: string;
-  readonly costInMs: number;
-  /** Nodes run as one chain with it, 1 when alone. */
-  readonly chained: number;
-  /** Whether this evaluation computed it, or took it from what was kept. */
-  readonly fresh: boolean;
-  readonly failed: boolean;
-  readonly problems: readonly Problem[];
-  readonly outputs: Readonly<Record<string, PortSummary>>;
 }
 
 /** What a card shows of one output, whatever it is called. */
@@ -316,32 +304,3 @@ const isSameKey = (a: Key | undefined, b: Key): boolean => a?.first === b.first 
 function isSame(a: readonly PortRef[], b: readonly PortRef[]): boolean {
   return a === b || (a.length === b.length && a.every((w, i) => w.node === b[i].node && w.port === b[i].port));
 }
-
-/** What cards show of the units of a plan; those of one node together. */
-function reportsOf(plan: Plan, store: Store): ReadonlyMap<string, NodeReport> {
-  const reports = new Map<string, NodeReport>();
-  for (let i = 0; i < plan.count; i++) {
-    const planned = plan.unit(i);
-    const entry = store.get(planned);
-    if (!entry) continue;
-    const id = planned.unit.node.record.id;
-    const before = reports.get(id);
-    const outputs = summariesOf(entry);
-    reports.set(id, {
-      node: id,
-      costInMs: (before?.costInMs ?? 0) + entry.costInMs,
-      chained: Math.max(before?.chained ?? 1, entry.chained),
-      fresh: (before?.fresh ?? false) || planned.isNeeded,
-      failed: (before?.failed ?? false) || entry.failed,
-      problems: before ? joined(before.problems, entry.problems) : entry.problems,
-      outputs: before ? { ...before.outputs, ...outputs } : outputs,
-    });
-  }
-  return reports;
-}
-
-/** Problems of two parts of one node; what both say is said once. */
-const joined = (a: readonly Problem[], b: readonly Problem[]): readonly Problem[] => [
-  ...a,
-  ...b.filter((p) => !a.some((q) => isSameProblem(p, q))),
-];

@@ -1,6 +1,6 @@
 import type { Expanded } from '../../modules/expand.ts';
 import { isSameProblem, type Problem } from '../node/problems.ts';
-import type { NodeReport } from './evaluator.ts';
+import type { NodeReport } from './reports.ts';
 
 /** Reports with those of uses: what is inside of each, put together; its outputs are those of the nodes that make them. */
 export function withUses(reports: ReadonlyMap<string, NodeReport>, expanded: Expanded): ReadonlyMap<string, NodeReport> {
