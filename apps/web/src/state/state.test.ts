@@ -22,6 +22,10 @@ import {
   changeSection,
   moveToSection,
   setPins,
+  packNodes,
+  graphAt,
+  insideOf,
+  type Edit,
 } from '@umberfish/core';
 import { describe, expect, test } from 'vitest';
 import { drawnItems } from '../builder/stage/drawn-items.ts';
@@ -180,7 +184,7 @@ describe('edits', () => {
   });
 
   test('copies carry the wires among them, under new ids', () => {
-    const copied = readCopied(copyNodes(pair.graphs[0], ['a', 'b']))!;
+    const copied = readCopied(copyNodes(pair, pair.graphs[0], ['a', 'b']))!;
     const ids = new Map(copied.nodes.map((n) => [n.id, newId(n.type)]));
     const pasted = pasteNodes('g', copied.nodes, copied.wires, ids, [10, 10])(pair).graphs[0];
     expect(pasted.nodes.length).toBe(4);
@@ -188,6 +192,47 @@ describe('edits', () => {
     expect(new Set(pasted.nodes.map((n) => n.id)).size).toBe(4);
     expect(readCopied('{"mark":"something else"}')).toBeUndefined();
     expect(readCopied('plain words')).toBeUndefined();
+  });
+
+  test('copies of a use carry its module, from inside of one too', () => {
+    const picked = ['a', 'b'];
+    const packed = packNodes(CATALOGUE, pair, 'g', picked, 'Part', []);
+    const [g] = packed.project.graphs;
+    const copied = readCopied(copyNodes(packed.project, g, [packed.use]))!;
+    expect(copied.modules.map((m) => m.module.name)).toEqual(['Part']);
+    // Inside, nodes are called by their paths; copied, by their own ids.
+    const inside = graphAt(packed.project, insideOf(packed.use))!;
+    expect(inside.nodes.map((n) => n.id)).toContain(`${packed.use}/a`);
+    const inner = readCopied(
+      copyNodes(
+        packed.project,
+        inside,
+        inside.nodes.map((n) => n.id),
+      ),
+    )!;
+    expect(inner.nodes.map((n) => n.id)).toEqual(expect.arrayContaining(picked));
+    expect(inner.wires.every((w) => !w.from.node.includes('/') && !w.to.node.includes('/'))).toBe(true);
+  });
+
+  test('an edit inside of a use changes its module, and all that belongs to the use stays with it', () => {
+    const packed = packNodes(CATALOGUE, pair, 'g', ['a', 'b'], 'Part', []);
+    const view = insideOf(packed.use);
+    const id = `${packed.use}/a`;
+    const apply = (...edits: Edit[]) => edits.reduce((p, e) => e(p), packed.project);
+    // A probe and the preview belong to the use: the module is as it was.
+    const looked = apply(toggleProbe(view, id, 'number'), setPreview(view, id));
+    expect(looked.modules).toBe(packed.project.modules);
+    expect(looked.graphs[0].preview).toBe(id);
+    expect(looked.graphs[0].nodes.find((n) => n.id === packed.use)?.own).toEqual({ a: { settings: {}, probes: ['number'] } });
+    expect(graphAt(looked, view)!.nodes.find((n) => n.id === id)?.probes).toEqual(['number']);
+    // A number belongs to the module, under the id that the node has in it.
+    const turned = apply(setInput(view, id, 'value', 7));
+    expect(turned.graphs).toBe(packed.project.graphs);
+    expect(turned.modules[0].graph.nodes.find((n) => n.id === 'a')?.inputs).toEqual({ value: 7 });
+    // A new node, wired, is one of the module; removed again, nothing is left of it.
+    const more = apply(addNode(view, node('n', 'number')), removeNodes(view, ['n']));
+    expect(more.modules[0].graph.nodes).toEqual(packed.project.modules[0].graph.nodes);
+    expect(graphAt(packed.project, view)).toBe(graphAt(packed.project, view));
   });
 
   test('what hung under a removed object hangs under its parent', () => {

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { hashText } from '../hash.ts';
+import { wrongInside } from '../project/file.ts';
 import { moduleKey, usedKey } from '../project/modules.ts';
 import { moduleSchema, type ModuleRecord, type Project } from '../project/schema.ts';
 import { wrongShape } from '../wrong-shape.ts';
@@ -80,6 +81,8 @@ export function readModuleFile(text: string): ModuleFile {
   if (!result.success) throw new ModuleFileError(wrongShape(result.error, 'module'));
   const file = result.data;
   const all = [file.module, ...file.inside];
+  const wrong = all.map((m) => wrongInside(m.graph)).find((w) => w !== undefined);
+  if (wrong) throw new ModuleFileError(`module: ${wrong}`);
   const circle = circleIn(all);
   if (circle) throw new ModuleFileError(`A module in the file contains itself: ${circle.join(' in ')}.`);
   return file;

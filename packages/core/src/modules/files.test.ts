@@ -6,6 +6,7 @@ import { setSetting } from '../edits/document.ts';
 import { offeredWays, packNodes } from '../edits/pack.ts';
 import { makeSphere } from '../geometry/primitives.ts';
 import { CATALOGUE } from '../nodes/index.ts';
+import { readProjectDocument } from '../project/file.ts';
 import type { Way } from '../project/fields.ts';
 import { moduleKey, typeOfUse } from '../project/modules.ts';
 import type { ModuleRecord, Project } from '../project/schema.ts';
@@ -93,6 +94,22 @@ describe('A module file', () => {
     expect(refuse(JSON.stringify({ ...good, version: 9 }))).toContain('newer Umberfish');
     expect(refuse('['.repeat(10_000))).toContain('not JSON');
     expect(refuse(JSON.stringify({ ...good, module: { ...outer, graph: { ...outer.graph, nodes: [3] } } }))).toContain('nodes');
+    expect(
+      refuse(
+        JSON.stringify({
+          ...good,
+          module: { ...outer, graph: { ...outer.graph, nodes: [...outer.graph.nodes, outer.graph.nodes[0]] } },
+        }),
+      ),
+    ).toContain('two nodes');
+    expect(
+      refuse(
+        JSON.stringify({
+          ...good,
+          module: { ...outer, graph: { ...outer.graph, nodes: [{ ...outer.graph.nodes[0], id: 'a/b' }] } },
+        }),
+      ),
+    ).toContain('"/"');
     const inItself = {
       ...inner,
       graph: { ...inner.graph, nodes: [...inner.graph.nodes, { ...inner.graph.nodes[0], id: 'x', type: typeOfUse(outer) }] },
@@ -106,6 +123,23 @@ describe('A module file', () => {
       { numRuns: 300 },
     );
   });
+});
+
+test('a project file with modules that cannot be told apart is refused or put right, with a word', () => {
+  const { project: p, outer } = nested();
+  const read = (change: (q: Project) => object) => readProjectDocument(JSON.parse(JSON.stringify(change(p))));
+  expect(read((q) => ({ ...q, modules: [...q.modules, outer] })).repairs).toEqual([
+    'The module "Swell" was there twice, or its graph was; the first is kept.',
+  ]);
+  const [g] = p.graphs;
+  expect(() => read((q) => ({ ...q, graphs: [{ ...g, nodes: [{ ...g.nodes[0], id: 'in/it' }] }] }))).toThrow('"/"');
+  const stray = { id: 'w', from: { node: 'nobody', port: 'x' }, to: { node: outer.graph.nodes[1].id, port: 'mesh' }, pins: [] };
+  const odd = read((q) => ({
+    ...q,
+    modules: q.modules.map((m) => (m.id === outer.id ? { ...m, graph: { ...m.graph, wires: [...m.graph.wires, stray] } } : m)),
+  }));
+  expect(odd.repairs).toEqual(['1 wire in "Swell" led nowhere or doubled another, and was left out.']);
+  expect(shown(odd.project)).toEqual(shown(p));
 });
 
 describe('Versions', () => {

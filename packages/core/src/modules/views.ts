@@ -135,7 +135,7 @@ function changeInside(project: Project, path: string, inside: Inside, change: (g
   const inner = (node: string) => (node.startsWith(start) ? node.slice(start.length) : node);
   const before = nodesOf(view);
   const plain = nodesOf(module.graph);
-  let own = use.own ?? {};
+  let own = use.own ?? NOTHING;
   const nodes = next.nodes.map((n): NodeRecord => {
     const was = before.get(n.id);
     const old = plain.get(inner(n.id));
@@ -173,7 +173,7 @@ function changeInside(project: Project, path: string, inside: Inside, change: (g
       : next.preview && !next.preview.startsWith(start)
         ? pathTo(path, next.preview)
         : next.preview;
-  if (own === (use.own ?? {}) && preview === root.preview) return changed;
+  if (own === (use.own ?? NOTHING) && preview === root.preview) return changed;
   const withOwn: NodeRecord = Object.keys(own).length > 0 ? { ...use, own } : bare(use);
   const inRoot = { ...root, preview, nodes: root.nodes.map((n) => (n === use ? withOwn : n)) };
   return { ...changed, graphs: changed.graphs.map((g) => (g === root ? inRoot : g)) };
@@ -190,6 +190,8 @@ const sameNode = (a: NodeRecord, b: NodeRecord): boolean =>
   a.own === b.own &&
   Object.keys(a.settings).length === Object.keys(b.settings).length &&
   Object.entries(a.settings).every(([k, v]) => b.settings[k] === v);
+
+const NOTHING: NonNullable<NodeRecord['own']> = {};
 
 const bare = ({ own: _own, ...use }: NodeRecord): NodeRecord => use;
 

@@ -12,7 +12,8 @@ import { grouped } from '../words.ts';
 import { wrongShape } from '../wrong-shape.ts';
 import { type Animated } from './fields.ts';
 import { type ObjectRecord } from './kinds/index.ts';
-import { FRAME_LIMIT, projectSchema, type NodeRecord, type Project } from './schema.ts';
+import { moduleKey } from './modules.ts';
+import { FRAME_LIMIT, projectSchema, type GraphRecord, type NodeRecord, type Project } from './schema.ts';
 
 /** Meshes by their asset id. */
 export type Assets = ReadonlyMap<string, Mesh>;
@@ -197,33 +198,71 @@ function repair(project: Project, repairs: string[]): Project {
     repairs.push(`The parent of "${o.name}" is ${objectIds.has(o.parent) ? 'below it' : 'missing'}; it now stands in the world.`);
     return { ...o, parent: null };
   });
-  const graphs = project.graphs.map((g) => {
-    const mine = new Set(g.nodes.map((n) => n.id));
-    const taken = new Set<string>();
-    const wires = g.wires.filter((w) => {
-      const end = `${w.to.node}.${w.to.port}`;
-      const fits = mine.has(w.from.node) && mine.has(w.to.node) && !taken.has(end);
-      if (fits) taken.add(end);
-      return fits;
-    });
-    if (wires.length < g.wires.length) {
-      const lost = g.wires.length - wires.length;
-      repairs.push(
-        `${lost} ${lost === 1 ? 'wire' : 'wires'} in "${g.name}" led nowhere or doubled another, and ${lost === 1 ? 'was' : 'were'} left out.`,
-      );
-    }
-    const boxed = new Set<string>();
-    const sections = g.sections.map((box) => {
-      const nodes = box.nodes.filter((n) => mine.has(n) && !boxed.has(n));
-      nodes.forEach((n) => boxed.add(n));
-      if (nodes.length === box.nodes.length) return box;
-      repairs.push(`The section "${box.title}" named nodes that are missing or in another section.`);
-      return { ...box, nodes };
-    });
-    return { ...g, wires, sections, nodes: g.nodes.map((n) => withInputKeysInOrder(n, repairs)) };
-  });
+  const graphs = project.graphs.map((g) => soundGraph(g, repairs));
+  const modules = soundModules(project, repairs);
   const removed = project.removed.map((r) => ({ ...r, object: { ...withKeysInOrder(r.object, repairs), parent: null } }));
-  return { ...project, range: withinLimit(project.range, repairs), objects, removed, graphs };
+  return { ...project, range: withinLimit(project.range, repairs), objects, removed, graphs, modules };
+}
+
+/** Modules each once, with sound graphs. @throws ProjectFileError where nodes cannot be told apart */
+function soundModules({ modules, graphs }: Project, repairs: string[]): Project['modules'] {
+  if (modules.length === 0) return modules;
+  // Nodes inside of uses are called by paths.
+  for (const g of graphs)
+    for (const n of g.nodes)
+      if (n.id.includes('/'))
+        throw new ProjectFileError(`project.graphs: the id "${n.id}" of a node has a "/", which parts the ids in a path.`);
+  const known = new Set<string>();
+  const ids = new Set(graphs.map((g) => g.id));
+  return modules.flatMap((m) => {
+    const wrong = wrongInside(m.graph);
+    if (wrong) throw new ProjectFileError(`project.modules: ${wrong}`);
+    if (known.has(moduleKey(m)) || ids.has(m.graph.id)) {
+      repairs.push(`The module "${m.name}" was there twice, or its graph was; the first is kept.`);
+      return [];
+    }
+    known.add(moduleKey(m));
+    ids.add(m.graph.id);
+    return [{ ...m, graph: soundGraph(m.graph, repairs) }];
+  });
+}
+
+/** Why the nodes of a module's graph cannot be told apart, in a sentence. */
+export function wrongInside(graph: GraphRecord): string | undefined {
+  const seen = new Set<string>();
+  for (const { id } of graph.nodes) {
+    if (seen.has(id)) return `two nodes in "${graph.name}" have the id "${id}".`;
+    if (id.includes('/')) return `the id "${id}" of a node in "${graph.name}" has a "/", which parts the ids in a path.`;
+    seen.add(id);
+  }
+  return undefined;
+}
+
+/** A graph without wires and sections that lead nowhere; what was left out is told. */
+function soundGraph(g: GraphRecord, repairs: string[]): GraphRecord {
+  const mine = new Set(g.nodes.map((n) => n.id));
+  const taken = new Set<string>();
+  const wires = g.wires.filter((w) => {
+    const end = `${w.to.node}.${w.to.port}`;
+    const fits = mine.has(w.from.node) && mine.has(w.to.node) && !taken.has(end);
+    if (fits) taken.add(end);
+    return fits;
+  });
+  if (wires.length < g.wires.length) {
+    const lost = g.wires.length - wires.length;
+    repairs.push(
+      `${lost} ${lost === 1 ? 'wire' : 'wires'} in "${g.name}" led nowhere or doubled another, and ${lost === 1 ? 'was' : 'were'} left out.`,
+    );
+  }
+  const boxed = new Set<string>();
+  const sections = g.sections.map((box) => {
+    const nodes = box.nodes.filter((n) => mine.has(n) && !boxed.has(n));
+    nodes.forEach((n) => boxed.add(n));
+    if (nodes.length === box.nodes.length) return box;
+    repairs.push(`The section "${box.title}" named nodes that are missing or in another section.`);
+    return { ...box, nodes };
+  });
+  return { ...g, wires, sections, nodes: g.nodes.map((n) => withInputKeysInOrder(n, repairs)) };
 }
 
 function withinLimit(range: Project['range'], repairs: string[]): Project['range'] {

@@ -7,6 +7,8 @@ import {
   moveNodes,
   newId,
   pasteNodes,
+  takeIn,
+  typeOfUse,
   removeNodes,
   setPreview,
   toggleProbe,
@@ -19,7 +21,7 @@ import { applyEdit, selectGraph, store } from '../../state/store.ts';
 import { nodesPicked, portPicked, remarked, sectionPicked, uiSet } from '../../state/ui-slice.ts';
 import { pinLooked } from '../readout/compare-bar.tsx';
 import { FIT, sectionOf } from './flow.ts';
-import { goOut, lookInside, makeModule, pickedUse } from '../modules/commands.ts';
+import { circleOf, goOut, lookInside, makeModule, pickedUse } from '../modules/commands.ts';
 import { copyNodes, readCopied } from './clipboard.ts';
 import { alignedPositions, boxRound, tidyPositions } from './tidy.ts';
 import { catalogue } from '../../state/catalogue.ts';
@@ -156,7 +158,8 @@ export function useBenchCommands(): BenchCommands {
     const copy = (e: ClipboardEvent) => {
       const { graph, ui } = now();
       if (!graph || ui.nodes.length === 0 || typing()) return;
-      e.clipboardData?.setData('text/plain', copyNodes(graph, ui.nodes));
+      const { project } = store.getState().project;
+      if (project) e.clipboardData?.setData('text/plain', copyNodes(project, graph, ui.nodes));
       e.preventDefault();
       if (e.type === 'cut') {
         applyEdit('Cut', removeNodes(graph.id, ui.nodes));
@@ -167,8 +170,20 @@ export function useBenchCommands(): BenchCommands {
       const { graph } = now();
       const copied = graph && !typing() ? readCopied(e.clipboardData?.getData('text/plain') ?? '') : undefined;
       if (!graph || !copied) return;
-      const ids = new Map(copied.nodes.map((n) => [n.id, newId(n.type)]));
-      applyEdit('Paste', pasteNodes(graph.id, copied.nodes, copied.wires, ids, [36, 36]));
+      const circle = copied.nodes.map((n) => circleOf(graph.id, n.type)).find((c) => c !== undefined);
+      if (circle) return say(circle);
+      const ids = new Map(copied.nodes.map((n) => [n.id, newId(n.type.split(':')[0])]));
+      applyEdit('Paste', (p) => {
+        // Modules that are not here come along; where another has their place, they go by another id.
+        let made = p;
+        let { nodes } = copied;
+        for (const file of copied.modules) {
+          const taken = takeIn(made, file);
+          made = taken.project;
+          nodes = nodes.map((n) => (n.type === typeOfUse(file.module) ? { ...n, type: typeOfUse(taken.module) } : n));
+        }
+        return pasteNodes(graph.id, nodes, copied.wires, ids, [36, 36])(made);
+      });
       store.dispatch(nodesPicked([...ids.values()]));
       e.preventDefault();
     };

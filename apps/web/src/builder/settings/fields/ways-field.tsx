@@ -5,6 +5,8 @@ import { Choice } from '../../../ui/choice.tsx';
 import { NumberField } from '../../../ui/number-field.tsx';
 import { Switch } from '../../../ui/switch.tsx';
 import { TextField } from '../../../ui/text-field.tsx';
+import { store } from '../../../state/store.ts';
+import { remarked } from '../../../state/ui-slice.ts';
 import { catalogue } from '../../../state/catalogue.ts';
 import { FieldRow } from '../field-row.tsx';
 import type { FieldProps, SettingEditor } from './field.ts';
@@ -35,6 +37,14 @@ function WaysField({ node, setting, value, write }: FieldProps<'ways'>) {
   const isIn = catalogue().get(node.type)?.way === 'in';
   const change = (id: string, part: Partial<Way>, gesture: string | null = null) =>
     write({ ways: ways.map((w) => (w.id === id ? { ...w, ...part } : w)) }, gesture && `${gesture} ${id}`);
+  const rename = (way: Way, name: string) => {
+    if (name === '' || name === way.name) return;
+    if (ways.some((w) => w.name === name))
+      return void store.dispatch(
+        remarked({ text: `There is a way called "${name}" already. Choose another name.`, kind: 'wrong' }),
+      );
+    change(way.id, { name });
+  };
   const move = (i: number, by: -1 | 1) => {
     const next = [...ways];
     [next[i], next[i + by]] = [next[i + by], next[i]];
@@ -61,11 +71,7 @@ function WaysField({ node, setting, value, write }: FieldProps<'ways'>) {
               >
                 {way.kind in KIND_TAGS ? KIND_TAGS[way.kind as PortKind] : 'set'} {open === way.id ? '▾' : '▸'}
               </button>
-              <TextField
-                label={`Name of way ${i + 1}`}
-                value={way.name}
-                onChange={(name) => name.trim() && change(way.id, { name: name.trim() })}
-              />
+              <TextField label={`Name of way ${i + 1}`} value={way.name} onChange={(name) => rename(way, name.trim())} />
               <Small label={`Move ${way.name} up`} disabled={i === 0} onClick={() => move(i, -1)}>
                 <ArrowUp size={12} />
               </Small>
