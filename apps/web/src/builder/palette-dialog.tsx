@@ -8,7 +8,7 @@ import {
   connect,
   newId,
   nodeOf,
-} from '@umberfish/core';
+, idInGraph } from '@umberfish/core';
 import { Command } from 'cmdk';
 import { Dialog } from 'radix-ui';
 import { useReactFlow } from '@xyflow/react';
@@ -82,7 +82,8 @@ export function PaletteDialog({ commands }: { commands: readonly PageCommand[] }
       );
     }
     const output = definition.outputs(node.settings)[0]?.id;
-    store.dispatch(output ? portPicked({ node: node.id, port: output }) : nodesPicked([node.id]));
+    const id = idInGraph(graph.id, node.id);
+    store.dispatch(output ? portPicked({ node: id, port: output }) : nodesPicked([id]));
   };
 
   const addFromLibrary = (usable: Usable) => {

@@ -24,6 +24,7 @@ import {
   setPins,
   packNodes,
   graphAt,
+  idInGraph,
   insideOf,
   type Edit,
 } from '@umberfish/core';
@@ -230,7 +231,7 @@ describe('edits', () => {
     expect(turned.graphs).toBe(packed.project.graphs);
     expect(turned.modules[0].graph.nodes.find((n) => n.id === 'a')?.inputs).toEqual({ value: 7 });
     // A new node, wired, is one of the module; removed again, nothing is left of it.
-    const more = apply(addNode(view, node('n', 'number')), removeNodes(view, ['n']));
+    const more = apply(addNode(view, node('n', 'number')), removeNodes(view, [idInGraph(view, 'n')]));
     expect(more.modules[0].graph.nodes).toEqual(packed.project.modules[0].graph.nodes);
     expect(graphAt(packed.project, view)).toBe(graphAt(packed.project, view));
   });

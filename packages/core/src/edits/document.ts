@@ -11,6 +11,7 @@ import {
   type ObjectType,
   assetIdOf,
 } from '../project/kinds/index.ts';
+import { usedKey } from '../project/modules.ts';
 import { inGraph } from '../modules/views.ts';
 import { type AssetRecord, type GraphRecord, type NodeRecord, type Project, type SectionRecord } from '../project/schema.ts';
 
@@ -48,7 +49,8 @@ export function nodeOf(
   settings: Record<string, SettingValue> = {},
 ): NodeRecord {
   return {
-    id: newId(type),
+    // The type of a use is as long as its module's id.
+    id: newId(usedKey({ type }) === undefined ? type : 'use'),
     type,
     version,
     title: '',

@@ -251,7 +251,7 @@ export const unpackUse =
     const catalogue = catalogueOf(base, project);
     const flat = expandProject(base, alone).project.graphs[0];
     const known = new Map(flat.nodes.map((n) => [n.id, n]));
-    const ids = new Map(module.graph.nodes.map((n) => [n.id, newId(n.type.split(':')[0])]));
+    const ids = new Map(module.graph.nodes.map((n) => [n.id, newId(usedKey(n) === undefined ? n.type : 'use')]));
     const inner = module.graph.nodes.filter((n) => n !== into && n !== out);
     const low = [0, 1].map((axis) => Math.min(...inner.map((n) => n.position[axis])));
     const shift = [use.position[0] - low[0], use.position[1] - low[1]];

@@ -14,6 +14,12 @@ const INSIDE = 'inside ';
 /** The id of the graph that shows the inside of a use. */
 export const insideOf = (path: string): string => INSIDE + path;
 
+/** What a node that was added to a graph is called there: by its path, inside of a use. */
+export const idInGraph = (graph: string, node: string): string => {
+  const path = pathOfInside(graph);
+  return path === undefined ? node : pathTo(path, node);
+};
+
 /** The use that a graph id shows the inside of. */
 export const pathOfInside = (graph: string): string | undefined =>
   graph.startsWith(INSIDE) ? graph.slice(INSIDE.length) : undefined;

@@ -6,6 +6,8 @@ import {
   changeNode,
   moveNodes,
   newId,
+  idInGraph,
+  usedKey,
   pasteNodes,
   takeIn,
   typeOfUse,
@@ -172,7 +174,7 @@ export function useBenchCommands(): BenchCommands {
       if (!graph || !copied) return;
       const circle = copied.nodes.map((n) => circleOf(graph.id, n.type)).find((c) => c !== undefined);
       if (circle) return say(circle);
-      const ids = new Map(copied.nodes.map((n) => [n.id, newId(n.type.split(':')[0])]));
+      const ids = new Map(copied.nodes.map((n) => [n.id, newId(usedKey(n) === undefined ? n.type : 'use')]));
       applyEdit('Paste', (p) => {
         // Modules that are not here come along; where another has their place, they go by another id.
         let made = p;
@@ -184,7 +186,7 @@ export function useBenchCommands(): BenchCommands {
         }
         return pasteNodes(graph.id, nodes, copied.wires, ids, [36, 36])(made);
       });
-      store.dispatch(nodesPicked([...ids.values()]));
+      store.dispatch(nodesPicked([...ids.values()].map((id) => idInGraph(graph.id, id))));
       e.preventDefault();
     };
     document.addEventListener('copy', copy);

@@ -1,4 +1,4 @@
-import { CATALOGUE, KIND_TAGS, offeredWays, packNodes, type OfferedWay, type PortKind } from '@umberfish/core';
+import { CATALOGUE, idInGraph, KIND_TAGS, offeredWays, packNodes, type OfferedWay, type PortKind } from '@umberfish/core';
 import { useMemo, useState } from 'react';
 import { applyEdit, selectGraph, selectProject, store, useStore } from '../../state/store.ts';
 import { nodesPicked, remarked } from '../../state/ui-slice.ts';
@@ -30,8 +30,7 @@ export function MakeDialog({ onClose }: { onClose(): void }) {
     const ways = offered.filter(isTaken).map((o) => ({ ...o, way: { ...o.way, name: nameOf(o).trim() || o.way.name } }));
     const packed = packNodes(CATALOGUE, project, graph.id, picked, name.trim() || 'Module', ways);
     applyEdit('Make a module', () => packed.project);
-    const path = graph.id.startsWith('inside ') ? `${graph.id.slice('inside '.length)}/${packed.use}` : packed.use;
-    store.dispatch(nodesPicked([path]));
+    store.dispatch(nodesPicked([idInGraph(graph.id, packed.use)]));
     store.dispatch(
       remarked({
         text: `"${packed.module.name}" is a module now. Double-click its card, or press Enter, to look inside.`,
