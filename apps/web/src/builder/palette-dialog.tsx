@@ -8,7 +8,8 @@ import {
   connect,
   newId,
   nodeOf,
-, idInGraph } from '@umberfish/core';
+  idInGraph,
+} from '@umberfish/core';
 import { Command } from 'cmdk';
 import { Dialog } from 'radix-ui';
 import { useReactFlow } from '@xyflow/react';
