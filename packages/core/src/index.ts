@@ -36,6 +36,7 @@ export * from './edits/module-edits.ts';
 export * from './edits/module-versions.ts';
 export * from './edits/put-on.ts';
 export * from './proofs/prove.ts';
+export * from './proofs/moves.ts';
 export * from './edits/bench-edits.ts';
 export * from './edits/key-edits.ts';
 export * from './edits/curve-edits.ts';

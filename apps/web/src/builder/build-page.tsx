@@ -16,7 +16,6 @@ import { ImportDialog } from './import-dialog.tsx';
 import { asksForUnits, importIntoProject } from './importing.ts';
 import { takeModuleFiles } from './modules/library-commands.ts';
 import { MAKE_EVENT, moduleCommands } from './modules/commands.ts';
-import { MakeDialog } from './modules/make-dialog.tsx';
 import { Leaving } from './leaving.tsx';
 import type { PageCommand } from './page-command.ts';
 import { PaletteDialog } from './palette-dialog.tsx';
@@ -30,6 +29,7 @@ import { Settings } from './settings/settings.tsx';
 import { TimeStrip } from './time/time-strip.tsx';
 import { TopBar } from './top-bar.tsx';
 
+const MakeDialog = lazy(() => import('./modules/make-dialog.tsx').then((m) => ({ default: m.MakeDialog })));
 const Stage = lazy(() => import('./stage/stage.tsx'));
 
 /** Scene and settings, bench, stage over readout, time strip. */
@@ -271,7 +271,7 @@ export default function BuildPage() {
           }}
         />
         {renaming && <RenameDialog ids={renaming} onClose={() => setRenaming(null)} />}
-        {making && <MakeDialog onClose={() => setMaking(false)} />}
+        <Suspense fallback={null}>{making && <MakeDialog onClose={() => setMaking(false)} />}</Suspense>
         {exporting && <ExportDialog onClose={() => setExporting(false)} />}
         <Leaving />
         <PaletteDialog commands={commands} />

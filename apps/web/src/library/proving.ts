@@ -1,5 +1,5 @@
 import { wrap, type Remote } from 'comlink';
-import type { ModuleFile, ProofResult } from '@umberfish/core';
+import type { Mesh, ModuleFile, Project, ProofResult, ResultMove } from '@umberfish/core';
 import type { Prover } from '../engine/proof-worker.ts';
 
 /** Longer than a module's proofs may take by themselves: then its worker is given up. */
@@ -31,3 +31,11 @@ export const proveAway = (file: ModuleFile): Promise<ProofResult[]> => withProve
 /** Places of points of a module's example at a frame. @throws Error with a sentence */
 export const recordAway = (file: ModuleFile, frame: number, count: number): Promise<number[]> =>
   withProver((p) => p.record(file, frame, count));
+
+/** What two projects show otherwise at a frame, and by how much. @throws Error with a sentence */
+export const movesAway = (
+  before: Project,
+  after: Project,
+  assets: ReadonlyMap<string, Mesh>,
+  frame: number,
+): Promise<ResultMove[]> => withProver((p) => p.moves(before, after, assets, frame));

@@ -2,7 +2,8 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { changeModule, exposeInput, ownCopy } from '../edits/module-edits.ts';
 import { published, takeIn, ofVersion } from '../edits/module-versions.ts';
-import { setSetting } from '../edits/document.ts';
+import { setInput, setSetting } from '../edits/document.ts';
+import { movesBetween } from '../proofs/moves.ts';
 import { offeredWays, packNodes } from '../edits/pack.ts';
 import { makeSphere } from '../geometry/primitives.ts';
 import { CATALOGUE } from '../nodes/index.ts';
@@ -28,7 +29,7 @@ function nested(): { project: Project; outer: ModuleRecord; inner: ModuleRecord;
       name,
       offeredWays(CATALOGUE, p, 'graph', picked).filter((w) => w.needed),
     );
-  const first = pack(project([swell()]), ['distance', 'ratio', 'response'], 'Nearness');
+  const first = pack(project([swell()], [0.5, 0.4, 0.3]), ['distance', 'ratio', 'response'], 'Nearness');
   const second = pack(first.project, [first.use, 'values', 'offset', 'move'], 'Swell');
   const inner = second.project.modules.find((m) => m.name === 'Nearness')!;
   return { project: second.project, outer: second.module, inner, use: second.use };
@@ -221,4 +222,25 @@ describe('Versions', () => {
     expect(circleThrough(p, moduleKey(p.modules[0]), moduleKey(outer))).toEqual(['Nearness', 'Swell', 'Nearness']);
     expect(circleThrough(p, moduleKey(outer), moduleKey(p.modules[0]))).toBeUndefined();
   });
+});
+
+test('what another version of a module moves is told by result, with the farthest point', () => {
+  const { project: p, outer, use } = nested();
+  const assets = new Map([['mesh', makeSphere(1, 6, 8)]]);
+  expect(movesBetween(p, p, assets, 3)).toEqual([]);
+  const offset = graphAt(p, insideOf(use))!.nodes.find((n) => n.id.endsWith('/offset'))!;
+  // A height of 0.3 m at full response, twice as much.
+  const more = setInput(insideOf(use), offset.id, 'c', 0.6)(p);
+  const [move, ...others] = movesBetween(p, more, assets, 3);
+  expect(others).toEqual([]);
+  const [a, b] = [shown(p), shown(more)];
+  const far = a
+    .map((_, i) => i)
+    .filter((i) => i % 3 === 0)
+    .map((i) => Math.hypot(a[i] - b[i], a[i + 1] - b[i + 1], a[i + 2] - b[i + 2]));
+  expect(move.most).toBeCloseTo(Math.max(...far), 6);
+  expect(far[move.point]).toBeCloseTo(move.most!, 6);
+  const gone = { ...p, graphs: [{ ...p.graphs[0], nodes: p.graphs[0].nodes.filter((n) => n.id !== 'show') }] };
+  expect(movesBetween(p, gone, assets, 3)).toEqual([{ name: 'Fish', most: undefined, point: 0 }]);
+  expect(outer.name).toBe('Swell');
 });

@@ -253,10 +253,3 @@ export type Names = z.infer<typeof namesSchema>;
 export type Way = z.infer<typeof waySchema>;
 export type Ways = z.infer<typeof waysSchema>;
 export type Offsets = z.infer<typeof offsetsSchema>;
-
-export const REST_CHANNELS: Channels = {
-  translate: [0, 0, 0],
-  rotate: [0, 0, 0],
-  order: 'xyz',
-  scale: [1, 1, 1],
-};

@@ -1,4 +1,5 @@
 export * from './fields.ts';
+export * from './rest-channels.ts';
 export * from './kinds/index.ts';
 export * from './schema.ts';
 export * from './modules.ts';

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { finite, id, inputValueSchema, name, settingValueSchema } from './fields.ts';
-import { objectSchema } from './kinds/index.ts';
+import { objectSchema } from './kinds/schema.ts';
 
 export const PROJECT_FORMAT = 'umberfish-project';
 export const PROJECT_VERSION = 7;

@@ -15,9 +15,11 @@ import {
   type ModuleFile,
   type ModuleRecord,
   type Project,
+  type ResultMove,
 } from '@umberfish/core';
 import { engine } from '../../engine/index.ts';
 import { knownLibrary, libraryChanged } from '../../library/use-library.ts';
+import { movesAway } from '../../library/proving.ts';
 import { keepModule, moduleInText } from '../../storage/library.ts';
 import { applyEdit, store } from '../../state/store.ts';
 import { remarked, uiSet } from '../../state/ui-slice.ts';
@@ -158,6 +160,15 @@ export async function publish(module: ModuleRecord, note: string): Promise<void>
   applyEdit(`Publish ${module.name} ${versionWords(version)}`, published(moduleKey(module), version));
   libraryChanged();
   say(`"${module.name}" ${versionWords(version)} is in the library.`, 'done');
+}
+
+/** What the project would show otherwise at this frame if all uses were of a version from the library, and by how much. */
+export async function whatChanges(from: ModuleRecord, file: ModuleFile): Promise<ResultMove[]> {
+  const now = project();
+  if (!now) return [];
+  const taken = takeIn(now, file);
+  const after = ofVersion(moduleKey(from), taken.module)(taken.project);
+  return movesAway(now, after, engine.getAssets(), store.getState().ui.frame);
 }
 
 /** Lets uses be of a version from the library: one, or all. */

@@ -7,18 +7,23 @@ import {
   moduleKey,
   usesOf,
   versionWords,
+  type ModuleFile,
   type ModuleRecord,
+  type ResultMove,
 } from '@umberfish/core';
-import { useState } from 'react';
+import { lazy, Suspense, useState } from 'react';
 import { useLibrary } from '../../library/use-library.ts';
 import { newerOf } from '../../storage/library.ts';
 import { applyEdit, selectProject, store, useStore } from '../../state/store.ts';
 import { Button } from '../../ui/button.tsx';
+import { plainNumber } from '../../ui/format.ts';
 import { TextField } from '../../ui/text-field.tsx';
 import { lookInside, partUse, unpackPicked } from './commands.ts';
-import { updateUses } from './library-commands.ts';
-import { ProofsDialog } from './proofs-dialog.tsx';
-import { PublishDialog } from './publish-dialog.tsx';
+import { updateUses, whatChanges } from './library-commands.ts';
+
+// Sheets come when they are opened.
+const ProofsDialog = lazy(() => import('./proofs-dialog.tsx').then((m) => ({ default: m.ProofsDialog })));
+const PublishDialog = lazy(() => import('./publish-dialog.tsx').then((m) => ({ default: m.PublishDialog })));
 
 /** Of a use: what its module is, and what can be done with it. */
 export function ModuleSection({ path, module }: { path: string; module: ModuleRecord }) {
@@ -48,6 +53,7 @@ export function ModuleSection({ path, module }: { path: string; module: ModuleRe
             The library has <strong>{versionWords(newer.file.module.version)}</strong>.{' '}
             {changeWords(compareWalls(CATALOGUE, module, newer.file.module))} {newer.file.note}
           </p>
+          <Changes from={module} file={newer.file} />
           <div className="mt-1 flex flex-wrap gap-1">
             {uses > 1 && (
               <Button
@@ -99,8 +105,39 @@ export function ModuleSection({ path, module }: { path: string; module: ModuleRe
           Publish…
         </Button>
       </div>
-      {proving && <ProofsDialog module={module} onClose={() => setProving(false)} />}
-      {publishing && <PublishDialog module={module} onClose={() => setPublishing(false)} />}
+      <Suspense fallback={null}>
+        {proving && <ProofsDialog module={module} onClose={() => setProving(false)} />}
+        {publishing && <PublishDialog module={module} onClose={() => setPublishing(false)} />}
+      </Suspense>
     </section>
+  );
+}
+
+/** What an update would move on the stage, worked out when it is asked for. */
+function Changes({ from, file }: { from: ModuleRecord; file: ModuleFile }) {
+  const [moves, setMoves] = useState<readonly ResultMove[] | string | null>(null);
+  const look = () => {
+    setMoves('Working it out…');
+    whatChanges(from, file).then(setMoves, (error: unknown) => setMoves((error as Error).message));
+  };
+  if (moves === null)
+    return (
+      <button type="button" className="mt-1 text-umber underline" onClick={look}>
+        What changes on the stage?
+      </button>
+    );
+  if (typeof moves === 'string') return <p className="mt-1 text-soft">{moves}</p>;
+  return (
+    <ul className="mt-1" data-moves={moves.length}>
+      {moves.length === 0 && <li>Nothing moves at this frame.</li>}
+      {moves.map((m) => (
+        <li key={m.name}>
+          {m.name}:{' '}
+          {m.most === undefined
+            ? 'other points than now'
+            : `up to ${plainNumber(Number(m.most.toPrecision(3)))} m, point ${m.point}`}
+        </li>
+      ))}
+    </ul>
   );
 }

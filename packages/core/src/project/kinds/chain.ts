@@ -8,7 +8,9 @@ export const chain = defineKind({
   fits: ['locator'],
   drawn: 'nothing',
   holds: false,
-  fields: {},
   fresh: {},
   source: [],
 });
+
+/** Its own fields, for the schema. */
+export const chainFields = () => ({});

@@ -8,7 +8,9 @@ export const group = defineKind({
   fits: ['group'],
   drawn: 'nothing',
   holds: true,
-  fields: {},
   fresh: {},
   source: [],
 });
+
+/** Its own fields, for the schema. */
+export const groupFields = () => ({});

@@ -1,6 +1,6 @@
-import { z } from 'zod';
 import type { Vec3 } from '../../maths/vector.ts';
-import { REST_CHANNELS, type CurveRecord, type PointSet } from '../fields.ts';
+import type { CurveRecord, PointSet } from '../fields.ts';
+import { REST_CHANNELS } from '../rest-channels.ts';
 import { chain } from './chain.ts';
 import { curve } from './curve.ts';
 import { group } from './group.ts';
@@ -8,17 +8,13 @@ import { TAKES_WORDS, type ObjectKind, type ObjectTakes } from './kind.ts';
 import { locator } from './locator.ts';
 import { mesh } from './mesh.ts';
 import { prop } from './prop.ts';
+import type { ObjectRecord } from './schema.ts';
 
-export { TAKES_WORDS, type ObjectKind, type ObjectTakes };
+export { TAKES_WORDS, type ObjectKind, type ObjectTakes, type ObjectRecord };
 
 /** Every kind of object; a new one is a file, and its name here. */
 const ALL = [group, mesh, locator, curve, prop, chain] as const;
 
-type SchemasOf<T extends readonly { schema: unknown }[]> = { -readonly [K in keyof T]: T[K]['schema'] };
-
-export const objectSchema = z.discriminatedUnion('type', ALL.map((k) => k.schema) as unknown as SchemasOf<typeof ALL>);
-
-export type ObjectRecord = z.infer<typeof objectSchema>;
 export type ObjectType = ObjectRecord['type'];
 /** Objects of one kind. */
 export type ObjectOf<T extends ObjectType> = Extract<ObjectRecord, { readonly type: T }>;

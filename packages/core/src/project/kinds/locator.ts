@@ -8,7 +8,9 @@ export const locator = defineKind({
   fits: ['locator'],
   drawn: 'cross',
   holds: false,
-  fields: {},
   fresh: {},
   source: [],
 });
+
+/** Its own fields, for the schema. */
+export const locatorFields = () => ({});

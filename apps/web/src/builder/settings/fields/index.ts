@@ -6,7 +6,7 @@ import { matricesEditor, offsetsEditor, snapshotEditor } from './kept-fields.tsx
 import { namesEditor } from './names-field.tsx';
 import { objectEditor } from './object-field.tsx';
 import { choiceEditor, gradientEditor, numberEditor, responseEditor, toggleEditor } from './plain-fields.tsx';
-import { waysEditor } from './ways-field.tsx';
+import { waysEditor } from './ways-lazy.tsx';
 import { textEditor } from './text-setting.tsx';
 
 /** How each type of setting is edited; a new type is a file here and a line. */

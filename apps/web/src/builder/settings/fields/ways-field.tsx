@@ -9,7 +9,7 @@ import { store } from '../../../state/store.ts';
 import { remarked } from '../../../state/ui-slice.ts';
 import { catalogue } from '../../../state/catalogue.ts';
 import { FieldRow } from '../field-row.tsx';
-import type { FieldProps, SettingEditor } from './field.ts';
+import type { FieldProps } from './field.ts';
 
 const CONTROL_WORDS: Record<Way['control'], string> = {
   number: 'Number',
@@ -31,7 +31,7 @@ const START_WORDS: Record<Way['start'], string> = {
 };
 
 /** What crosses the wall of a module, in order: named, grouped, moved, laid out. Wires and uses hold on to ids, so names may change. */
-function WaysField({ node, setting, value, write }: FieldProps<'ways'>) {
+export function WaysField({ node, setting, value, write }: FieldProps<'ways'>) {
   const [open, setOpen] = useState<string | null>(null);
   const { ways } = value as Ways;
   const isIn = catalogue().get(node.type)?.way === 'in';
@@ -188,5 +188,3 @@ function Small({
     </button>
   );
 }
-
-export const waysEditor: SettingEditor<'ways'> = { field: WaysField, alone: true };
