@@ -51,6 +51,10 @@ test('cards become a module, are opened, exposed, copied and unpacked, and the f
     app.cardOf('way-out').locator('header'),
   );
   await expect(app.cardOf('way-out').locator('.react-flow__handle.target')).toHaveCount(2);
+  // So does a button beside a field, for settings too.
+  await app.cardOf('measure').locator('header').click();
+  await page.getByRole('button', { name: 'Make Measure a dial' }).click();
+  await expect(page.getByRole('button', { name: 'Make Measure a dial' })).toHaveCount(0);
   // 4. Out again: the use has the dial, with the number of the card it was on; nothing moved.
   await page.locator('[data-bench]').focus();
   await page.keyboard.press('u');

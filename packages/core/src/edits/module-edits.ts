@@ -103,6 +103,23 @@ export const exposeSetting =
       return onWall(g, wayIn.id, (ways) => [...ways, { ...way, sets: [{ node: local, setting }] }]);
     });
 
+/** Leaves out the modules that no graph uses, neither by itself nor inside of another. */
+export const withoutUnusedModules: Edit = (p) => {
+  const known = new Map(p.modules.map((m) => [moduleKey(m), m]));
+  const used = new Set<string>();
+  const visit = (graph: GraphRecord): void => {
+    for (const node of graph.nodes) {
+      const key = usedKey(node);
+      const module = key === undefined || used.has(key) ? undefined : known.get(key);
+      if (!module) continue;
+      used.add(moduleKey(module));
+      visit(module.graph);
+    }
+  };
+  p.graphs.forEach(visit);
+  return used.size === p.modules.length ? p : { ...p, modules: p.modules.filter((m) => used.has(moduleKey(m))) };
+};
+
 /** Uses of a module in a project, and in its other modules: what would lose something if it changed. */
 export function usesOf(project: Project, key: string): { graph: string; node: string }[] {
   const graphs = [...project.graphs, ...project.modules.map((m) => m.graph)];

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { changeModule, exposeInput, ownCopy } from '../edits/module-edits.ts';
+import { changeModule, exposeInput, ownCopy, withoutUnusedModules } from '../edits/module-edits.ts';
 import { published, takeIn, ofVersion } from '../edits/module-versions.ts';
 import { setInput, setSetting } from '../edits/document.ts';
 import { movesBetween } from '../proofs/moves.ts';
@@ -222,6 +222,19 @@ describe('Versions', () => {
     expect(circleThrough(p, moduleKey(p.modules[0]), moduleKey(outer))).toEqual(['Nearness', 'Swell', 'Nearness']);
     expect(circleThrough(p, moduleKey(outer), moduleKey(p.modules[0]))).toBeUndefined();
   });
+});
+
+test('modules that nothing uses are left out, those inside of used ones are not', () => {
+  const { project: p, outer, inner } = nested();
+  expect(withoutUnusedModules(p)).toBe(p);
+  const [g] = p.graphs;
+  const without = { ...p, graphs: [{ ...g, nodes: g.nodes.filter((n) => n.type !== typeOfUse(outer)) }] };
+  expect(withoutUnusedModules(without).modules).toEqual([]);
+  const innerOnly = {
+    ...p,
+    graphs: [{ ...g, nodes: g.nodes.map((n) => (n.type === typeOfUse(outer) ? { ...n, type: typeOfUse(inner) } : n)) }],
+  };
+  expect(withoutUnusedModules(innerOnly).modules).toEqual([inner]);
 });
 
 test('what another version of a module moves is told by result, with the farthest point', () => {

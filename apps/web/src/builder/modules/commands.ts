@@ -1,5 +1,7 @@
 import {
   circleThrough,
+  counted,
+  withoutUnusedModules,
   graphAt,
   graphWithNode,
   insideOf,
@@ -96,6 +98,16 @@ export function unpackPicked(): void {
   store.dispatch(nodesPicked(now?.nodes.filter((n) => !before.has(n.id)).map((n) => n.id) ?? []));
 }
 
+/** Leaves out the modules of the project that nothing uses; the library keeps what was published. */
+export function leaveOutUnused(): void {
+  const { project } = store.getState().project;
+  if (!project) return;
+  const left = project.modules.length - withoutUnusedModules(project).modules.length;
+  if (left === 0) return void say('Every module of this project is used.', 'done');
+  applyEdit('Leave out unused modules', withoutUnusedModules);
+  say(`${counted(left, 'module')} left out. Undo brings ${left === 1 ? 'it' : 'them'} back.`, 'done');
+}
+
 /** What the palette offers about modules. */
 export const moduleCommands = (): PageCommand[] => [
   { label: 'Make a module of the picked cards…', keys: 'M', run: makeModule },
@@ -103,4 +115,5 @@ export const moduleCommands = (): PageCommand[] => [
   { label: 'Leave the module', keys: 'U', run: goOut },
   { label: 'Give the picked use an own copy of its module', run: partUse },
   { label: 'Unpack the picked module into cards', run: unpackPicked },
+  { label: 'Leave out modules that nothing uses', run: leaveOutUnused },
 ];

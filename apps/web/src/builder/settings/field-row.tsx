@@ -1,5 +1,5 @@
 import type { ReactNode } from 'react';
-import { RotateCcw } from 'lucide-react';
+import { RotateCcw, SlidersHorizontal } from 'lucide-react';
 import { Hint } from '../../ui/hint.tsx';
 
 interface Props {
@@ -8,10 +8,12 @@ interface Props {
   children: ReactNode;
   /** Puts the default back; shown when it would change something. */
   onReset?: () => void;
+  /** Inside of a module: makes it a dial of it. */
+  onExpose?: () => void;
 }
 
 /** A label and its control. */
-export function FieldRow({ label, help, children, onReset }: Props) {
+export function FieldRow({ label, help, children, onReset, onExpose }: Props) {
   return (
     <div className="flex min-h-7 items-start gap-2">
       <Hint text={help} side="left">
@@ -20,6 +22,18 @@ export function FieldRow({ label, help, children, onReset }: Props) {
         </span>
       </Hint>
       <div className="flex min-w-0 flex-1 items-center">{children}</div>
+      {onExpose && (
+        <Hint text="Make it a dial of the module">
+          <button
+            type="button"
+            aria-label={`Make ${label} a dial`}
+            onClick={onExpose}
+            className="flex h-7 shrink-0 items-center text-faint hover:text-ink"
+          >
+            <SlidersHorizontal size={12} />
+          </button>
+        </Hint>
+      )}
       <span className="flex h-7 w-3.5 shrink-0 items-center">
         {onReset && (
           <Hint text="Put the default back">

@@ -1,5 +1,7 @@
 import {
+  exposeInput,
   nodeTitle,
+  pathOfInside,
   removeWires,
   resolveGraph,
   setInput,
@@ -58,10 +60,14 @@ export function InputField({ graph, node, port, control }: InputFieldProps) {
       </FieldRow>
     );
   }
+  const expose =
+    pathOfInside(graph.id) === undefined
+      ? undefined
+      : () => applyEdit('Make a dial', exposeInput(catalogue(), graph.id, { node: node.id, port: port.id }));
   const value = typedInput(port, node);
   if (value === undefined) {
     return (
-      <FieldRow label={port.label} help={port.help}>
+      <FieldRow label={port.label} help={port.help} onExpose={expose}>
         {port.optional ? (
           <span className="text-faint">not connected</span>
         ) : (
@@ -83,6 +89,7 @@ export function InputField({ graph, node, port, control }: InputFieldProps) {
     <FieldRow
       label={port.label}
       help={port.help}
+      onExpose={expose}
       onReset={changed ? () => applyEdit(`Reset ${port.label}`, setInput(graph.id, node.id, port.id, undefined)) : undefined}
     >
       <div className="flex min-w-0 flex-1 flex-col">

@@ -1,4 +1,13 @@
-import { setSetting, type GraphRecord, type NodeRecord, type Setting, type SettingValue } from '@umberfish/core';
+import {
+  exposeSetting,
+  pathOfInside,
+  setSetting,
+  wallsOf,
+  type GraphRecord,
+  type NodeRecord,
+  type Setting,
+  type SettingValue,
+} from '@umberfish/core';
 import type { ComponentType } from 'react';
 import { applyEdit } from '../../state/store.ts';
 import { FieldRow } from './field-row.tsx';
@@ -18,6 +27,19 @@ type AnyEditor = Omit<SettingEditor<never>, 'field'> & {
   field: ComponentType<Omit<FieldProps<never>, 'setting'> & { setting: Setting }>;
 };
 
+/** Settings that make dials; the others are worked out, or belong to one use. */
+const DIALS: readonly Setting['type'][] = ['object', 'choice', 'toggle', 'number', 'text', 'response', 'gradient'];
+
+/** What makes a setting a dial: inside of a module, where it is none yet. */
+function exposing(graph: GraphRecord, node: NodeRecord, setting: Setting): (() => void) | undefined {
+  const path = pathOfInside(graph.id);
+  if (path === undefined || !DIALS.includes(setting.type)) return undefined;
+  const local = node.id.slice(path.length + 1);
+  const { ins } = wallsOf(catalogue(), graph);
+  if (ins.some((w) => w.sets.some((s) => s.node === local && s.setting === setting.id))) return undefined;
+  return () => applyEdit('Make a dial', exposeSetting(catalogue(), graph.id, node.id, setting.id, local));
+}
+
 /** One setting of a node. */
 export function SettingField({ graph, node, setting, value }: SettingFieldProps) {
   // The table pairs each type with a field for it, which the compiler cannot follow through a union.
@@ -25,11 +47,27 @@ export function SettingField({ graph, node, setting, value }: SettingFieldProps)
   const write = (v: SettingValue, gesture: string | null = null) =>
     applyEdit(`Change ${setting.label.toLowerCase()}`, setSetting(catalogue(), graph.id, node.id, setting.id, v), gesture);
   const shown = <Field graph={graph} node={node} setting={setting} value={value} write={write} />;
-  if (alone) return shown;
+  const expose = exposing(graph, node, setting);
+  if (alone)
+    return (
+      <>
+        {shown}
+        {expose && (
+          <button
+            type="button"
+            aria-label={`Make ${setting.label} a dial`}
+            className="self-start text-xs text-umber underline"
+            onClick={expose}
+          >
+            Make it a dial of the module
+          </button>
+        )}
+      </>
+    );
   const standard = 'default' in setting ? setting.default : undefined;
   const changed = standard !== undefined && !worked && value !== standard;
   return (
-    <FieldRow label={setting.label} help={setting.help} onReset={changed ? () => write(standard) : undefined}>
+    <FieldRow label={setting.label} help={setting.help} onReset={changed ? () => write(standard) : undefined} onExpose={expose}>
       {shown}
     </FieldRow>
   );
