@@ -77,6 +77,12 @@ test('cards become a module, are opened, exposed, copied and unpacked, and the f
   await expect(app.cardOf('move-points')).toHaveCount(1);
   await page.keyboard.press('Control+z');
   await expect(use).toHaveCount(2);
+  // 6. Inside of one that is undone away, one is outside again.
+  await use.last().dblclick({ position: { x: 40, y: 10 } });
+  await expect(page.locator('[data-inside]')).toBeVisible();
+  for (let i = 0; i < 3; i++) await page.keyboard.press('Control+z');
+  await expect(page.locator('[data-inside]')).toHaveCount(0);
+  await expect(use).toHaveCount(1);
   expect(app.errors).toEqual([]);
 });
 

@@ -1,4 +1,4 @@
-import { addGraph, changeGraph, emptyGraph, pathOfInside, removeGraph } from '@umberfish/core';
+import { addGraph, changeGraph, emptyGraph, pathOfInside, removeGraph, rootGraph } from '@umberfish/core';
 import { Plus } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { useViewport } from '@xyflow/react';
@@ -20,6 +20,14 @@ export function BenchHeader({ commands }: { commands: BenchCommands }) {
   const graphs = useStore((s) => s.project.project?.graphs);
   const inside = useStore((s) => s.ui.graph !== null && pathOfInside(s.ui.graph) !== undefined);
   const send = useSend();
+  const wanted = useStore((s) => s.ui.graph);
+  // What one is inside of may go, by undoing for instance: then one is outside again.
+  useEffect(() => {
+    if (wanted === null || graph || !graphs) return;
+    const { project } = store.getState().project;
+    const next = (project && rootGraph(project, wanted)) ?? graphs.at(0);
+    send(uiSet({ graph: next?.id ?? null, nodes: [], port: null, element: null }));
+  }, [wanted, graph, graphs, send]);
   const open = (id: string) => send(uiSet({ graph: id, nodes: [], port: null, element: null }));
   const add = () => {
     const made = emptyGraph(`Graph ${(graphs?.length ?? 0) + 1}`);
