@@ -51,6 +51,11 @@ test('cards become a module, are opened, exposed, copied and unpacked, and the f
     app.cardOf('way-out').locator('header'),
   );
   await expect(app.cardOf('way-out').locator('.react-flow__handle.target')).toHaveCount(2);
+  // A way that a use has a wire to is not taken out in silence.
+  await app.cardOf('way-in').locator('header').click();
+  await page.getByRole('button', { name: 'Remove way mesh' }).click();
+  await expect(page.locator('[data-losing="1"]')).toContainText('Swell in Swell');
+  await page.getByRole('button', { name: 'Keep it' }).click();
   // So does a button beside a field, for settings too.
   await app.cardOf('measure').locator('header').click();
   await page.getByRole('button', { name: 'Make Measure a dial' }).click();

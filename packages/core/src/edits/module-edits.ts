@@ -103,6 +103,21 @@ export const exposeSetting =
       return onWall(g, wayIn.id, (ways) => [...ways, { ...way, sets: [{ node: local, setting }] }]);
     });
 
+/** What uses would lose if a way went: the uses, by title, that have a wire or a typed value there. */
+export function usesOfWay(project: Project, key: string, way: string): string[] {
+  const name = project.modules.find((m) => moduleKey(m) === key)?.name ?? key;
+  return [...project.graphs, ...project.modules.map((m) => m.graph)].flatMap((g) =>
+    g.nodes.flatMap((n) => {
+      if (usedKey(n) !== key) return [];
+      const isWired = g.wires.some(
+        (w) => (w.to.node === n.id && w.to.port === way) || (w.from.node === n.id && w.from.port === way),
+      );
+      const isSet = Object.hasOwn(n.inputs, way) || Object.hasOwn(n.settings, way);
+      return isWired || isSet ? [`${n.title || name} in ${g.name}`] : [];
+    }),
+  );
+}
+
 /** Leaves out the modules that no graph uses, neither by itself nor inside of another. */
 export const withoutUnusedModules: Edit = (p) => {
   const known = new Map(p.modules.map((m) => [moduleKey(m), m]));

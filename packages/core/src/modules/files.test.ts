@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { changeModule, exposeInput, ownCopy, withoutUnusedModules } from '../edits/module-edits.ts';
+import { changeModule, exposeInput, ownCopy, usesOfWay, withoutUnusedModules } from '../edits/module-edits.ts';
 import { published, takeIn, ofVersion } from '../edits/module-versions.ts';
 import { setInput, setSetting } from '../edits/document.ts';
 import { movesBetween } from '../proofs/moves.ts';
@@ -222,6 +222,13 @@ describe('Versions', () => {
     expect(circleThrough(p, moduleKey(p.modules[0]), moduleKey(outer))).toEqual(['Nearness', 'Swell', 'Nearness']);
     expect(circleThrough(p, moduleKey(outer), moduleKey(p.modules[0]))).toBeUndefined();
   });
+});
+
+test('uses that would lose a way are named', () => {
+  const { project: p, outer } = nested();
+  const [wired] = ins(outer);
+  expect(usesOfWay(p, moduleKey(outer), wired.id)).toEqual(['Swell in graph']);
+  expect(usesOfWay(p, moduleKey(outer), 'nothing')).toEqual([]);
 });
 
 test('modules that nothing uses are left out, those inside of used ones are not', () => {

@@ -1,4 +1,15 @@
-import { KIND_TAGS, WAY_CONTROLS, WAY_STARTS, type PortKind, type Way, type Ways } from '@umberfish/core';
+import {
+  KIND_TAGS,
+  WAY_CONTROLS,
+  WAY_STARTS,
+  type PortKind,
+  type Way,
+  type Ways,
+  moduleAt,
+  moduleKey,
+  pathOfInside,
+  usesOfWay,
+} from '@umberfish/core';
 import { ArrowDown, ArrowUp, X } from 'lucide-react';
 import { useState } from 'react';
 import { Choice } from '../../../ui/choice.tsx';
@@ -31,8 +42,9 @@ const START_WORDS: Record<Way['start'], string> = {
 };
 
 /** What crosses the wall of a module, in order: named, grouped, moved, laid out. Wires and uses hold on to ids, so names may change. */
-export function WaysField({ node, setting, value, write }: FieldProps<'ways'>) {
+export function WaysField({ graph, node, setting, value, write }: FieldProps<'ways'>) {
   const [open, setOpen] = useState<string | null>(null);
+  const [asking, setAsking] = useState<{ way: string; uses: readonly string[] } | null>(null);
   const { ways } = value as Ways;
   const isIn = catalogue().get(node.type)?.way === 'in';
   const change = (id: string, part: Partial<Way>, gesture: string | null = null) =>
@@ -44,6 +56,18 @@ export function WaysField({ node, setting, value, write }: FieldProps<'ways'>) {
         remarked({ text: `There is a way called "${name}" already. Choose another name.`, kind: 'wrong' }),
       );
     change(way.id, { name });
+  };
+  const drop = (id: string) => {
+    setAsking(null);
+    write({ ways: ways.filter((w) => w.id !== id) });
+  };
+  const remove = (way: Way) => {
+    const { project } = store.getState().project;
+    const path = pathOfInside(graph.id);
+    const module = project && path !== undefined ? moduleAt(project, path) : undefined;
+    const uses = project && module ? usesOfWay(project, moduleKey(module), way.id) : [];
+    if (uses.length === 0) drop(way.id);
+    else setAsking({ way: way.id, uses });
   };
   const move = (i: number, by: -1 | 1) => {
     const next = [...ways];
@@ -78,11 +102,29 @@ export function WaysField({ node, setting, value, write }: FieldProps<'ways'>) {
               <Small label={`Move ${way.name} down`} disabled={i === ways.length - 1} onClick={() => move(i, 1)}>
                 <ArrowDown size={12} />
               </Small>
-              <Small label={`Remove way ${way.name}`} onClick={() => write({ ways: ways.filter((w) => w.id !== way.id) })}>
+              <Small label={`Remove way ${way.name}`} onClick={() => remove(way)}>
                 <X size={12} />
               </Small>
             </div>
-            {open === way.id && <Details way={way} isIn={isIn} change={(part, gesture) => change(way.id, part, gesture)} />}
+            {asking?.way === way.id && (
+              <p data-losing={asking.uses.length} className="mt-1 border-l-2 border-rust pl-2 text-xs leading-snug">
+                {asking.uses.join(', ')} {asking.uses.length === 1 ? 'loses' : 'lose'} what leads to it.{' '}
+                <button type="button" className="text-rust underline" onClick={() => drop(way.id)}>
+                  Remove it all the same
+                </button>{' '}
+                <button type="button" className="text-umber underline" onClick={() => setAsking(null)}>
+                  Keep it
+                </button>
+              </p>
+            )}
+            {open === way.id && (
+              <Details
+                way={way}
+                others={ways.filter((w) => w !== way)}
+                isIn={isIn}
+                change={(part, gesture) => change(way.id, part, gesture)}
+              />
+            )}
           </li>
         ))}
       </ol>
@@ -92,12 +134,14 @@ export function WaysField({ node, setting, value, write }: FieldProps<'ways'>) {
 
 interface DetailsProps {
   way: Way;
+  /** The other ways, of which one may decide whether this is shown. */
+  others: readonly Way[];
   isIn: boolean;
   change(part: Partial<Way>, gesture?: string | null): void;
 }
 
 /** How a dial is laid out. */
-function Details({ way, isIn, change }: DetailsProps) {
+function Details({ way, others, isIn, change }: DetailsProps) {
   const { range } = way;
   const number = (label: string, now: number, set: (v: number) => Partial<Way>) => (
     <FieldRow label={label} help="">
@@ -148,6 +192,17 @@ function Details({ way, isIn, change }: DetailsProps) {
               />
             </FieldRow>
           )}
+          <FieldRow label="Shown" help="Always, or only while a yes-or-no dial is on.">
+            <Choice
+              label={`When ${way.name} is shown`}
+              value={way.shown?.way ?? '-'}
+              options={[
+                { value: '-', label: 'Always' },
+                ...others.filter((w) => w.kind === 'toggle').map((w) => ({ value: w.id, label: `While ${w.name}` })),
+              ]}
+              onChange={(w) => change({ shown: w === '-' ? null : { way: w, is: true } })}
+            />
+          </FieldRow>
           {way.control === 'place' && (
             <FieldRow label="Starts at" help="Where the locator is made when the module is put on an object.">
               <Choice
