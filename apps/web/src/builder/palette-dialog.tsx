@@ -9,6 +9,7 @@ import {
   newId,
   nodeOf,
   idInGraph,
+  pathOfInside,
 } from '@umberfish/core';
 import { Command } from 'cmdk';
 import { Dialog } from 'radix-ui';
@@ -216,7 +217,9 @@ export function PaletteDialog({ commands }: { commands: readonly PageCommand[] }
 function settingsFor(definition: NodeDefinition): Record<string, string> {
   const { project, ui } = { project: store.getState().project.project, ui: store.getState().ui };
   const setting = definition.settings.find((s) => s.type === 'object');
-  if (!project || setting?.type !== 'object' || setting.optional) return {};
+  // Nothing inside of a module points at a scene.
+  if (!project || setting?.type !== 'object' || setting.optional || (ui.graph !== null && pathOfInside(ui.graph) !== undefined))
+    return {};
   // Of all that would do, those that are just that.
   const fitting = project.objects.filter((o) => kindOf(o).fits[0] === (setting.takes === 'any' ? 'mesh' : setting.takes));
   const chosen = fitting.find((o) => ui.objects.includes(o.id)) ?? (fitting.length === 1 ? fitting[0] : undefined);

@@ -5,6 +5,7 @@ import type { InputValue, KeyTrack, NumberSource } from '../project/fields.ts';
 import type { Project } from '../project/schema.ts';
 import { channelName, channelsOf, channelUnit } from '../scene/channels.ts';
 import { keysIn, trackAt, withKey } from '../scene/keys.ts';
+import { graphAt, graphWithNode } from '../modules/views.ts';
 import { setAnimated } from './channel-edits.ts';
 import { setInput, type Edit } from './document.ts';
 
@@ -53,7 +54,10 @@ export function trackRows(
         });
     }
   }
-  for (const graph of project.graphs) {
+  // Nodes inside of uses have keys of their module; they are shown where they are picked.
+  const looks = new Set(nodes.filter((n) => n.includes('/')).map((n) => graphWithNode(project, n)));
+  const inside = [...looks].flatMap((id) => (id === undefined ? [] : (graphAt(project, id) ?? [])));
+  for (const graph of [...project.graphs, ...inside]) {
     for (const n of graph.nodes) {
       if (!all && !nodes.includes(n.id)) continue;
       for (const [port, value] of Object.entries(n.inputs)) {
@@ -86,7 +90,7 @@ export const setTrack =
   (p) => {
     if (ref.of === 'channel') return setAnimated(ref.object, ref.channel, track && { keys: track })(p);
     const source: NumberSource = track ? { keys: track } : otherwise;
-    const node = p.graphs.find((g) => g.id === ref.graph)?.nodes.find((n) => n.id === ref.node);
+    const node = graphAt(p, ref.graph)?.nodes.find((n) => n.id === ref.node);
     const before = node?.inputs[ref.port];
     const value =
       ref.axis === null || !Array.isArray(before) ? source : before.map((part: unknown, i) => (i === ref.axis ? source : part));
@@ -97,7 +101,7 @@ export const setTrack =
 export const keyInputs =
   (catalogue: Catalogue, graphId: string, nodeIds: readonly string[], frame: number): Edit =>
   (p) => {
-    const graph = p.graphs.find((g) => g.id === graphId);
+    const graph = graphAt(p, graphId);
     const nodes = graph ? resolveGraph(catalogue, graph) : new Map<string, never>();
     const keyed = (part: NumberSource): NumberSource => {
       const track = keysIn(part);

@@ -121,6 +121,8 @@ function withOffset(catalogue: Catalogue, project: Project, objectId: string, sp
   const nodes = switchesOf(catalogue, project, objectId);
   if (nodes.length !== 1) return undefined;
   const [{ node, ports }] = nodes;
+  // Inside of a module the spans would be those of all its uses.
+  if (!project.graphs.some((g) => g.nodes.includes(node))) return undefined;
   const known = (node.settings[ports.offsets] as Matrices | undefined)?.matrices ?? [];
   const typed = node.inputs[ports.segment] as number | Animated | undefined;
   const scope = (f: number) => timeScope(f, project.frameRate, project.range);

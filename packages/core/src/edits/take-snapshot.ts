@@ -8,6 +8,7 @@ import { identity, product, type Matrix } from '../maths/matrix.ts';
 import { SHOWN_PORT } from '../graph/node/definition.ts';
 import { drivingNodes } from '../graph/network/facets.ts';
 import type { Evaluator } from '../graph/evaluate/evaluator.ts';
+import { expandProject } from '../modules/expand.ts';
 import { resolveProject } from '../graph/network/resolve.ts';
 import type { Value } from '../graph/node/values.ts';
 
@@ -17,7 +18,9 @@ import type { Value } from '../graph/node/values.ts';
  * carriers add to it (in a chain of several) counts as the object's own.
  * @returns undefined when the node is gone, no object is chosen, or a driver has no matrix
  */
-export function takeSnapshot(evaluator: Evaluator, project: Project, frame: number, nodeId: string): Snapshot | undefined {
+export function takeSnapshot(evaluator: Evaluator, document: Project, frame: number, nodeId: string): Snapshot | undefined {
+  // Flat, so that a node inside of a use is tried with a snapshot like any other.
+  const { project } = expandProject(evaluator.catalogue, document);
   const node = resolveProject(evaluator.catalogue, project).get(nodeId);
   const objects = objectsAt(project, frame);
   const child = objects.get(String(node?.settings.object));

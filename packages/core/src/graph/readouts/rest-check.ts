@@ -5,6 +5,7 @@ import type { GraphRecord, Project } from '../../project/schema.ts';
 import { worldMatrix } from '../../scene/world.ts';
 import type { Evaluator } from '../evaluate/evaluator.ts';
 import type { Problem } from '../node/problems.ts';
+import { expandProject } from '../../modules/expand.ts';
 import { nodeTitle, resolveProject, type ResolvedNode } from '../network/resolve.ts';
 
 /** Orders of more matrices than this are not tried. */
@@ -26,7 +27,9 @@ export function atRest(project: Project): Project {
  * Multiply Matrices are looked at: elsewhere moving at rest may be what is wanted.
  * @returns problems by node
  */
-export function restProblems(evaluator: Evaluator, project: Project): ReadonlyMap<string, Problem> {
+export function restProblems(evaluator: Evaluator, document: Project): ReadonlyMap<string, Problem> {
+  // Flat, so that rows inside of a use are put into another order like any others.
+  const { project } = expandProject(evaluator.catalogue, document);
   const found = new Map<string, Problem>();
   const nodes = resolveProject(evaluator.catalogue, project);
   let resting: Project | undefined;

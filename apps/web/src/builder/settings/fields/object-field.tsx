@@ -1,10 +1,13 @@
-import { fitsSetting, removedById } from '@umberfish/core';
+import { fitsSetting, pathOfInside, removedById } from '@umberfish/core';
 import { selectProject, useStore } from '../../../state/store.ts';
 import { Choice } from '../../../ui/choice.tsx';
 import type { FieldProps, SettingEditor } from './field.ts';
 
-function ObjectField({ setting, value, write }: FieldProps<'object'>) {
+function ObjectField({ graph, setting, value, write }: FieldProps<'object'>) {
   const project = useStore(selectProject);
+  // Nothing inside of a module points at a scene: objects come in by a dial.
+  if (pathOfInside(graph.id) !== undefined)
+    return <span className="text-xs leading-snug text-soft">An object comes in by a dial of the module.</span>;
   const kept = project && typeof value === 'string' ? removedById(project.removed).get(value) : undefined;
   return (
     <Choice
