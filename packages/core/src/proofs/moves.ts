@@ -42,8 +42,11 @@ export function movesBetween(before: Project, after: Project, assets: ReadonlyMa
     let most = 0;
     let point = 0;
     for (let i = 0; i < p.length; i += 3) {
+      // The same is no move, not even of what is no number.
+      if (Object.is(p[i], q[i]) && Object.is(p[i + 1], q[i + 1]) && Object.is(p[i + 2], q[i + 2])) continue;
       const d = Math.hypot(p[i] - q[i], p[i + 1] - q[i + 1], p[i + 2] - q[i + 2]);
-      if (d > most || Number.isNaN(d) !== Number.isNaN(most)) [most, point] = [d, i / 3];
+      if (!(d <= most)) [most, point] = [d, i / 3];
+      if (Number.isNaN(d)) break;
     }
     if (most !== 0) moves.push({ name, most, point });
   }

@@ -70,7 +70,11 @@ export function prove(file: ModuleFile, now: () => number = () => 0): ProofResul
   return module.proofs.map((proof): ProofResult => {
     const name = proofName(proof, (w) => names.get(w) ?? w);
     const { known } = proof;
-    if (typeof example === 'string') return { name, known, ok: false, number: NaN, found: example };
+    const lost = [...Object.keys(proof.dials), ...(proof.kind === 'no-pop' ? [proof.dial] : [])].find(
+      (w) => w !== null && !names.has(w),
+    );
+    const wrong = typeof example === 'string' ? example : lost && `The dial it turns, "${lost}", is gone.`;
+    if (typeof example === 'string' || wrong) return { name, known, ok: false, number: NaN, found: wrong ?? '' };
     try {
       return { name, known, ...tryProof(new Trial(example, now), proof) };
     } catch (error) {
@@ -130,7 +134,9 @@ function farthest(a: Readonly<Float32Array>, b: Readonly<Float32Array>): { most:
   let at = 0;
   for (let i = 0; i < a.length; i += 3) {
     const d = Math.hypot(a[i] - b[i], a[i + 1] - b[i + 1], a[i + 2] - b[i + 2]);
-    if (!(d <= most)) [most, at] = [d, i / 3];
+    // What is not a number is farther than anything.
+    if (Number.isNaN(d)) return { most: NaN, at: i / 3 };
+    if (d > most) [most, at] = [d, i / 3];
   }
   return { most, at };
 }
@@ -150,6 +156,7 @@ function tryProof(trial: Trial, proof: Proof): Outcome {
       return { ok, number: most, element: at, found: `edges are ${close(least)} to ${close(most)} × as long` };
     }
     case 'volume': {
+      if (!isClosed(mesh)) throw new ProofError('Its example holds no volume. Choose the ball or the block.');
       const [was, now] = [volumeOf(mesh), volumeOf(trial.at(proof.dials))];
       const off = Math.abs(now / was - 1);
       return { ok: off <= proof.within, number: off, found: `the volume is off by ${close(off * 100)} %` };
@@ -205,6 +212,7 @@ function tryPop(trial: Trial, proof: Extract<Proof, { kind: 'no-pop' }>): Outcom
       const t = (k + e / 8) / steps;
       const now = at(t);
       const step = farthest(before, now);
+      if (Number.isNaN(step.most)) throw new ProofError(`Point ${step.at} is not finite at ${close(from + (to - from) * t)}.`);
       if (step.most > eighth.most) eighth = { ...step, t };
       before = now;
     }
@@ -232,8 +240,9 @@ function stretchOf(rest: Mesh, now: Readonly<Float32Array>): { least: number; mo
     const was = length(rest.positions, e);
     if (was === 0) continue;
     const by = length(now, e) / was;
+    if (Number.isNaN(by)) return { least: NaN, most: NaN, at: points[e * 2] };
     if (by < least) least = by;
-    if (!(by <= most)) [most, at] = [by, points[e * 2]];
+    if (by > most) [most, at] = [by, points[e * 2]];
   }
   return { least, most, at };
 }

@@ -113,6 +113,12 @@ export function ModuleSection({ path, module }: { path: string; module: ModuleRe
   );
 }
 
+const moveWords = ({ most, point }: ResultMove): string => {
+  if (most === undefined) return 'other points than now';
+  if (Number.isNaN(most)) return `point ${point} comes to no number, or came to none`;
+  return `up to ${plainNumber(Number(most.toPrecision(3)))} m, point ${point}`;
+};
+
 /** What an update would move on the stage, worked out when it is asked for. */
 function Changes({ from, file }: { from: ModuleRecord; file: ModuleFile }) {
   const [moves, setMoves] = useState<readonly ResultMove[] | string | null>(null);
@@ -132,10 +138,7 @@ function Changes({ from, file }: { from: ModuleRecord; file: ModuleFile }) {
       {moves.length === 0 && <li>Nothing moves at this frame.</li>}
       {moves.map((m) => (
         <li key={m.name}>
-          {m.name}:{' '}
-          {m.most === undefined
-            ? 'other points than now'
-            : `up to ${plainNumber(Number(m.most.toPrecision(3)))} m, point ${m.point}`}
+          {m.name}: {moveWords(m)}
         </li>
       ))}
     </ul>
