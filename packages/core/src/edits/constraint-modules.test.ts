@@ -2,14 +2,14 @@ import { expect, test } from 'vitest';
 import { Evaluator } from '../graph/evaluate/evaluator.ts';
 import { worldsAt } from '../graph/evaluate/sample-objects.ts';
 import { restProblems } from '../graph/readouts/rest-check.ts';
-import { insideOf } from '../modules/views.ts';
+import { graphAt, insideOf } from '../modules/views.ts';
 import { CATALOGUE } from '../nodes/index.ts';
 import { pathTo } from '../project/modules.ts';
 import { makeObject } from '../project/kinds/index.ts';
 import type { Project } from '../project/schema.ts';
 import { graph, node, project } from '../testing/build.ts';
 import { at } from '../testing/quay.ts';
-import { changeObject, setSetting } from './document.ts';
+import { changeObject, setInput, setSetting } from './document.ts';
 import { keyInputs, trackRows } from './key-edits.ts';
 import { offeredWays, packNodes, unpackUse } from './pack.ts';
 import { takeSnapshot } from './take-snapshot.ts';
@@ -82,4 +82,18 @@ test('numbers inside are keyed, and their rows are shown where their card is pic
   expect(rows.every((r) => r.track.keys[0].frame === 7)).toBe(true);
   expect(trackRows(CATALOGUE, keyed, [], [])).toEqual([]);
   expect(lampAt(keyed)).toEqual(lampAt(p));
+});
+
+test('inside, cards name the objects of the use; an edit there does not make them the module’s', () => {
+  const { project: p, use } = packed('aim-at', { roll: 35 });
+  const view = insideOf(use);
+  const settingsOf = (q: Project, id: string) => graphAt(q, view)!.nodes.find((n) => n.id === pathTo(use, id))!.settings;
+  expect(settingsOf(p, 'hook').object).toBe('hook');
+  expect(settingsOf(p, 'follow').object).toBe('lamp');
+  const edited = setInput(view, pathTo(use, 'follow'), 'roll', 10)(p);
+  expect(
+    edited.modules[0].graph.nodes.flatMap((n) => Object.values(n.settings)).filter((v) => v === 'lamp' || v === 'hook'),
+  ).toEqual([]);
+  expect(settingsOf(edited, 'follow').object).toBe('lamp');
+  expect(edited.graphs).toBe(p.graphs);
 });

@@ -1,5 +1,8 @@
 import { describe, expect, test } from 'vitest';
+import { removeObjects } from '../edits/document.ts';
+import { keepRemoved } from '../edits/keep-removed.ts';
 import { offeredWays, packNodes, unpackUse } from '../edits/pack.ts';
+import { worldsAt } from '../graph/evaluate/sample-objects.ts';
 import { makeSphere } from '../geometry/primitives.ts';
 import { checkConnection } from '../graph/network/connect.ts';
 import { resolveGraph } from '../graph/network/resolve.ts';
@@ -242,4 +245,34 @@ test('random graphs, packed, nested and unpacked again, are the same to the bit,
     compared += before.values.length;
   }
   expect(compared).toBeGreaterThan(500);
+});
+
+test('a skipped use hands on what comes in; one that reads a removed object goes on as it did', async () => {
+  const part = graph(
+    [
+      node('in', 'scene-mesh', { settings: { object: 'fish' } }),
+      node('round', 'shape-falloff', { settings: { object: 'here' }, inputs: { inner: 0.2, outer: 2 } }),
+      node('bulge', 'bulge', { inputs: { radius: 3 } }),
+      node('show', 'show-mesh', { settings: { object: 'fish' } }),
+    ],
+    ['in.mesh > bulge.mesh', 'round.falloff > bulge.weight', 'bulge.mesh > show.mesh'],
+  );
+  const { project: p, use } = packAll(project([part], [0.4, 0.3, 0]), 'graph', ['round', 'bulge']);
+  const before = textOf(shown(p).value(SHOWN));
+  const change = (q: Project, part: Partial<NodeRecord>): Project => ({
+    ...q,
+    graphs: q.graphs.map((g) => ({ ...g, nodes: g.nodes.map((n) => (n.id === use ? { ...n, ...part } : n)) })),
+  });
+  const bare = project([graph(part.nodes.slice(0, 1).concat(part.nodes.slice(3)), ['in.mesh > show.mesh'])]);
+  expect(textOf(shown(change(p, { skip: true })).value(SHOWN))).toBe(textOf(shown(bare).value(SHOWN)));
+  expect(before).not.toBe(textOf(shown(bare).value(SHOWN)));
+  // The locator is named by the use, in a way that stands for the setting inside; its weight stays where it was.
+  const evaluator = evaluatorOf(mesh);
+  const worlds = (q: Project, frames: readonly number[], ids: readonly string[]) =>
+    Promise.resolve(Float64Array.from(frames.flatMap((f) => worldsAt(evaluator, q, ids, f).flatMap((m) => [...m]))));
+  const kept = await keepRemoved(CATALOGUE, p, ['here'], (q, id, frames) => worlds(q, frames, [id]));
+  const gone = removeObjects(['here'])(kept.project);
+  expect(gone.objects.map((o) => o.id)).toEqual(['fish']);
+  expect(gone.removed).toHaveLength(1);
+  expect(textOf(shown(gone).value(SHOWN))).toBe(before);
 });

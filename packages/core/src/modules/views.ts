@@ -77,7 +77,8 @@ export function rootGraph(project: Project, id: string): GraphRecord | undefined
 }
 
 interface View {
-  readonly use: NodeRecord['own'];
+  readonly own: NodeRecord['own'];
+  readonly settings: NodeRecord['settings'];
   readonly preview: string | null;
   readonly view: GraphRecord;
 }
@@ -86,16 +87,22 @@ const views = memoize((_: GraphRecord): Map<string, View> => new Map());
 /** The inside of a use as a graph; the same one as long as nothing of it changes. */
 function viewOf(path: string, { module, root, use, within }: Inside): GraphRecord {
   const known = views(module.graph).get(path);
-  if (known?.use === use.own && known?.preview === root.preview) return known.view;
+  if (known && known.own === use.own && known.settings === use.settings && known.preview === root.preview) return known.view;
   const at = (id: string) => pathTo(path, id);
   const { graph } = module;
+  const named = within === '' ? objectsNamed(graph, use) : NO_NAMES;
   const view: GraphRecord = {
     ...graph,
     id: insideOf(path),
     name: module.name,
     nodes: graph.nodes.map((n): NodeRecord => {
       const own = use.own?.[within === '' ? n.id : pathTo(within, n.id)];
-      return { ...n, id: at(n.id), probes: own?.probes ?? [], settings: own ? { ...n.settings, ...own.settings } : n.settings };
+      return {
+        ...n,
+        id: at(n.id),
+        probes: own?.probes ?? [],
+        settings: own || named.has(n.id) ? { ...n.settings, ...named.get(n.id), ...own?.settings } : n.settings,
+      };
     }),
     wires: graph.wires.map((w): WireRecord => ({
       ...w,
@@ -105,8 +112,24 @@ function viewOf(path: string, { module, root, use, within }: Inside): GraphRecor
     sections: graph.sections.map((s) => ({ ...s, nodes: s.nodes.map(at) })),
     preview: root.preview?.startsWith(`${path}/`) ? root.preview : null,
   };
-  views(graph).set(path, { use: use.own, preview: root.preview, view });
+  views(graph).set(path, { own: use.own, settings: use.settings, preview: root.preview, view });
   return view;
+}
+
+const NO_NAMES: ReadonlyMap<string, Readonly<Record<string, SettingValue>>> = new Map();
+
+/** The objects that a use names, as the nodes inside have them in their settings: their cards say which. */
+function objectsNamed(graph: GraphRecord, use: NodeRecord): ReadonlyMap<string, Readonly<Record<string, SettingValue>>> {
+  const named = new Map<string, Record<string, SettingValue>>();
+  for (const { settings } of graph.nodes) {
+    const { ways } = settings;
+    if (typeof ways !== 'object' || ways === null || !('ways' in ways)) continue;
+    for (const way of ways.ways)
+      for (const { node, setting } of way.sets)
+        if ((way.control === 'place' || way.control === 'object') && typeof use.settings[way.id] === 'string')
+          named.set(node, { ...named.get(node), [setting]: use.settings[way.id] });
+  }
+  return named;
 }
 
 /** Whether a value of a setting belongs to a use: where things stood, offsets of single points. */
@@ -142,6 +165,7 @@ function changeInside(project: Project, path: string, inside: Inside, change: (g
   const before = nodesOf(view);
   const plain = nodesOf(module.graph);
   let own = use.own ?? NOTHING;
+  const named = within === '' ? objectsNamed(module.graph, use) : NO_NAMES;
   const nodes = next.nodes.map((n): NodeRecord => {
     const was = before.get(n.id);
     const old = plain.get(inner(n.id));
@@ -149,7 +173,12 @@ function changeInside(project: Project, path: string, inside: Inside, change: (g
     const mine = within === '' ? inner(n.id) : pathTo(within, inner(n.id));
     const settings: Record<string, SettingValue> = {};
     const owned: Record<string, SettingValue> = {};
-    for (const [key, value] of Object.entries(n.settings)) (isOwn(value) ? owned : settings)[key] = value;
+    for (const [key, value] of Object.entries(n.settings)) {
+      // What the use names is not the module's.
+      const given = named.get(inner(n.id))?.[key];
+      if (given === undefined || given !== value) (isOwn(value) ? owned : settings)[key] = value;
+      else if (old && Object.hasOwn(old.settings, key)) settings[key] = old.settings[key];
+    }
     const known = own[mine];
     if (n.probes.length > 0 || Object.keys(owned).length > 0) own = { ...own, [mine]: { settings: owned, probes: n.probes } };
     else if (known) own = without(own, mine);
