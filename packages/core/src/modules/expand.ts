@@ -5,6 +5,7 @@ import type { InputValue, SettingValue, Way } from '../project/fields.ts';
 import { moduleKey, pathTo, usedKey } from '../project/modules.ts';
 import type { GraphRecord, ModuleRecord, NodeRecord, Project, WireRecord } from '../project/schema.ts';
 import { MOST_DEEP, catalogueOf } from './definitions.ts';
+import { isAlike, without } from './records.ts';
 import { wallsOf, type Walls } from './walls.ts';
 
 /** Uses are not taken apart any more once a project has come to so many nodes. */
@@ -119,13 +120,6 @@ function madeOf(base: Catalogue, path: string): Made {
   if (all.size >= MOST_KEPT) all.clear();
   all.set(path, (made = { nodes: new Map(), wires: new Map() }));
   return made;
-}
-
-/** Whether two records hold the same values under the same names. */
-function isAlike<T>(a: Readonly<Record<string, T>>, b: Readonly<Record<string, T>>): boolean {
-  if (a === b) return true;
-  const keys = Object.keys(a);
-  return keys.length === Object.keys(b).length && keys.every((k) => a[k] === b[k]);
 }
 
 /** A graph, or the inside of one use. */
@@ -331,11 +325,6 @@ class Scope {
 }
 
 const isFrom = (source: Source): source is { readonly from: PortRef } => typeof source === 'object' && 'from' in source;
-
-function without<T>(record: Readonly<Record<string, T>>, key: string): Readonly<Record<string, T>> {
-  const { [key]: _gone, ...others } = record;
-  return others;
-}
 
 /** What was typed for a way, as it stands in an input inside; undefined where it cannot. */
 function asTyped(port: InputPort, typed: InputValue): InputValue | undefined {

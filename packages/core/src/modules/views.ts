@@ -1,6 +1,7 @@
 import { memoize } from '../memo.ts';
 import type { SettingValue } from '../project/fields.ts';
 import { moduleKey, moduleWithGraph, partsOfPath, pathTo, usedKey } from '../project/modules.ts';
+import { isAlike, without } from './records.ts';
 import type { GraphRecord, ModuleRecord, NodeRecord, Project, WireRecord } from '../project/schema.ts';
 
 /*
@@ -180,6 +181,8 @@ function changeInside(project: Project, path: string, inside: Inside, change: (g
       else if (old && Object.hasOwn(old.settings, key)) settings[key] = old.settings[key];
     }
     const known = own[mine];
+    const isKept = known?.probes === n.probes && isAlike(known.settings, owned);
+    if (isKept) return { ...n, id: inner(n.id), settings, probes: [] };
     if (n.probes.length > 0 || Object.keys(owned).length > 0) own = { ...own, [mine]: { settings: owned, probes: n.probes } };
     else if (known) own = without(own, mine);
     return { ...n, id: inner(n.id), settings, probes: [] };
@@ -229,8 +232,3 @@ const sameNode = (a: NodeRecord, b: NodeRecord): boolean =>
 const NOTHING: NonNullable<NodeRecord['own']> = {};
 
 const bare = ({ own: _own, ...use }: NodeRecord): NodeRecord => use;
-
-function without<T>(record: Readonly<Record<string, T>>, key: string): Readonly<Record<string, T>> {
-  const { [key]: _gone, ...others } = record;
-  return others;
-}
