@@ -1,175 +1,19 @@
+import { RESPONSE_PRESETS, type ModuleFile } from '@umberfish/core';
+import { node } from './records.ts';
 import {
-  MODULE_FILE_VERSION,
-  MODULE_FORMAT,
-  RESPONSE_PRESETS,
-  type InputValue,
-  type ModuleFile,
-  type NodeRecord,
-  type Proof,
-  type Way,
-} from '@umberfish/core';
-import { graph, node, type ShortWire } from './records.ts';
-
-/** A way in short; the id is its name, plain. */
-interface ShortWay {
-  readonly name: string;
-  readonly kind: Way['kind'];
-  readonly default?: InputValue;
-  readonly unit?: string;
-  readonly range?: readonly [number, number];
-  readonly help: string;
-  readonly control?: Way['control'];
-  readonly start?: Way['start'];
-  readonly group?: string;
-  readonly sets?: readonly (readonly [string, string])[];
-  readonly optional?: boolean;
-}
-
-const idOf = (name: string): string => `way-${name.replaceAll(' ', '-')}`;
-
-const way = (w: ShortWay): Way => ({
-  id: idOf(w.name),
-  name: w.name,
-  kind: w.kind,
-  unit: w.unit ?? '',
-  help: w.help,
-  default: w.default ?? null,
-  range: w.range ? { min: w.range[0], max: w.range[1], hard: false } : null,
-  optional: w.optional ?? false,
-  group: w.group ?? '',
-  control: w.control ?? (w.kind === 'number' || w.kind === 'integer' || w.kind === 'weight' ? 'slider' : 'wire'),
-  shown: null,
-  start: w.start ?? 'middle',
-  sets: (w.sets ?? []).map(([id, setting]) => ({ node: id, setting })),
-});
-
-const MESH: ShortWay = { name: 'mesh', kind: 'mesh', help: 'What is shaped.' };
-const SHAPED: ShortWay = { name: 'shaped', kind: 'mesh', help: 'The mesh as the module shapes it.' };
-const WEIGHT: ShortWay = {
-  name: 'weight',
-  kind: 'weight',
-  default: 1,
-  range: [0, 1],
-  help: 'How much of it each point gets: one value, one per point, or a falloff.',
-};
-const place = (help: string, start: Way['start'] = 'top'): ShortWay => ({
-  name: 'place',
-  kind: 'vector',
-  unit: 'm',
-  default: [0, 0, 0],
-  control: 'place',
-  start,
-  help,
-});
-const metres = (name: string, value: number, range: readonly [number, number], help: string): ShortWay => ({
-  name,
-  kind: 'number',
-  unit: 'm',
-  default: value,
-  range,
-  help,
-});
-const number = (name: string, value: InputValue, range: readonly [number, number], help: string, unit = ''): ShortWay => ({
-  name,
-  kind: 'number',
-  unit,
-  default: value,
-  range,
-  help,
-});
-const SECONDS = number('time', { expression: 'seconds' }, [0, 10], 'Moves it on; by default the seconds of the project.', 's');
-
-/** Wires from `in.NAME` and to `out.NAME` go through the walls. */
-function starter(
-  id: string,
-  name: string,
-  summary: string,
-  tags: readonly string[],
-  ins: readonly ShortWay[],
-  nodes: readonly NodeRecord[],
-  wires: readonly (readonly [string, string])[],
-  outs: readonly ShortWay[] = [SHAPED],
-): ModuleFile {
-  const right = Math.max(...nodes.map((n) => n.position[0])) + 200;
-  const walls = [
-    node('in', 'way-in', [-200, 0], { settings: { ways: { ways: ins.map(way) } } }),
-    node('out', 'way-out', [right, 0], { settings: { ways: { ways: outs.map(way) } } }),
-  ];
-  const end = (text: string) =>
-    /^(in|out)\./.test(text) ? text.replace(/^(in|out)\.(.*)$/, (_, w: string, n: string) => `${w}.${idOf(n)}`) : text;
-  const inside = graph(
-    `inside-${id}`,
-    name,
-    [walls[0], ...nodes, walls[1]],
-    wires.map(([a, b]): ShortWire => [end(a), end(b)]),
-  );
-  const proofs = (PROOFS[id] ?? []).map((proof) => ({ dials: {}, known: '', ...proof }) as Proof);
-  const example =
-    id === 'ripples' || id === 'tide' ? 'sheet' : ['twist', 'bend', 'taper', 'squash'].includes(id) ? 'block' : 'ball';
-  const module: ModuleFile['module'] = {
-    id: `starter-${id}`,
-    version: 1000,
-    edited: false,
-    name,
-    summary,
-    tags,
-    example,
-    proofs,
-    graph: inside,
-  };
-  return { format: MODULE_FORMAT, version: MODULE_FILE_VERSION, note: 'As shipped.', date: '2026-11-28', module, inside: [] };
-}
-
-type ShortProof = Partial<Proof> & Pick<Proof, 'kind'>;
-
-/** What keeps a deformer honest: nothing lost, and nothing moved at the dial that means nothing. */
-const honest = (dial: string, nothing: number, cost: number): ShortProof[] => [
-  { kind: 'finite' },
-  { kind: 'same-order' },
-  { kind: 'keeps-rest', dials: { [idOf(dial)]: nothing }, within: 1e-6 },
-  { kind: 'keeps-rest', dials: { [idOf('weight')]: 0 }, within: 1e-6 },
-  { kind: 'cost', most: cost },
-];
-const noPop = (dial: string, from: number, to: number): ShortProof => ({ kind: 'no-pop', dial: idOf(dial), from, to });
-const overFrames: ShortProof = { kind: 'no-pop', dial: null, from: 1, to: 25 };
-
-/** What each module promises. */
-const PROOFS: Readonly<Record<string, readonly ShortProof[]>> = {
-  swell: [...honest('height', 0, 120), noPop('height', -0.5, 0.5), noPop('radius', 0.2, 2), { kind: 'stays-closed' }],
-  dent: [...honest('depth', 0, 120), noPop('depth', 0, 0.5), { kind: 'stays-closed' }],
-  twist: [...honest('angle', 0, 60), noPop('angle', -180, 180), { kind: 'stretch', least: 0.5, most: 3 }],
-  bend: [...honest('angle', 0, 60), noPop('angle', -90, 90)],
-  taper: [
-    { kind: 'finite' },
-    { kind: 'same-order' },
-    { kind: 'keeps-rest', dials: { [idOf('end')]: 1 }, within: 1e-6 },
-    noPop('end', 0.1, 2),
-    { kind: 'cost', most: 60 },
-  ],
-  squash: [...honest('stretch', 1, 60), noPop('stretch', 0.5, 2), { kind: 'volume', within: 1e-4 }, { kind: 'stays-closed' }],
-  ripples: [...honest('height', 0, 120), noPop('height', -0.2, 0.2), overFrames],
-  tide: [...honest('amount', 0, 400), overFrames],
-  shingles: [{ kind: 'finite' }, overFrames],
-  calm: [{ kind: 'finite' }, { kind: 'same-order' }, { kind: 'stays-closed' }, { kind: 'cost', most: 200 }],
-};
-
-const through = (id: string, ins: readonly ShortWay[], ports: Readonly<Record<string, string>> = {}): [string, string][] =>
-  ins.filter((w) => !w.sets).map((w) => [`in.${w.name}`, `${id}.${ports[w.name] ?? w.name}`]);
-
-const axis = (id: string, help: string): ShortWay => ({
-  name: 'axis',
-  kind: 'setting',
-  control: 'choice',
-  help,
-  sets: [[id, 'axis']],
-});
-const responseOf = (id: string, help: string): ShortWay => ({
-  name: 'response',
-  kind: 'setting',
-  control: 'response',
-  help,
-  sets: [[id, 'response']],
-});
+  axis,
+  MESH,
+  metres,
+  number,
+  place,
+  responseOf,
+  SECONDS,
+  SHAPED,
+  starter,
+  through,
+  WEIGHT,
+  type ShortWay,
+} from './starter-parts.ts';
 
 /** The modules that come with the application, their lids open: made from nodes like any other. */
 export function makeStarters(): ModuleFile[] {

@@ -1,0 +1,37 @@
+import type { Proof } from '@umberfish/core';
+
+/** The id of a way: its name, plain. */
+export const idOf = (name: string): string => `way-${name.replaceAll(' ', '-')}`;
+
+export type ShortProof = Partial<Proof> & Pick<Proof, 'kind'>;
+
+/** What keeps a deformer honest: nothing lost, and nothing moved at the dial that means nothing. */
+export const honest = (dial: string, nothing: number, cost: number): ShortProof[] => [
+  { kind: 'finite' },
+  { kind: 'same-order' },
+  { kind: 'keeps-rest', dials: { [idOf(dial)]: nothing }, within: 1e-6 },
+  { kind: 'keeps-rest', dials: { [idOf('weight')]: 0 }, within: 1e-6 },
+  { kind: 'cost', most: cost },
+];
+export const noPop = (dial: string, from: number, to: number): ShortProof => ({ kind: 'no-pop', dial: idOf(dial), from, to });
+export const overFrames: ShortProof = { kind: 'no-pop', dial: null, from: 1, to: 25 };
+
+/** What each module promises. */
+export const PROOFS: Readonly<Record<string, readonly ShortProof[]>> = {
+  swell: [...honest('height', 0, 120), noPop('height', -0.5, 0.5), noPop('radius', 0.2, 2), { kind: 'stays-closed' }],
+  dent: [...honest('depth', 0, 120), noPop('depth', 0, 0.5), { kind: 'stays-closed' }],
+  twist: [...honest('angle', 0, 60), noPop('angle', -180, 180), { kind: 'stretch', least: 0.5, most: 3 }],
+  bend: [...honest('angle', 0, 60), noPop('angle', -90, 90)],
+  taper: [
+    { kind: 'finite' },
+    { kind: 'same-order' },
+    { kind: 'keeps-rest', dials: { [idOf('end')]: 1 }, within: 1e-6 },
+    noPop('end', 0.1, 2),
+    { kind: 'cost', most: 60 },
+  ],
+  squash: [...honest('stretch', 1, 60), noPop('stretch', 0.5, 2), { kind: 'volume', within: 1e-4 }, { kind: 'stays-closed' }],
+  ripples: [...honest('height', 0, 120), noPop('height', -0.2, 0.2), overFrames],
+  tide: [...honest('amount', 0, 400), overFrames],
+  shingles: [{ kind: 'finite' }, overFrames],
+  calm: [{ kind: 'finite' }, { kind: 'same-order' }, { kind: 'stays-closed' }, { kind: 'cost', most: 200 }],
+};
