@@ -87,6 +87,9 @@ export const SECONDS = number(
   's',
 );
 
+/** What is long is shown on a block; what is carried, too. */
+const BLOCKS = 'twist bend taper squash lay lean late two four between aim upright'.split(' ');
+
 /** Wires from `in.NAME` and to `out.NAME` go through the walls. */
 export function starter(
   id: string,
@@ -112,8 +115,7 @@ export function starter(
     wires.map(([a, b]): ShortWire => [end(a), end(b)]),
   );
   const proofs = (PROOFS[id] ?? []).map((proof) => ({ dials: {}, known: '', ...proof }) as Proof);
-  const example =
-    id === 'ripples' || id === 'tide' ? 'sheet' : ['twist', 'bend', 'taper', 'squash'].includes(id) ? 'block' : 'ball';
+  const example = id === 'ripples' || id === 'tide' ? 'sheet' : BLOCKS.includes(id) ? 'block' : 'ball';
   const module: ModuleFile['module'] = {
     id: `starter-${id}`,
     version: 1000,

@@ -16,6 +16,14 @@ export const honest = (dial: string, nothing: number, cost: number): ShortProof[
 export const noPop = (dial: string, from: number, to: number): ShortProof => ({ kind: 'no-pop', dial: idOf(dial), from, to });
 export const overFrames: ShortProof = { kind: 'no-pop', dial: null, from: 1, to: 25 };
 
+/** What every constraint keeps: nothing moves when it is made, nothing is bent, nothing jumps. */
+const carrying: readonly ShortProof[] = [
+  { kind: 'finite' },
+  { kind: 'keeps-rest', within: 1e-6 },
+  { kind: 'stretch', least: 1 - 1e-5, most: 1 + 1e-5 },
+  overFrames,
+];
+
 /** What each module promises. */
 export const PROOFS: Readonly<Record<string, readonly ShortProof[]>> = {
   swell: [...honest('height', 0, 120), noPop('height', -0.5, 0.5), noPop('radius', 0.2, 2), { kind: 'stays-closed' }],
@@ -32,6 +40,28 @@ export const PROOFS: Readonly<Record<string, readonly ShortProof[]>> = {
   squash: [...honest('stretch', 1, 60), noPop('stretch', 0.5, 2), { kind: 'volume', within: 1e-4 }, { kind: 'stays-closed' }],
   ripples: [...honest('height', 0, 120), noPop('height', -0.2, 0.2), overFrames],
   tide: [...honest('amount', 0, 400), overFrames],
-  shingles: [{ kind: 'finite' }, overFrames],
+  shingles: [{ kind: 'finite' }, overFrames, noPop('drift', 0, 1), { kind: 'cost', most: 1500 }],
   calm: [{ kind: 'finite' }, { kind: 'same-order' }, { kind: 'stays-closed' }, { kind: 'cost', most: 200 }],
+  rope: [{ kind: 'finite' }, { kind: 'stays-closed' }, noPop('radius', 0.02, 0.2), noPop('turns', 0, 1)],
+  lay: [
+    { kind: 'finite' },
+    { kind: 'same-order' },
+    { kind: 'keeps-rest', dials: { [idOf('weight')]: 0 }, within: 1e-6 },
+    { kind: 'stretch', least: 0.1, most: 3 },
+    noPop('start', -0.2, 0.2),
+  ],
+  stick: [
+    { kind: 'finite' },
+    { kind: 'same-order' },
+    { kind: 'keeps-rest', dials: { [idOf('weight')]: 0 }, within: 1e-6 },
+    overFrames,
+  ],
+  grown: [{ kind: 'finite' }, { kind: 'stays-closed' }, noPop('outer', 0.4, 2), { kind: 'cost', most: 600 }],
+  lean: [...honest('amount', 0, 160), { kind: 'stays-closed' }],
+  late: carrying,
+  two: [...carrying, { kind: 'keeps-rest', dials: { [idOf('hand over')]: 1 }, within: 1e-6 }, noPop('hand over', 0, 1)],
+  four: [...carrying, { kind: 'keeps-rest', dials: { [idOf('hand over')]: 2.5 }, within: 1e-6 }],
+  between: [...carrying, noPop('share', 0, 1)],
+  aim: [...carrying, noPop('roll', -180, 180)],
+  upright: carrying,
 };

@@ -2,19 +2,21 @@ import { readFileSync } from 'node:fs';
 import { expect, test } from 'vitest';
 import {
   catalogueOf,
+  exampleMesh,
+  exampleOf,
+  lookAt,
+  prove,
   CATALOGUE,
   Evaluator,
   makeObject,
   makeProject,
   makeSphere,
-  problemWords,
   putOn,
   readModuleFile,
   SHOWN_PORT,
   shownResults,
   takeIn,
   wallsOf,
-  wrongToPutOn,
   wrongWire,
   writeModuleFile,
   type ModuleFile,
@@ -61,29 +63,20 @@ test.each(starters.map((s) => [s.module.name, s] as const))(
   },
 );
 
-const onMeshes = starters.filter((s) => wrongToPutOn(CATALOGUE, s.module, [makeObject('b', 'B', 'mesh')]) === undefined);
-
-test.each(onMeshes.map((s) => [s.module.name, s] as const))(
-  '%s is put on a ball, and shapes it without a message',
-  (name, file) => {
-    const project = withModule(file);
-    const evaluator = new Evaluator(CATALOGUE);
-    evaluator.setAsset('ball', mesh);
-    const [result] = shownResults(CATALOGUE, project);
-    expect(result.object).toBe('ball');
-    const wanted = [{ node: result.node, port: SHOWN_PORT }];
-    const evaluation = evaluator.evaluate({ project, frame: 10, wanted });
-    const said = [...evaluation.reports.values()].flatMap((r) =>
-      r.problems.filter((p) => p.severity === 'error').map(problemWords),
-    );
-    // What needs another object beside the mesh says so, and nothing else.
-    if (['Lay Along', 'Stick To Surface'].includes(name)) return void expect(said.length).toBeGreaterThan(0);
-    expect(said).toEqual([]);
-    const value = evaluation.value(wanted[0]);
-    if (value?.form !== 'geometry') throw new Error('Nothing came out.');
-    const moved = value.mesh.positions.some((v, i) => Math.abs(v - (mesh.positions[i] ?? 0)) > 1e-3);
-    expect(moved).toBe(true);
+test.each(starters.map((s) => [s.module.name, s] as const))(
+  '%s does something in its example, without a message, and keeps what it promises',
+  async (_name, file) => {
+    const example = await exampleOf(file);
+    if (typeof example === 'string') throw new Error(example);
+    const bare = { ...example, project: { ...example.project, graphs: [] } };
+    const rest = example.carries ? lookAt(bare, {}, 1).positions : exampleMesh(example.example).positions;
+    const seen = lookAt(example, {}, 20);
+    expect(seen.positions.every(Number.isFinite)).toBe(true);
+    expect(seen.positions.some((v, i) => Math.abs(v - (rest[i] ?? 0)) > 1e-3)).toBe(true);
+    expect(file.module.proofs.length).toBeGreaterThan(2);
+    for (const proof of await prove(file)) expect(proof.ok, `${proof.name}: ${proof.found}`).toBe(true);
   },
+  30_000,
 );
 
 test('one put on after the other goes on from what the first made, and the fish is shown once', () => {

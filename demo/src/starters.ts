@@ -1,5 +1,6 @@
 import { RESPONSE_PRESETS, type ModuleFile } from '@umberfish/core';
 import { node } from './records.ts';
+import { carryingStarters } from './starter-constraints.ts';
 import {
   axis,
   MESH,
@@ -140,6 +141,30 @@ export function makeStarters(): ModuleFile[] {
     { name: 'driver at rest', kind: 'mesh', help: 'The same mesh before it was shaped.' } as ShortWay,
     { name: 'faces', kind: 'integer', default: 4, range: [1, 16], help: 'How many nearest faces carry each point.' } as ShortWay,
     WEIGHT,
+  ];
+  const grownIns = [
+    MESH,
+    {
+      name: 'here',
+      kind: 'setting',
+      control: 'place',
+      start: 'top',
+      help: 'Where it is covered: a locator.',
+      sets: [['round', 'object']],
+    } as ShortWay,
+    metres('inner', 0.3, [0, 3], 'Within this, copies are full grown.'),
+    metres('outer', 1, [0, 5], 'Beyond this, there is nothing.'),
+    { name: 'count', kind: 'integer', default: 300, range: [0, 5000], help: 'How many stand on the whole mesh.' } as ShortWay,
+    metres('size', 0.06, [0.005, 0.5], 'How thick each is.'),
+    { name: 'seed', kind: 'integer', default: 1, range: [0, 100], help: 'Another number gives other places.' } as ShortWay,
+  ];
+  const leanIns = [
+    MESH,
+    place('What it leans away from.', 'origin'),
+    metres('reach', 1.5, [0.05, 5], 'Beyond this, nothing leans.'),
+    metres('amount', 0.4, [-2, 2], 'How far points go to the side at the place; less than 0 leans towards it.'),
+    WEIGHT,
+    responseOf('near', 'From the place to where it ends.'),
   ];
   return [
     starter(
@@ -343,5 +368,77 @@ export function makeStarters(): ModuleFile[] {
       [node('bind', 'surface-bind', [0, 0])],
       [...through('bind', stickIns, { 'driver at rest': 'rest' }), ['bind.mesh', 'out.shaped']],
     ),
+    starter(
+      'grown',
+      'Barnacles Here',
+      'Covers a mesh with copies near a locator; they shrink away from it.',
+      ['copies', 'scatter', 'cover', 'grow'],
+      grownIns,
+      [
+        node('round', 'shape-falloff', [0, 340]),
+        node('feet', 'scatter-points', [0, 120]),
+        node('one', 'make-sphere', [0, 560], { title: 'A barnacle', inputs: { rings: 6, segments: 10 } }),
+        node('stand', 'place-copies', [240, 120], { inputs: { vary: 0.4 } }),
+        node('grown', 'copies-to-mesh', [480, 120]),
+        node('all', 'merge', [720, 0]),
+      ],
+      [
+        ['in.mesh', 'feet.mesh'],
+        ['in.count', 'feet.count'],
+        ['in.seed', 'feet.seed'],
+        ['in.inner', 'round.inner'],
+        ['in.outer', 'round.outer'],
+        ['in.size', 'one.radius'],
+        ['feet.mesh', 'stand.points'],
+        ['one.mesh', 'stand.a'],
+        ['round.falloff', 'stand.scale'],
+        ['stand.copies', 'grown.mesh'],
+        ['in.mesh', 'all.a'],
+        ['grown.mesh', 'all.b'],
+        ['all.mesh', 'out.shaped'],
+      ],
+    ),
+    starter(
+      'lean',
+      'Lean Away',
+      'Leans a mesh away from a place, sideways, as kelp does from who swims by.',
+      ['shy', 'avoid', 'push', 'kelp'],
+      leanIns,
+      [
+        node('values', 'point-values', [0, 0]),
+        node('from', 'arithmetic', [200, 170], { title: 'From the place', settings: { operation: 'subtract' } }),
+        node('flat', 'arithmetic', [400, 170], {
+          title: 'Sideways',
+          settings: { operation: 'multiply' },
+          inputs: { b: [1, 0, 1] },
+        }),
+        node('away', 'direction', [600, 170], { title: 'Away', settings: { operation: 'normalize' } }),
+        node('distance', 'measure', [200, 400], { title: 'Distance' }),
+        node('share', 'arithmetic', [400, 400], { title: 'By reach', settings: { operation: 'divide' } }),
+        node('near', 'response', [600, 400], { settings: { response: RESPONSE_PRESETS['Ease down'] } }),
+        node('by', 'arithmetic', [800, 170], { title: 'How far', settings: { operation: 'multiply', operands: '3' } }),
+        node('move', 'move-points', [1000, 0]),
+      ],
+      [
+        ['in.mesh', 'values.mesh'],
+        ['values.positions', 'from.a'],
+        ['in.place', 'from.b'],
+        ['from.result', 'flat.a'],
+        ['flat.result', 'away.a'],
+        ['values.positions', 'distance.a'],
+        ['in.place', 'distance.b'],
+        ['distance.result', 'share.a'],
+        ['in.reach', 'share.b'],
+        ['share.result', 'near.value'],
+        ['away.result', 'by.a'],
+        ['near.result', 'by.b'],
+        ['in.amount', 'by.c'],
+        ['in.mesh', 'move.mesh'],
+        ['by.result', 'move.offset'],
+        ['in.weight', 'move.weight'],
+        ['move.mesh', 'out.shaped'],
+      ],
+    ),
+    ...carryingStarters(),
   ];
 }

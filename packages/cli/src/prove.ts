@@ -29,14 +29,13 @@ export async function proveFiles(
   options: { junit?: string; json?: boolean },
   output: Output,
 ): Promise<boolean> {
-  const all = paths.flatMap((path) =>
-    modulesIn(path).map((file): Proven => ({
-      file: path,
-      module: file.module.name,
-      version: versionWords(file.module.version),
-      proofs: prove(file, () => performance.now()),
-    })),
-  );
+  const all: Proven[] = [];
+  for (const path of paths)
+    for (const file of modulesIn(path)) {
+      const { name, version } = file.module;
+      const proofs = await prove(file, () => performance.now());
+      all.push({ file: path, module: name, version: versionWords(version), proofs });
+    }
   const failed = all.flatMap((m) => m.proofs.filter((p) => !passes(p)));
   if (options.json) output.out(`${JSON.stringify(all, null, 1)}\n`);
   else output.out(`${all.flatMap(linesOf).join('\n')}\n${summary(all, failed.length)}\n`);

@@ -35,6 +35,7 @@ export * from './edits/pack.ts';
 export * from './edits/module-edits.ts';
 export * from './edits/module-versions.ts';
 export * from './edits/put-on.ts';
+export * from './edits/put-constraint-on.ts';
 export * from './proofs/prove.ts';
 export * from './proofs/moves.ts';
 export * from './edits/bench-edits.ts';

@@ -1,5 +1,5 @@
 import type { Remote } from 'comlink';
-import { differenceOf, type Mesh, type PortRef, type Project, type Snapshot, type Vec3 } from '@umberfish/core';
+import { differenceOf, type Mesh, type PortRef, type Project, type Snapshot, type Standing, type Vec3 } from '@umberfish/core';
 import {
   evaluationReset,
   grewSlow,
@@ -171,8 +171,8 @@ export class Engine {
   }
 
   /** Where everything a constraint reads stands; undefined when something is missing. @throws Error with a sentence */
-  snapshot(project: Project, frame: number, node: string): Promise<Snapshot | undefined> {
-    return this.line.ask((s) => s.snapshot(project, frame, node));
+  snapshot(project: Project, frame: number, node: string, standing?: Standing): Promise<Snapshot | undefined> {
+    return this.line.ask((s) => s.snapshot(project, frame, node, standing));
   }
 
   /** Where on a result at rest a place lies that is on it now. @throws Error with a sentence */

@@ -17,6 +17,7 @@ import {
   type PortRef,
   type Project,
   type Snapshot,
+  type Standing,
   type Statistics,
   type Vec3,
 } from '@umberfish/core';
@@ -182,8 +183,8 @@ class Studio {
   }
 
   /** Where everything a constraint reads stands at a frame; undefined when something is missing. */
-  snapshot(project: Project, frame: number, node: string): Snapshot | undefined {
-    return takeSnapshot(this.evaluator, project, frame, node);
+  snapshot(project: Project, frame: number, node: string, standing?: Standing): Snapshot | undefined {
+    return takeSnapshot(this.evaluator, project, frame, node, standing);
   }
 
   /** Where on a result at rest a place lies that is on it now. */

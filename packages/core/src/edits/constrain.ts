@@ -7,12 +7,10 @@ import type { Vec3 } from '../maths/vector.ts';
 import { betweenNode } from '../nodes/constraints/between.ts';
 import { sceneLocator } from '../nodes/bring-in/scene-locator.ts';
 import { sceneCurve } from '../nodes/bring-in/scene-curve.ts';
-import { type Matrix, identity, product, transformPoint } from '../maths/matrix.ts';
-import { driveObject } from '../nodes/constraints/drive-object.ts';
+import { type Matrix, transformPoint } from '../maths/matrix.ts';
 import { aimAt } from '../nodes/constraints/aim-at.ts';
 import type { NodeDefinition } from '../graph/node/definition.ts';
 import { curvePoint } from '../nodes/curves/curve-point.ts';
-import { multiplyMatrices } from '../nodes/matrices/multiply-matrices.ts';
 import type { ObjectsById } from '../scene/objects.ts';
 import type { Catalogue } from '../graph/node/catalogue.ts';
 import type { SettingValue, Snapshot } from '../project/fields.ts';
@@ -20,9 +18,10 @@ import type { ObjectRecord } from '../project/kinds/index.ts';
 import type { GraphRecord, NodeRecord, Project } from '../project/schema.ts';
 import { handOverNode } from '../nodes/constraints/hand-over.ts';
 import { followNode } from '../nodes/constraints/follow.ts';
-import { type DrivenBy, carrierOf, localMatrix, parentMatrix } from '../scene/world.ts';
-import { driversOf, facetGraph } from '../graph/network/facets.ts';
-import { emptyGraph, inGraph, newId, nodeOf, setSetting } from './document.ts';
+import type { DrivenBy } from '../scene/world.ts';
+import { newId, nodeOf, setSetting } from './document.ts';
+import type { Standing } from './take-snapshot.ts';
+import { loopOf, placeForCarrier, standingOf, withCarrier } from './under-carrier.ts';
 import { rideSurface } from '../nodes/constraints/ride-surface.ts';
 export type ConstraintKind = 'follow' | 'handOver' | 'between' | 'aim' | 'ride';
 
@@ -57,7 +56,7 @@ export interface Pose {
 /** What has to be evaluated to make a constraint. */
 export interface ConstrainServices {
   /** Where all that a constraint reads stands; see `takeSnapshot`. */
-  snapshot(project: Project, frame: number, node: string): Promise<Snapshot | undefined>;
+  snapshot(project: Project, frame: number, node: string, standing?: Standing): Promise<Snapshot | undefined>;
   /** Where a place on a result was on the mesh at rest. */
   placeAtRest(project: Project, frame: number, node: string, at: Vec3): Promise<Vec3>;
 }
@@ -101,14 +100,8 @@ export async function makeConstraint(
 ): Promise<MadeConstraint | string> {
   const { project, frame } = pose;
   // 1. Where it goes: a graph of its own, or behind what carries the object already.
-  const known = driversOf(catalogue, project, { object: child.id });
-  if (known.length > 1) return `Several nodes carry "${child.name}" already. Leave one of them, then constrain it.`;
-  const carried = known[0]?.node as (typeof known)[number]['node'] | undefined;
-  const isChained = carried?.record.type === driveObject.id;
-  const name = nameOf(kind, child, drivers);
-  const fresh: GraphRecord = emptyGraph(name);
-  const graphId = isChained ? carried.graph.id : fresh.id;
-  const low = isChained ? Math.max(...carried.graph.nodes.map((n) => n.position[1])) + 260 : 0;
+  const place = placeForCarrier(catalogue, project, child, nameOf(kind, child, drivers));
+  if (typeof place === 'string') return place;
   const nodes: NodeRecord[] = [];
   const wires: GraphRecord['wires'][number][] = [];
   const add = (
@@ -118,7 +111,7 @@ export async function makeConstraint(
     settings: Record<string, SettingValue> = {},
     others: Partial<Pick<NodeRecord, 'title' | 'inputs'>> = {},
   ): NodeRecord => {
-    const made = { ...nodeOf(type, [x, low + y], settings), ...others };
+    const made = { ...nodeOf(type, [x, place.low + y], settings), ...others };
     nodes.push(made);
     return made;
   };
@@ -151,44 +144,14 @@ export async function makeConstraint(
     wire(read, 'value', constraint, 'dial');
   }
   // 3. Its carrier goes under the object, behind what is there.
-  if (isChained) {
-    const old = carried.graph.wires.find((w) => w.to.node === carried.record.id && w.to.port === 'matrix');
-    const both = add(multiplyMatrices, x + 240, 0);
-    wire(constraint, 'carrier', both, 'b');
-    if (old) wires.push({ ...old, id: newId('wire'), to: { node: both.id, port: 'a' }, pins: [] });
-    wires.push({
-      id: newId('wire'),
-      from: { node: both.id, port: 'matrix' },
-      to: { node: carried.record.id, port: 'matrix' },
-      pins: [],
-    });
-    next = inGraph(next, graphId, (g) => ({
-      ...g,
-      nodes: [...g.nodes, ...nodes],
-      wires: [...g.wires.filter((w) => w !== old), ...wires],
-    }));
-  } else {
-    wire(constraint, 'carrier', add(driveObject, x + 240, 0, { object: child.id }), 'matrix');
-    next = { ...next, graphs: [...next.graphs, { ...fresh, nodes, wires }] };
-  }
-  const { loops, unitOfPort } = facetGraph(catalogue, next);
-  const loop = loops.get(unitOfPort.get(`${constraint.id}.carrier`) ?? '');
-  if (loop) return `"${child.name}" moves what it would be moved by, which is a loop: ${loop.join(' → ')}.`;
+  next = withCarrier(next, place, child, nodes, wires, { node: constraint.id, port: 'carrier' });
+  const loop = loopOf(catalogue, next, child);
+  if (loop !== undefined) return loop;
   // 4. Where everything stands now.
-  const drivenBy = await services.snapshot(next, frame, constraint.id);
-  if (!drivenBy) return 'The constraint could not be made: one of the objects has no place now.';
-  const carrier = carrierOf(child, 'channels', pose.driven) ?? identity();
-  const local = localMatrix(child, 'channels', pose.driven);
-  const snapshot: Snapshot = {
-    drivers: drivenBy.drivers,
-    parent: Array.from(parentMatrix(pose.objects, child, 'channels', pose.driven)),
-    // In a chain it begins as nothing; what carries the object already counts as its own.
-    carrier: Array.from(isChained ? identity() : carrier),
-    child: Array.from(isChained ? product(carrier, local) : local),
-    pivot: child.pivot,
-  };
-  next = setSetting(catalogue, graphId, constraint.id, 'snapshot', snapshot)(next);
-  return { project: next, graph: graphId, node: constraint.id };
+  const snapshot = await services.snapshot(next, frame, constraint.id, standingOf(pose, child, place));
+  if (!snapshot) return 'The constraint could not be made: one of the objects has no place now.';
+  next = setSetting(catalogue, place.graph.id, constraint.id, 'snapshot', snapshot)(next);
+  return { project: next, graph: place.graph.id, node: constraint.id };
 }
 
 type Add = (

@@ -12,13 +12,26 @@ import { expandProject } from '../modules/expand.ts';
 import { resolveProject } from '../graph/network/resolve.ts';
 import type { Value } from '../graph/node/values.ts';
 
+/** Where an object stands: the carrier that a constraint shall come to, and all its carriers together. */
+export interface Standing {
+  readonly carrier: Readonly<Matrix>;
+  readonly all: Readonly<Matrix>;
+}
+
 /**
  * Where everything a constraint reads stands at a frame: the matrices at its inputs, and the object it is for.
  * Taken while the constraint is at work, its carrier stays what it is, so that the object stays where it is: what other
  * carriers add to it (in a chain of several) counts as the object's own.
+ * @param standing where the object stood before the constraint was made, for one that is new
  * @returns undefined when the node is gone, no object is chosen, or a driver has no matrix
  */
-export function takeSnapshot(evaluator: Evaluator, document: Project, frame: number, nodeId: string): Snapshot | undefined {
+export function takeSnapshot(
+  evaluator: Evaluator,
+  document: Project,
+  frame: number,
+  nodeId: string,
+  standing?: Standing,
+): Snapshot | undefined {
   // Flat, so that a node inside of a use is tried with a snapshot like any other.
   const { project } = expandProject(evaluator.catalogue, document);
   const node = resolveProject(evaluator.catalogue, project).get(nodeId);
@@ -36,8 +49,8 @@ export function takeSnapshot(evaluator: Evaluator, document: Project, frame: num
     if (value?.form !== 'single' || value.kind !== 'matrix') return undefined;
     drivers.push(Array.from(value.data));
   }
-  const all = carrierOf(child, 'channels', evaluation.driven) ?? identity();
-  const carrier = singleMatrixOf(evaluation.value(mine)) ?? all;
+  const all = standing?.all ?? carrierOf(child, 'channels', evaluation.driven) ?? identity();
+  const carrier = standing?.carrier ?? singleMatrixOf(evaluation.value(mine)) ?? all;
   const local = localMatrix(child, 'channels', evaluation.driven);
   const draft: Snapshot = {
     drivers,

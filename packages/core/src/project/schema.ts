@@ -103,6 +103,8 @@ export const proofSchema = z.discriminatedUnion('kind', [
   proof('stretch', { least: finite, most: finite }),
   /** The volume stays, to within a fraction of it. */
   proof('volume', { within: finite }),
+  /** The area stays, likewise. */
+  proof('area', { within: finite }),
   proof('stays-closed', {}),
   proof('finite', {}),
   proof('same-order', {}),

@@ -42,7 +42,7 @@ const withProofs = (file: ModuleFile, of: (dial: string) => readonly Proof[]): M
 const plain = { dials: {}, known: '' };
 
 describe('Proofs', () => {
-  test('find what is not a number, wherever it is, and never take it for still', () => {
+  test('find what is not a number, wherever it is, and never take it for still', async () => {
     const file = withProofs(lifting('sqrt(a)', []), (dial) => [
       { kind: 'keeps-rest', dials: { [dial]: -1 }, known: '', within: 1 },
       { kind: 'stretch', dials: { [dial]: -1 }, known: '', least: 0, most: 1e9 },
@@ -50,24 +50,25 @@ describe('Proofs', () => {
       { kind: 'no-pop', ...plain, dial, from: -1, to: 1 },
       { kind: 'keeps-rest', ...plain, within: 0 },
     ]);
-    const results = prove(file);
+    const results = await prove(file);
     expect(results.map((r) => r.ok)).toEqual([false, false, false, false, true]);
     expect(results[3].found).toMatch(/not finite at/);
   });
 
-  test('tell a jump from a slope, and where it is', () => {
-    const pops = (expression: string) =>
-      prove(withProofs(lifting(expression, []), (dial) => [{ kind: 'no-pop', ...plain, dial, from: 0, to: 1 }]))[0];
-    expect(pops('a * a').ok).toBe(true);
-    const jump = pops('if(a < 0.4, 0, 1)');
+  test('tell a jump from a slope, and where it is', async () => {
+    const pops = async (expression: string) =>
+      (await prove(withProofs(lifting(expression, []), (dial) => [{ kind: 'no-pop', ...plain, dial, from: 0, to: 1 }])))[0];
+    expect((await pops('a * a')).ok).toBe(true);
+    const jump = await pops('if(a < 0.4, 0, 1)');
     expect(jump.ok).toBe(false);
     expect(Number(/at ([0-9.]+)$/.exec(jump.found)?.[1])).toBeCloseTo(0.4, 1);
+    expect(Object.values(jump.dials ?? {})[0]).toBeCloseTo(0.4, 1);
     // A dial that does nothing does not pop.
-    expect(pops('a * 0').ok).toBe(true);
+    expect((await pops('a * 0')).ok).toBe(true);
   });
 
-  test('do not hold for dials that are gone, or on examples that they say nothing about', () => {
-    const gone = prove(
+  test('do not hold for dials that are gone, or on examples that they say nothing about', async () => {
+    const gone = await prove(
       lifting('a', [
         { kind: 'no-pop', ...plain, dial: 'way-gone', from: 0, to: 1 },
         { kind: 'keeps-rest', dials: { other: 0 }, known: '', within: 1 },
@@ -77,7 +78,7 @@ describe('Proofs', () => {
       [false, 'The dial it turns, "way-gone", is gone.'],
       [false, 'The dial it turns, "other", is gone.'],
     ]);
-    const flat = prove(
+    const flat = await prove(
       lifting(
         'a',
         [
@@ -90,7 +91,7 @@ describe('Proofs', () => {
     expect(flat.every((r) => !r.ok && r.found.includes('Choose the ball or the block'))).toBe(true);
   });
 
-  test('have the closed forms of a lift: farthest move, edges and volume', () => {
+  test('have the closed forms of a lift: farthest move, edges and volume', async () => {
     const file = withProofs(lifting('a', []), (dial) => [
       { kind: 'keeps-rest', dials: { [dial]: 0.25 }, known: '', within: 0.250001 },
       { kind: 'keeps-rest', dials: { [dial]: 0.25 }, known: '', within: 0.249 },
@@ -98,9 +99,10 @@ describe('Proofs', () => {
       { kind: 'stretch', dials: { [dial]: 2 }, known: '', least: 0.999, most: 1.001 },
       { kind: 'same-order', ...plain },
       { kind: 'stays-closed', ...plain },
+      { kind: 'area', dials: { [dial]: 2 }, known: '', within: 1e-5 },
     ]);
-    const results = prove(file);
-    expect(results.map((r) => r.ok)).toEqual([true, false, true, true, true, true]);
+    const results = await prove(file);
+    expect(results.map((r) => r.ok)).toEqual([true, false, true, true, true, true, true]);
     expect(results[1].number).toBeCloseTo(0.25, 6);
   });
 });

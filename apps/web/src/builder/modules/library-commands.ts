@@ -2,11 +2,13 @@ import {
   CATALOGUE,
   changeWords,
   compareWalls,
+  isConstraintModule,
   moduleFile,
   moduleHash,
   moduleKey,
   nextVersion,
   published,
+  putConstraintOn,
   putOn,
   takeIn,
   ofVersion,
@@ -14,10 +16,13 @@ import {
   wrongToPutOn,
   type ModuleFile,
   type ModuleRecord,
+  type ObjectRecord,
   type Project,
+  type PutOn,
   type ResultMove,
 } from '@umberfish/core';
 import { engine } from '../../engine/index.ts';
+import { poseNow } from '../../engine/pose.ts';
 import { knownLibrary, libraryChanged } from '../../library/use-library.ts';
 import { movesAway } from '../../library/proving.ts';
 import { keepModule, moduleInText } from '../../storage/library.ts';
@@ -39,9 +44,10 @@ export interface Usable {
   wrong: string | undefined;
 }
 
+/** As they were picked: what is carried comes first, then what carries it. */
 const pickedObjects = () => {
   const { ui } = store.getState();
-  return (project()?.objects ?? []).filter((o) => ui.objects.includes(o.id));
+  return ui.objects.flatMap((id) => project()?.objects.find((o) => o.id === id) ?? []);
 };
 
 /** Every module of the project, and the newest of each in the library that the project does not hold. */
@@ -69,22 +75,38 @@ export function usableModules(): Usable[] {
   return [...mine, ...others.values()];
 }
 
-/** Puts a module on the picked objects: they are shown as it shapes them, and what it asks for is made. */
-export function putOnPicked(usable: Usable): void {
+/** Puts a module on the picked objects: they are shown as it shapes them, or carried by it, and what it asks for is made. */
+export async function putOnPicked(usable: Usable): Promise<void> {
   const objects = pickedObjects();
+  const now = project();
   const brought = usable.bring();
   if (usable.wrong || !brought) return void say(usable.wrong ?? 'The module is not there any more.');
+  const { module } = brought;
   const assets = engine.getAssets();
-  const made = putOn(CATALOGUE, brought.project, brought.module, objects, (o) =>
-    o.type === 'mesh' && o.mesh !== null ? assets.get(o.mesh) : undefined,
-  );
-  applyEdit(`Put on ${usable.name}`, () => made.project);
-  store.dispatch(uiSet({ graph: made.graph, nodes: [made.use], objects: [], port: null, element: null }));
-  const names = made.locators.map((l) => `"${l.name}"`).join(', ');
-  say(
-    `${usable.name} is on ${objects.map((o) => o.name).join(', ')}; its dials are on the left.${names ? ` Drag ${names} in the stage.` : ''}`,
-    'done',
-  );
+  const meshOf = (o: ObjectRecord) => (o.type === 'mesh' && o.mesh !== null ? assets.get(o.mesh) : undefined);
+  let made: PutOn | string;
+  if (isConstraintModule(CATALOGUE, module)) {
+    const pose = poseNow();
+    if (!pose) return;
+    const there = { ...pose, project: brought.project };
+    made = await putConstraintOn(CATALOGUE, there, module, objects, engine, meshOf).catch((e: unknown) => (e as Error).message);
+    // What was edited meanwhile is not put back.
+    if (project() !== now) return putOnPicked(usable);
+  } else made = putOn(CATALOGUE, brought.project, module, objects, meshOf);
+  if (typeof made === 'string') return void say(made);
+  const { project: next, graph, use, locators } = made;
+  applyEdit(`Put on ${usable.name}`, () => next);
+  store.dispatch(uiSet({ graph, nodes: [use], objects: [], port: null, element: null }));
+  say(putOnWords(module, objects, locators), 'done');
+}
+
+/** What was done, and what to do next. */
+function putOnWords(module: ModuleRecord, objects: readonly ObjectRecord[], locators: readonly ObjectRecord[]): string {
+  const names = locators.map((l) => `"${l.name}"`).join(', ');
+  const drag = names ? ` Drag ${names} in the stage.` : '';
+  return isConstraintModule(CATALOGUE, module)
+    ? `${module.name} carries "${objects[0].name}" now, which stays where it is.${drag}`
+    : `${module.name} is on ${objects.map((o) => o.name).join(', ')}; its dials are on the left.${drag}`;
 }
 
 /** Module files among dropped ones: they come into the project and the library. @returns the others */

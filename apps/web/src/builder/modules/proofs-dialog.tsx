@@ -125,6 +125,7 @@ export function ProofsDialog({ module, onClose }: { module: ModuleRecord; onClos
               null,
               { label: 'No pop over the frames', onSelect: () => add({ kind: 'no-pop', ...plain, dial: null, from: 1, to: 25 }) },
               { label: 'Stretch between 0.5 and 2', onSelect: () => add({ kind: 'stretch', ...plain, least: 0.5, most: 2 }) },
+              { label: 'Area within 5 %', onSelect: () => add({ kind: 'area', ...plain, within: 0.05 }) },
               { label: 'Volume within 1 %', onSelect: () => add({ kind: 'volume', ...plain, within: 0.01 }) },
               { label: 'Stays closed', onSelect: () => add({ kind: 'stays-closed', ...plain }) },
               { label: 'Nothing that is not finite', onSelect: () => add({ kind: 'finite', ...plain }) },
