@@ -1,5 +1,6 @@
 import { expect, test, type Locator, type Page } from '@playwright/test';
 import { fileURLToPath } from 'node:url';
+import { makeObject, makeProject, REST_CHANNELS } from '@umberfish/core';
 import { App } from './app.ts';
 
 const BUOY = fileURLToPath(new URL('../demo/meshes/buoy.obj', import.meta.url));
@@ -194,12 +195,59 @@ test('a proof that fails holds a module back, until it is said why it may', asyn
   await page.getByRole('button', { name: 'Publish…' }).click();
   await expect(page.locator('[data-proven="fails"]')).toBeVisible();
   await expect(page.locator('[data-proof="fails"]')).toHaveCount(1);
+  // Where it fails is shown.
+  await expect(page.locator('[data-proof="fails"] [data-picture="made"]')).toBeVisible();
   await expect(page.getByRole('button', { name: 'Publish 1.1' })).toBeDisabled();
   await page.getByPlaceholder('It may fail, because…').fill('It is taller now.');
   await page.getByPlaceholder('It may fail, because…').press('Enter');
   await expect(page.locator('[data-proof="known"]')).toHaveCount(1);
   await page.getByRole('button', { name: 'Publish 1.1' }).click();
   await expect(page.locator('[data-remark]')).toContainText('1.1 is in the library');
+  expect(app.errors).toEqual([]);
+});
+
+test('a constraint module is put on a prop and its holders: it stays, and goes along afterwards', async ({ page }) => {
+  const app = new App(page);
+  const channels = (x: number, y: number, turn = 0) =>
+    ({ ...REST_CHANNELS, translate: [x, y, 1], rotate: [0, turn, 20] }) as const;
+  await app.openProject({
+    ...makeProject('quay', 'Quay'),
+    objects: [
+      makeObject('lantern', 'Lantern', 'prop', { channels: channels(1, 2, 30) }),
+      makeObject('hook', 'Hook', 'locator', { channels: channels(1, 4, 70) }),
+      makeObject('mast', 'Mast', 'locator', { channels: channels(-2, 3) }),
+    ],
+  });
+  const stood = await app.standsAt('Lantern');
+  // One driver too few is told before anything is made.
+  await app.pick('Lantern', 'Hook');
+  await page.keyboard.press('Control+k');
+  await page.keyboard.type('pass to');
+  await expect(page.getByRole('option', { name: /^Pass To Another/ }).first()).toContainText('then its second holder');
+  await page.keyboard.press('Escape');
+  await app.pick('Lantern', 'Hook', 'Mast');
+  await page.keyboard.press('Control+k');
+  await page.keyboard.type('pass to');
+  await page
+    .getByRole('option', { name: /^Pass To Another/ })
+    .first()
+    .click();
+  await expect(page.locator('[data-remark]')).toContainText('carries "Lantern" now, which stays where it is');
+  await app.settled();
+  const near = (a: readonly number[], b: readonly number[]) => a.forEach((v, i) => expect(v).toBeCloseTo(b[i], 4));
+  near(await app.standsAt('Lantern'), stood);
+  // The dial alone moves nothing; the holder that has it does.
+  await app.cardOf('module:starter-two@1000').locator('header').click();
+  await app.andDrawn(() => app.type('hand over', '1'));
+  near(await app.standsAt('Lantern'), stood);
+  await app.pick('Mast');
+  await app.andDrawn(() => app.type('Move x', '0'));
+  const [x, y, z] = await app.standsAt('Lantern');
+  near([x, y, z], [stood[0] + 2, stood[1], stood[2]]);
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
+  await expect(page.locator('[data-card]')).toHaveCount(0);
   expect(app.errors).toEqual([]);
 });
 
@@ -211,8 +259,26 @@ test('the library lists, finds and tries modules', async ({ page }) => {
   await page.getByLabel('Search modules').fill('rings water');
   await expect(page.locator('[data-module-card]')).toHaveCount(1);
   await expect(page.locator('[data-about]')).toHaveAttribute('data-about', 'Ripples');
+  // Its example is on the card and on a stage, where dials are turned.
+  await expect(page.locator('[data-module-card="Ripples"] [data-picture="made"]')).toBeVisible();
+  const example = page.locator('[data-example="seen"]');
+  await expect(example).toHaveAttribute('data-seen', '{"frame":16}');
+  const flat = await pictureIn(page);
+  await app.type('height', '0.4');
+  await expect(example).toHaveAttribute('data-seen', '{"frame":16,"way-height":0.4}');
+  expect(await pictureIn(page)).not.toBe(flat);
+  await page.getByRole('button', { name: 'As it comes' }).click();
+  await expect(example).toHaveAttribute('data-seen', '{"frame":16}');
+  expect(await pictureIn(page)).toBe(flat);
+  await page.getByRole('button', { name: 'Play' }).click();
+  await expect(example).not.toHaveAttribute('data-seen', '{"frame":16}');
+  await page.getByRole('button', { name: 'Pause' }).click();
   await page.getByRole('button', { name: 'Try it' }).click();
   await app.drawn();
   await app.settled();
   expect(app.errors).toEqual([]);
 });
+
+/** What the stage of the example shows. */
+const pictureIn = (page: Page): Promise<string> =>
+  page.locator('[data-example] canvas').evaluate((c) => (c as HTMLCanvasElement).toDataURL());

@@ -71,7 +71,7 @@ export function carryingStarters(): ModuleFile[] {
     ),
     starter(
       'two',
-      'Hand Over',
+      'Pass To Another',
       'Hands an object from one holder to another by a dial, and back.',
       ['pick up', 'put down', 'switch', 'constraint'],
       two,
@@ -84,7 +84,7 @@ export function carryingStarters(): ModuleFile[] {
     ),
     starter(
       'four',
-      'Hand Round',
+      'Pass Round',
       'Hands an object round among four holders by one dial.',
       ['pass', 'switch', 'juggle', 'constraint'],
       four,

@@ -8,6 +8,7 @@ import {
   prove,
   CATALOGUE,
   Evaluator,
+  Trial,
   makeObject,
   makeProject,
   makeSphere,
@@ -69,8 +70,8 @@ test.each(starters.map((s) => [s.module.name, s] as const))(
     const example = await exampleOf(file);
     if (typeof example === 'string') throw new Error(example);
     const bare = { ...example, project: { ...example.project, graphs: [] } };
-    const rest = example.carries ? lookAt(bare, {}, 1).positions : exampleMesh(example.example).positions;
-    const seen = lookAt(example, {}, 20);
+    const rest = example.carries ? lookAt(new Trial(bare, () => 0), {}, 1).positions : exampleMesh(example.example).positions;
+    const seen = lookAt(new Trial(example, () => 0), {}, 20);
     expect(seen.positions.every(Number.isFinite)).toBe(true);
     expect(seen.positions.some((v, i) => Math.abs(v - (rest[i] ?? 0)) > 1e-3)).toBe(true);
     expect(file.module.proofs.length).toBeGreaterThan(2);

@@ -118,13 +118,14 @@ export function PaletteDialog({ commands }: { commands: readonly PageCommand[] }
   if (request && !request.end && !request.find) {
     const picked = store.getState().ui.objects.length;
     for (const usable of usableModules()) {
-      const { key, name, summary, tags } = usable;
-      if (picked > 0 && !usable.wrong)
+      const { key, name, summary, tags, wrong, carries } = usable;
+      // What more has to be picked for a constraint is said where one looks for it.
+      if (picked > 0 && (!wrong || carries))
         entries.unshift({
           key: `put ${key}`,
           heading: 'Put on what is picked',
           title: name,
-          about: summary,
+          about: wrong ?? summary,
           words: [...tags, summary, 'put on'],
           run: () => putOnPicked(usable),
         });

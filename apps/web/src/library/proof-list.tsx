@@ -1,15 +1,18 @@
-import type { ProofResult } from '@umberfish/core';
+import type { ModuleFile, ProofResult } from '@umberfish/core';
 import { Check, CircleAlert, X } from 'lucide-react';
 import type { ReactNode } from 'react';
+import { ModulePicture } from './module-picture.tsx';
 
 interface Props {
   results: readonly ProofResult[];
+  /** The module they are of, for a picture of where one fails. */
+  file: ModuleFile;
   /** What stands beside one, such as a field for why it may fail. */
   beside?(index: number): ReactNode;
 }
 
 /** Proofs with what was found, one line each. */
-export function ProofList({ results, beside }: Props) {
+export function ProofList({ results, file, beside }: Props) {
   return (
     <ul
       className="flex flex-col gap-1.5"
@@ -33,6 +36,15 @@ export function ProofList({ results, beside }: Props) {
               {!r.ok && r.element !== undefined ? `, point ${r.element}` : ''}
               {r.known !== '' ? `. Known: ${r.known}` : ''}
             </span>
+            {!r.ok && r.element !== undefined && (
+              <ModulePicture
+                file={file}
+                dials={r.dials}
+                frame={r.frame ?? 1}
+                marked={r.element}
+                className="mt-1 h-24 w-full rounded border border-line"
+              />
+            )}
             {beside?.(i)}
           </span>
         </li>

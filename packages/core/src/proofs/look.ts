@@ -3,8 +3,7 @@ import { trianglesOf } from '../geometry/triangles.ts';
 import { curveOf } from '../project/kinds/index.ts';
 import { objectsAt } from '../scene/channels.ts';
 import { worldMatrix } from '../scene/world.ts';
-import type { Example } from './example.ts';
-import { Trial, type Dials } from './trial.ts';
+import type { Dials, Trial } from './trial.ts';
 
 /** What is seen of a module's example, in world space (metres). */
 export interface ExampleLook {
@@ -18,10 +17,10 @@ export interface ExampleLook {
 }
 
 /** Evaluates the example of a module with its dials turned, at a frame. @throws ProofError with a sentence */
-export function lookAt(example: Example, dials: Dials, frame: number, now: () => number = () => 0): ExampleLook {
-  const { positions, topology } = new Trial(example, now).at(dials, frame);
+export function lookAt(trial: Trial, dials: Dials, frame: number): ExampleLook {
+  const { positions, topology } = trial.again().at(dials, frame);
   const normals = new Float32Array(positions.length);
-  const objects = objectsAt(example.project, frame);
+  const objects = objectsAt(trial.example.project, frame);
   return {
     positions: Float32Array.from(positions),
     normals: computeNormals(normals, positions, topology, topology.cornerPoints, 'angle'),

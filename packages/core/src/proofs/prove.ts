@@ -10,7 +10,7 @@ import { ProofError, Trial, type Dials } from './trial.ts';
 
 export { exampleMesh, exampleOf, fileOf, type Example } from './example.ts';
 export { lookAt, type ExampleLook } from './look.ts';
-export type { Dials } from './trial.ts';
+export { Trial, type Dials } from './trial.ts';
 
 /** One proof of a module, tried. */
 export interface ProofResult {

@@ -1,4 +1,4 @@
-import { setInput } from '../edits/document.ts';
+import { setInput, setSetting } from '../edits/document.ts';
 import { transformMesh } from '../geometry/transform.ts';
 import type { Mesh } from '../geometry/mesh.ts';
 import { Evaluator } from '../graph/evaluate/evaluator.ts';
@@ -8,8 +8,11 @@ import { shownResults } from '../graph/network/shown.ts';
 import { SHOWN_PORT } from '../graph/node/definition.ts';
 import { problemWords } from '../graph/node/problems.ts';
 import { CATALOGUE } from '../nodes/index.ts';
-import type { InputValue } from '../project/fields.ts';
-import type { Project } from '../project/schema.ts';
+import { catalogueOf } from '../modules/definitions.ts';
+import { wallsOf } from '../modules/walls.ts';
+import type { InputValue, SettingValue } from '../project/fields.ts';
+import { moduleKey, usedKey } from '../project/modules.ts';
+import type { ModuleRecord, NodeRecord, Project } from '../project/schema.ts';
 import { BODY, fineMesh, type Example } from './example.ts';
 
 /** Milliseconds that one proof may take. */
@@ -18,13 +21,13 @@ const MOST_MS = 20_000;
 /** A module made nothing on its example, or took too long: one sentence why. */
 export class ProofError extends Error {}
 
-/** Dials of a module, by way; those that are left out stand at their default. */
-export type Dials = Readonly<Record<string, InputValue>>;
+/** Dials of a module, by way: what is typed there, or chosen; those that are left out stand at their default. */
+export type Dials = Readonly<Record<string, InputValue | SettingValue>>;
 
 /** The example of a module, evaluated with dials turned. */
 export class Trial {
   readonly evaluator = new Evaluator(CATALOGUE, { cacheInBytes: 5e7 });
-  private readonly begun: number;
+  private begun: number;
   private before: Mesh | undefined;
 
   /** @param now a clock in ms */
@@ -34,6 +37,18 @@ export class Trial {
   ) {
     this.begun = now();
     for (const [id, mesh] of example.assets) this.evaluator.setAsset(id, mesh);
+  }
+
+  /** What it may take is counted from now on. */
+  again(): this {
+    this.begun = this.now();
+    return this;
+  }
+
+  private get module(): ModuleRecord {
+    const { project, graph, use } = this.example;
+    const node = project.graphs.find((g) => g.id === graph)?.nodes.find((n) => n.id === use);
+    return project.modules.find((m) => moduleKey(m) === usedKey(node as NodeRecord)) as ModuleRecord;
   }
 
   /** The same on a hundred thousand points. */
@@ -87,6 +102,13 @@ export class Trial {
   /** The example with its dials turned. */
   turned(dials: Dials): Project {
     const { graph, use, project } = this.example;
-    return Object.entries(dials).reduce((p, [way, v]) => setInput(graph, use, way, v)(p), project);
+    const { ins } = wallsOf(CATALOGUE, this.module.graph);
+    const catalogue = catalogueOf(CATALOGUE, project);
+    return Object.entries(dials).reduce((p, [way, v]) => {
+      const isSetting = (ins.find((w) => w.id === way)?.sets.length ?? 0) > 0;
+      return isSetting
+        ? setSetting(catalogue, graph, use, way, v as SettingValue)(p)
+        : setInput(graph, use, way, v as InputValue)(p);
+    }, project);
   }
 }

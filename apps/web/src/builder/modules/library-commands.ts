@@ -42,6 +42,8 @@ export interface Usable {
   bring(): { project: Project; module: ModuleRecord } | undefined;
   /** Why it cannot be put on what is picked; undefined where it can. */
   wrong: string | undefined;
+  /** It carries an object, with drivers. */
+  readonly carries: boolean;
 }
 
 /** As they were picked: what is carried comes first, then what carries it. */
@@ -62,6 +64,7 @@ export function usableModules(): Usable[] {
     tags: module.tags,
     bring,
     wrong: wrongToPutOn(CATALOGUE, module, objects),
+    carries: isConstraintModule(CATALOGUE, module),
   });
   const mine = now.modules.map((m) => usable(m, () => ({ project: now, module: m })));
   const ids = new Set(now.modules.map((m) => m.id));

@@ -75,7 +75,7 @@ export function ProofsDialog({ module, onClose }: { module: ModuleRecord; onClos
         </label>
         <div className="max-h-[44vh] overflow-auto">
           {results ? (
-            <ProofList results={results} />
+            <ProofList results={results} file={fileOf(project, module)} />
           ) : (
             <ul className="flex flex-col gap-1" data-listed={module.proofs.length}>
               {module.proofs.length === 0 && <li className="text-soft">It promises nothing yet. Add what must hold.</li>}

@@ -84,6 +84,7 @@ export function PublishDialog({ module, onClose }: { module: ModuleRecord; onClo
           )}
           <ProofList
             results={shown}
+            file={fileOf(store.getState().project.project ?? { modules: [module] }, module)}
             beside={(i) =>
               !shown[i].ok && (
                 <input

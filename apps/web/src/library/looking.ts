@@ -1,0 +1,56 @@
+import { wrap, type Remote } from 'comlink';
+import { memoize, moduleHash, type Dials, type ExampleLook, type ModuleFile } from '@umberfish/core';
+import type { Prover } from '../engine/proof-worker.ts';
+
+/** Longer than a look may take by itself: then the worker is given up. */
+const MOST_MS = 30_000;
+
+/** At this frame what moves has moved. */
+export const PICTURE_FRAME = 16;
+
+let worker: Worker | undefined;
+let prover: Remote<Prover> | undefined;
+let last: Promise<unknown> = Promise.resolve();
+
+function begun(): Remote<Prover> {
+  if (prover) return prover;
+  worker = new Worker(new URL('../engine/proof-worker.ts', import.meta.url), { type: 'module' });
+  worker.addEventListener('error', stopLooking);
+  return (prover = wrap<Prover>(worker));
+}
+
+/** Lets the worker go that looks at examples. */
+export function stopLooking(): void {
+  worker?.terminate();
+  worker = undefined;
+  prover = undefined;
+}
+
+/** What tells one state of a module from another. */
+export const keyOf = memoize(
+  ({ module, inside }: ModuleFile) => `${moduleHash({ modules: [module, ...inside] }, module)} ${module.example}`,
+);
+
+/**
+ * What is seen of a module's example with its dials turned, at a frame: evaluated away from the page, one after the other.
+ * @throws Error with a sentence
+ */
+export function lookAway(file: ModuleFile, dials: Dials, frame: number): Promise<ExampleLook> {
+  const look = async (): Promise<ExampleLook> => {
+    let timer = 0;
+    const late = new Promise<never>((_, refuse) => {
+      timer = window.setTimeout(() => {
+        stopLooking();
+        refuse(new Error(`Its example did not come within ${MOST_MS / 1000} s and was stopped.`));
+      }, MOST_MS);
+    });
+    try {
+      return await Promise.race([begun().look(keyOf(file), file, dials, frame), late]);
+    } finally {
+      window.clearTimeout(timer);
+    }
+  };
+  const next = last.then(look, look);
+  last = next.catch(() => undefined);
+  return next;
+}
