@@ -2,11 +2,13 @@ import { readFileSync } from 'node:fs';
 import { expect, test } from 'vitest';
 import {
   CATALOGUE,
+  catalogueOf,
   checkProject,
   edgesOf,
   Evaluator,
   pointNormals,
   readProjectFile,
+  resolveGraph,
   resolveProject,
   sentenceContext,
   writeProjectFile,
@@ -34,8 +36,9 @@ test('every input and setting it gives is one that its node has', () => {
 });
 
 test('every wire leads from an output that is there to an input that is there', () => {
-  const nodes = resolveProject(CATALOGUE, demo.project);
+  const types = catalogueOf(CATALOGUE, demo.project);
   for (const graph of demo.project.graphs) {
+    const nodes = resolveGraph(types, graph);
     for (const { from, to } of graph.wires) {
       expect(
         nodes.get(from.node)?.outputs.map((o) => o.id),

@@ -1,5 +1,7 @@
 import { makeObject } from '@umberfish/core';
 import { at, graph, node, section } from './records.ts';
+import { use } from './starter-use.ts';
+import { idOf } from './starter-proofs.ts';
 import type { Station } from './station.ts';
 
 /** The swollen pufferfish as the other graph makes it, coming apart at a locator. */
@@ -21,12 +23,9 @@ export function moulting(): Station {
           title: 'Moved aside',
           inputs: { translate: [2.3, 0, -1.1] },
         }),
-        node('loose-where', 'shape-falloff', [200, 230], {
-          settings: { object: 'loose-here' },
-          inputs: { inner: 0.1 },
-        }),
-        node('loose', 'loosen-faces', [420, 40], {
-          inputs: { drift: 0.42, spin: 260, shrink: 0.35, time: { expression: 'seconds / 3' } },
+        use('loose', 'shingles', [420, 40], {
+          inputs: { inner: 0.1, outer: 1, drift: 0.42, spin: 260, shrink: 0.35, time: { expression: 'seconds / 3' } },
+          settings: { here: 'loose-here' },
         }),
         node('show-loose', 'show-mesh', [630, 60], {
           settings: { object: 'moulting-fish', name: 'moulting' },
@@ -34,9 +33,8 @@ export function moulting(): Station {
       ],
       [
         ['swollen.mesh', 'moved-aside.mesh'],
-        ['moved-aside.mesh', 'loose.mesh'],
-        ['loose-where.falloff', 'loose.weight'],
-        ['loose.mesh', 'show-loose.mesh'],
+        ['moved-aside.mesh', `loose.${idOf('mesh')}`],
+        [`loose.${idOf('shaped')}`, 'show-loose.mesh'],
       ],
       [
         section(

@@ -1,4 +1,15 @@
-import { makeObject, makeProject, meshId, type AssetRecord, type Mesh, type NodeRecord, type Project } from '@umberfish/core';
+import {
+  makeObject,
+  makeProject,
+  meshId,
+  moduleKey,
+  takeIn,
+  usedKey,
+  type AssetRecord,
+  type Mesh,
+  type NodeRecord,
+  type Project,
+} from '@umberfish/core';
 import { bottle } from './bottle.ts';
 import { carried } from './carried.ts';
 import { clump } from './clump.ts';
@@ -14,6 +25,7 @@ import { withSnapshots } from './snapshots.ts';
 import { yoke } from './yoke.ts';
 import { leadWeightGraph, makeLeadWeight } from './lead-weight.ts';
 import { at, graph, node, section } from './records.ts';
+import { makeStarters } from './starters.ts';
 import { tearsGraph } from './tears.ts';
 import { makeHull } from './hull.ts';
 import { makeBuoy, makeLantern, makeQuayWall } from './harbour.ts';
@@ -272,5 +284,12 @@ export function makeLanternQuay(): Demo {
     graphs: [swell, water, barnacles, leadWeightGraph(), tearsGraph(), ...stations.flatMap((s) => s.graphs)],
     assets: records,
   };
-  return { project: withSnapshots(project, assets), assets };
+  return { project: withSnapshots(withModules(project), assets), assets };
+}
+
+/** The project with the modules that its graphs use. */
+function withModules(project: Project): Project {
+  const used = new Set(project.graphs.flatMap((g) => g.nodes.flatMap((n) => usedKey(n) ?? [])));
+  const files = makeStarters().filter((f) => used.has(moduleKey(f.module)));
+  return files.reduce((p, file) => takeIn(p, file).project, project);
 }

@@ -9,6 +9,7 @@ import {
 } from '@umberfish/core';
 import { graph, node, type ShortWire } from './records.ts';
 import { idOf, PROOFS } from './starter-proofs.ts';
+import { SHIPPED } from './starter-use.ts';
 
 /*
  * What the modules that come along are written with: ways in short, and walls round some nodes.
@@ -118,7 +119,7 @@ export function starter(
   const example = id === 'ripples' || id === 'tide' ? 'sheet' : BLOCKS.includes(id) ? 'block' : 'ball';
   const module: ModuleFile['module'] = {
     id: `starter-${id}`,
-    version: 1000,
+    version: SHIPPED,
     edited: false,
     name,
     summary,

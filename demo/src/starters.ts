@@ -91,6 +91,7 @@ export function makeStarters(): ModuleFile[] {
     metres('outer', 0.8, [0, 5], 'Beyond this, none is.'),
     metres('drift', 0.2, [0, 2], 'How far loose faces go out.'),
     number('spin', 120, [0, 720], 'How far they turn at most.', '°'),
+    number('shrink', 0.2, [0, 1], 'How much smaller loose faces get.'),
     SECONDS,
   ];
   const calmIns = [
@@ -311,6 +312,7 @@ export function makeStarters(): ModuleFile[] {
         ['round.falloff', 'loose.weight'],
         ['in.drift', 'loose.drift'],
         ['in.spin', 'loose.spin'],
+        ['in.shrink', 'loose.shrink'],
         ['in.time', 'loose.time'],
         ['loose.mesh', 'out.shaped'],
       ],

@@ -1,5 +1,7 @@
 import type { GraphRecord } from '@umberfish/core';
 import { graph, node, section } from './records.ts';
+import { idOf } from './starter-proofs.ts';
+import { use } from './starter-use.ts';
 
 /** A buoy wrung by the current, and where that pulls it: stretch of its edges against the rest. */
 export function tearsGraph(): GraphRecord {
@@ -9,7 +11,7 @@ export function tearsGraph(): GraphRecord {
     [
       node('buoy', 'scene-mesh', [0, 40], { settings: { object: 'buoy' } }),
       node('buoy-rest', 'remember-rest', [196, 40]),
-      node('wring', 'twist', [392, 40], {
+      use('wring', 'twist', [392, 40], {
         title: 'Wrung by the current',
         settings: { axis: 'y' },
         inputs: { angle: { expression: '80 * sin(seconds * 1.6)' } },
@@ -20,9 +22,9 @@ export function tearsGraph(): GraphRecord {
     ],
     [
       ['buoy.mesh', 'buoy-rest.mesh'],
-      ['buoy-rest.mesh', 'wring.mesh'],
-      ['wring.mesh', 'change.mesh'],
-      ['wring.mesh', 'heat.mesh', [570, 330], [770, 330]],
+      ['buoy-rest.mesh', `wring.${idOf('mesh')}`],
+      [`wring.${idOf('shaped')}`, 'change.mesh'],
+      [`wring.${idOf('shaped')}`, 'heat.mesh', [570, 330], [770, 330]],
       ['change.stretch', 'heat.value'],
       ['heat.mesh', 'show-buoy.mesh'],
     ],

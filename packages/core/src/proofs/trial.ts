@@ -102,6 +102,7 @@ export class Trial {
   /** The example with its dials turned. */
   turned(dials: Dials): Project {
     const { graph, use, project } = this.example;
+    if (Object.keys(dials).length === 0) return project;
     const { ins } = wallsOf(CATALOGUE, this.module.graph);
     const catalogue = catalogueOf(CATALOGUE, project);
     return Object.entries(dials).reduce((p, [way, v]) => {
