@@ -1,6 +1,7 @@
 import { X } from 'lucide-react';
 import { useRef, useState, type PointerEvent } from 'react';
 import type { Gradient } from '@umberfish/core';
+import { ColourField, hexOf } from './colour-field.tsx';
 import { NumberField } from './number-field.tsx';
 
 interface Props {
@@ -8,24 +9,6 @@ interface Props {
   onChange(value: Gradient, gesture: string | null): void;
   onEnd(): void;
 }
-
-type Rgb = readonly [number, number, number];
-
-const toScreen = (v: number) => (v <= 0.0031308 ? v * 12.92 : 1.055 * v ** (1 / 2.4) - 0.055);
-const toLinear = (v: number) => (v <= 0.04045 ? v / 12.92 : ((v + 0.055) / 1.055) ** 2.4);
-
-/** A linear colour as the screen's #rrggbb. */
-export const hexOf = (c: Rgb): string =>
-  `#${c
-    .map((v) =>
-      Math.round(Math.max(0, Math.min(1, toScreen(v))) * 255)
-        .toString(16)
-        .padStart(2, '0'),
-    )
-    .join('')}`;
-
-const colourOf = (hex: string): Rgb =>
-  [1, 3, 5].map((i) => Number(toLinear(parseInt(hex.slice(i, i + 2), 16) / 255).toFixed(5))) as unknown as Rgb;
 
 /** A gradient as a background, mixed in linear light as the stage mixes it. */
 export const cssGradient = (g: Gradient): string =>
@@ -87,13 +70,11 @@ export function GradientEditor({ value, onChange, onEnd }: Props) {
         ))}
       </div>
       <div className="mt-1 flex items-center gap-1.5">
-        <input
-          type="color"
-          aria-label="Colour of the stop"
-          value={hexOf(stop.colour)}
-          onChange={(e) => change(stops.indexOf(stop), { colour: colourOf(e.target.value) }, 'gradient colour')}
-          onBlur={onEnd}
-          className="h-7 w-9 shrink-0 cursor-pointer rounded border border-line-strong bg-raised"
+        <ColourField
+          label="Colour of the stop"
+          value={stop.colour}
+          onChange={(colour, gesture) => change(stops.indexOf(stop), { colour }, gesture)}
+          onEnd={onEnd}
         />
         <NumberField
           label="Place of the colour"

@@ -97,3 +97,49 @@ test('inside, cards name the objects of the use; an edit there does not make the
   expect(settingsOf(edited, 'follow').object).toBe('lamp');
   expect(edited.graphs).toBe(p.graphs);
 });
+
+test('in a module of a module, cards name the objects of the outermost use, and edits there keep them', () => {
+  const { project: p, use } = packed('aim-at', { roll: 35 });
+  const ways = offeredWays(CATALOGUE, p, 'graph', [use]).filter((w) => w.needed);
+  const { project: outer, use: around } = packNodes(CATALOGUE, p, 'graph', [use], 'Around it', ways);
+  const path = pathTo(around, use);
+  const settingsOf = (q: Project, id: string) =>
+    graphAt(q, insideOf(path))!.nodes.find((n) => n.id === pathTo(path, id))!.settings;
+  expect(lampAt(outer)).toEqual(lampAt(p));
+  expect(settingsOf(outer, 'hook').object).toBe('hook');
+  expect(settingsOf(outer, 'follow').object).toBe('lamp');
+  const edited = setInput(insideOf(path), pathTo(path, 'follow'), 'roll', 10)(outer);
+  expect(settingsOf(edited, 'follow').object).toBe('lamp');
+  expect(edited.modules.flatMap((m) => m.graph.nodes.map((n) => n.settings.object))).not.toContain('lamp');
+  const named = setSetting(CATALOGUE, 'graph', around, Object.keys(edited.graphs[0].nodes[0].settings)[0], null)(edited);
+  expect(graphAt(named, insideOf(path))).not.toBe(graphAt(edited, insideOf(path)));
+});
+
+test('unpacked, cards stand on no other', () => {
+  const { project: p, use } = packed('aim-at', { roll: 35 });
+  const put = (id: string, position: readonly [number, number]) => ({ ...node(id, 'number'), position });
+  const around: Project = {
+    ...p,
+    modules: p.modules.map((m) => ({
+      ...m,
+      graph: { ...m.graph, nodes: m.graph.nodes.map((n, i) => ({ ...n, position: [i * 240, i * 150] as const })) },
+    })),
+    graphs: p.graphs.map((g) => ({
+      ...g,
+      nodes: [
+        ...g.nodes,
+        ...(
+          [
+            [240, 0],
+            [0, 150],
+            [480, 300],
+            [-240, 0],
+          ] as const
+        ).map((at, i) => put(`n${i}`, at)),
+      ],
+    })),
+  };
+  const [{ nodes }] = unpackUse(CATALOGUE, 'graph', use)(around).graphs;
+  const pairs = nodes.flatMap((a, i) => nodes.slice(i + 1).map((b) => [a.position, b.position] as const));
+  for (const [a, b] of pairs) expect(Math.abs(a[0] - b[0]) >= 200 || Math.abs(a[1] - b[1]) >= 140, `${a} ${b}`).toBe(true);
+});

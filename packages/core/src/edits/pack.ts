@@ -302,12 +302,30 @@ export const unpackUse =
     return withoutUnused(
       inGraph(project, graphId, (g) => ({
         ...g,
-        nodes: [...g.nodes.filter((n) => n.id !== useId), ...nodes],
+        nodes: [...madeRoom(g.nodes, use, inner), ...nodes],
         wires: [...around, ...wires],
         sections: withoutNodes(g.sections, [useId]),
       })),
     );
   };
+
+/** A card is about so wide. */
+const CARD = 200;
+
+/** The other cards, those to the right of a use and below it moved aside for what comes out of it. */
+function madeRoom(all: readonly NodeRecord[], use: NodeRecord, inner: readonly NodeRecord[]): NodeRecord[] {
+  const [wide, high] = [0, 1].map((axis) => {
+    const at = inner.map((n) => n.position[axis]);
+    return at.length > 0 ? Math.max(...at) - Math.min(...at) : 0;
+  });
+  const [x, y] = use.position;
+  return all.flatMap((n): NodeRecord[] => {
+    if (n.id === use.id) return [];
+    const [left, top] = n.position;
+    if (left > x + CARD / 2) return wide > 0 ? [{ ...n, position: [left + wide, top] }] : [n];
+    return left > x - CARD && top > y && high > 0 ? [{ ...n, position: [left, top + high] }] : [n];
+  });
+}
 
 /** Without what was left open. */
 const defined = <T>(record: Readonly<Record<string, T | undefined>>): Record<string, T> =>

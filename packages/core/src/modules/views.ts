@@ -38,6 +38,8 @@ interface Inside {
   readonly root: GraphRecord;
   readonly use: NodeRecord;
   readonly within: string;
+  /** What the innermost use is set to: as its card says, as uses around it name objects for it, and as is this use's own. */
+  readonly settings: NodeRecord['settings'];
 }
 
 /** What is inside of a use, by its path; undefined where there is none. */
@@ -48,11 +50,14 @@ function insideAt(project: Project, path: string): Inside | undefined {
   if (!use) return undefined;
   const modules = modulesOf(project.modules);
   let module = modules.get(usedKey(use) ?? '');
-  for (const part of more) {
+  let { settings } = use;
+  for (const [i, part] of more.entries()) {
     const next = module && nodesOf(module.graph).get(part);
+    const named = module && objectsNamed(module.graph, settings).get(part);
+    settings = { ...next?.settings, ...named, ...use.own?.[more.slice(0, i + 1).join('/')]?.settings };
     module = next && modules.get(usedKey(next) ?? '');
   }
-  return module && { module, root, use, within: more.join('/') };
+  return module && { module, root, use, within: more.join('/'), settings };
 }
 
 /** The module that a use is of, by its path. */
@@ -79,19 +84,19 @@ export function rootGraph(project: Project, id: string): GraphRecord | undefined
 
 interface View {
   readonly own: NodeRecord['own'];
-  readonly settings: NodeRecord['settings'];
+  readonly named: ReadonlyMap<string, Readonly<Record<string, SettingValue>>>;
   readonly preview: string | null;
   readonly view: GraphRecord;
 }
 const views = memoize((_: GraphRecord): Map<string, View> => new Map());
 
 /** The inside of a use as a graph; the same one as long as nothing of it changes. */
-function viewOf(path: string, { module, root, use, within }: Inside): GraphRecord {
-  const known = views(module.graph).get(path);
-  if (known && known.own === use.own && known.settings === use.settings && known.preview === root.preview) return known.view;
-  const at = (id: string) => pathTo(path, id);
+function viewOf(path: string, { module, root, use, within, settings }: Inside): GraphRecord {
   const { graph } = module;
-  const named = within === '' ? objectsNamed(graph, use) : NO_NAMES;
+  const known = views(graph).get(path);
+  const named = objectsNamed(graph, settings);
+  if (known && known.own === use.own && known.preview === root.preview && isAlikeNamed(known.named, named)) return known.view;
+  const at = (id: string) => pathTo(path, id);
   const view: GraphRecord = {
     ...graph,
     id: insideOf(path),
@@ -113,22 +118,25 @@ function viewOf(path: string, { module, root, use, within }: Inside): GraphRecor
     sections: graph.sections.map((s) => ({ ...s, nodes: s.nodes.map(at) })),
     preview: root.preview?.startsWith(`${path}/`) ? root.preview : null,
   };
-  views(graph).set(path, { own: use.own, settings: use.settings, preview: root.preview, view });
+  views(graph).set(path, { own: use.own, named, preview: root.preview, view });
   return view;
 }
 
-const NO_NAMES: ReadonlyMap<string, Readonly<Record<string, SettingValue>>> = new Map();
+type Named = View['named'];
+
+const isAlikeNamed = (a: Named, b: Named): boolean =>
+  a.size === b.size && [...a].every(([id, settings]) => isAlike(settings, b.get(id) ?? {}));
 
 /** The objects that a use names, as the nodes inside have them in their settings: their cards say which. */
-function objectsNamed(graph: GraphRecord, use: NodeRecord): ReadonlyMap<string, Readonly<Record<string, SettingValue>>> {
+function objectsNamed(graph: GraphRecord, of: NodeRecord['settings']): Named {
   const named = new Map<string, Record<string, SettingValue>>();
   for (const { settings } of graph.nodes) {
     const { ways } = settings;
     if (typeof ways !== 'object' || ways === null || !('ways' in ways)) continue;
     for (const way of ways.ways)
       for (const { node, setting } of way.sets)
-        if ((way.control === 'place' || way.control === 'object') && typeof use.settings[way.id] === 'string')
-          named.set(node, { ...named.get(node), [setting]: use.settings[way.id] });
+        if ((way.control === 'place' || way.control === 'object') && typeof of[way.id] === 'string')
+          named.set(node, { ...named.get(node), [setting]: of[way.id] });
   }
   return named;
 }
@@ -166,7 +174,7 @@ function changeInside(project: Project, path: string, inside: Inside, change: (g
   const before = nodesOf(view);
   const plain = nodesOf(module.graph);
   let own = use.own ?? NOTHING;
-  const named = within === '' ? objectsNamed(module.graph, use) : NO_NAMES;
+  const named = objectsNamed(module.graph, inside.settings);
   const nodes = next.nodes.map((n): NodeRecord => {
     const was = before.get(n.id);
     const old = plain.get(inner(n.id));

@@ -18,6 +18,7 @@ import { gestureEnded } from '../../state/project-slice.ts';
 import { applyEdit, store, useSend } from '../../state/store.ts';
 import { nodesPicked } from '../../state/ui-slice.ts';
 import { AnimatedField } from '../../ui/animated-field.tsx';
+import { ColourField } from '../../ui/colour-field.tsx';
 import { Switch } from '../../ui/switch.tsx';
 import { FieldRow } from './field-row.tsx';
 import { offerFor } from '../bench/palette.ts';
@@ -94,13 +95,21 @@ export function InputField({ graph, node, port, control }: InputFieldProps) {
     >
       <div className="flex min-w-0 flex-1 flex-col">
         <div className="flex items-center">
-          <ValueField port={port} value={value} onChange={write} />
+          {control === 'colour' && isColour(value) ? (
+            <ColourField label={port.label} value={value} onChange={write} onEnd={endGesture} />
+          ) : (
+            <ValueField port={port} value={value} onChange={write} />
+          )}
         </div>
         {control === 'slider' && typeof value === 'number' && port.range && <Slider port={port} value={value} onChange={write} />}
       </div>
     </FieldRow>
   );
 }
+
+/** Three typed numbers; where one is keyed or an expression, it is shown as numbers. */
+const isColour = (value: InputValue): value is readonly [number, number, number] =>
+  Array.isArray(value) && value.every((v) => typeof v === 'number');
 
 function ValueField({
   port,
