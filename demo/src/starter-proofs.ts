@@ -13,7 +13,9 @@ export const honest = (dial: string, nothing: number, cost: number): ShortProof[
   { kind: 'keeps-rest', dials: { [idOf('weight')]: 0 }, within: 1e-6 },
   { kind: 'cost', most: cost },
 ];
+/** Over a dial's range nothing jumps. */
 export const noPop = (dial: string, from: number, to: number): ShortProof => ({ kind: 'no-pop', dial: idOf(dial), from, to });
+/** Nor over the frames, while the place or the drivers go round. */
 export const overFrames: ShortProof = { kind: 'no-pop', dial: null, from: 1, to: 25 };
 
 /** What every constraint keeps: nothing moves when it is made, nothing is bent, nothing jumps. */
@@ -26,8 +28,8 @@ const carrying: readonly ShortProof[] = [
 
 /** What each module promises. */
 export const PROOFS: Readonly<Record<string, readonly ShortProof[]>> = {
-  swell: [...honest('height', 0, 120), noPop('height', -0.5, 0.5), noPop('radius', 0.2, 2), { kind: 'stays-closed' }],
-  dent: [...honest('depth', 0, 120), noPop('depth', 0, 0.5), { kind: 'stays-closed' }],
+  swell: [...honest('height', 0, 120), noPop('height', -0.5, 0.5), noPop('radius', 0.2, 2), overFrames, { kind: 'stays-closed' }],
+  dent: [...honest('depth', 0, 120), noPop('depth', 0, 0.5), overFrames, { kind: 'stays-closed' }],
   twist: [...honest('angle', 0, 60), noPop('angle', -180, 180), { kind: 'stretch', least: 0.5, most: 3 }],
   bend: [...honest('angle', 0, 60), noPop('angle', -90, 90)],
   taper: [
@@ -41,7 +43,7 @@ export const PROOFS: Readonly<Record<string, readonly ShortProof[]>> = {
   ripples: [...honest('height', 0, 120), noPop('height', -0.2, 0.2), overFrames],
   tide: [...honest('amount', 0, 400), overFrames],
   shingles: [{ kind: 'finite' }, overFrames, noPop('drift', 0, 1), { kind: 'cost', most: 1500 }],
-  calm: [{ kind: 'finite' }, { kind: 'same-order' }, { kind: 'stays-closed' }, { kind: 'cost', most: 200 }],
+  calm: [{ kind: 'finite' }, { kind: 'same-order' }, overFrames, { kind: 'stays-closed' }, { kind: 'cost', most: 200 }],
   rope: [{ kind: 'finite' }, { kind: 'stays-closed' }, noPop('radius', 0.02, 0.2), noPop('turns', 0, 1)],
   lay: [
     { kind: 'finite' },
@@ -56,8 +58,8 @@ export const PROOFS: Readonly<Record<string, readonly ShortProof[]>> = {
     { kind: 'keeps-rest', dials: { [idOf('weight')]: 0 }, within: 1e-6 },
     overFrames,
   ],
-  grown: [{ kind: 'finite' }, { kind: 'stays-closed' }, noPop('outer', 0.4, 2), { kind: 'cost', most: 600 }],
-  lean: [...honest('amount', 0, 160), { kind: 'stays-closed' }],
+  grown: [{ kind: 'finite' }, { kind: 'stays-closed' }, noPop('outer', 0.4, 2), overFrames, { kind: 'cost', most: 600 }],
+  lean: [...honest('amount', 0, 160), noPop('amount', -1, 1), { kind: 'stays-closed' }],
   late: carrying,
   two: [...carrying, { kind: 'keeps-rest', dials: { [idOf('hand over')]: 1 }, within: 1e-6 }, noPop('hand over', 0, 1)],
   four: [...carrying, { kind: 'keeps-rest', dials: { [idOf('hand over')]: 2.5 }, within: 1e-6 }],

@@ -120,8 +120,11 @@ function shaped(project: Project, module: ModuleRecord): PutOn | string {
   const wrong = wrongToPutOn(CATALOGUE, module, picked);
   if (wrong) return wrong;
   const put = putOn(CATALOGUE, scene, module, picked, () => exampleMesh(module.example));
+  const moving = put.locators.map((l) => l.id);
+  const objects = put.project.objects.map((o) => (moving.includes(o.id) ? wandering(o) : o));
+  const there = { ...put, project: { ...put.project, objects } };
   const more = meshes.slice(1).filter((w) => !w.optional);
-  return more.length > 0 ? { ...put, project: withWater(put, more) } : put;
+  return more.length > 0 ? { ...there, project: withWater(there, more) } : there;
 }
 
 /** Ways that take further meshes get a sheet: the first in waves, any other as it was before. */
@@ -165,6 +168,20 @@ function companion(takes: ObjectTakes, index: number): ObjectRecord {
       'rotate.z': { expression: `30 * sin(4 * (frame - 1) / 24)` },
     },
   });
+}
+
+/** A place that a module asked for, which goes round from where it was put: over frames, nothing may jump. */
+function wandering(o: ObjectRecord): ObjectRecord {
+  const [x, y, z] = o.channels.translate;
+  const round = (frames: number) => `(frame - 1) / ${frames}`;
+  return {
+    ...o,
+    animated: {
+      'translate.x': { expression: `${x} + 0.6 * sin(${round(9)})` },
+      'translate.y': { expression: `${y} - 0.25 * (1 - cos(${round(9)}))` },
+      'translate.z': { expression: `${z} + 0.4 * (1 - cos(${round(7)}))` },
+    },
+  };
 }
 
 /** A curve up through the body, bent to a side by so much (metres). */

@@ -65,6 +65,11 @@ describe('Proofs', () => {
     expect(Object.values(jump.dials ?? {})[0]).toBeCloseTo(0.4, 1);
     // A dial that does nothing does not pop.
     expect((await pops('a * 0')).ok).toBe(true);
+    // What comes and goes between two steps is no jump, and hides none.
+    expect((await pops('sin(60 * a)')).ok).toBe(true);
+    const hidden = await pops('sin(60 * a) + if(a < 0.4, 0, 0.5)');
+    expect(hidden.ok).toBe(false);
+    expect(Object.values(hidden.dials ?? {})[0]).toBeCloseTo(0.4, 2);
   });
 
   test('do not hold for dials that are gone, or on examples that they say nothing about', async () => {

@@ -153,31 +153,45 @@ function tryPop(trial: Trial, proof: Extract<Proof, { kind: 'no-pop' }>): Outcom
     const v = from + (to - from) * t;
     return dial === null ? trial.at(proof.dials, v).positions : trial.at({ ...proof.dials, [dial]: v }, frame).positions;
   };
-  let whole = 0;
-  let eighth = { most: 0, at: 0, t: 0 };
-  for (let k = 0; k < steps; k++) {
-    const first = at(k / steps);
+  /** The eight steps from one place of the range to another, each with the farthest move in it. */
+  const stepsOf = (start: number, end: number) => {
+    const first = at(start);
     let before = first;
-    for (let e = 1; e <= 8; e++) {
-      const t = (k + e / 8) / steps;
+    const eighths = Array.from({ length: 8 }, (_, e) => {
+      const t = start + ((end - start) * (e + 1)) / 8;
       const now = at(t);
-      const step = farthest(before, now);
+      const step = { ...farthest(before, now), start: start + ((end - start) * e) / 8, t };
       if (Number.isNaN(step.most)) throw new ProofError(`Point ${step.at} is not finite at ${close(from + (to - from) * t)}.`);
-      if (step.most > eighth.most) eighth = { ...step, t };
       before = now;
-    }
-    whole = Math.max(whole, farthest(first, before).most);
-  }
-  const where = from + (to - from) * eighth.t;
-  const ok = eighth.most * 4 <= whole || whole < 1e-6;
+      return step;
+    });
+    return { eighths, whole: farthest(first, before).most };
+  };
+  const parts = Array.from({ length: steps }, (_, k) => stepsOf(k / steps, (k + 1) / steps));
+  const whole = Math.max(...parts.map((p) => p.whole));
+  const all = parts.flatMap((p) => p.eighths).sort((a, b) => b.most - a.most);
+  // What comes and goes faster than the whole steps looks like a jump; a jump is one in the eighths of its eighth too.
+  const jumpIn = ({ start, t: end, most: farther }: (typeof all)[number]) => {
+    const worst = stepsOf(start, end).eighths.reduce((m, e) => (e.most > m.most ? e : m));
+    return worst.most * 4 > farther ? [worst] : [];
+  };
+  const suspects = all.filter((e) => e.most * 4 > whole && e.most > LEAST);
+  const found = suspects.flatMap(jumpIn).at(0);
+  const { most, at: element, t } = found ?? all[0];
+  const where = from + (to - from) * t;
   return {
-    ok,
-    number: eighth.most,
-    element: eighth.at,
+    ok: !found,
+    number: most,
+    element,
     ...(dial === null ? { frame: where } : { frame, dials: { ...proof.dials, [dial]: where } }),
-    found: `steps of ${close(whole)} m come to ${close(eighth.most)} m at an eighth${ok ? '' : `: it jumps at ${close(where)}`}`,
+    found: found
+      ? `it jumps by ${close(most)} m at ${close(where)}`
+      : `steps of ${close(whole)} m come to ${close(most)} m at an eighth`,
   };
 }
+
+/** Moves that are none (metres). */
+const LEAST = 1e-6;
 
 /** Places of some points of what comes out, to be recorded for a proof. */
 export async function recordPlaces(file: ModuleFile, frame: number, count: number): Promise<number[]> {
