@@ -171,12 +171,10 @@ function tryPop(trial: Trial, proof: Extract<Proof, { kind: 'no-pop' }>): Outcom
   const whole = Math.max(...parts.map((p) => p.whole));
   const all = parts.flatMap((p) => p.eighths).sort((a, b) => b.most - a.most);
   // What comes and goes faster than the whole steps looks like a jump; a jump is one in the eighths of its eighth too.
-  const jumpIn = ({ start, t: end, most: farther }: (typeof all)[number]) => {
-    const worst = stepsOf(start, end).eighths.reduce((m, e) => (e.most > m.most ? e : m));
-    return worst.most * 4 > farther ? [worst] : [];
-  };
   const suspects = all.filter((e) => e.most * 4 > whole && e.most > LEAST);
-  const found = suspects.flatMap(jumpIn).at(0);
+  const worst = (of: readonly (typeof all)[number][]) => of.reduce((m, e) => (e.most > m.most ? e : m));
+  const finer = suspects.map((e) => worst(stepsOf(e.start, e.t).eighths));
+  const found = finer.find((e) => e.most * 4 > all[0].most);
   const { most, at: element, t } = found ?? all[0];
   const where = from + (to - from) * t;
   return {
