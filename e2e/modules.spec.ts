@@ -1,4 +1,5 @@
 import { expect, test, type Locator, type Page } from '@playwright/test';
+import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { makeObject, makeProject, REST_CHANNELS } from '@umberfish/core';
 import { App } from './app.ts';
@@ -276,6 +277,46 @@ test('the library lists, finds and tries modules', async ({ page }) => {
   await page.getByRole('button', { name: 'Try it' }).click();
   await app.drawn();
   await app.settled();
+  expect(app.errors).toEqual([]);
+});
+
+test('a module file is saved, opened, and dropped on a project; twice makes no double, a broken one is told', async ({
+  page,
+}) => {
+  const app = new App(page);
+  await page.goto('/modules');
+  await page.waitForSelector('[data-library]:not([data-library="loading"])');
+  await page.locator('[data-module-card="Dent"]').click();
+  const [saved] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('button', { name: 'Save as a file' }).click(),
+  ]);
+  const text = readFileSync(await saved.path(), 'utf8');
+  const picker = page.locator('[data-picker="modules"]');
+  const open = (name: string, content: string) =>
+    picker.setInputFiles({ name, mimeType: 'application/json', buffer: Buffer.from(content) });
+  await open('dent.module.json', text);
+  await expect(page.locator('[data-remark]')).toContainText('"Dent" was in the library already');
+  const other = text.replaceAll('starter-dent', 'knock').replaceAll('"Dent"', '"Knock"');
+  await open('knock.module.json', other);
+  await expect(page.locator('[data-remark]')).toContainText('"Knock" is in the library now');
+  await expect(page.locator('[data-module-card="Knock"] [data-picture="made"]')).toBeVisible();
+  await open('half.module.json', other.slice(0, 900));
+  await expect(page.locator('[data-remark]')).toContainText('half.module.json: ');
+  // Removed, it is gone from here; dropped on a project, it is there and in the library again.
+  await page.locator('[data-module-card="Knock"]').click();
+  await page.getByRole('button', { name: 'Remove', exact: true }).click();
+  await expect(page.locator('[data-module-card="Knock"]')).toHaveCount(0);
+  await app.newProject();
+  for (const words of ['"Knock" is here now', '"Knock" was here already']) {
+    const files = await page.evaluateHandle((content) => {
+      const all = new DataTransfer();
+      all.items.add(new File([content], 'knock.module.json', { type: 'application/json' }));
+      return all;
+    }, other);
+    await page.locator('[data-bench]').dispatchEvent('drop', { dataTransfer: files });
+    await expect(page.locator('[data-remark]')).toContainText(words);
+  }
   expect(app.errors).toEqual([]);
 });
 

@@ -21,12 +21,15 @@ async function starters(): Promise<ModuleFile[]> {
 
 const keyOf = ({ module }: ModuleFile): string => `${module.id}@${module.version}`;
 
-/** All modules of the library, by name, the newest version of each first. */
-export async function listModules(): Promise<LibraryEntry[]> {
-  const known = await (shipped ??= starters()).catch(() => {
+const shippedFiles = (): Promise<ModuleFile[]> =>
+  (shipped ??= starters()).catch(() => {
     shipped = undefined;
     return [];
   });
+
+/** All modules of the library, by name, the newest version of each first. */
+export async function listModules(): Promise<LibraryEntry[]> {
+  const known = await shippedFiles();
   const stored = await database.modules.toArray();
   const all = [
     ...known.map((file) => ({ key: keyOf(file), file, shipped: true })),
@@ -47,9 +50,10 @@ export async function listModules(): Promise<LibraryEntry[]> {
 export async function keepModule(file: ModuleFile): Promise<boolean> {
   const key = keyOf(file);
   const hash = hashOf(file);
+  const known = (await shippedFiles()).find((f) => keyOf(f) === key);
   const row: StoredModule = { key, id: file.module.id, name: file.module.name, hash, text: writeModuleFile(file) };
   return database.transaction('rw', database.modules, async () => {
-    const there = await database.modules.get(key);
+    const there = known ? { hash: hashOf(known), name: known.module.name } : await database.modules.get(key);
     if (there?.hash === hash) return false;
     if (there)
       throw new Error(
