@@ -42,9 +42,9 @@ module.exports = {
       to: { path: ['network', 'chains', 'evaluate', 'readouts'].map((room) => inCore(`graph/${room}`)) },
     },
     {
-      name: 'formats and bake know core only',
+      name: 'formats, bake and layout know core only',
       severity: 'error',
-      from: { path: '^packages/(formats|bake)/src/' },
+      from: { path: '^packages/(formats|bake|bench-layout)/src/' },
       to: { path: ['^packages/cli/', '^apps/', '^demo/'] },
     },
     {

@@ -18,6 +18,8 @@ export class App {
   constructor(readonly page: Page) {
     page.on('pageerror', (e) => this.errors.push(e.message));
     page.on('console', (m) => m.type() === 'error' && this.errors.push(m.text()));
+    // Most of what is done here is done on the bench.
+    void page.addInitScript(() => localStorage.setItem('umberfish-layout ', 'bench'));
   }
 
   /** Errors of the page and refusals of its security policy; a test ends by asking for none. */
@@ -32,6 +34,7 @@ export class App {
     await this.openShelf();
     await this.page.getByRole('button', { name: 'Open Lantern Quay' }).click();
     await this.drawn();
+    await this.wholeGraph();
   }
 
   /**
@@ -67,6 +70,14 @@ export class App {
     await this.page.locator('[data-picker="shelf"]').setInputFiles(path);
     await this.drawn();
     rmSync(dirname(path), { recursive: true });
+    await this.wholeGraph();
+  }
+
+  /** Frames the whole graph on the bench. */
+  async wholeGraph(): Promise<void> {
+    await this.page.locator('[data-bench]').focus();
+    await this.page.keyboard.press('f');
+    await this.page.waitForTimeout(80);
   }
 
   async newProject(): Promise<void> {
@@ -118,16 +129,26 @@ export class App {
     return this.card(card).locator(`[data-output="${port}"]`);
   }
 
+  /** Looks at the values of an output; its card is picked first where it is folded away. */
+  async look(card: string, port: string): Promise<void> {
+    const output = this.output(card, port);
+    if ((await output.count()) === 0) await this.card(card).locator('header').click();
+    await output.click();
+  }
+
   /** Draws a wire with the mouse. */
   async wire(from: [string, string], to: [string, string]): Promise<void> {
     const source = this.card(from[0]).locator(`.react-flow__handle.source[data-port="${from[1]}"]`);
     const target = this.card(to[0]).locator(`.react-flow__handle.target[data-port="${to[1]}"]`);
+    // What is folded away shows while its card is picked, or while a wire that fits is held over it.
+    if ((await source.count()) === 0) await this.card(from[0]).locator('header').click();
     await source.hover();
     const a = (await source.boundingBox())!;
-    const b = (await target.boundingBox())!;
     await this.page.mouse.move(a.x + a.width / 2, a.y + a.height / 2);
     await this.page.mouse.down();
-    await this.page.mouse.move((a.x + b.x) / 2, (a.y + b.y) / 2, { steps: 4 });
+    const head = (await this.card(to[0]).locator('header').boundingBox())!;
+    await this.page.mouse.move(head.x + head.width / 2, head.y + head.height / 2, { steps: 6 });
+    const b = (await target.boundingBox())!;
     await this.page.mouse.move(b.x + b.width / 2, b.y + b.height / 2, { steps: 4 });
     await this.page.mouse.up();
   }
@@ -178,6 +199,7 @@ export class App {
     await this.settled();
     // The graph is framed a moment after it opens.
     await this.page.waitForTimeout(150);
+    await this.wholeGraph();
   }
 
   /** Chooses from a menu behind a button. */

@@ -112,6 +112,8 @@ test('with 300 nodes panning renders no card, and an edit only those it touches'
     .setInputFiles({ name: 'ladder.json', mimeType: 'application/json', buffer: Buffer.from(ladder()) });
   await expect(page.locator('[data-card]')).toHaveCount(300);
   await page.waitForTimeout(1500);
+  await app.wholeGraph();
+  await expect(page.locator('[data-far="true"]')).toBeVisible();
   const renders = () =>
     page.evaluate(() =>
       Object.fromEntries(
@@ -204,7 +206,7 @@ test('attributes are named by what is there; a name that is nearly right is offe
   await page.keyboard.press('Control+z');
   await expect(app.card('where-stuck').locator('[data-problem]')).toHaveCount(0);
   // The table of the twisted mesh has the remembered rest beside the positions.
-  await app.output('twist-stuck', 'mesh').click();
+  await app.look('twist-stuck', 'mesh');
   await expect(page.getByRole('button', { name: 'Sort by restPosition x' })).toBeVisible();
   expect(app.errors).toEqual([]);
 });
@@ -217,7 +219,7 @@ test('a number spread to three axes can be sent to one of them', async ({ page }
   await expect(app.card('Build Vector')).toBeVisible();
   await expect(app.card('offset').locator('[data-note]')).toHaveCount(0);
   // Only the second column of the result is left.
-  await app.output('offset', 'result').click();
+  await app.look('offset', 'result');
   await app.settled();
   await page.getByRole('button', { name: /^Sort by result y/ }).click();
   await page.locator('[role=grid]').press('End');
@@ -237,7 +239,7 @@ test('a number spread to three axes can be sent to one of them', async ({ page }
 test('evaluation can be paused, asked for once, and resumed; what is old is marked', async ({ page }) => {
   const app = new App(page);
   await app.openPart('swell');
-  await app.output('show', 'shown').click();
+  await app.look('show', 'shown');
   await app.settled();
   const row = await app.row(0);
   await page.keyboard.press('Control+k');
@@ -270,7 +272,7 @@ test('the dearest nodes are listed and shown as bars; a table is saved as CSV as
   expect(costs).toEqual([...costs].sort((a, b) => b - a));
   await items.first().click();
   await expect(page.locator('.react-flow__node.selected')).toHaveCount(1);
-  await app.output('distance', 'result').click();
+  await app.look('distance', 'result');
   await page.getByRole('button', { name: 'Sort by distance' }).click();
   const [file] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'CSV' }).click()]);
   const lines = readFileSync((await file.path())!, 'utf8')

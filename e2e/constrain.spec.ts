@@ -97,7 +97,7 @@ test('matrices in the open: the wrong order is told, with the order that keeps t
   const before = await app.standsAt('Cask');
   await app.card('raft-change').click();
   await expect(page.locator('[data-matrix-row]')).toHaveCount(2);
-  await app.output('raft-change', 'matrix').click();
+  await app.look('raft-change', 'matrix');
   await expect(page.locator('[data-readout] [data-row="0"]')).toBeInViewport();
   await page.locator('[data-matrix-row="a"]').focus();
   await page.keyboard.press('ArrowDown');

@@ -7,7 +7,7 @@ import { App } from './app.ts';
 
 /** The numbers of an output at an element, or of its one value. */
 async function values(app: App, card: string, output: string, element?: number): Promise<number[]> {
-  await app.output(card, output).click();
+  await app.look(card, output);
   await app.settled();
   if (element === undefined) {
     const text = await app.page.locator('[data-row="0"]').innerText();
@@ -109,13 +109,13 @@ test('the boundaries of distances to a surface and to a curve are drawn', async 
     ['ball.mesh', 'by-surface.target'],
   ];
   await app.openProject({ ...makeProject('fades', 'Fades'), graphs: [graph('g', 'Fades', nodes, wires)] });
-  await app.output('by-curve', 'falloff').click();
+  await app.look('by-curve', 'falloff');
   // Full only on the curve itself: the outer boundary, and with an inner end two.
   await expect(app.stage).toHaveAttribute('data-lines', '1');
   await app.type('inner', '0.1');
   await expect(app.stage).toHaveAttribute('data-lines', '2');
   // Inside counts as full: the inner boundary is the surface itself.
-  await app.output('by-surface', 'falloff').click();
+  await app.look('by-surface', 'falloff');
   await expect(app.stage).toHaveAttribute('data-lines', '2');
   expect(app.errors).toEqual([]);
 });
@@ -124,7 +124,7 @@ test('a bottle takes its drawn outline: from its other end, and on one axis only
   const app = new App(page);
   await app.openPart('profile');
   const ring = async () => {
-    await app.output('turned', 'mesh').click();
+    await app.look('turned', 'mesh');
     await app.settled();
     const [x, y, z] = await app.row(3);
     expect(y).toBe(0);

@@ -44,7 +44,7 @@ test('from an imported mesh to the same deformer, built by hand', async ({ page 
   await expect(page.locator('.react-flow__edge')).toHaveCount(3);
 
   // 3. A probe tells what flows; the stage previews it as colour.
-  await app.output('Measure', 'result').click();
+  await app.look('Measure', 'result');
   await bench.focus();
   await page.keyboard.press('r');
   const probe = page.locator('[data-probe$=".result"]').first();
@@ -91,10 +91,10 @@ test('from an imported mesh to the same deformer, built by hand', async ({ page 
   await expect(page.locator('.react-flow__edge')).toHaveCount(10);
   await expect(app.card('Offset').locator('[data-note]')).toHaveText('1 → xyz');
   await expect(app.card('Show Mesh')).toHaveAttribute('data-failed', 'false');
-  await app.output('Show Mesh', 'shown').click();
+  await app.look('Show Mesh', 'shown');
   await app.settled();
   // 5. The furthest any point moved is what the response gives at the nearest distance.
-  await app.output('Offset', 'result').click();
+  await app.look('Offset', 'result');
   await page.getByRole('tab', { name: 'Plot' }).click();
   const highest = Number((await page.locator('[data-plot] p').innerText()).split('…')[1].trim().split(' ')[0]);
   expect(highest).toBeGreaterThan(0.005);

@@ -10,7 +10,7 @@ test('everything is there after the tab was closed, and in another profile from 
   await app.type('Move x', '0.4321');
   const stored = await app.stored();
   expect(stored.objects.find((o) => o.name === 'Swell here')?.channels.translate[0]).toBe(0.4321);
-  await app.output('show', 'shown').click();
+  await app.look('show', 'shown');
   await app.settled();
   const row = await app.row(2);
   await page.keyboard.press('Escape');
@@ -83,7 +83,7 @@ test('a save that fails is said, and the file save still works', async ({ page }
 test('the shown result is exported as OBJ and GLB with every point in its place', async ({ page }) => {
   const app = new App(page);
   await app.openPart('swell');
-  await app.output('show', 'shown').click();
+  await app.look('show', 'shown');
   const row = await app.row(5);
   const exportAs = async (format: RegExp) => {
     await page.getByRole('button', { name: 'Project menu' }).click();

@@ -13,7 +13,7 @@ test('cards become a module, are opened, exposed, copied and unpacked, and the f
   await page.keyboard.press('m');
   await expect(page.locator('[data-remark]')).toContainText('Pick the cards');
   await app.card('move').locator('header').click();
-  await app.card('move').locator('[data-output="mesh"]').click();
+  await app.look('move', 'mesh');
   await app.settled();
   const before = await app.row(3);
   // 1. Pick what shall become one, all between the fish and what shows it.

@@ -108,10 +108,10 @@ test('only the change of a spine is applied: back at its rest, the fish is where
   const app = new App(page);
   await app.openPart('swim');
   await app.openGraph('Swim');
-  await app.output('young-mesh', 'mesh').click();
+  await app.look('young-mesh', 'mesh');
   await app.settled();
   const imported = await app.row(4);
-  await app.output('young-lay', 'mesh').click();
+  await app.look('young-lay', 'mesh');
   await app.settled();
   const bent = await app.row(4);
   expect(bent).not.toEqual(imported);
@@ -119,14 +119,14 @@ test('only the change of a spine is applied: back at its rest, the fish is where
   const [first] = await app.curveHolds();
   await page.mouse.click(first.x, first.y);
   await app.dragUp(await app.markedPoint(), 40);
-  await app.output('young-lay', 'mesh').click();
+  await app.look('young-lay', 'mesh');
   await app.settled();
   await expect.poll(() => app.row(4)).not.toEqual(bent);
   await app.object('Young spine').click();
   await page.getByRole('button', { name: 'Go back to rest' }).click();
   await app.card('young-lay').click({ position: { x: 30, y: 8 } });
   await app.type('roll end', '0');
-  await app.output('young-lay', 'mesh').click();
+  await app.look('young-lay', 'mesh');
   await app.settled();
   const back = await app.row(4);
   back.forEach((v, i) => expect(v).toBeCloseTo(imported[i], 3));
@@ -137,7 +137,7 @@ test('one falloff: its boundary is drawn, it paints, and moving its locator move
   const app = new App(page);
   await app.openPart('one-falloff');
   await app.openGraph('One falloff');
-  await app.output('mixed', 'falloff').click();
+  await app.look('mixed', 'falloff');
   await app.settled();
   await expect(app.stage).toHaveAttribute('data-lines', '2');
   await expect(page.locator('[data-readout]')).toContainText('sphere 0.2–1, subtract 0.8');
@@ -146,7 +146,7 @@ test('one falloff: its boundary is drawn, it paints, and moving its locator move
   await page.getByRole('button', { name: 'Preview', exact: true }).click();
   await expect(page.locator('[data-legend]')).toHaveCount(0);
   const height = async () => {
-    await app.output('mat-push', 'mesh').click();
+    await app.look('mat-push', 'mesh');
     await app.settled();
     await app.typeText('Go to index', '1200');
     return (await app.row(1200))[1];
@@ -176,7 +176,7 @@ test('kelp: the target of the distance is swapped for scattered points, and the 
   const app = new App(page);
   await app.openPart('kelp');
   await app.openGraph('Kelp');
-  await app.output('near', 'distance').click();
+  await app.look('near', 'distance');
   await app.settled();
   const toFish = await app.row(7);
   await app.card('near').click({ position: { x: 30, y: 8 } });
@@ -190,7 +190,7 @@ test('kelp: the target of the distance is swapped for scattered points, and the 
   await expect(app.card('near')).toContainText('nothing to be near to');
   await app.card('near').click({ position: { x: 30, y: 8 } });
   await app.choose('Near to', 'Points');
-  await app.output('near', 'distance').click();
+  await app.look('near', 'distance');
   await app.settled();
   const toPoints = await app.row(7);
   expect(toPoints.at(-1)).toBeCloseTo(0, 4);
@@ -205,7 +205,7 @@ test('the mooring line stays on when a buoy is moved and sized; copies say when 
   await app.openPart('mooring', 'net');
   await app.openGraph('Mooring line');
   const settledPoint = async () => {
-    await app.output('settle', 'geometry').click();
+    await app.look('settle', 'geometry');
     await app.settled();
     return app.row(3);
   };
@@ -226,7 +226,7 @@ test('the mooring line stays on when a buoy is moved and sized; copies say when 
   await app.openGraph('Net');
   await app.card('together').click({ position: { x: 30, y: 8 } });
   await expect(page.locator('[data-settings-of="together"]')).toContainText('86 copies were made 3 612 points');
-  await app.output('knots', 'copies').click();
+  await app.look('knots', 'copies');
   await app.settled();
   expect(await app.row(5)).toHaveLength(4);
   expect(app.errors).toEqual([]);

@@ -16,7 +16,7 @@ test('renew the screenshots', async ({ page }) => {
 
   await app.openDemo();
   await app.object('Swell here').click();
-  await app.output('distance', 'result').click();
+  await app.look('distance', 'result');
   await app.object('Swell here').click();
   await parkPointer();
   await rest();
@@ -39,7 +39,7 @@ test('renew the screenshots', async ({ page }) => {
 
   await page.getByRole('button', { name: 'Choose a graph' }).click();
   await page.getByRole('menuitem', { name: 'Harbour water' }).click();
-  await app.output('waves', 'result').click();
+  await app.look('waves', 'result');
   await page.locator('[data-bench]').focus();
   await page.keyboard.press('p');
   await page.getByRole('tab', { name: 'Plot' }).click();
@@ -66,7 +66,7 @@ test('renew the screenshots', async ({ page }) => {
   await app.object('Hull, stuck').click();
   await app.stage.focus();
   await page.keyboard.press('f');
-  await app.output('only-high-stuck', 'result').click();
+  await app.look('only-high-stuck', 'result');
   await page.locator('[data-bench]').focus();
   await page.keyboard.press('r');
   await parkPointer();
@@ -79,10 +79,10 @@ test('renew the screenshots', async ({ page }) => {
   await app.object('Lead weight').click();
   await app.stage.focus();
   await page.keyboard.press('f');
-  await app.output('weight-rest', 'mesh').click();
+  await app.look('weight-rest', 'mesh');
   await page.locator('[data-bench]').focus();
   await page.keyboard.press('a');
-  await app.output('dent', 'mesh').click();
+  await app.look('dent', 'mesh');
   await page.getByRole('button', { name: 'Needles' }).click();
   await parkPointer();
   await rest();
@@ -101,7 +101,7 @@ test('renew the screenshots', async ({ page }) => {
   await app.object('Buoy').click();
   await app.stage.focus();
   await page.keyboard.press('f');
-  await app.output('change', 'stretch').click();
+  await app.look('change', 'stretch');
   await page.locator('[data-bench]').focus();
   await page.keyboard.press('p');
   await page.getByRole('tab', { name: 'Plot' }).click();
@@ -136,7 +136,7 @@ test('renew the screenshots', async ({ page }) => {
   await shot('swim');
 
   await frameGraph('Kelp', '30');
-  await app.output('near', 'distance').click();
+  await app.look('near', 'distance');
   await parkPointer();
   await rest();
   await shot('kelp');
@@ -148,7 +148,7 @@ test('renew the screenshots', async ({ page }) => {
   await shot('mooring');
 
   await frameGraph('One falloff', '1');
-  await app.output('mixed', 'falloff').click();
+  await app.look('mixed', 'falloff');
   await parkPointer();
   await rest();
   await shot('falloff');
@@ -218,7 +218,7 @@ test('renew the screenshots', async ({ page }) => {
   await app.addNode('Scene Mesh');
   await app.addNode('Point Values');
   await app.wire(['Scene Mesh', 'mesh'], ['Point Values', 'mesh']);
-  await app.output('Point Values', 'normals').click();
+  await app.look('Point Values', 'normals');
   await page.locator('[data-bench]').focus();
   await page.keyboard.press('r');
   await page.keyboard.press('p');

@@ -6,7 +6,7 @@ test.describe('the pufferfish swells where the locator is', () => {
     const app = new App(page);
     await app.openPart('swell');
     await app.object('Swell here').click();
-    await app.output('show', 'shown').click();
+    await app.look('show', 'shown');
     await app.object('Swell here').click();
     await expect(page.getByLabel('Move y', { exact: true })).toHaveValue('1.72');
     const before = await app.stageData();
@@ -43,7 +43,7 @@ test.describe('the pufferfish swells where the locator is', () => {
     await app.stored();
     await page.reload();
     await app.drawn();
-    await app.output('show', 'shown').click();
+    await app.look('show', 'shown');
     await expect.poll(() => app.row(0)).toEqual(rowAfter);
     // One drag was one step (history does not outlive the page, so drag again by number).
     await app.object('Swell here').click();
@@ -64,7 +64,7 @@ test.describe('the pufferfish swells where the locator is', () => {
   test('a number and a response point change the picture at once', async ({ page }) => {
     const app = new App(page);
     await app.openPart('swell');
-    await app.output('offset', 'result').click();
+    await app.look('offset', 'result');
     await expect(page.locator('[data-row="0"]')).toBeVisible();
     const first = await page.locator('[data-probe="distance.result"] [data-probe-range]').innerText();
     expect(first).toMatch(/0\.\d\d … 1\.\d\d/);
@@ -83,7 +83,7 @@ test.describe('the pufferfish swells where the locator is', () => {
     await page.mouse.down();
     await page.mouse.move(at.x + at.width / 2, editor.y + editor.height / 2, { steps: 6 });
     await page.mouse.up();
-    await app.output('offset', 'result').click();
+    await app.look('offset', 'result');
     await expect.poll(highest).toBeLessThan(0.3);
     await page.keyboard.press('Control+z');
     await expect.poll(highest).toBeGreaterThan(0.35);
@@ -93,7 +93,7 @@ test.describe('the pufferfish swells where the locator is', () => {
   test('a point picked in the stage is the row picked in the table, and the other way round', async ({ page }) => {
     const app = new App(page);
     await app.openPart('swell');
-    await app.output('show', 'shown').click();
+    await app.look('show', 'shown');
     const box = (await page.locator('[data-stage] canvas').boundingBox())!;
     await page.mouse.click(box.x + box.width * 0.5, box.y + box.height * 0.52);
     const picked = page.locator('[data-row][aria-selected="true"]');

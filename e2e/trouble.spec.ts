@@ -34,7 +34,7 @@ test('nothing freezes while a heavy graph runs, and it can be stopped', async ({
   await app.type('cells along z', '50');
   await expect(page.locator('[data-trouble]')).toHaveCount(0);
   await app.settled();
-  await app.output('grid', 'mesh').click();
+  await app.look('grid', 'mesh');
   await expect(page.locator('[data-row-count]')).toHaveText(/2.601/);
 });
 
@@ -55,7 +55,7 @@ test('a worker that breaks is told and started anew, with the document as it was
   await app.settled();
   await app.object('Swell here').click();
   await expect(page.getByLabel('Move x', { exact: true })).toHaveValue('0.33');
-  await app.output('show', 'shown').click();
+  await app.look('show', 'shown');
   await expect(page.locator('[data-row="0"]')).toBeVisible();
 });
 
@@ -73,7 +73,7 @@ test('files that are broken are refused in a sentence; unknown nodes are kept an
   await expect(app.card('shape')).toContainText('does not know the node type "soft-focus"');
   await expect(page.locator('.react-flow__edge')).toHaveCount(10);
   // The fish is there, undeformed.
-  await app.output('show', 'shown').click();
+  await app.look('show', 'shown');
   await expect(page.locator('[data-row-count]')).toHaveText(/11.936/);
   // A broken mesh changes nothing.
   const objects = await page.getByRole('treeitem').count();

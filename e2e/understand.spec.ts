@@ -22,9 +22,9 @@ const cell = (row: number, column: number) => app.page.locator(`[data-row="${row
 test('A and B side by side: columns, changed rows, one switch, ghost, needles; frames and rest', async ({ page }) => {
   await app.openPart('lead', 'barnacles');
   await app.openGraph('Lead weight');
-  await app.output('weight-rest', 'mesh').click();
+  await app.look('weight-rest', 'mesh');
   await key('a');
-  await app.output('dent', 'mesh').click();
+  await app.look('dent', 'mesh');
   await app.settled();
   const bar = page.locator('[data-compare]');
   await expect(bar).toContainText('Remember Rest');
@@ -44,7 +44,7 @@ test('A and B side by side: columns, changed rows, one switch, ghost, needles; f
   // Two frames of one node.
   await app.openGraph('Barnacles');
   await app.type('Frame', '1');
-  await app.output('twist-stuck', 'mesh').click();
+  await app.look('twist-stuck', 'mesh');
   await app.settled();
   await app.menu('Compare', 'Pin as A at frame 1');
   await expect(page.locator('[data-changed]')).toHaveAttribute('data-changed', '0');
@@ -58,7 +58,7 @@ test('a point dragged in the stage changes position and not restPosition; undone
   await app.object('Lead weight').click();
   await app.stage.focus();
   await page.keyboard.press('f');
-  await app.output('dent', 'mesh').click();
+  await app.look('dent', 'mesh');
   await app.settled();
   await page.locator('[data-row="7"]').click();
   const before = await cell(7, 2).textContent();
@@ -85,7 +85,7 @@ test('any attribute is shown on the stage; a name that is wrong by a letter is o
   await expect(page.locator('[data-legend]')).toContainText('the stored colour');
   await app.menuIn(page.getByRole('toolbar', { name: 'Stage tools' }).getByText('tint'), /restPosition as needles/);
   await expect(page.locator('[data-legend]')).toContainText('Needles: restPosition');
-  await app.output('carry', 'mesh').click();
+  await app.look('carry', 'mesh');
   await app.settled();
   await expect(page.getByRole('button', { name: /Sort by stripes/ }).first()).toBeVisible();
   await app.typeText('Name', 'Tint');
@@ -112,7 +112,7 @@ test('a formula: completed, underlined, live in the readout, renamed without los
   for (let i = 0; i < 6; i++) await page.keyboard.press('Backspace');
   await page.keyboard.type('seconds * 2');
   await expect(page.locator('[data-formula-problem]')).toHaveCount(0);
-  await app.output('tint', 'tint').click();
+  await app.look('tint', 'tint');
   await app.type('Frame', '12');
   await app.settled();
   const last = page.locator('[data-row="0"] > span').last();
@@ -183,7 +183,7 @@ test('order in the graph: sections fold and move, wires bend and show their path
 test('where it tears: stretch as colour with its histogram and its history; kept frames play at once', async ({ page }) => {
   await app.openPart('tears');
   await app.openGraph('Where it tears');
-  await app.output('change', 'stretch').click();
+  await app.look('change', 'stretch');
   await key('p');
   await expect(page.locator('[data-legend]')).toContainText('stretch');
   await page.getByRole('tab', { name: 'Plot' }).click();
@@ -250,7 +250,7 @@ test('what acts on a mesh, with its cost, a skip switch and a way there; point s
   await app.typeText('Name of point set set', 'loose');
   // It is an attribute of the mesh.
   await app.openGraph('Lead weight');
-  await app.output('weight', 'mesh').click();
+  await app.look('weight', 'mesh');
   await app.settled();
   await expect(page.getByRole('button', { name: /Sort by loose/ })).toBeVisible();
   // A mesh of another shape in its place.
@@ -277,7 +277,7 @@ test('what is missing offers what gives it; unequal columns lead to where they c
   await app.wire(['Make Sphere', 'mesh'], ['Point Values', 'mesh']);
   await app.wire(['Point Values', 'normals'], ['Move Points', 'offset']);
   await key('Escape');
-  await app.output('Move Points', 'mesh').click();
+  await app.look('Move Points', 'mesh');
   await app.settled();
   const problem = page.locator('[data-problem="column-fit"]');
   await expect(problem).toContainText('(from Point Values)');

@@ -6,7 +6,7 @@ test('the harbour water plays, and a frame is the same picture however it is rea
   await app.openPart('water-graph');
   await page.getByRole('button', { name: 'Choose a graph' }).click();
   await page.getByRole('menuitem', { name: 'Harbour water' }).click();
-  await app.output('waves', 'result').click();
+  await app.look('waves', 'result');
   const frame = async (n: number) => {
     await app.type('Frame', String(n));
     await app.settled();

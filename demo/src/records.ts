@@ -10,6 +10,14 @@ import {
   type SplineRecord,
   type Vec3,
 } from '@umberfish/core';
+import places from '../places.json' with { type: 'json' };
+
+type Place = readonly [number, number];
+
+/** Where the cards of each graph stand when it is tidied, and where its wires bend; written by the script of the demo. */
+const PLACES = places as unknown as Readonly<
+  Record<string, { nodes: Readonly<Record<string, Place>>; pins: Readonly<Record<string, readonly Place[]>> } | undefined>
+>;
 
 /** What of a node is not as in a new one. */
 export interface NodeExtras {
@@ -41,18 +49,17 @@ export function graph(
     node: text.slice(0, text.indexOf('.')),
     port: text.slice(text.indexOf('.') + 1),
   });
+  const tidied = PLACES[id];
   return {
     id,
     name,
-    nodes,
+    nodes: nodes.map((n) => ({ ...n, position: tidied?.nodes[n.id] ?? n.position })),
     sections,
     preview: null,
-    wires: wires.map(([from, to, ...pins], i) => ({
-      id: `${id}-wire-${i + 1}`,
-      from: end(from),
-      to: end(to),
-      pins,
-    })),
+    wires: wires.map(([from, to, ...pins], i) => {
+      const wire = `${id}-wire-${i + 1}`;
+      return { id: wire, from: end(from), to: end(to), pins: tidied ? (tidied.pins[wire] ?? []) : pins };
+    }),
   };
 }
 

@@ -39,6 +39,7 @@ export * from './edits/put-constraint-on.ts';
 export * from './proofs/prove.ts';
 export * from './proofs/moves.ts';
 export * from './edits/bench-edits.ts';
+export * from './edits/flow-edits.ts';
 export * from './edits/key-edits.ts';
 export * from './edits/curve-edits.ts';
 export * from './edits/channel-edits.ts';

@@ -1,7 +1,7 @@
 import { addObject, newLocator } from '@umberfish/core';
 import { ReactFlowProvider } from '@xyflow/react';
 import { lazy, Suspense, useEffect, useMemo, useRef, useState, type DragEvent } from 'react';
-import { Group, Panel, Separator, usePanelRef, type PanelImperativeHandle } from 'react-resizable-panels';
+import { usePanelRef } from 'react-resizable-panels';
 import { Link, useLocation, useNavigate, useParams } from 'react-router';
 import { METRES_Y_UP } from '@umberfish/formats';
 import { redone, undone } from '../state/project-slice.ts';
@@ -9,7 +9,6 @@ import { applyEdit, selectProject, store, useStore } from '../state/store.ts';
 import { objectsPicked, uiSet } from '../state/ui-slice.ts';
 import { saveProjectFile } from '../storage/files.ts';
 import { openOnPage } from '../storage/open.ts';
-import { Bench } from './bench/bench.tsx';
 import { setPaused } from './bench/bench-header.tsx';
 import { ExportDialog } from './export-dialog.tsx';
 import { ImportDialog } from './import-dialog.tsx';
@@ -19,18 +18,17 @@ import { MAKE_EVENT, moduleCommands } from './modules/commands.ts';
 import { Leaving } from './leaving.tsx';
 import type { PageCommand } from './page-command.ts';
 import { PaletteDialog } from './palette-dialog.tsx';
-import { Readout } from './readout/readout.tsx';
-import { KeysPanel, keyBeside } from './keys/keys-panel.tsx';
+import { keyBeside } from './keys/keys-panel.tsx';
 import { keyPicked, poseCommands } from './scene/commands.ts';
 import { readChannelsFile } from './scene/read-channels.ts';
+import { RENAME_EVENT } from './scene/object-menu.ts';
 import { RenameDialog } from './scene/rename-dialog.tsx';
-import { SceneTree } from './scene/scene-tree.tsx';
-import { Settings } from './settings/settings.tsx';
 import { TimeStrip } from './time/time-strip.tsx';
 import { TopBar } from './top-bar.tsx';
+import { fold, WorkArea } from './work-area.tsx';
+import { arrange, toggleStageAlone } from './arrangement.ts';
 
 const MakeDialog = lazy(() => import('./modules/make-dialog.tsx').then((m) => ({ default: m.MakeDialog })));
-const Stage = lazy(() => import('./stage/stage.tsx'));
 
 /** Scene and settings, bench, stage over readout, time strip. */
 export default function BuildPage() {
@@ -48,13 +46,18 @@ export default function BuildPage() {
     return () => window.removeEventListener(MAKE_EVENT, make);
   }, []);
   const [over, setOver] = useState(false);
+  useEffect(() => {
+    const rename = () => setRenaming(store.getState().ui.objects);
+    window.addEventListener(RENAME_EVENT, rename);
+    return () => window.removeEventListener(RENAME_EVENT, rename);
+  }, []);
   const [renaming, setRenaming] = useState<readonly string[] | null>(null);
   const picker = useRef<HTMLInputElement>(null);
   const channelPicker = useRef<HTMLInputElement>(null);
   const settled = useStore((s) => s.evaluation.settled);
-  const hasKeys = useStore((s) => s.ui.keys !== 'off');
-  const left = usePanelRef();
-  const right = usePanelRef();
+  const side = usePanelRef();
+  const stage = usePanelRef();
+  const folds = useMemo(() => ({ side, stage }), [side, stage]);
   const open = project?.id === id;
 
   useEffect(() => {
@@ -96,6 +99,7 @@ export default function BuildPage() {
       } else if (e.key === ' ' && !typing && !(e.target as HTMLElement).closest?.('button, [role="slider"], [role="treeitem"]'))
         store.dispatch(uiSet({ playing: !store.getState().ui.playing }));
       else if (!command && !typing && e.key.toLowerCase() === 'k') keyPicked();
+      else if (!command && !typing && e.key.toLowerCase() === 'w') (e.shiftKey ? toggleStageAlone : arrange)();
       else if (!command && !typing && ['h', 'j'].includes(e.key.toLowerCase())) {
         const to = keyBeside(e.key.toLowerCase() === 'h' ? -1 : 1);
         if (to !== undefined) store.dispatch(uiSet({ frame: to }));
@@ -125,8 +129,10 @@ export default function BuildPage() {
           store.dispatch(objectsPicked([made.id]));
         },
       },
-      { label: 'Fold or unfold scene and settings', run: () => fold(left.current) },
-      { label: 'Fold or unfold stage and readout', run: () => fold(right.current) },
+      { label: 'Fold or unfold scene and settings', run: () => fold(folds.side.current) },
+      { label: 'Fold or unfold stage and readout', run: () => fold(folds.stage.current) },
+      { label: 'Next arrangement of bench and stage', keys: 'W', run: () => arrange() },
+      { label: 'Stage alone, or with everything', keys: 'Shift W', run: toggleStageAlone },
       { label: 'Pause or resume evaluation', run: () => setPaused(!store.getState().ui.paused) },
       {
         label: 'Play or pause',
@@ -146,7 +152,7 @@ export default function BuildPage() {
       },
       { label: 'Back to the shelf', run: () => void go('/') },
     ],
-    [go, left, right],
+    [go, folds],
   );
 
   if (missing) {
@@ -182,63 +188,7 @@ export default function BuildPage() {
         onDrop={drop}
       >
         <TopBar onExport={() => setExporting(true)} onImport={() => picker.current?.click()} />
-        <Group orientation="vertical" className="min-h-0 flex-1">
-          <Panel id="work" minSize="200px">
-            <Group orientation="horizontal">
-              <Panel
-                panelRef={left}
-                defaultSize="212px"
-                minSize="180px"
-                collapsible
-                collapsedSize="0px"
-                className="border-r border-line"
-              >
-                <Group orientation="vertical">
-                  <Panel defaultSize="36%" minSize="90px">
-                    <SceneTree onImport={(files) => void bring(files)} />
-                  </Panel>
-                  <Divider horizontal />
-                  <Panel minSize="120px">
-                    <Settings />
-                  </Panel>
-                </Group>
-              </Panel>
-              <Divider onFold={() => fold(left.current)} />
-              <Panel minSize="240px">
-                <Bench />
-              </Panel>
-              <Divider onFold={() => fold(right.current)} />
-              <Panel
-                panelRef={right}
-                defaultSize="384px"
-                minSize="260px"
-                collapsible
-                collapsedSize="0px"
-                className="border-l border-line"
-              >
-                <Group orientation="vertical">
-                  <Panel defaultSize="58%" minSize="120px">
-                    <Suspense fallback={<p className="p-4 text-soft">Opening the stage…</p>}>
-                      <Stage />
-                    </Suspense>
-                  </Panel>
-                  <Divider horizontal />
-                  <Panel minSize="90px">
-                    <Readout />
-                  </Panel>
-                </Group>
-              </Panel>
-            </Group>
-          </Panel>
-          {hasKeys && (
-            <>
-              <Divider horizontal onFold={() => store.dispatch(uiSet({ keys: 'off' }))} />
-              <Panel id="keys" defaultSize="212px" minSize="96px">
-                <KeysPanel />
-              </Panel>
-            </>
-          )}
-        </Group>
+        <WorkArea key={project.id} project={project.id} folds={folds} onImport={(given) => void bring(given)} />
         <TimeStrip />
         {over && (
           <div className="pointer-events-none fixed inset-3 z-40 grid place-content-center rounded-md border-2 border-dashed border-pick bg-pick-wash/70 font-serif text-xl">
@@ -277,24 +227,5 @@ export default function BuildPage() {
         <PaletteDialog commands={commands} />
       </div>
     </ReactFlowProvider>
-  );
-}
-
-/** Folds a panel away, or brings it back at the size it had. */
-function fold(panel: PanelImperativeHandle | null): void {
-  if (panel?.isCollapsed()) panel.expand();
-  else panel?.collapse();
-}
-
-/** A line between panels: drag it to resize, double-click it to fold what is beside it. */
-function Divider({ horizontal = false, onFold }: { horizontal?: boolean; onFold?: () => void }) {
-  return (
-    <Separator
-      // The package's own double click would unfold what ours then folds again.
-      disableDoubleClick={onFold !== undefined}
-      onDoubleClick={onFold}
-      title={onFold ? 'Drag to resize, double-click to fold' : undefined}
-      className={`relative bg-line outline-none after:absolute data-[separator=active]:bg-pick data-[separator=hover]:bg-line-strong ${horizontal ? 'h-px after:inset-x-0 after:-inset-y-1' : 'w-px after:-inset-x-1 after:inset-y-0'}`}
-    />
   );
 }

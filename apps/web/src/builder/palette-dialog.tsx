@@ -1,30 +1,21 @@
-import {
-  kindOf,
-  typeOfUse,
-  KIND_WORDS,
-  type NodeDefinition,
-  type PortRef,
-  addNode,
-  connect,
-  newId,
-  nodeOf,
-  idInGraph,
-  pathOfInside,
-} from '@umberfish/core';
+import { KIND_WORDS, nodeOf, settingsOf, typeOfUse, type NodeDefinition } from '@umberfish/core';
 import { Command } from 'cmdk';
 import { Dialog } from 'radix-ui';
 import { useReactFlow } from '@xyflow/react';
-import { useEffect, useState } from 'react';
-import { applyEdit, selectGraph, store } from '../state/store.ts';
-import { portPicked, nodesPicked, remarked, uiSet } from '../state/ui-slice.ts';
+import { useEffect, useMemo, useState, type CSSProperties } from 'react';
+import { applyEdit, store } from '../state/store.ts';
+import { nodesPicked, uiSet } from '../state/ui-slice.ts';
 import { catalogue } from '../state/catalogue.ts';
 import { useLibrary } from '../library/use-library.ts';
 import { putOnPicked, usableModules, type Usable } from './modules/library-commands.ts';
-import { circleOf } from './modules/commands.ts';
-import { fittingPort, offered } from './bench/catalogue.ts';
+import { addFromPalette } from './bench/adding.ts';
+import { offered } from './bench/catalogue.ts';
+import { benchCommandList } from './bench/command-list.ts';
+import { useBenchCommands } from './bench/use-bench-commands.ts';
 import { everyNode, type FoundNode } from './bench/find.ts';
 import type { PageCommand } from './page-command.ts';
 import { matching, type PaletteEntry } from './palette-entries.ts';
+import { addedNow, recentTypes } from './recent.ts';
 import { PALETTE_EVENT, type PaletteRequest } from './bench/palette.ts';
 
 const HEADING =
@@ -34,7 +25,14 @@ const HEADING =
 export function PaletteDialog({ commands }: { commands: readonly PageCommand[] }) {
   const [request, setRequest] = useState<PaletteRequest | null>(null);
   const [search, setSearch] = useState('');
+  const [highlighted, setHighlighted] = useState('');
+  const recent = useMemo(() => (request ? recentTypes() : []), [request]);
   const flow = useReactFlow();
+  const bench = useBenchCommands();
+  const onBench: readonly PageCommand[] = useMemo(() => {
+    const { add: _here, find: _its, ...others } = benchCommandList(bench);
+    return Object.values(others);
+  }, [bench]);
   // So that it knows of the library's modules.
   useLibrary();
 
@@ -60,32 +58,9 @@ export function PaletteDialog({ commands }: { commands: readonly PageCommand[] }
   }, []);
 
   const add = (definition: NodeDefinition) => {
-    const graph = selectGraph(store.getState());
-    if (!graph || !request) return;
-    const circle = circleOf(graph.id, definition.id);
-    if (circle) return void store.dispatch(remarked({ text: circle, kind: 'wrong' }));
-    const at =
-      request.at ??
-      freePlace(
-        flow,
-        graph.nodes.map((n) => n.position),
-      );
-    const node = nodeOf(definition, [at.x, at.y - 14], settingsFor(definition));
-    const gesture = newId('step');
-    applyEdit(`Add ${definition.title}`, addNode(graph.id, node), gesture);
-    const { end } = request;
-    const port = end ? fittingPort(definition, end) : undefined;
-    if (end && port) {
-      const mine: PortRef = { node: node.id, port };
-      applyEdit(
-        `Add ${definition.title}`,
-        end.side === 'output' ? connect(graph.id, end.ref, mine) : connect(graph.id, mine, end.ref),
-        gesture,
-      );
-    }
-    const output = definition.outputs(node.settings)[0]?.id;
-    const id = idInGraph(graph.id, node.id);
-    store.dispatch(output ? portPicked({ node: id, port: output }) : nodesPicked([id]));
+    if (!request) return;
+    addedNow(definition.id);
+    addFromPalette(flow, definition, request);
   };
 
   const addFromLibrary = (usable: Usable) => {
@@ -103,19 +78,22 @@ export function PaletteDialog({ commands }: { commands: readonly PageCommand[] }
   };
   const entries: PaletteEntry[] = [];
   if (request && !request.find) {
-    for (const n of offered(request.end)) {
-      const words = [...(n.keywords ?? []), n.summary];
-      entries.push({
-        key: n.id,
-        heading: n.group,
-        title: n.title,
-        about: n.summary,
-        words,
-        run: () => add(n),
-      });
-    }
+    const types = offered(request.end);
+    const entry = (n: NodeDefinition, heading: string): PaletteEntry => ({
+      key: heading === n.group ? n.id : `${heading} ${n.id}`,
+      heading,
+      title: n.title,
+      about: n.summary,
+      words: [...(n.keywords ?? []), n.summary],
+      ports: portsInWords(n),
+      run: () => add(n),
+    });
+    // Without a word, what was used lately comes first.
+    if (search === '')
+      for (const id of recent) entries.push(...types.filter((n) => n.id === id).map((n) => entry(n, 'Added lately')));
+    for (const n of types) entries.push(entry(n, n.group));
   }
-  if (request && !request.end && !request.find) {
+  if (request && !request.end && !request.find && request.replace === undefined) {
     const picked = store.getState().ui.objects.length;
     for (const usable of usableModules()) {
       const { key, name, summary, tags, wrong, carries } = usable;
@@ -140,7 +118,7 @@ export function PaletteDialog({ commands }: { commands: readonly PageCommand[] }
         });
     }
   }
-  if (request && !request.end && (search !== '' || request.find)) {
+  if (request && !request.end && request.replace === undefined && (search !== '' || request.find)) {
     for (const hit of everyNode()) {
       const { node, title, about, graphName: note, words } = hit;
       entries.push({
@@ -155,38 +133,44 @@ export function PaletteDialog({ commands }: { commands: readonly PageCommand[] }
       });
     }
   }
-  if (request && !request.end && !request.find) {
-    for (const { label, keys, run } of commands) entries.push({ key: label, heading: 'Commands', title: label, note: keys, run });
+  if (request && !request.end && !request.find && request.replace === undefined) {
+    for (const { label, keys, run } of [...commands, ...onBench])
+      entries.push({ key: label, heading: 'Commands', title: label, note: keys, run });
   }
+  const groups = matching(entries, search);
+  const marked = entries.find((e) => e.key === highlighted) ?? groups[0]?.entries[0];
   return (
     <Dialog.Root open={request !== null} onOpenChange={(o) => !o && setRequest(null)}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/15" />
         <Dialog.Content
           aria-describedby={undefined}
-          className="fixed top-[14vh] left-1/2 z-50 w-[520px] max-w-[92vw] -translate-x-1/2 overflow-hidden rounded-md border border-line-strong bg-raised"
+          className={`fixed z-50 w-[520px] max-w-[92vw] overflow-hidden rounded-md border border-line-strong bg-raised ${request?.screen ? '' : 'top-[14vh] left-1/2 -translate-x-1/2'}`}
+          style={request?.screen && placeAt(request.screen)}
           data-palette
         >
           <Dialog.Title className="sr-only">Add a node or run a command</Dialog.Title>
-          <Command label="Palette" shouldFilter={false}>
+          <Command label="Palette" shouldFilter={false} value={highlighted} onValueChange={setHighlighted}>
             <Command.Input
               autoFocus
               value={search}
               onValueChange={setSearch}
               placeholder={
-                request?.find
-                  ? 'Title, type, attribute or message…'
-                  : request?.end
-                    ? `What ${request.end.side === 'output' ? 'takes' : 'gives'} ${KIND_WORDS[request.end.kind]}?`
-                    : 'Find or add…'
+                request?.replace !== undefined
+                  ? 'Replace it by…'
+                  : request?.find
+                    ? 'Title, type, attribute or message…'
+                    : request?.end
+                      ? `What ${request.end.side === 'output' ? 'takes' : 'gives'} ${KIND_WORDS[request.end.kind]}?`
+                      : 'Find or add…'
               }
               className="h-11 w-full border-b border-line bg-transparent px-4 text-[15px] outline-none"
             />
-            <Command.List className="max-h-[52vh] overflow-auto p-1.5">
+            <Command.List className="max-h-[44vh] overflow-auto p-1.5">
               <Command.Empty className="p-4 text-soft">
                 Nothing is called that. Try a trade word: distance, noise, curve…
               </Command.Empty>
-              {matching(entries, search).map((group) => (
+              {groups.map((group) => (
                 <Command.Group key={group.heading} heading={group.heading} className={HEADING}>
                   {group.entries.map((e) => (
                     <Command.Item
@@ -207,6 +191,14 @@ export function PaletteDialog({ commands }: { commands: readonly PageCommand[] }
                 </Command.Group>
               ))}
             </Command.List>
+            {marked?.about && (
+              <div data-palette-help className="border-t border-line bg-paper px-4 py-2 text-xs leading-snug text-soft">
+                <p>
+                  <strong className="font-semibold text-ink">{marked.title}.</strong> {marked.about}
+                </p>
+                {marked.ports && <p className="mt-0.5 text-faint">{marked.ports}</p>}
+              </div>
+            )}
           </Command>
         </Dialog.Content>
       </Dialog.Portal>
@@ -214,32 +206,18 @@ export function PaletteDialog({ commands }: { commands: readonly PageCommand[] }
   );
 }
 
-/** New nodes that read an object take the picked one, or the only one there is. */
-function settingsFor(definition: NodeDefinition): Record<string, string> {
-  const { project, ui } = { project: store.getState().project.project, ui: store.getState().ui };
-  const setting = definition.settings.find((s) => s.type === 'object');
-  // Nothing inside of a module points at a scene.
-  if (!project || setting?.type !== 'object' || setting.optional || (ui.graph !== null && pathOfInside(ui.graph) !== undefined))
-    return {};
-  // Of all that would do, those that are just that.
-  const fitting = project.objects.filter((o) => kindOf(o).fits[0] === (setting.takes === 'any' ? 'mesh' : setting.takes));
-  const chosen = fitting.find((o) => ui.objects.includes(o.id)) ?? (fitting.length === 1 ? fitting[0] : undefined);
-  return chosen ? { [setting.id]: chosen.id } : {};
+/** What a node takes and gives, in short. */
+function portsInWords(definition: NodeDefinition): string {
+  const settings = settingsOf(definition, nodeOf(definition, [0, 0]));
+  const names = (ports: readonly { label: string }[]) => ports.map((p) => p.label).join(', ');
+  const [takes, gives] = [names(definition.inputs(settings)), names(definition.outputs(settings))];
+  return [takes && `Takes ${takes}.`, gives && `Gives ${gives}.`].filter(Boolean).join(' ');
 }
 
-/** Right of the picked node, else the middle of what is seen; moved down until no node is there. */
-function freePlace(
-  flow: ReturnType<typeof useReactFlow>,
-  taken: readonly (readonly [number, number])[],
-): { x: number; y: number } {
-  const box = document.querySelector('[data-bench] .react-flow')?.getBoundingClientRect();
-  const middle = {
-    x: (box?.left ?? 0) + (box?.width ?? 800) / 2 - 80,
-    y: (box?.top ?? 0) + (box?.height ?? 600) / 2 - 80,
+/** Near the pointer, and wholly in the window. */
+function placeAt({ x, y }: { x: number; y: number }): CSSProperties {
+  return {
+    left: Math.max(8, Math.min(x - 40, window.innerWidth - 528)),
+    top: Math.max(8, Math.min(y - 20, window.innerHeight * 0.4)),
   };
-  const state = store.getState();
-  const picked = selectGraph(state)?.nodes.find((n) => n.id === state.ui.nodes[0]);
-  const at = picked ? { x: picked.position[0] + 200, y: picked.position[1] + 14 } : flow.screenToFlowPosition(middle);
-  while (taken.some(([x, y]) => Math.abs(x - at.x) < 180 && Math.abs(y - at.y) < 190)) at.y += 50;
-  return at;
 }

@@ -5,6 +5,8 @@ export interface PaletteEntry {
   readonly title: string;
   /** Said beside the title. */
   readonly about?: string;
+  /** What a node takes and gives. */
+  readonly ports?: string;
   /** Said at the right end: a key, a graph. */
   readonly note?: string;
   /** Other words it is found by. */

@@ -1,4 +1,4 @@
-import { Redo2, Search, Undo2 } from 'lucide-react';
+import { Columns2, Maximize, PanelLeft, PanelRight, Redo2, Search, Undo2 } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
 import { autosave } from '../storage/index.ts';
@@ -8,6 +8,7 @@ import { selectProject, store, useSend, useStore } from '../state/store.ts';
 import { uiSet } from '../state/ui-slice.ts';
 import { Button } from '../ui/button.tsx';
 import { Menu } from '../ui/menu.tsx';
+import { ARRANGEMENT_WORDS, ARRANGEMENTS, arrange, toggleStageAlone } from './arrangement.ts';
 import { openPalette } from './bench/palette.ts';
 
 interface Props {
@@ -75,8 +76,38 @@ export function TopBar({ onExport, onImport }: Props) {
       >
         <Search size={13} /> <span className="flex-1">Find or add…</span> <span className="number text-xs">Ctrl K</span>
       </button>
+      <Arrangements />
       <Saved />
     </header>
+  );
+}
+
+const ARRANGEMENT_ICONS = { bench: PanelLeft, half: Columns2, stage: PanelRight } as const;
+
+/** How bench and stage part the page. */
+function Arrangements() {
+  const now = useStore((s) => s.ui.arrangement);
+  return (
+    <div role="group" aria-label="Arrangement" className="flex rounded border border-line p-px">
+      {ARRANGEMENTS.map((a) => {
+        const Icon = ARRANGEMENT_ICONS[a];
+        return (
+          <Button
+            key={a}
+            className="!h-6 !px-1.5"
+            pressed={a === now}
+            hint={`${ARRANGEMENT_WORDS[a]} (W walks through them)`}
+            aria-label={ARRANGEMENT_WORDS[a]}
+            onClick={() => arrange(a)}
+          >
+            <Icon size={14} />
+          </Button>
+        );
+      })}
+      <Button className="!h-6 !px-1.5" hint="Stage alone (Shift W)" aria-label="Stage alone" onClick={toggleStageAlone}>
+        <Maximize size={13} />
+      </Button>
+    </div>
   );
 }
 

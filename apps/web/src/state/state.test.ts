@@ -35,7 +35,6 @@ import { copyNodes, readCopied } from '../builder/bench/clipboard.ts';
 import { syncNodes, syncWires } from '../builder/bench/flow.ts';
 import { wiresOnPath } from '../builder/bench/path.ts';
 import { matching } from '../builder/palette-entries.ts';
-import { tidyPositions } from '../builder/bench/tidy.ts';
 import { GeometryStore } from '../engine/geometry-store.ts';
 import { requestFor } from '../engine/request.ts';
 import { edited, gestureEnded, opened, projectReducer, redone, undone } from './project-slice.ts';
@@ -88,13 +87,6 @@ describe('sections and wires on the bench', () => {
     const shown = syncNodes(graph, [], null, []).filter((n) => !n.hidden);
     expect(shown.map((n) => n.id)).toEqual(['s', 'c']);
     expect(syncWires(graph, []).map((w) => [w.source, w.sourceHandle, w.target])).toEqual([['s', 'out', 'c']]);
-  });
-
-  test('tidying keeps strangers out of the box', () => {
-    const places = tidyPositions(boxed.graphs[0], new Map());
-    const [a, b, c] = ['a', 'b', 'c'].map((id) => places.get(id) ?? [0, 0]);
-    expect(b[0]).toBeGreaterThanOrEqual(a[0] + 160);
-    expect(c[0]).toBeGreaterThanOrEqual(b[0] + 160 + 16);
   });
 
   test('a picked wire knows its whole path, and bends at its pins', () => {

@@ -6,6 +6,9 @@ export type StageTool = 'move' | 'turn' | 'size' | 'pivot';
 export type StageShading = 'shaded' | 'wire' | 'points';
 export type ReadoutTab = 'values' | 'plot' | 'messages';
 
+/** Which of bench and stage has more room. */
+export type Arrangement = 'bench' | 'half' | 'stage';
+
 /** An output pinned for comparing: as it is now (frame null), at a frame, or with its points at rest. */
 export interface Pin extends PortRef {
   frame: number | null;
@@ -58,6 +61,9 @@ export interface UiState {
   ghost: boolean;
   isolate: boolean;
   readout: ReadoutTab;
+  arrangement: Arrangement;
+  /** The stage covers everything but the time strip. */
+  stageAlone: boolean;
   theme: 'day' | 'night';
   /** A passing remark: what was done, or why not. */
   remark: { text: string; kind: 'done' | 'wrong'; id: number } | null;
@@ -94,6 +100,8 @@ const initial: UiState = {
   ghost: true,
   isolate: false,
   readout: 'values',
+  arrangement: 'half',
+  stageAlone: false,
   theme: 'day',
   remark: null,
 };
@@ -110,6 +118,7 @@ const slice = createSlice({
     uiReset: (state, { payload }: PayloadAction<Partial<UiState>>) => ({
       ...initial,
       theme: state.theme,
+      arrangement: state.arrangement,
       ...payload,
     }),
     nodesPicked(state, { payload }: PayloadAction<string[]>) {

@@ -43,4 +43,16 @@ export const setPins =
   (p) =>
     inGraph(p, graph, (g) => ({ ...g, wires: g.wires.map((w) => (w.id === wire ? { ...w, pins } : w)) }));
 
+/** Sets where several wires bend; those that are not named keep their pins. */
+export const setAllPins =
+  (graph: string, pins: ReadonlyMap<string, readonly (readonly [number, number])[]>): Edit =>
+  (p) =>
+    inGraph(p, graph, (g) => ({
+      ...g,
+      wires: g.wires.map((w) => {
+        const next = pins.get(w.id);
+        return next && (next.length > 0 || w.pins.length > 0) ? { ...w, pins: next } : w;
+      }),
+    }));
+
 export const newSectionId = (): string => newId('section');

@@ -1,5 +1,5 @@
 import { addGraph, changeGraph, emptyGraph, pathOfInside, removeGraph, rootGraph } from '@umberfish/core';
-import { Plus } from 'lucide-react';
+import { Eye, Pin, Plus, SkipForward } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { useViewport } from '@xyflow/react';
 import { applyEdit, selectGraph, store, useSend, useStore } from '../../state/store.ts';
@@ -35,7 +35,7 @@ export function BenchHeader({ commands }: { commands: BenchCommands }) {
     open(made.id);
   };
   return (
-    <header className="flex h-9 shrink-0 items-center gap-3 border-b border-line px-3">
+    <header className="@container flex h-9 shrink-0 items-center gap-2 border-b border-line px-3">
       {!inside && (
         <Menu
           trigger={
@@ -83,14 +83,27 @@ export function BenchHeader({ commands }: { commands: BenchCommands }) {
       >
         <Plus size={15} /> Add
       </Button>
-      <Button onClick={commands.preview} hint="Show the picked node in the stage (P)" className="!px-1.5">
-        Preview
+      <Button onClick={commands.preview} hint="Show the picked node in the stage (P)" className="!px-1.5" aria-label="Preview">
+        <Eye size={14} className="@min-[600px]:hidden" />
+        <span className="hidden @min-[600px]:inline">Preview</span>
       </Button>
-      <Button onClick={() => commands.probe()} hint="Pin a readout on the picked output or wire (R)" className="!px-1.5">
-        Probe
+      <Button
+        onClick={() => commands.probe()}
+        hint="Pin a readout on the picked output or wire (R)"
+        className="!px-1.5"
+        aria-label="Probe"
+      >
+        <Pin size={14} className="@min-[600px]:hidden" />
+        <span className="hidden @min-[600px]:inline">Probe</span>
       </Button>
-      <Button onClick={commands.skip} hint="Let the picked nodes pass their input through (S)" className="!px-1.5">
-        Skip
+      <Button
+        onClick={commands.skip}
+        hint="Let the picked nodes pass their input through (S)"
+        className="!px-1.5"
+        aria-label="Skip"
+      >
+        <SkipForward size={14} className="@min-[600px]:hidden" />
+        <span className="hidden @min-[600px]:inline">Skip</span>
       </Button>
       <Menu
         align="end"
@@ -105,6 +118,7 @@ export function BenchHeader({ commands }: { commands: BenchCommands }) {
           null,
           { label: 'Put in a section, or take out', keys: 'N', onSelect: commands.section },
           { label: 'Make a module…', keys: 'M', onSelect: makeModule },
+          { label: 'Replace by another kind…', keys: 'X', onSelect: commands.replace },
           { label: 'Align left edges', onSelect: () => commands.align('left') },
           { label: 'Align tops', onSelect: () => commands.align('top') },
           { label: 'Stack below each other', onSelect: () => commands.align('spread') },
@@ -124,7 +138,11 @@ export function BenchHeader({ commands }: { commands: BenchCommands }) {
 
 function Zoom() {
   const { zoom } = useViewport();
-  return <span className="number w-10 text-right text-xs text-faint">{Math.round(zoom * 100)} %</span>;
+  return (
+    <span className="number hidden shrink-0 text-right text-xs whitespace-nowrap text-faint @min-[380px]:block">
+      {Math.round(zoom * 100)} %
+    </span>
+  );
 }
 
 /** How far the evaluation has come, looked at now and then. */
@@ -188,10 +206,13 @@ function Working({ nodes }: { nodes: number }) {
         <button
           type="button"
           data-cost
-          className="truncate rounded px-1 text-xs text-soft hover:bg-sunk"
+          className="truncate rounded px-1 text-xs whitespace-nowrap text-soft hover:bg-sunk"
           title="What the last picture cost; click for the dearest nodes"
         >
-          {nodes} {nodes === 1 ? 'node' : 'nodes'} · <span className="number">{formatCost(frameCostInMs)}</span>
+          <span className="hidden @min-[600px]:inline">
+            {nodes} {nodes === 1 ? 'node' : 'nodes'} ·{' '}
+          </span>
+          <span className="number">{formatCost(frameCostInMs)}</span>
         </button>
       }
       items={

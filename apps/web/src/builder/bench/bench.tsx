@@ -7,7 +7,8 @@ import {
   connect,
   moveNodes,
   newId,
-  removeNodes,
+  putBetween,
+  takeOut,
   removeWires,
 } from '@umberfish/core';
 import {
@@ -18,6 +19,7 @@ import {
   ReactFlow,
   SelectionMode,
   useReactFlow,
+  useStore as useFlowStore,
   type Connection,
   type FinalConnectionState,
   type NodeChange,
@@ -30,14 +32,18 @@ import { gestureEnded } from '../../state/project-slice.ts';
 import { applyEdit, selectGraph, store, useSend, useStore } from '../../state/store.ts';
 import { nodesPicked, portPicked, remarked, sectionPicked } from '../../state/ui-slice.ts';
 import { Button } from '../../ui/button.tsx';
+import { ContextMenu } from '../../ui/context-menu.tsx';
 import { BenchHeader } from './bench-header.tsx';
 import { Card } from './card.tsx';
 import { looseEnd } from './catalogue.ts';
-import { boxes, FIT, sectionOf, syncNodes, syncWires, type BenchNode, type WireEdge } from './flow.ts';
+import { dragBegan, dragEnded } from './drag-fits.ts';
+import { boxes, sectionOf, syncNodes, syncWires, type BenchNode, type WireEdge } from './flow.ts';
+import { openView, READABLE } from './open-view.ts';
 import { openPalette } from './palette.ts';
 import { wiresOnPath } from './path.ts';
 import { Section } from './section.tsx';
-import { useBenchCommands } from './use-bench-commands.ts';
+import { benchMenuAt } from './bench-menu.ts';
+import { useBenchClipboard, useBenchCommands } from './use-bench-commands.ts';
 import { Wire } from './wire.tsx';
 import { catalogue } from '../../state/catalogue.ts';
 
@@ -59,8 +65,10 @@ export function Bench() {
   const refusal = useRef<string | null>(null);
   const start = useRef<OnConnectStartParams | null>(null);
   const commands = useBenchCommands();
+  useBenchClipboard();
   const dearest = useDearest();
   const graphId = graph?.id;
+  const far = useFlowStore((s) => s.transform[2] < READABLE);
 
   useEffect(() => {
     setCards((before) => (graph ? syncNodes(graph, picked, pickedSection, before) : []));
@@ -77,7 +85,7 @@ export function Bench() {
   // A graph is framed when it is opened.
   useEffect(() => {
     if (!graphId) return;
-    const frame = window.setTimeout(() => void flow.fitView(FIT), 60);
+    const frame = window.setTimeout(() => void openView(flow), 60);
     return () => window.clearTimeout(frame);
   }, [graphId, flow]);
 
@@ -98,7 +106,7 @@ export function Bench() {
   );
 
   const onNodeDragStop = useCallback(
-    (_e: unknown, _n: BenchNode, dragged: BenchNode[]) => {
+    (event: unknown, _n: BenchNode, dragged: BenchNode[]) => {
       if (!graph) return;
       // A section takes its nodes along; where they are now, the flow knows.
       const ids = new Set(dragged.flatMap((n) => (n.type === 'section' ? n.data.section.nodes : [n.id])));
@@ -108,6 +116,10 @@ export function Bench() {
         dragged[0]?.type === 'section' ? 'Move section' : moved.length > 1 ? `Move ${moved.length} nodes` : 'Move node';
       const gesture = newId('drag');
       applyEdit(label, moveNodes(graph.id, to), gesture);
+      // With Alt, cards come out of their chain, which closes behind them; a loose one goes between the ends of a wire.
+      const cards = dragged.filter((n) => n.type === 'card').map((n) => n.id);
+      if ((event as MouseEvent).altKey && cards.length > 0) applyEdit(label, takeOut(catalogue(), graph, cards), gesture);
+      else if (cards.length === 1) dropOnWire(graph, cards[0], gesture);
       joinWhereDropped(graph, dragged, flow.getNodes(), gesture);
       send(gestureEnded());
     },
@@ -136,6 +148,7 @@ export function Bench() {
     (event: MouseEvent | TouchEvent, state: FinalConnectionState) => {
       const from = start.current;
       start.current = null;
+      dragEnded();
       if (!graph || state.isValid || !from?.nodeId || !from.handleId) return;
       if (state.toHandle) {
         if (refusal.current) send(remarked({ text: `Not connected. ${refusal.current}`, kind: 'wrong' }));
@@ -151,7 +164,8 @@ export function Bench() {
       if (way === 'out' && from.handleType === 'source')
         return applyEdit('Make a way out', exposeOutput(catalogue(), graph.id, port));
       const end = looseEnd(graph, { node: from.nodeId, port: from.handleId }, from.handleType === 'source' ? 'output' : 'input');
-      if (end) openPalette({ end, at: flow.screenToFlowPosition({ x: at.clientX, y: at.clientY }) });
+      const screen = { x: at.clientX, y: at.clientY };
+      if (end) openPalette({ end, at: flow.screenToFlowPosition(screen), screen });
     },
     [graph, flow, send],
   );
@@ -160,10 +174,7 @@ export function Bench() {
     if ((e.target as HTMLElement).closest('input, textarea, [role="dialog"]')) return;
     if ((e.key === 'Delete' || e.key === 'Backspace') && graphId) {
       if (pickedWires.length > 0) applyEdit('Remove wire', removeWires(graphId, pickedWires));
-      else if (picked.length > 0) {
-        applyEdit(picked.length > 1 ? `Remove ${picked.length} nodes` : 'Remove node', removeNodes(graphId, picked));
-        send(nodesPicked([]));
-      }
+      else if (picked.length > 0) commands.remove();
       setPickedWires([]);
       e.preventDefault();
       return;
@@ -183,82 +194,89 @@ export function Bench() {
   return (
     <section aria-label="Bench" data-bench className="flex h-full flex-col outline-none" tabIndex={-1} onKeyDown={onKeyDown}>
       <BenchHeader commands={commands} />
-      <div
-        className={`bench-paper relative min-h-0 flex-1 ${pickedWires.length > 0 ? 'tracing' : ''}`}
-        style={{ '--dearest': Math.max(0.1, dearest[0]?.costInMs ?? 0).toFixed(2) } as CSSProperties}
-      >
-        <ReactFlow<BenchNode, WireEdge>
-          nodes={cards}
-          edges={wires}
-          nodeTypes={NODE_TYPES}
-          edgeTypes={EDGE_TYPES}
-          proOptions={PRO}
-          minZoom={0.1}
-          maxZoom={2}
-          fitView
-          fitViewOptions={FIT}
-          disableKeyboardA11y
-          deleteKeyCode={null}
-          selectionKeyCode="Shift"
-          multiSelectionKeyCode={['Control', 'Meta', 'Shift']}
-          selectionMode={SelectionMode.Partial}
-          zoomOnDoubleClick={false}
-          connectionRadius={26}
-          onNodesChange={onNodesChange}
-          onNodeDragStop={onNodeDragStop}
-          onSelectionDragStop={(e, nodes) => onNodeDragStop(e, nodes[0], nodes)}
-          onNodeClick={(_e, n) => {
-            setPickedWires([]);
-            if (n.type === 'section') return void send(sectionPicked(n.id));
-            // A click on an output has picked that output already.
-            if ((_e.target as HTMLElement).closest('[data-output]')) return;
-            const out = n.id === picked[0] && picked.length === 1 ? undefined : commands.firstOutput(n.id);
-            if (out && !_e.shiftKey && !_e.ctrlKey) send(portPicked({ node: n.id, port: out }));
-          }}
-          onNodeDoubleClick={(_e, n) => {
-            if (n.type === 'card' && pickedUse()?.node.id === n.id) lookInside(n.id);
-          }}
-          onEdgeClick={(_e, w) => {
-            setPickedWires([w.id]);
-            send(portPicked({ node: w.source, port: w.sourceHandle ?? '' }));
-            send(nodesPicked([]));
-            send(portPicked({ node: w.source, port: w.sourceHandle ?? '' }));
-          }}
-          onEdgeDoubleClick={(_e, w) => commands.probe({ node: w.source, port: w.sourceHandle ?? '' })}
-          onPaneClick={() => {
-            setPickedWires([]);
-            send(nodesPicked([]));
-          }}
-          onConnectStart={(_e, params) => {
-            start.current = params;
-            refusal.current = null;
-          }}
-          isValidConnection={isValid}
-          onConnect={onConnect}
-          onConnectEnd={onConnectEnd}
-          onDoubleClick={(e) => {
-            if ((e.target as HTMLElement).classList.contains('react-flow__pane'))
-              openPalette({ end: null, at: flow.screenToFlowPosition({ x: e.clientX, y: e.clientY }) });
-          }}
+      <ContextMenu itemsAt={(target, e) => benchMenuAt(target, { x: e.clientX, y: e.clientY }, commands)}>
+        <div
+          data-far={far}
+          className={`bench-paper relative min-h-0 flex-1 ${far ? 'far' : ''} ${pickedWires.length > 0 ? 'tracing' : ''}`}
+          style={{ '--dearest': Math.max(0.1, dearest[0]?.costInMs ?? 0).toFixed(2) } as CSSProperties}
         >
-          <Background variant={BackgroundVariant.Lines} gap={26} lineWidth={0.5} color="var(--line)" />
-          {map && (
-            <MiniMap
-              pannable
-              zoomable
-              ariaLabel="Map of the graph"
-              position="bottom-left"
-              style={{ width: 150, height: 96 }}
-              nodeColor={(n) => (n.type === 'section' ? 'var(--paper-sunk)' : 'var(--line-strong)')}
-              maskColor="color-mix(in srgb, var(--paper) 55%, transparent)"
-            />
+          <ReactFlow<BenchNode, WireEdge>
+            nodes={cards}
+            edges={wires}
+            nodeTypes={NODE_TYPES}
+            edgeTypes={EDGE_TYPES}
+            proOptions={PRO}
+            minZoom={0.1}
+            maxZoom={2}
+            disableKeyboardA11y
+            deleteKeyCode={null}
+            selectionKeyCode="Shift"
+            multiSelectionKeyCode={['Control', 'Meta', 'Shift']}
+            selectionMode={SelectionMode.Partial}
+            zoomOnDoubleClick={false}
+            connectionRadius={26}
+            onNodesChange={onNodesChange}
+            onNodeDragStop={onNodeDragStop}
+            onSelectionDragStop={(e, nodes) => onNodeDragStop(e, nodes[0], nodes)}
+            onNodeClick={(_e, n) => {
+              setPickedWires([]);
+              if (n.type === 'section') return void send(sectionPicked(n.id));
+              // A click on an output has picked that output already.
+              if ((_e.target as HTMLElement).closest('[data-output]')) return;
+              const out = n.id === picked[0] && picked.length === 1 ? undefined : commands.firstOutput(n.id);
+              if (out && !_e.shiftKey && !_e.ctrlKey) send(portPicked({ node: n.id, port: out }));
+            }}
+            onNodeDoubleClick={(_e, n) => {
+              if (n.type === 'card' && pickedUse()?.node.id === n.id) lookInside(n.id);
+            }}
+            onEdgeClick={(_e, w) => {
+              setPickedWires([w.id]);
+              send(portPicked({ node: w.source, port: w.sourceHandle ?? '' }));
+              send(nodesPicked([]));
+              send(portPicked({ node: w.source, port: w.sourceHandle ?? '' }));
+            }}
+            onEdgeDoubleClick={(_e, w) => commands.probe({ node: w.source, port: w.sourceHandle ?? '' })}
+            onPaneClick={() => {
+              setPickedWires([]);
+              send(nodesPicked([]));
+            }}
+            onConnectStart={(_e, params) => {
+              start.current = params;
+              refusal.current = null;
+              if (graph && params.nodeId && params.handleId)
+                dragBegan(
+                  graph,
+                  { node: params.nodeId, port: params.handleId },
+                  params.handleType === 'source' ? 'output' : 'input',
+                );
+            }}
+            isValidConnection={isValid}
+            onConnect={onConnect}
+            onConnectEnd={onConnectEnd}
+            onDoubleClick={(e) => {
+              if ((e.target as HTMLElement).classList.contains('react-flow__pane'))
+                openPalette({ end: null, at: flow.screenToFlowPosition({ x: e.clientX, y: e.clientY }) });
+            }}
+          >
+            <Background variant={BackgroundVariant.Lines} gap={26} lineWidth={0.5} color="var(--line)" />
+            {map && (
+              <MiniMap
+                pannable
+                zoomable
+                ariaLabel="Map of the graph"
+                position="bottom-left"
+                style={{ width: 150, height: 96 }}
+                nodeColor={(n) => (n.type === 'section' ? 'var(--paper-sunk)' : 'var(--line-strong)')}
+                maskColor="color-mix(in srgb, var(--paper) 55%, transparent)"
+              />
+            )}
+          </ReactFlow>
+          {graph && graph.nodes.length === 0 && <EmptyBench />}
+          {!graph && (
+            <p className="absolute inset-0 grid place-content-center text-soft">This project has no graph. Add one above.</p>
           )}
-        </ReactFlow>
-        {graph && graph.nodes.length === 0 && <EmptyBench />}
-        {!graph && (
-          <p className="absolute inset-0 grid place-content-center text-soft">This project has no graph. Add one above.</p>
-        )}
-      </div>
+        </div>
+      </ContextMenu>
     </section>
   );
 }
@@ -296,6 +314,36 @@ function joinWhereDropped(graph: GraphRecord, dragged: readonly BenchNode[], nod
     const joining = dragged.filter(inside).map((n) => n.id);
     if (joining.length > 0) applyEdit('Move into section', moveToSection(graph.id, joining, target.id), gesture);
   }
+}
+
+/** A card without wires, let go over a wire, goes between its ends where it fits. */
+function dropOnWire(graph: GraphRecord, id: string, gesture: string): void {
+  if (graph.wires.some((w) => w.from.node === id || w.to.node === id)) return;
+  const card = document.querySelector(`[data-card="${CSS.escape(id)}"]`)?.getBoundingClientRect();
+  if (!card) return;
+  const wire = wireUnder(card);
+  const edit = wire === undefined ? undefined : putBetween(catalogue(), graph, wire, id);
+  if (edit) applyEdit('Put between', edit, gesture);
+}
+
+/** The wire that runs under the head of a card; the nearest to its middle. */
+function wireUnder(card: DOMRect): string | undefined {
+  const middle = card.left + card.width / 2;
+  let best: { id: string; away: number } | undefined;
+  for (const edge of document.querySelectorAll<SVGGElement>('.react-flow__edge')) {
+    const path = edge.querySelector<SVGPathElement>('path.react-flow__edge-path');
+    const matrix = path?.getScreenCTM();
+    const id = edge.dataset.id;
+    if (!path || !matrix || id === undefined) continue;
+    const length = path.getTotalLength();
+    for (let k = 0; k <= 40; k++) {
+      const at = path.getPointAtLength((length * k) / 40).matrixTransform(matrix);
+      const isUnder = at.x > card.left && at.x < card.right && at.y > card.top && at.y < card.bottom;
+      const away = Math.abs(at.x - middle);
+      if (isUnder && (!best || away < best.away)) best = { id, away };
+    }
+  }
+  return best?.id;
 }
 
 function EmptyBench() {

@@ -21,16 +21,19 @@ import {
   usedKey,
   versionWords,
 } from '@umberfish/core';
-import { Handle, Position, type NodeProps } from '@xyflow/react';
+import { shownPorts } from '@umberfish/bench-layout';
+import { Handle, Position, useUpdateNodeInternals, type NodeProps } from '@xyflow/react';
 import { Eye, EyeOff, SkipForward } from 'lucide-react';
-import { memo, useRef } from 'react';
+import { memo, useEffect, useRef, useState } from 'react';
 import { applyEdit, selectGraph, store, useSend, useStore } from '../../state/store.ts';
 import { nodesPicked, portPicked } from '../../state/ui-slice.ts';
 import { formatCost, formatCount, plainNumber } from '../../ui/format.ts';
 import { responsePath } from '../../ui/response-editor.tsx';
 import { Hint } from '../../ui/hint.tsx';
 import { Menu } from '../../ui/menu.tsx';
+import { useFits } from './drag-fits.ts';
 import type { CardNode } from './flow.ts';
+
 import { offerFor } from './palette.ts';
 import { ProbeStrip } from './probe-strip.tsx';
 import { useLibrary } from '../../library/use-library.ts';
@@ -53,7 +56,9 @@ export const Card = memo(function Card({ id, selected }: NodeProps<CardNode>) {
     if (!graph) return '';
     const at = resolveGraph(catalogue(), graph).get(id);
     const kinds = outputKinds(catalogue(), graph);
-    return `${[...(at?.wires.keys() ?? [])].join()}|${at?.outputs.map((o) => kinds.get(`${id}.${o.id}`)).join() ?? ''}`;
+    const read = graph.wires.flatMap((w) => (w.from.node === id ? w.from.port : []));
+    const kindsOut = at?.outputs.map((o) => kinds.get(`${id}.${o.id}`)).join() ?? '';
+    return `${[...(at?.wires.keys() ?? [])].join()}|${kindsOut}|${[...new Set(read)].join()}`;
   });
   const words = useStore((s) => {
     const graph = selectGraph(s);
@@ -71,8 +76,18 @@ export const Card = memo(function Card({ id, selected }: NodeProps<CardNode>) {
     const graph = selectGraph(s);
     return graph && node ? keepParts(graph, id) : undefined;
   });
-  if (!node || !resolved) return null;
-  const [connected, kinds] = around.split('|').map((t) => t.split(','));
+  const fits = useFits(id);
+  const [hovered, setHovered] = useState(false);
+  const [connected, kinds, read] = around.split('|').map((t) => t.split(','));
+  const watched = new Set([...(node?.probes ?? []), ...(pickedPort === null ? [] : [pickedPort])]);
+  const shown = resolved && shownPorts(resolved, { wired: new Set(connected), read: new Set(read), watched });
+  // Open while it is picked, or while a wire is held over it that fits something of it.
+  const isOpen = selected || (hovered && fits !== undefined && fits.size > 0);
+  const ports = isOpen || !shown ? resolved : shown;
+  const rows = ports ? [...ports.inputs, ...ports.outputs].map((p) => p.id).join() : '';
+  const update = useUpdateNodeInternals();
+  useEffect(() => update(id), [update, id, rows]);
+  if (!node || !resolved || !shown || !ports) return null;
   const title = nodeTitle(resolved);
   const shows = resolved.definition?.shows !== undefined;
   const failed = report?.failed ?? false;
@@ -86,7 +101,10 @@ export const Card = memo(function Card({ id, selected }: NodeProps<CardNode>) {
       data-renders={renders.current}
       data-failed={failed}
       aria-label={title}
-      className={`relative w-[160px] rounded-[3px] border bg-raised text-[12px] leading-tight ${edge} ${shows ? 'border-l-4 border-l-umber' : ''} ${node.skip ? 'opacity-60' : ''}`}
+      data-folded={isOpen ? 0 : shown.folded}
+      onPointerEnter={() => setHovered(true)}
+      onPointerLeave={() => setHovered(false)}
+      className={`relative w-[160px] ${fits?.size === 0 ? 'opacity-40' : ''} rounded-[3px] border bg-raised text-[12px] leading-tight ${edge} ${shows ? 'border-l-4 border-l-umber' : ''} ${node.skip ? 'opacity-60' : ''}`}
     >
       <header className="flex h-7 items-center justify-between gap-1 border-b border-line px-2">
         <Hint text={resolved.definition?.summary ?? 'A type of node this version does not know.'} side="top">
@@ -100,22 +118,41 @@ export const Card = memo(function Card({ id, selected }: NodeProps<CardNode>) {
         </span>
       </header>
       <Heat report={report} />
-      <p className="truncate border-b border-line px-2 py-1 text-soft" title={sentence}>
-        {sentence}
-      </p>
+      <strong aria-hidden className="far-title">
+        {title}
+      </strong>
+      <div className="flex items-baseline gap-1 border-b border-line px-2 py-1 text-soft">
+        <p className="min-w-0 flex-1 truncate" title={sentence}>
+          {sentence}
+        </p>
+        {!isOpen && shown.folded > 0 && (
+          <button
+            type="button"
+            data-more={shown.folded}
+            title="Inputs where they come, and outputs that nobody reads. Pick the card to see them."
+            className="nodrag shrink-0 text-[10.5px] text-faint hover:text-ink hover:underline"
+            onClick={(e) => {
+              e.stopPropagation();
+              store.dispatch(nodesPicked([id]));
+            }}
+          >
+            {shown.folded} more
+          </button>
+        )}
+      </div>
       {typeof resolved.settings.response === 'object' && resolved.settings.response && node.type === 'response' && (
         <Curve response={resolved.settings.response as Response} />
       )}
       <div className="py-1">
-        {resolved.inputs.map((port) => (
+        {ports.inputs.map((port) => (
           <InputRow key={port.id} node={id} port={port} connected={connected.includes(port.id)} value={typedInput(port, node)} />
         ))}
-        {resolved.outputs.map((port, i) => (
+        {ports.outputs.map((port) => (
           <OutputRow
             key={port.id}
             node={id}
             port={port}
-            kind={(kinds[i] as PortKind) || port.kind}
+            kind={(kinds[resolved.outputs.indexOf(port)] as PortKind) || port.kind}
             report={report}
             picked={pickedPort === port.id}
           />
@@ -237,7 +274,7 @@ function InputRow({
       : undefined;
   });
   return (
-    <div className="relative flex h-[18px] items-center gap-1.5 pl-3 pr-2">
+    <div className="relative flex h-[18px] items-center gap-1.5 pl-3 pr-2" data-row-port={port.id} data-row-side="in">
       <Handle
         type="target"
         position={Position.Left}
@@ -302,7 +339,11 @@ function OutputRow({
         : plainNumber(Number(summary.single[0].toFixed(3)))
       : undefined;
   return (
-    <div className="relative flex h-[18px] items-center justify-end gap-1.5 pr-3 pl-2">
+    <div
+      className="relative flex h-[18px] items-center justify-end gap-1.5 pr-3 pl-2"
+      data-row-port={port.id}
+      data-row-side="out"
+    >
       <span className="number mr-auto truncate text-[10.5px] text-soft">
         {summary && (summary.form === 'single' ? single : summary.form === 'falloff' ? '' : formatCount(summary.count))}
       </span>

@@ -1,6 +1,6 @@
 import {
-  accepts,
-  isGeometryKind,
+  inputFor,
+  outputFor,
   outputKinds,
   resolveGraph,
   settingsOf,
@@ -34,20 +34,9 @@ export function looseEnd(graph: GraphRecord, ref: PortRef, side: 'output' | 'inp
 /** The port of a new node of this type that a loose end would go to; undefined when none fits. */
 export function fittingPort(definition: NodeDefinition, end: LooseEnd): string | undefined {
   const settings = settingsOf(definition, nodeOf(definition, [0, 0]));
-  if (end.side === 'output') {
-    const inputs = definition.inputs(settings);
-    const natural = inputs.find(
-      (i) =>
-        i.kind === end.kind ||
-        (i.kind === 'value' && accepts(i.kind, end.kind)) ||
-        (i.kind === 'weight' && end.kind === 'number') ||
-        (i.kind === 'geometry' && isGeometryKind(end.kind)),
-    );
-    return (natural ?? inputs.find((i) => accepts(i.kind, end.kind)))?.id;
-  }
-  const outputs = definition.outputs(settings);
-  const exact = outputs.find((o) => o.kind === end.kind);
-  return (exact ?? outputs.find((o) => accepts(end.kind, o.kind)))?.id;
+  return end.side === 'output'
+    ? inputFor(definition.inputs(settings), end.kind)
+    : outputFor(definition.outputs(settings), end.kind);
 }
 
 /** Node types that fit a loose end; all when there is none. */

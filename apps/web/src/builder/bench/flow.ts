@@ -1,8 +1,8 @@
 import { memoize, type GraphRecord, type NodeRecord, type SectionRecord, type WireRecord } from '@umberfish/core';
 import type { Edge, Node } from '@xyflow/react';
+import { CARD_WIDTH } from '@umberfish/bench-layout';
 import { boxOf, FOLDED_SIZE, foldedPlace } from './section-box.ts';
 
-export const CARD_WIDTH = 160;
 /** Titles of sections stand above their boxes, so there is more room at the top. */
 export const FIT = { padding: { top: '60px', right: 0.04, bottom: 0.06, left: 0.04 }, maxZoom: 1 } as const;
 

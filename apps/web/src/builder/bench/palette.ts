@@ -5,6 +5,10 @@ import { looseEnd, type LooseEnd } from './catalogue.ts';
 export interface PaletteRequest {
   readonly end: LooseEnd | null;
   readonly at: { x: number; y: number } | null;
+  /** Where it opens on the page; in the middle at the top without. */
+  readonly screen?: { x: number; y: number };
+  /** A node that is replaced by what is chosen. */
+  readonly replace?: string;
   /** Only looks for what is there. */
   readonly find?: boolean;
 }

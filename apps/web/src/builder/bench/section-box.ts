@@ -1,9 +1,9 @@
+import { CARD_WIDTH, FOLDED_SECTION } from '@umberfish/bench-layout';
 import type { Node } from '@xyflow/react';
 
 /** Space between a section's edge and its cards; the title stands above the box. */
 const MARGIN = 16;
-const CARD_WIDTH = 160;
-export const FOLDED_SIZE = { width: 224, height: 64 };
+export const FOLDED_SIZE = FOLDED_SECTION;
 
 export interface Box {
   readonly x: number;

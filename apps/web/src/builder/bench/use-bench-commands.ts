@@ -5,13 +5,16 @@ import {
   type PortRef,
   changeNode,
   moveNodes,
+  setAllPins,
   newId,
   idInGraph,
   usedKey,
   pasteNodes,
   takeIn,
   typeOfUse,
+  removeAndHeal,
   removeNodes,
+  takeOut,
   setPreview,
   toggleProbe,
   addSection,
@@ -25,7 +28,9 @@ import { pinLooked } from '../readout/compare-bar.tsx';
 import { FIT, sectionOf } from './flow.ts';
 import { circleOf, goOut, lookInside, makeModule, pickedUse } from '../modules/commands.ts';
 import { copyNodes, readCopied } from './clipboard.ts';
-import { alignedPositions, boxRound, tidyPositions } from './tidy.ts';
+import { alignedPositions, boxRound } from './tidy.ts';
+import { openPalette } from './palette.ts';
+import { tidyAway } from './tidying.ts';
 import { catalogue } from '../../state/catalogue.ts';
 
 /** What can be done with the bench, for keys, buttons and the palette alike. */
@@ -39,6 +44,9 @@ export interface BenchCommands {
   section(): void;
   align(how: 'left' | 'top' | 'spread'): void;
   toggleMap(): void;
+  replace(): void;
+  remove(): void;
+  takeOut(): void;
   firstOutput(node: string): string | undefined;
   byKey: Record<string, () => unknown>;
 }
@@ -50,7 +58,7 @@ export function useBenchCommands(): BenchCommands {
   const flow = useReactFlow();
   const pane = useStoreApi();
 
-  const commands = useMemo((): BenchCommands => {
+  return useMemo((): BenchCommands => {
     const firstOutput = (node: string) => {
       const { graph } = now();
       const at = graph ? resolveGraph(catalogue(), graph).get(node) : undefined;
@@ -81,15 +89,23 @@ export function useBenchCommands(): BenchCommands {
         if (node) applyEdit('Skip', changeNode(graph.id, id, { skip: !node.skip }), gesture);
       }
     };
-    const tidy = () => {
-      const { graph } = now();
-      if (!graph || graph.nodes.length === 0) return;
+    const tidy = async () => {
+      const { graph, ui } = now();
+      const { project } = store.getState().project;
+      if (!project || !graph || graph.nodes.length === 0) return;
       const heights = new Map(flow.getNodes().map((n) => [n.id, n.measured?.height ?? 120]));
-      const places = tidyPositions(graph, heights);
-      applyEdit('Tidy', moveNodes(graph.id, places));
+      // What is picked is higher than it stands; several picked are tidied alone, the others stay.
+      for (const id of ui.nodes) heights.delete(id);
+      const only = ui.nodes.length > 1 ? new Set(ui.nodes) : null;
+      const found = await tidyAway(project, graph, heights, only);
+      // What was edited meanwhile is not put back.
+      if (!found || selectGraph(store.getState()) !== graph) return;
+      applyEdit('Tidy', (p) => setAllPins(graph.id, found.pins)(moveNodes(graph.id, found.places)(p)));
+      if (only) return;
       // The view is worked out from the places themselves: the cards get there with the next picture.
       const { width, height, minZoom } = pane.getState();
-      void flow.setViewport(getViewportForBounds(boxRound(places, heights), width, height, minZoom, 1, FIT.padding));
+      const box = boxRound(found.places, heights);
+      void flow.setViewport(getViewportForBounds(box, width, height, minZoom, 1, FIT.padding));
     };
     const section = () => {
       const { graph, ui } = now();
@@ -117,6 +133,23 @@ export function useBenchCommands(): BenchCommands {
         nodes: ui.nodes.length > 0 ? ui.nodes.map((id) => ({ id })) : undefined,
       });
     };
+    const replace = () => {
+      const { ui } = now();
+      if (ui.nodes.length !== 1) return say('Pick the one card that shall be replaced.');
+      openPalette({ end: null, at: null, replace: ui.nodes[0] });
+    };
+    const remove = () => {
+      const { graph, ui } = now();
+      if (!graph || ui.nodes.length === 0) return say('Pick the cards that shall go.');
+      const label = ui.nodes.length > 1 ? `Remove ${ui.nodes.length} nodes` : 'Remove node';
+      applyEdit(label, removeAndHeal(catalogue(), graph, ui.nodes));
+      store.dispatch(nodesPicked([]));
+    };
+    const out = () => {
+      const { graph, ui } = now();
+      if (!graph || ui.nodes.length === 0) return say('Pick the cards that shall come out of their chain.');
+      applyEdit('Take out of the chain', takeOut(catalogue(), graph, ui.nodes));
+    };
     const walk = (towards: 'source' | 'user') => () => {
       const { graph, ui } = now();
       const next = graph && neighbour(graph, ui.nodes[0], towards);
@@ -135,6 +168,9 @@ export function useBenchCommands(): BenchCommands {
       section,
       align,
       toggleMap,
+      replace,
+      remove,
+      takeOut: out,
       firstOutput,
       byKey: {
         p: preview,
@@ -146,6 +182,7 @@ export function useBenchCommands(): BenchCommands {
         a: () => (now().ui.port ? pinLooked('pinA') : say('Pick an output or a wire to pin it as A.')),
         b: () => (now().ui.port ? pinLooked('pinB') : say('Pick an output or a wire to pin it as B.')),
         m: makeModule,
+        x: replace,
         u: goOut,
         enter: () => now().ui.nodes.length === 1 && pickedUse() && lookInside(now().ui.nodes[0]),
         arrowleft: walk('source'),
@@ -153,8 +190,10 @@ export function useBenchCommands(): BenchCommands {
       },
     };
   }, [flow, pane]);
+}
 
-  // Copy, cut and paste go through the system clipboard, so that they work between tabs.
+/** Copy, cut and paste of cards go through the system clipboard, so that they work between tabs. */
+export function useBenchClipboard(): void {
   useEffect(() => {
     const typing = () => document.activeElement?.closest('input, textarea') !== null && document.activeElement !== document.body;
     const copy = (e: ClipboardEvent) => {
@@ -198,8 +237,6 @@ export function useBenchCommands(): BenchCommands {
       document.removeEventListener('paste', paste);
     };
   }, []);
-
-  return commands;
 }
 
 /** The node before or after one along a wire: the first input's source, or the first user of an output. */

@@ -1,29 +1,19 @@
 import { summaryAt, type WireRecord, setPins } from '@umberfish/core';
-import { BaseEdge, EdgeLabelRenderer, getBezierPath, useReactFlow, type EdgeProps } from '@xyflow/react';
+import { wirePath, type Place } from '@umberfish/bench-layout';
+import { BaseEdge, EdgeLabelRenderer, useReactFlow, type EdgeProps } from '@xyflow/react';
 import { memo, type PointerEvent } from 'react';
 import { gestureEnded } from '../../state/project-slice.ts';
 import { applyEdit, selectGraph, store, useStore } from '../../state/store.ts';
 import type { WireEdge } from './flow.ts';
 
-type Place = readonly [number, number];
-
 /** A wire: one ink line for a single, a double line for a column; it bends at its pins. */
 export const Wire = memo(function Wire(props: EdgeProps<WireEdge>) {
-  const { sourceX, sourceY, targetX, targetY, sourcePosition, targetPosition, selected, data } = props;
+  const { sourceX, sourceY, targetX, targetY, selected, data } = props;
   const wire = data?.wire;
   const form = useStore((s) => (wire ? summaryAt(s.evaluation.reports.get(wire.from.node), wire.from.port)?.form : undefined));
   const pins = (!data?.bare && wire?.pins) || [];
   const ends: Place[] = [[sourceX, sourceY], ...pins, [targetX, targetY]];
-  const [direct] = getBezierPath({
-    sourceX,
-    sourceY,
-    targetX,
-    targetY,
-    sourcePosition,
-    targetPosition,
-    curvature: 0.3,
-  });
-  const path = pins.length === 0 ? direct : throughPins(ends);
+  const path = wirePath(ends);
   const ink = selected ? 'var(--pick)' : 'var(--umber)';
   const doubled = form === 'column';
   return (
@@ -53,18 +43,6 @@ export const Wire = memo(function Wire(props: EdgeProps<WireEdge>) {
     </>
   );
 });
-
-/** Smooth through all places: each stretch leaves and arrives level, as wires do at cards. */
-function throughPins(places: readonly Place[]): string {
-  const parts = [`M${places[0][0]},${places[0][1]}`];
-  for (let i = 1; i < places.length; i++) {
-    const [[x0, y0], [x1, y1]] = [places[i - 1], places[i]];
-    const reach = Math.max(18, Math.abs(x1 - x0) * 0.4);
-    const back = x1 < x0 && i > 1 && i < places.length - 1 ? -1 : 1;
-    parts.push(`C${x0 + reach * back},${y0} ${x1 - reach * back},${y1} ${x1},${y1}`);
-  }
-  return parts.join(' ');
-}
 
 /** A bend of a wire, or on a picked wire the place for a new one: drag it; double-click takes it away. */
 function PinDot({ wire, index, at, isNew = false }: { wire: WireRecord; index: number; at: Place; isNew?: boolean }) {

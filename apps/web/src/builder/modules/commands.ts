@@ -108,12 +108,5 @@ export function leaveOutUnused(): void {
   say(`${counted(left, 'module')} left out. Undo brings ${left === 1 ? 'it' : 'them'} back.`, 'done');
 }
 
-/** What the palette offers about modules. */
-export const moduleCommands = (): PageCommand[] => [
-  { label: 'Make a module of the picked cards…', keys: 'M', run: makeModule },
-  { label: 'Look inside the picked module', keys: 'Enter', run: () => lookInside(store.getState().ui.nodes[0] ?? '') },
-  { label: 'Leave the module', keys: 'U', run: goOut },
-  { label: 'Give the picked use an own copy of its module', run: partUse },
-  { label: 'Unpack the picked module into cards', run: unpackPicked },
-  { label: 'Leave out modules that nothing uses', run: leaveOutUnused },
-];
+/** What the palette offers about modules beside what is done with cards. */
+export const moduleCommands = (): PageCommand[] => [{ label: 'Leave out modules that nothing uses', run: leaveOutUnused }];

@@ -39,7 +39,8 @@ function hangUnderLast(): void {
   void hangUnder(objects.slice(0, -1), under);
 }
 
-function toggleTrails(): void {
+/** Draws the way of the picked objects over the range, or no more. */
+export function toggleTrails(): void {
   const { objects, trails } = store.getState().ui;
   const picked = objects.length > 0 ? objects : trails;
   const off = picked.every((id) => trails.includes(id));

@@ -19,7 +19,10 @@ import { useMemo, useRef } from 'react';
 import { applyEdit, selectProject, store, useSend, useStore } from '../../state/store.ts';
 import { objectsPicked, uiSet } from '../../state/ui-slice.ts';
 import { constrain } from './constrain.ts';
+import { objectMenu, RENAME_EVENT } from './object-menu.ts';
+import { FRAME_EVENT } from '../stage/frame-event.ts';
 import { removeFrozen } from './pose-commands.ts';
+import { ContextMenu, type MenuItems } from '../../ui/context-menu.tsx';
 import { Menu } from '../../ui/menu.tsx';
 import { useRowWindow } from '../../ui/row-window.ts';
 import { catalogue } from '../../state/catalogue.ts';
@@ -78,6 +81,12 @@ export function SceneTree({ onImport }: { onImport(files: readonly File[]): void
     if (row < sight.first || row >= sight.first + sight.visible) sight.scrollTo(row);
   };
 
+  /** On a row, or with the menu key on the picked one. */
+  const menuAt = (target: Element): MenuItems => {
+    const id = target.closest<HTMLElement>('[data-object]')?.dataset.object ?? picked.at(-1);
+    return id === undefined ? [] : objectMenu(id, () => window.dispatchEvent(new CustomEvent(FRAME_EVENT)));
+  };
+
   return (
     <section aria-label="Scene" className="flex h-full flex-col">
       <header className="flex h-9 shrink-0 items-center justify-between pr-2 pl-3">
@@ -129,72 +138,75 @@ export function SceneTree({ onImport }: { onImport(files: readonly File[]): void
           }}
         />
       </header>
-      <ul
-        ref={list}
-        role="tree"
-        aria-label="Objects"
-        tabIndex={0}
-        onScroll={sight.onScroll}
-        className="min-h-0 flex-1 overflow-auto pb-2 select-none"
-        onKeyDown={(e) => {
-          if (e.key === 'ArrowDown') step(1);
-          else if (e.key === 'ArrowUp') step(-1);
-          else if (e.key === 'Delete' && picked.length > 0) {
-            void removeFrozen(picked);
-          } else return;
-          e.preventDefault();
-        }}
-      >
-        {from > 0 && <li role="none" style={{ height: from * ROW_HEIGHT }} />}
-        {around.map(({ object, level }, i) => {
-          const on = isPicked.has(object.id);
-          return (
-            <li
-              key={object.id}
-              role="treeitem"
-              aria-selected={on}
-              aria-level={level + 1}
-              aria-posinset={from + i + 1}
-              aria-setsize={rows.length}
-              data-object={object.id}
-              onClick={(e) => pick(object.id, e.shiftKey || e.ctrlKey || e.metaKey)}
-              className={`group flex h-6.5 cursor-pointer items-center gap-2 border-l-[3px] pr-2 ${on ? 'border-l-pick bg-pick-wash' : 'border-l-transparent hover:bg-sunk'} ${object.visible ? '' : 'text-faint'}`}
-              style={{ paddingLeft: 8 + Math.min(level, DEEPEST_INDENT) * 16 }}
-            >
-              <span className="number w-10 shrink-0 text-right text-[10.5px] text-faint">{kindOf(object).tag}</span>
-              <span className="min-w-0 flex-1 truncate">{object.name}</span>
-              {rigged.has(object.id) && (
-                <span className="rounded-sm border border-umber px-1 text-[10px] leading-4 text-umber">rig</span>
-              )}
-              <button
-                type="button"
-                aria-label={object.visible ? `Hide ${object.name}` : `Show ${object.name}`}
-                onClick={(e) => {
-                  e.stopPropagation();
-                  applyEdit(object.visible ? 'Hide' : 'Show', changeObject(object.id, { visible: !object.visible }));
-                }}
-                className={`rounded p-0.5 text-faint hover:text-ink ${object.visible ? 'opacity-0 group-hover:opacity-100 focus-visible:opacity-100' : ''}`}
+      <ContextMenu itemsAt={menuAt}>
+        <ul
+          ref={list}
+          role="tree"
+          aria-label="Objects"
+          tabIndex={0}
+          onScroll={sight.onScroll}
+          className="min-h-0 flex-1 overflow-auto pb-2 select-none"
+          onKeyDown={(e) => {
+            if (e.key === 'ArrowDown') step(1);
+            else if (e.key === 'ArrowUp') step(-1);
+            else if (e.key === 'Delete' && picked.length > 0) {
+              void removeFrozen(picked);
+            } else if (e.key === 'F2' && picked.length > 0) window.dispatchEvent(new CustomEvent(RENAME_EVENT));
+            else return;
+            e.preventDefault();
+          }}
+        >
+          {from > 0 && <li role="none" style={{ height: from * ROW_HEIGHT }} />}
+          {around.map(({ object, level }, i) => {
+            const on = isPicked.has(object.id);
+            return (
+              <li
+                key={object.id}
+                role="treeitem"
+                aria-selected={on}
+                aria-level={level + 1}
+                aria-posinset={from + i + 1}
+                aria-setsize={rows.length}
+                data-object={object.id}
+                onClick={(e) => pick(object.id, e.shiftKey || e.ctrlKey || e.metaKey)}
+                className={`group flex h-6.5 cursor-pointer items-center gap-2 border-l-[3px] pr-2 ${on ? 'border-l-pick bg-pick-wash' : 'border-l-transparent hover:bg-sunk'} ${object.visible ? '' : 'text-faint'}`}
+                style={{ paddingLeft: 8 + Math.min(level, DEEPEST_INDENT) * 16 }}
               >
-                {object.visible ? <Eye size={13} /> : <EyeOff size={13} />}
+                <span className="number w-10 shrink-0 text-right text-[10.5px] text-faint">{kindOf(object).tag}</span>
+                <span className="min-w-0 flex-1 truncate">{object.name}</span>
+                {rigged.has(object.id) && (
+                  <span className="rounded-sm border border-umber px-1 text-[10px] leading-4 text-umber">rig</span>
+                )}
+                <button
+                  type="button"
+                  aria-label={object.visible ? `Hide ${object.name}` : `Show ${object.name}`}
+                  onClick={(e) => {
+                    e.stopPropagation();
+                    applyEdit(object.visible ? 'Hide' : 'Show', changeObject(object.id, { visible: !object.visible }));
+                  }}
+                  className={`rounded p-0.5 text-faint hover:text-ink ${object.visible ? 'opacity-0 group-hover:opacity-100 focus-visible:opacity-100' : ''}`}
+                >
+                  {object.visible ? <Eye size={13} /> : <EyeOff size={13} />}
+                </button>
+              </li>
+            );
+          })}
+          <li role="none" style={{ height: (rows.length - from - around.length) * ROW_HEIGHT }} />
+          {rows.length === 0 && (
+            <li className="px-3 py-2 text-soft">
+              Nothing in the scene yet.{' '}
+              <button type="button" className="text-umber underline" onClick={() => picker.current?.click()}>
+                Import a mesh
+              </button>{' '}
+              or{' '}
+              <button type="button" className="text-umber underline" onClick={addLocator}>
+                add a locator
               </button>
+              .
             </li>
-          );
-        })}
-        <li role="none" style={{ height: (rows.length - from - around.length) * ROW_HEIGHT }} />
-        {rows.length === 0 && (
-          <li className="px-3 py-2 text-soft">
-            Nothing in the scene yet.{' '}
-            <button type="button" className="text-umber underline" onClick={() => picker.current?.click()}>
-              Import a mesh
-            </button>{' '}
-            or{' '}
-            <button type="button" className="text-umber underline" onClick={addLocator}>
-              add a locator
-            </button>
-            .
-          </li>
-        )}
-      </ul>
+          )}
+        </ul>
+      </ContextMenu>
     </section>
   );
 }

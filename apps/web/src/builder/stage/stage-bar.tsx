@@ -1,6 +1,7 @@
 import { Button } from '../../ui/button.tsx';
 import { Menu } from '../../ui/menu.tsx';
 import { useSend, useStore } from '../../state/store.ts';
+import { toggleStageAlone } from '../arrangement.ts';
 import { usePaintable } from './paintable.ts';
 import { uiSet, type StageShading, type StageTool } from '../../state/ui-slice.ts';
 import type { View, ViewDirection } from './view.ts';
@@ -64,6 +65,11 @@ export function StageBar({ view, onFrame }: { view: View | null; onFrame(): void
         Ghost
       </Button>
       <PaintMenu />
+      {ui.stageAlone && (
+        <Button className="!h-6 !px-1.5 text-xs" hint="Back to bench and settings (Shift W)" onClick={toggleStageAlone}>
+          Back to the bench
+        </Button>
+      )}
       <Menu
         align="end"
         trigger={

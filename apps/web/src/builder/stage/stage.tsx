@@ -47,7 +47,9 @@ import { DrawnMarker, Eye, Ground } from './scenery.tsx';
 import { StageBar } from './stage-bar.tsx';
 import { surfaceUnder, thingAt, type StageThings, type Thing } from './thing-at.ts';
 import { useCurveDrawing } from './use-curve-drawing.ts';
+import { useStageMenu } from './use-stage-menu.ts';
 import type { View } from './view.ts';
+import { ContextMenu } from '../../ui/context-menu.tsx';
 import { catalogue } from '../../state/catalogue.ts';
 
 const NO_POINTS: readonly number[] = [];
@@ -257,114 +259,126 @@ export default function Stage() {
   const gizmo = ui.objects.length === 1 ? ui.objects[0] : null;
   const trails = useMotionTrails();
   const transforming = useStore((s) => transformPicked(selectGraph(s), s.ui.nodes));
+  const menu = useStageMenu(
+    root,
+    (e) => {
+      const found = find(e, true);
+      return found.locator ?? found.curve ?? found.item?.object ?? undefined;
+    },
+    frame,
+  );
   return (
-    <section
-      ref={root}
-      aria-label="Stage"
-      data-stage
-      data-trails={trails.length}
-      tabIndex={0}
-      onKeyDown={onKey}
-      className="relative size-full overflow-hidden outline-none"
-      style={{ background: 'linear-gradient(var(--stage-high), var(--stage-low))' }}
-    >
-      <Canvas
-        frameloop="demand"
-        dpr={1}
-        gl={{ antialias: !navigator.webdriver, alpha: true, preserveDrawingBuffer: false }}
-        onCreated={(s) => (s.gl.debug.checkShaderErrors = import.meta.env.DEV)}
-        onPointerDown={onDown}
-        onPointerUp={onUp}
-        onPointerMove={onMove}
-        onPointerLeave={() => setHover(null)}
+    <ContextMenu itemsAt={menu.itemsAt}>
+      <section
+        ref={root}
+        aria-label="Stage"
+        data-stage
+        onPointerDownCapture={menu.onPointerDownCapture}
+        onPointerUpCapture={menu.onPointerUpCapture}
+        data-trails={trails.length}
+        tabIndex={0}
+        onKeyDown={onKey}
+        className="relative size-full overflow-hidden outline-none"
+        style={{ background: 'linear-gradient(var(--stage-high), var(--stage-low))' }}
       >
-        <Eye onView={setView} />
-        <hemisphereLight args={[new Color('#fff4e0'), new Color('#6a4a38'), 1.5]} />
-        <directionalLight position={[3, 6, 4]} intensity={2.1} color="#ffe6c2" />
-        <directionalLight position={[-5, 2, -3]} intensity={0.7} color="#b9c6d8" />
-        <Ground />
-        {items.map((item) => (
-          <Geometry
-            key={item.id}
-            item={item}
-            shading={ui.shading}
-            picked={item.object !== null && pickedObjects.has(item.object)}
-            register={register}
-          />
-        ))}
-        <Locators objects={locators} matrixOf={matrixOf} picked={pickedObjects} />
-        {visibleObjects.map(
-          (o) =>
-            o.type === 'curve' && (
-              <DrawnCurve key={o.id} curve={o.curve} matrix={matrixOf(o.id)} picked={pickedObjects.has(o.id)} />
-            ),
-        )}
-        {picture.lines.map((l) => (
-          <Lines key={l.key} data={l.data} {...LINE_LOOKS[l.as]} {...(l.as === 'curve' ? { colour: INK[ui.theme] } : {})} />
-        ))}
-        {view && drawn.object && (
-          <CurveEditor
-            view={view}
-            object={drawn.object}
-            curve={drawn.object.curve}
-            matrix={matrixOf(drawn.object.id)}
-            pick={drawn.pick}
-            surfaceUnder={(at) => {
-              const all = things();
-              return all ? surfaceUnder(all, at) : undefined;
-            }}
-          />
-        )}
-        {marked && !ui.choosing && <Mark at={marked} />}
-        {choosingItem && <ChosenDots item={choosingItem} points={chosenPoints} />}
-        {view && gizmo && byId.has(gizmo) && !drawn.drawing && !drawn.taken && <Gizmo view={view} objectId={gizmo} />}
-        {view && transforming && <TransformGizmo key={transforming} view={view} node={transforming} />}
-        <MotionTrails trails={trails} />
-        {view && marked && hand && ui.element !== null && (
-          <PointGizmo
-            key={`${hand} ${ui.element}`}
-            view={view}
-            node={hand}
-            point={ui.element}
-            points={footer?.mesh.topology.pointCount ?? 0}
-            at={marked}
-          />
-        )}
-        <DrawnMarker
-          request={picture.request}
-          frame={picture.frame}
-          root={root}
-          marked={drawn.taken ?? marked}
-          holds={drawn.holds}
-          lines={picture.lines.filter((l) => l.data.length > 0).length}
-        />
-      </Canvas>
-      <StageBar view={view} onFrame={frame} />
-      <HandleChip object={gizmo && byId.has(gizmo) ? gizmo : undefined} node={transforming} />
-      <Legend items={items} />
-      <ChooseBar />
-      <CurveBar />
-      {box && <BoxOutline box={box} root={root} />}
-      {hover && (
-        <span
-          className="pointer-events-none absolute rounded-sm bg-ink px-2 py-0.5 text-xs text-paper"
-          style={{ left: hover.x + 12, top: hover.y + 10 }}
+        <Canvas
+          frameloop="demand"
+          dpr={1}
+          gl={{ antialias: !navigator.webdriver, alpha: true, preserveDrawingBuffer: false }}
+          onCreated={(s) => (s.gl.debug.checkShaderErrors = import.meta.env.DEV)}
+          onPointerDown={onDown}
+          onPointerUp={onUp}
+          onPointerMove={onMove}
+          onPointerLeave={() => setHover(null)}
         >
-          {hover.name}
-        </span>
-      )}
-      {items.length === 0 && !visibleObjects.some((o) => ['cross', 'curve'].includes(kindOf(o).drawn)) && (
-        <p className="pointer-events-none absolute inset-x-8 top-1/2 text-center text-soft">
-          Nothing to see yet. Import a mesh, or make one on the bench and preview it.
-        </p>
-      )}
-      {footer && !drawn.object && (
-        <p className="number pointer-events-none absolute bottom-2 left-2 rounded-sm bg-raised/85 px-1.5 py-0.5 text-[11px] text-ink">
-          {footer.name} · {counted(footer.mesh.topology.pointCount, 'point')} · {counted(footer.mesh.topology.faceCount, 'face')}{' '}
-          · grid 1 m
-        </p>
-      )}
-    </section>
+          <Eye onView={setView} />
+          <hemisphereLight args={[new Color('#fff4e0'), new Color('#6a4a38'), 1.5]} />
+          <directionalLight position={[3, 6, 4]} intensity={2.1} color="#ffe6c2" />
+          <directionalLight position={[-5, 2, -3]} intensity={0.7} color="#b9c6d8" />
+          <Ground />
+          {items.map((item) => (
+            <Geometry
+              key={item.id}
+              item={item}
+              shading={ui.shading}
+              picked={item.object !== null && pickedObjects.has(item.object)}
+              register={register}
+            />
+          ))}
+          <Locators objects={locators} matrixOf={matrixOf} picked={pickedObjects} />
+          {visibleObjects.map(
+            (o) =>
+              o.type === 'curve' && (
+                <DrawnCurve key={o.id} curve={o.curve} matrix={matrixOf(o.id)} picked={pickedObjects.has(o.id)} />
+              ),
+          )}
+          {picture.lines.map((l) => (
+            <Lines key={l.key} data={l.data} {...LINE_LOOKS[l.as]} {...(l.as === 'curve' ? { colour: INK[ui.theme] } : {})} />
+          ))}
+          {view && drawn.object && (
+            <CurveEditor
+              view={view}
+              object={drawn.object}
+              curve={drawn.object.curve}
+              matrix={matrixOf(drawn.object.id)}
+              pick={drawn.pick}
+              surfaceUnder={(at) => {
+                const all = things();
+                return all ? surfaceUnder(all, at) : undefined;
+              }}
+            />
+          )}
+          {marked && !ui.choosing && <Mark at={marked} />}
+          {choosingItem && <ChosenDots item={choosingItem} points={chosenPoints} />}
+          {view && gizmo && byId.has(gizmo) && !drawn.drawing && !drawn.taken && <Gizmo view={view} objectId={gizmo} />}
+          {view && transforming && <TransformGizmo key={transforming} view={view} node={transforming} />}
+          <MotionTrails trails={trails} />
+          {view && marked && hand && ui.element !== null && (
+            <PointGizmo
+              key={`${hand} ${ui.element}`}
+              view={view}
+              node={hand}
+              point={ui.element}
+              points={footer?.mesh.topology.pointCount ?? 0}
+              at={marked}
+            />
+          )}
+          <DrawnMarker
+            request={picture.request}
+            frame={picture.frame}
+            root={root}
+            marked={drawn.taken ?? marked}
+            holds={drawn.holds}
+            lines={picture.lines.filter((l) => l.data.length > 0).length}
+          />
+        </Canvas>
+        <StageBar view={view} onFrame={frame} />
+        <HandleChip object={gizmo && byId.has(gizmo) ? gizmo : undefined} node={transforming} />
+        <Legend items={items} />
+        <ChooseBar />
+        <CurveBar />
+        {box && <BoxOutline box={box} root={root} />}
+        {hover && (
+          <span
+            className="pointer-events-none absolute rounded-sm bg-ink px-2 py-0.5 text-xs text-paper"
+            style={{ left: hover.x + 12, top: hover.y + 10 }}
+          >
+            {hover.name}
+          </span>
+        )}
+        {items.length === 0 && !visibleObjects.some((o) => ['cross', 'curve'].includes(kindOf(o).drawn)) && (
+          <p className="pointer-events-none absolute inset-x-8 top-1/2 text-center text-soft">
+            Nothing to see yet. Import a mesh, or make one on the bench and preview it.
+          </p>
+        )}
+        {footer && !drawn.object && (
+          <p className="number pointer-events-none absolute bottom-2 left-2 rounded-sm bg-raised/85 px-1.5 py-0.5 text-[11px] text-ink">
+            {footer.name} · {counted(footer.mesh.topology.pointCount, 'point')} ·{' '}
+            {counted(footer.mesh.topology.faceCount, 'face')} · grid 1 m
+          </p>
+        )}
+      </section>
+    </ContextMenu>
   );
 }
 

@@ -1,0 +1,2 @@
+/** Told to the stage: frame what is picked, or all. */
+export const FRAME_EVENT = 'frame-picked';

@@ -1,0 +1,46 @@
+import { ContextMenu as Primitive } from 'radix-ui';
+import { useState, type MouseEvent, type ReactElement } from 'react';
+import { MENU, MENU_ITEM, MenuRow, type MenuItem } from './menu.tsx';
+
+export type MenuItems = readonly (MenuItem | null)[];
+
+/**
+ * A menu on a right click, or the menu key, on what is inside; `null` draws a line.
+ * @param itemsAt what is offered for what was clicked; nothing opens where that is nothing
+ */
+export function ContextMenu({
+  itemsAt,
+  children,
+}: {
+  itemsAt(target: Element, event: MouseEvent): MenuItems;
+  children: ReactElement;
+}) {
+  const [items, setItems] = useState<MenuItems>([]);
+  return (
+    <Primitive.Root modal={false}>
+      <Primitive.Trigger
+        asChild
+        onContextMenuCapture={(e) => {
+          const found = itemsAt(e.target as Element, e);
+          setItems(found);
+          if (found.length === 0) e.stopPropagation();
+        }}
+      >
+        {children}
+      </Primitive.Trigger>
+      <Primitive.Portal>
+        <Primitive.Content className={MENU} data-context-menu collisionPadding={8}>
+          {items.map((item, i) =>
+            item === null ? (
+              <Primitive.Separator key={i} className="my-1 h-px bg-line" />
+            ) : (
+              <Primitive.Item key={i} disabled={item.disabled} onSelect={item.onSelect} className={MENU_ITEM}>
+                <MenuRow item={item} />
+              </Primitive.Item>
+            ),
+          )}
+        </Primitive.Content>
+      </Primitive.Portal>
+    </Primitive.Root>
+  );
+}
