@@ -73,6 +73,13 @@ export class App {
     await this.wholeGraph();
   }
 
+  /** Frames all of a module's inside, once it is open. */
+  async wholeInside(): Promise<void> {
+    await expect(this.page.locator('[data-inside]')).toBeVisible();
+    await this.page.waitForTimeout(150);
+    await this.wholeGraph();
+  }
+
   /** Frames the whole graph on the bench. */
   async wholeGraph(): Promise<void> {
     await this.page.locator('[data-bench]').focus();

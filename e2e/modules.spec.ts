@@ -36,6 +36,7 @@ test('cards become a module, are opened, exposed, copied and unpacked, and the f
   // 2. Inside, with its own numbers and the way back.
   await page.keyboard.press('Enter');
   await expect(page.locator('[data-inside]')).toBeVisible();
+  await app.wholeInside();
   await expect(app.cardOf('way-in').locator('[data-output]')).toHaveCount(3);
   await app.cardOf('way-in').locator('[data-output]').first().click();
   await app.settled();
@@ -134,6 +135,7 @@ test('a module of the library is put on a dropped mesh in five actions, publishe
   await app.andDrawn(() => app.type('height', '0.4'));
   // 3. Changed inside, it is published as a version of its own, with a note.
   await page.getByRole('button', { name: 'Look inside' }).click();
+  await app.wholeInside();
   await app.cardOf('way-in').locator('header').click();
   await app.typeText('Name of way 4', 'swelling');
   await page.locator('[data-bench]').focus();
@@ -143,7 +145,7 @@ test('a module of the library is put on a dropped mesh in five actions, publishe
   await expect(page.locator('[data-publish]')).toHaveAttribute('data-publish', '1.1');
   await expect(page.locator('[data-publish]')).toContainText('"height" is called "swelling"');
   await expect(page.locator('[data-proven="done"]')).toBeVisible();
-  await expect(page.locator('[data-publish] [data-proof="ok"]')).toHaveCount(8);
+  await expect(page.locator('[data-publish] [data-proof="ok"]')).toHaveCount(9);
   await page.getByLabel('Note').fill('Clearer words.');
   await page.getByRole('button', { name: 'Publish 1.1' }).click();
   await expect(page.locator('[data-remark]')).toContainText('1.1 is in the library');
@@ -188,6 +190,7 @@ test('a proof that fails holds a module back, until it is said why it may', asyn
   await page.getByRole('button', { name: 'Close' }).first().click();
   // Twice as tall by default, it is no longer as recorded, and says so.
   await page.getByRole('button', { name: 'Look inside' }).click();
+  await app.wholeInside();
   await app.cardOf('way-in').locator('header').click();
   await page.getByRole('button', { name: 'More of stretch' }).click();
   await app.type('Default', '1.5');

@@ -158,9 +158,10 @@ test('order in the graph: sections fold and move, wires bend and show their path
   await expect(page.locator('.react-flow__edge.on-path')).not.toHaveCount(0);
   expect(await page.locator('.react-flow__edge.on-path').count()).toBeLessThan(await page.locator('.react-flow__edge').count());
   const middle = (await page.locator('[data-new-pin]').boundingBox())!;
-  await page.mouse.move(middle.x + 5, middle.y + 5);
+  const [pinX, pinY] = [middle.x + middle.width / 2, middle.y + middle.height / 2];
+  await page.mouse.move(pinX, pinY);
   await page.mouse.down();
-  await page.mouse.move(middle.x + 5, middle.y + 65, { steps: 4 });
+  await page.mouse.move(pinX, pinY + 60, { steps: 4 });
   await page.mouse.up();
   await expect(page.locator('[data-pin]')).toHaveCount(1);
   await page.locator('[data-pin]').dblclick();

@@ -10,8 +10,6 @@ import { objectsPicked, uiSet } from '../state/ui-slice.ts';
 import { saveProjectFile } from '../storage/files.ts';
 import { openOnPage } from '../storage/open.ts';
 import { setPaused } from './bench/bench-header.tsx';
-import { ExportDialog } from './export-dialog.tsx';
-import { ImportDialog } from './import-dialog.tsx';
 import { asksForUnits, importIntoProject } from './importing.ts';
 import { takeModuleFiles } from './modules/library-commands.ts';
 import { MAKE_EVENT, moduleCommands } from './modules/commands.ts';
@@ -22,12 +20,15 @@ import { keyBeside } from './keys/keys-panel.tsx';
 import { keyPicked, poseCommands } from './scene/commands.ts';
 import { readChannelsFile } from './scene/read-channels.ts';
 import { RENAME_EVENT } from './scene/object-menu.ts';
-import { RenameDialog } from './scene/rename-dialog.tsx';
 import { TimeStrip } from './time/time-strip.tsx';
 import { TopBar } from './top-bar.tsx';
 import { fold, WorkArea } from './work-area.tsx';
 import { arrange, toggleStageAlone } from './arrangement.ts';
 
+// Sheets are fetched when they are opened.
+const ExportDialog = lazy(() => import('./export-dialog.tsx').then((m) => ({ default: m.ExportDialog })));
+const ImportDialog = lazy(() => import('./import-dialog.tsx').then((m) => ({ default: m.ImportDialog })));
+const RenameDialog = lazy(() => import('./scene/rename-dialog.tsx').then((m) => ({ default: m.RenameDialog })));
 const MakeDialog = lazy(() => import('./modules/make-dialog.tsx').then((m) => ({ default: m.MakeDialog })));
 
 /** Scene and settings, bench, stage over readout, time strip. */
@@ -207,7 +208,6 @@ export default function BuildPage() {
             void bring(given);
           }}
         />
-        {files && <ImportDialog files={files} onClose={() => setFiles(null)} />}
         <input
           ref={channelPicker}
           type="file"
@@ -220,9 +220,12 @@ export default function BuildPage() {
             if (file) void readChannelsFile(file);
           }}
         />
-        {renaming && <RenameDialog ids={renaming} onClose={() => setRenaming(null)} />}
-        <Suspense fallback={null}>{making && <MakeDialog onClose={() => setMaking(false)} />}</Suspense>
-        {exporting && <ExportDialog onClose={() => setExporting(false)} />}
+        <Suspense fallback={null}>
+          {files && <ImportDialog files={files} onClose={() => setFiles(null)} />}
+          {renaming && <RenameDialog ids={renaming} onClose={() => setRenaming(null)} />}
+          {making && <MakeDialog onClose={() => setMaking(false)} />}
+          {exporting && <ExportDialog onClose={() => setExporting(false)} />}
+        </Suspense>
         <Leaving />
         <PaletteDialog commands={commands} />
       </div>

@@ -83,7 +83,7 @@ export function WorkArea({ project, folds, onImport }: Props) {
             className="border-l border-line"
           >
             <Group orientation="vertical" defaultLayout={kept.groups.stage} onLayoutChanged={keep('stage')}>
-              <Panel id="picture" defaultSize="62%" minSize="120px">
+              <Panel id="picture" defaultSize="58%" minSize="120px">
                 <div className={stageAlone ? 'fixed inset-x-0 top-0 bottom-11 z-30' : 'size-full'} data-stage-alone={stageAlone}>
                   <Suspense fallback={<p className="p-4 text-soft">Opening the stage…</p>}>
                     <Stage />

@@ -22,7 +22,7 @@ import {
   versionWords,
 } from '@umberfish/core';
 import { shownPorts } from '@umberfish/bench-layout';
-import { Handle, Position, useUpdateNodeInternals, type NodeProps } from '@xyflow/react';
+import { Handle, Position, useStoreApi, type NodeProps } from '@xyflow/react';
 import { Eye, EyeOff, SkipForward } from 'lucide-react';
 import { memo, useEffect, useRef, useState } from 'react';
 import { applyEdit, selectGraph, store, useSend, useStore } from '../../state/store.ts';
@@ -85,8 +85,14 @@ export const Card = memo(function Card({ id, selected }: NodeProps<CardNode>) {
   const isOpen = selected || (hovered && fits !== undefined && fits.size > 0);
   const ports = isOpen || !shown ? resolved : shown;
   const rows = ports ? [...ports.inputs, ...ports.outputs].map((p) => p.id).join() : '';
-  const update = useUpdateNodeInternals();
-  useEffect(() => update(id), [update, id, rows]);
+  const root = useRef<HTMLElement>(null);
+  const flow = useStoreApi();
+  // The flow measures ports when a card grows; where rows only take each other's places, it has to be told. Its own hook
+  // looks the card up by an id that may be anything.
+  useEffect(() => {
+    const nodeElement = root.current?.closest<HTMLDivElement>('.react-flow__node');
+    if (nodeElement) flow.getState().updateNodeInternals(new Map([[id, { id, nodeElement, force: true }]]));
+  }, [flow, id, rows]);
   if (!node || !resolved || !shown || !ports) return null;
   const title = nodeTitle(resolved);
   const shows = resolved.definition?.shows !== undefined;
@@ -96,6 +102,7 @@ export const Card = memo(function Card({ id, selected }: NodeProps<CardNode>) {
   const edge = selected ? 'border-pick shadow-[0_0_0_1px_var(--pick)]' : failed ? 'border-rust' : 'border-line-strong';
   return (
     <article
+      ref={root}
       data-card={id}
       data-type={node.type}
       data-renders={renders.current}
