@@ -6,7 +6,7 @@ import { App } from './app.ts';
 const ROOT = fileURLToPath(new URL('..', import.meta.url));
 
 test('renew the screenshots', async ({ page }) => {
-  test.setTimeout(420_000);
+  test.setTimeout(1_200_000);
   // With smooth edges, as people see it.
   await page.addInitScript(() => Object.defineProperty(navigator, 'webdriver', { get: () => false }));
   const app = new App(page);
@@ -39,6 +39,8 @@ test('renew the screenshots', async ({ page }) => {
 
   await page.getByRole('button', { name: 'Choose a graph' }).click();
   await page.getByRole('menuitem', { name: 'Harbour water' }).click();
+  await page.waitForTimeout(300);
+  await app.wholeGraph();
   await app.look('waves', 'result');
   await page.locator('[data-bench]').focus();
   await page.keyboard.press('p');
@@ -62,6 +64,8 @@ test('renew the screenshots', async ({ page }) => {
   await app.openDemo();
   await page.getByRole('button', { name: 'Choose a graph' }).click();
   await page.getByRole('menuitem', { name: 'Barnacles' }).click();
+  await page.waitForTimeout(300);
+  await app.wholeGraph();
   await app.type('Frame', '22');
   await app.object('Hull, stuck').click();
   await app.stage.focus();

@@ -18,7 +18,7 @@ export const SIDE_IN_PIXELS = 260;
 export function sharesOf(arrangement: Arrangement, width: number): Shares {
   const side = Math.min(28, Math.max(15, ((SIDE_IN_PIXELS + 4) / Math.max(1, width)) * 100));
   const half = width >= 1600 ? 46 : 42.5;
-  const stage = { bench: 27, half, stage: 100 - side - 20 }[arrangement];
+  const stage = { bench: 30, half, stage: 100 - side - 20 }[arrangement];
   return { side, bench: 100 - side - stage, stage };
 }
 

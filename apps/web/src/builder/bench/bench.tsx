@@ -68,7 +68,9 @@ export function Bench() {
   useBenchClipboard();
   const dearest = useDearest();
   const graphId = graph?.id;
-  const far = useFlowStore((s) => s.transform[2] < READABLE);
+  // Only told while it matters, and in steps: titles grow as cards get smaller.
+  const farZoom = useFlowStore((s) => (s.transform[2] < READABLE ? Math.ceil(s.transform[2] * 20) / 20 : 0));
+  const far = farZoom > 0;
 
   useEffect(() => {
     setCards((before) => (graph ? syncNodes(graph, picked, pickedSection, before) : []));
@@ -198,7 +200,12 @@ export function Bench() {
         <div
           data-far={far}
           className={`bench-paper relative min-h-0 flex-1 ${far ? 'far' : ''} ${pickedWires.length > 0 ? 'tracing' : ''}`}
-          style={{ '--dearest': Math.max(0.1, dearest[0]?.costInMs ?? 0).toFixed(2) } as CSSProperties}
+          style={
+            {
+              '--dearest': Math.max(0.1, dearest[0]?.costInMs ?? 0).toFixed(2),
+              ...(far && { '--zoom': farZoom }),
+            } as CSSProperties
+          }
         >
           <ReactFlow<BenchNode, WireEdge>
             nodes={cards}

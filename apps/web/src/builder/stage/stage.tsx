@@ -372,7 +372,7 @@ export default function Stage() {
           </p>
         )}
         {footer && !drawn.object && (
-          <p className="number pointer-events-none absolute bottom-2 left-2 rounded-sm bg-raised/85 px-1.5 py-0.5 text-[11px] text-ink">
+          <p className="number pointer-events-none absolute bottom-2 left-2 rounded-sm bg-raised/85 px-1.5 py-0.5 text-[11px] text-ink max-w-[calc(100%-16px)] truncate">
             {footer.name} · {counted(footer.mesh.topology.pointCount, 'point')} ·{' '}
             {counted(footer.mesh.topology.faceCount, 'face')} · grid 1 m
           </p>
