@@ -44,3 +44,4 @@ export * from './edits/key-edits.ts';
 export * from './edits/curve-edits.ts';
 export * from './edits/channel-edits.ts';
 export * from './edits/constrain.ts';
+export * from './edits/pose.ts';

@@ -7,20 +7,19 @@ import type { Vec3 } from '../maths/vector.ts';
 import { betweenNode } from '../nodes/constraints/between.ts';
 import { sceneLocator } from '../nodes/bring-in/scene-locator.ts';
 import { sceneCurve } from '../nodes/bring-in/scene-curve.ts';
-import { type Matrix, transformPoint } from '../maths/matrix.ts';
+import { transformPoint } from '../maths/matrix.ts';
 import { aimAt } from '../nodes/constraints/aim-at.ts';
 import type { NodeDefinition } from '../graph/node/definition.ts';
 import { curvePoint } from '../nodes/curves/curve-point.ts';
-import type { ObjectsById } from '../scene/objects.ts';
 import type { Catalogue } from '../graph/node/catalogue.ts';
 import type { SettingValue, Snapshot } from '../project/fields.ts';
 import type { ObjectRecord } from '../project/kinds/index.ts';
 import type { GraphRecord, NodeRecord, Project } from '../project/schema.ts';
 import { handOverNode } from '../nodes/constraints/hand-over.ts';
 import { followNode } from '../nodes/constraints/follow.ts';
-import type { DrivenBy } from '../scene/world.ts';
 import { newId, nodeOf, setSetting } from './document.ts';
 import type { Standing } from './take-snapshot.ts';
+import type { Pose } from './pose.ts';
 import { loopOf, placeForCarrier, standingOf, withCarrier } from './under-carrier.ts';
 import { rideSurface } from '../nodes/constraints/ride-surface.ts';
 export type ConstraintKind = 'follow' | 'handOver' | 'between' | 'aim' | 'ride';
@@ -43,15 +42,6 @@ export const CONSTRAINT_RULES: Record<ConstraintKind, { title: string; needs: st
   },
   ride: { title: 'Ride', needs: 'the object, then the mesh or the curve it rides', least: 1, most: 1 },
 };
-
-/** Where everything is at a frame: keys worked out, and what graphs put into objects. */
-export interface Pose {
-  readonly project: Project;
-  readonly frame: number;
-  readonly objects: ObjectsById;
-  readonly driven: DrivenBy;
-  world(object: string): Matrix;
-}
 
 /** What has to be evaluated to make a constraint. */
 export interface ConstrainServices {

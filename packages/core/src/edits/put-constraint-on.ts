@@ -12,7 +12,8 @@ import { fitsSetting, kindOf, TAKES_WORDS, type ObjectRecord, type ObjectTakes }
 import { pathTo, typeOfUse, usedKey } from '../project/modules.ts';
 import type { ModuleRecord, NodeRecord, Project, WireRecord } from '../project/schema.ts';
 import { identity } from '../maths/matrix.ts';
-import type { ConstrainServices, Pose } from './constrain.ts';
+import type { ConstrainServices } from './constrain.ts';
+import type { Pose } from './pose.ts';
 import { newId, nodeOf, setSetting } from './document.ts';
 import { locatorFor } from './locator-for.ts';
 import { loopOf, placeForCarrier, standingOf, withCarrier } from './under-carrier.ts';

@@ -8,7 +8,7 @@ import { multiplyMatrices } from '../nodes/matrices/multiply-matrices.ts';
 import type { ObjectRecord } from '../project/kinds/index.ts';
 import type { GraphRecord, NodeRecord, Project, WireRecord } from '../project/schema.ts';
 import { carrierOf } from '../scene/world.ts';
-import type { Pose } from './constrain.ts';
+import type { Pose } from './pose.ts';
 import { emptyGraph, inGraph, newId, nodeOf } from './document.ts';
 import type { Standing } from './take-snapshot.ts';
 

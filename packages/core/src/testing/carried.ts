@@ -1,4 +1,5 @@
-import type { ConstrainServices, Pose } from '../edits/constrain.ts';
+import type { ConstrainServices } from '../edits/constrain.ts';
+import type { Pose } from '../edits/pose.ts';
 import { takeSnapshot } from '../edits/take-snapshot.ts';
 import { makeBox } from '../geometry/solids.ts';
 import { Evaluator } from '../graph/evaluate/evaluator.ts';
