@@ -73,6 +73,14 @@ export class App {
     await this.wholeGraph();
   }
 
+  /** Tidies the graph, and waits until every card is where it goes. */
+  async tidy(): Promise<void> {
+    await this.page.locator('[data-bench]').focus();
+    await this.page.keyboard.press('l');
+    await this.page.waitForFunction(() => document.body.dataset.tidying === undefined);
+    await this.page.waitForTimeout(150);
+  }
+
   /** Frames all of a module's inside, once it is open. */
   async wholeInside(): Promise<void> {
     await expect(this.page.locator('[data-inside]')).toBeVisible();

@@ -173,7 +173,7 @@ test('order in the graph: sections fold and move, wires bend and show their path
   await expect(page.locator('[data-card="carry"]')).toBeVisible();
   await expect(page.locator('[data-settings-of="carry"]')).toBeVisible();
   // 6. Tidied, cards of one section stay out of the other.
-  await key('l');
+  await app.tidy();
   const box = (await page.locator('[data-section="carried"]').boundingBox())!;
   const tint = (await page.locator('[data-card="tint"]').boundingBox())!;
   expect(

@@ -16,6 +16,7 @@ export async function tidyAway(
   only: ReadonlySet<string> | null,
 ): Promise<Tidied | undefined> {
   const worker = new Worker(new URL('./tidy-worker.ts', import.meta.url), { type: 'module' });
+  document.body.dataset.tidying = 'true';
   let stop = () => {};
   const stopped = new Promise<undefined>((resolve) => (stop = () => resolve(undefined)));
   const onKey = (e: KeyboardEvent) => e.key === 'Escape' && stop();
@@ -40,5 +41,6 @@ export async function tidyAway(
     window.clearTimeout(timer);
     window.removeEventListener('keydown', onKey);
     worker.terminate();
+    delete document.body.dataset.tidying;
   }
 }
