@@ -1,35 +1,21 @@
 import { CATALOGUE, checkConnection, resolveGraph, type GraphRecord, type NodeRecord } from '@umberfish/core';
 import { describe, expect, test } from 'vitest';
+import { graph, node, type NodeParts } from '../../core/src/testing/build.ts';
+import { randomFrom } from '../../core/src/maths/random.ts';
 import { CARD_WIDTH, readability, shownPorts } from './index.ts';
 import { tidyGraph } from './tidy.ts';
 import { alongWire, wirePath } from './wire-path.ts';
 
-const node = (id: string, type: string, parts: Partial<NodeRecord> = {}): NodeRecord => ({
-  id,
-  type,
-  version: 1,
-  title: '',
-  position: [0, 0],
-  inputs: {},
-  settings: {},
-  skip: false,
-  probes: [],
-  ...parts,
-});
+/** A graph of nodes and wires from `node.port` to `node.port`. */
 const graphOf = (
   nodes: NodeRecord[],
   wires: readonly (readonly [string, string])[],
   parts: Partial<GraphRecord> = {},
 ): GraphRecord => ({
-  id: 'g',
-  name: 'G',
-  nodes,
-  wires: wires.map(([from, to], i) => {
-    const end = (t: string) => ({ node: t.split('.')[0], port: t.split('.')[1] });
-    return { id: `w${i}`, from: end(from), to: end(to), pins: [] };
-  }),
-  sections: [],
-  preview: null,
+  ...graph(
+    nodes,
+    wires.map(([from, to]) => `${from} > ${to}`),
+  ),
   ...parts,
 });
 
@@ -43,20 +29,11 @@ async function tidied(graph: GraphRecord, only?: ReadonlySet<string>): Promise<G
   };
 }
 
-/** Numbers from 0 to 1, the same for a seed. */
-function numbersFrom(seed: number): () => number {
-  let state = seed * 2654435761;
-  return () => {
-    state = (state * 1664525 + 1013904223) >>> 0;
-    return state / 2 ** 32;
-  };
-}
-
 /** Arithmetic of so many nodes, each reading some that came before; some in sections. */
 function randomGraph(seed: number, count: number): GraphRecord {
-  const random = numbersFrom(seed);
+  const random = randomFrom(seed);
   const nodes = Array.from({ length: count }, (_, i) =>
-    node(`n${i}`, i % 5 === 0 ? 'number' : i % 7 === 0 ? 'response' : 'arithmetic', random() < 0.2 ? { probes: ['result'] } : {}),
+    node(`n${i}`, i % 5 === 0 ? 'number' : i % 7 === 0 ? 'response' : 'arithmetic', { probes: random() < 0.2 ? ['result'] : [] }),
   );
   const wires = nodes.flatMap((n, i): [string, string][] => {
     if (i % 5 === 0 || i === 0) return [];
@@ -137,8 +114,7 @@ describe('a tidied graph', () => {
 
 describe('what matters on a card', () => {
   const none = { wired: new Set<string>(), read: new Set<string>(), watched: new Set<string>() };
-  const at = (type: string, parts: Partial<NodeRecord> = {}) =>
-    resolveGraph(CATALOGUE, graphOf([node('it', type, parts)], [])).get('it')!;
+  const at = (type: string, parts: NodeParts = {}) => resolveGraph(CATALOGUE, graphOf([node('it', type, parts)], [])).get('it')!;
   const ids = (shown: ReturnType<typeof shownPorts>) => [
     shown.inputs.map((p) => p.id),
     shown.outputs.map((p) => p.id),

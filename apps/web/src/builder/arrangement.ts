@@ -68,8 +68,10 @@ export function keepLayout(project: string, part: Partial<PageLayout>): void {
 /** Takes the next arrangement, or a certain one. */
 export function arrange(to?: Arrangement): void {
   const { arrangement, stageAlone } = store.getState().ui;
-  const next = to ?? ARRANGEMENTS[(ARRANGEMENTS.indexOf(arrangement) + 1) % ARRANGEMENTS.length];
-  store.dispatch(uiSet({ arrangement: stageAlone ? arrangement : next, stageAlone: false }));
+  const after = ARRANGEMENTS[(ARRANGEMENTS.indexOf(arrangement) + 1) % ARRANGEMENTS.length];
+  // From the stage alone one comes back to what was there.
+  const next = to ?? (stageAlone ? arrangement : after);
+  store.dispatch(uiSet({ arrangement: next, stageAlone: false }));
   store.dispatch(remarked({ text: `${ARRANGEMENT_WORDS[next]}. W takes the next arrangement.`, kind: 'done' }));
 }
 

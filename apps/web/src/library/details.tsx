@@ -3,7 +3,6 @@ import {
   CATALOGUE,
   emptyGraph,
   exampleOf,
-  KIND_TAGS,
   makeProject,
   meshId,
   newId,
@@ -16,7 +15,6 @@ import {
   type Mesh,
   type ModuleFile,
   type OpenedProject,
-  type PortKind,
   type Project,
   type ProofResult,
   type Way,
@@ -32,6 +30,7 @@ import { Modal } from '../ui/modal.tsx';
 import { ProofList } from './proof-list.tsx';
 import { proveAway } from './proving.ts';
 import { DialList, ExampleStage } from './trying.tsx';
+import { WayRow } from './way-row.tsx';
 import { libraryChanged } from './use-library.ts';
 
 interface DetailsProps {
@@ -200,15 +199,7 @@ function WaysOut({ ways }: { ways: readonly Way[] }) {
       <h3 className="mb-1 font-semibold">Ways out</h3>
       <ul className="flex flex-col gap-1.5">
         {ways.map((w) => (
-          <li key={w.id} data-way={w.name} className="grid grid-cols-[34px_1fr] gap-x-2 leading-snug">
-            <span className="number pt-0.5 text-[10.5px] text-faint">
-              {w.kind in KIND_TAGS ? KIND_TAGS[w.kind as PortKind] : 'set'}
-            </span>
-            <span>
-              {w.name}
-              <span className="block text-xs text-soft">{w.help}</span>
-            </span>
-          </li>
+          <WayRow key={w.id} way={w} />
         ))}
       </ul>
     </section>

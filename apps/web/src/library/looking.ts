@@ -5,12 +5,16 @@ import type { Prover } from '../engine/proof-worker.ts';
 /** Longer than a look may take by itself: then the worker is given up. */
 const MOST_MS = 30_000;
 
+/** So long after the last look the worker goes, and what it keeps with it. */
+const IDLE_MS = 60_000;
+
 /** At this frame what moves has moved. */
 export const PICTURE_FRAME = 16;
 
 let worker: Worker | undefined;
 let prover: Remote<Prover> | undefined;
 let last: Promise<unknown> = Promise.resolve();
+let idle = 0;
 
 function begun(): Remote<Prover> {
   if (prover) return prover;
@@ -20,7 +24,7 @@ function begun(): Remote<Prover> {
 }
 
 /** Lets the worker go that looks at examples. */
-export function stopLooking(): void {
+function stopLooking(): void {
   worker?.terminate();
   worker = undefined;
   prover = undefined;
@@ -38,6 +42,7 @@ export const keyOf = memoize(
 export function lookAway(file: ModuleFile, dials: Dials, frame: number): Promise<ExampleLook> {
   const look = async (): Promise<ExampleLook> => {
     let timer = 0;
+    window.clearTimeout(idle);
     const late = new Promise<never>((_, refuse) => {
       timer = window.setTimeout(() => {
         stopLooking();
@@ -48,6 +53,7 @@ export function lookAway(file: ModuleFile, dials: Dials, frame: number): Promise
       return await Promise.race([begun().look(keyOf(file), file, dials, frame), late]);
     } finally {
       window.clearTimeout(timer);
+      idle = window.setTimeout(stopLooking, IDLE_MS);
     }
   };
   const next = last.then(look, look);

@@ -1,14 +1,4 @@
-import {
-  CATALOGUE,
-  catalogueOf,
-  KIND_TAGS,
-  typeOfUse,
-  type Dials,
-  type ModuleFile,
-  type PortKind,
-  type Setting,
-  type Way,
-} from '@umberfish/core';
+import { CATALOGUE, catalogueOf, typeOfUse, type Dials, type ModuleFile, type Setting, type Way } from '@umberfish/core';
 import { Pause, Play, RotateCcw } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
 import { OrbitControls } from 'three/addons/controls/OrbitControls.js';
@@ -17,6 +7,7 @@ import { Choice } from '../ui/choice.tsx';
 import { NumberField } from '../ui/number-field.tsx';
 import { Switch } from '../ui/switch.tsx';
 import { ExampleScene } from './example-scene.ts';
+import { WayRow } from './way-row.tsx';
 import { lookAway, PICTURE_FRAME } from './looking.ts';
 
 const LAST_FRAME = 48;
@@ -157,25 +148,14 @@ export function DialList({ file, ways, dials, onChange }: DialListProps) {
       </div>
       <ul className="flex flex-col gap-2">
         {ways.map((way) => (
-          <li key={way.id} data-way={way.name} className="grid grid-cols-[34px_1fr] gap-x-2 leading-snug">
-            <span className="number pt-0.5 text-[10.5px] text-faint">
-              {way.kind in KIND_TAGS ? KIND_TAGS[way.kind as PortKind] : 'set'}
-            </span>
-            <div className="min-w-0">
-              <div className="flex items-center justify-between gap-2">
-                <span>{way.name}</span>
-                <div className="flex w-36 shrink-0 justify-end">
-                  <Dial
-                    way={way}
-                    setting={definition?.settings.find((s) => s.id === way.id)}
-                    value={dials[way.id]}
-                    onChange={(v) => turn(way.id, v)}
-                  />
-                </div>
-              </div>
-              <span className="block text-xs text-soft">{way.help}</span>
-            </div>
-          </li>
+          <WayRow key={way.id} way={way}>
+            <Dial
+              way={way}
+              setting={definition?.settings.find((s) => s.id === way.id)}
+              value={dials[way.id]}
+              onChange={(v) => turn(way.id, v)}
+            />
+          </WayRow>
         ))}
       </ul>
     </section>

@@ -1,6 +1,6 @@
 import { ContextMenu as Primitive } from 'radix-ui';
 import { useState, type MouseEvent, type ReactElement } from 'react';
-import { MENU, MENU_ITEM, MenuRow, type MenuItem } from './menu.tsx';
+import { MENU, MenuRows, type MenuItem } from './menu.tsx';
 
 export type MenuItems = readonly (MenuItem | null)[];
 
@@ -30,15 +30,7 @@ export function ContextMenu({
       </Primitive.Trigger>
       <Primitive.Portal>
         <Primitive.Content className={MENU} data-context-menu collisionPadding={8}>
-          {items.map((item, i) =>
-            item === null ? (
-              <Primitive.Separator key={i} className="my-1 h-px bg-line" />
-            ) : (
-              <Primitive.Item key={i} disabled={item.disabled} onSelect={item.onSelect} className={MENU_ITEM}>
-                <MenuRow item={item} />
-              </Primitive.Item>
-            ),
-          )}
+          <MenuRows items={items} of={Primitive} />
         </Primitive.Content>
       </Primitive.Portal>
     </Primitive.Root>

@@ -1,4 +1,4 @@
-import { DropdownMenu } from 'radix-ui';
+import { DropdownMenu, type ContextMenu } from 'radix-ui';
 import type { ReactElement, ReactNode } from 'react';
 
 export interface MenuItem {
@@ -10,15 +10,27 @@ export interface MenuItem {
 
 /** How menus look, whatever opens them. */
 export const MENU = 'z-50 min-w-52 rounded-md border border-line-strong bg-raised p-1 shadow-[0_2px_6px_rgb(51_36_26/0.12)]';
-export const MENU_ITEM =
-  'flex h-7 cursor-pointer items-center justify-between gap-6 rounded px-2 outline-none data-disabled:cursor-default data-disabled:opacity-45 data-highlighted:bg-sunk';
 
-export const MenuRow = ({ item }: { item: MenuItem }) => (
-  <>
-    <span>{item.label}</span>
-    {item.keys && <span className="number text-xs text-faint">{item.keys}</span>}
-  </>
-);
+/** The lines of a menu, made of the parts of the primitive that opens it; `null` draws a line. */
+export function MenuRows({ items, of: { Item, Separator } }: { items: readonly (MenuItem | null)[]; of: MenuParts }) {
+  return items.map((item, i) =>
+    item === null ? (
+      <Separator key={i} className="my-1 h-px bg-line" />
+    ) : (
+      <Item
+        key={i}
+        disabled={item.disabled}
+        onSelect={item.onSelect}
+        className="flex h-7 cursor-pointer items-center justify-between gap-6 rounded px-2 outline-none data-disabled:cursor-default data-disabled:opacity-45 data-highlighted:bg-sunk"
+      >
+        <span>{item.label}</span>
+        {item.keys && <span className="number text-xs text-faint">{item.keys}</span>}
+      </Item>
+    ),
+  );
+}
+
+type MenuParts = Pick<typeof DropdownMenu, 'Item' | 'Separator'> | Pick<typeof ContextMenu, 'Item' | 'Separator'>;
 
 /** A menu that opens from its trigger; `null` draws a line. */
 export function Menu({
@@ -35,15 +47,7 @@ export function Menu({
       <DropdownMenu.Trigger asChild>{trigger}</DropdownMenu.Trigger>
       <DropdownMenu.Portal>
         <DropdownMenu.Content align={align} sideOffset={4} className={MENU}>
-          {items.map((item, i) =>
-            item === null ? (
-              <DropdownMenu.Separator key={i} className="my-1 h-px bg-line" />
-            ) : (
-              <DropdownMenu.Item key={i} disabled={item.disabled} onSelect={item.onSelect} className={MENU_ITEM}>
-                <MenuRow item={item} />
-              </DropdownMenu.Item>
-            ),
-          )}
+          <MenuRows items={items} of={DropdownMenu} />
         </DropdownMenu.Content>
       </DropdownMenu.Portal>
     </DropdownMenu.Root>

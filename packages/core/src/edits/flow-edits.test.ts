@@ -70,6 +70,8 @@ describe('a card dropped on a wire', () => {
     const p = withLone(node('new', 'clock'));
     expect(putBetween(CATALOGUE, p.graphs[0], 'even.mesh > swell.mesh', 'new')).toBeUndefined();
     expect(putBetween(CATALOGUE, FLAT, 'even.mesh > swell.mesh', 'even')).toBeUndefined();
+    // What hangs on the end of the wire would close a loop; what has wires is not loose.
+    expect(putBetween(CATALOGUE, FLAT, 'fish.mesh > even.mesh', 'swell')).toBeUndefined();
     expect(putBetween(CATALOGUE, FLAT, 'gone', 'even')).toBeUndefined();
   });
 });
@@ -130,6 +132,12 @@ describe('a card replaced by another kind', () => {
         for (const end of [w.from, w.to]) if (end.node === 'swell') expect(ports, type.id).toContain(end.port);
     }
   });
+});
+
+test('replaced, a node keeps its wires to one of a type that is not known here', () => {
+  const odd = graph([node('even', 'smooth'), node('odd', 'of another time')], ['even.mesh > odd.in']);
+  const edit = replaceNode(CATALOGUE, odd, 'even', CATALOGUE.get('subdivide')!);
+  expect(ends(edit(project([odd])).graphs[0])).toEqual(['even.mesh > odd.in']);
 });
 
 test('the object behind a mesh is found through what passes it on', () => {

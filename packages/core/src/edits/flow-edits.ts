@@ -70,18 +70,17 @@ export function goOnFrom(
     : { wires, without: [] };
 }
 
-/** Puts a node that stands in a graph between the ends of a wire; undefined where it does not fit there. */
+const isWired = ({ wires }: GraphRecord, id: string): boolean => wires.some((w) => w.from.node === id || w.to.node === id);
+
+/** Puts a loose node of a graph between the ends of a wire; undefined where it does not fit there, or has wires already. */
 export function putBetween(catalogue: Catalogue, graph: GraphRecord, wireId: string, nodeId: string): Edit | undefined {
   const wire = graph.wires.find((w) => w.id === wireId);
   const nodes = resolveGraph(catalogue, graph);
   const node = nodes.get(nodeId);
   const end = wire && nodes.get(wire.to.node)?.inputs.find((i) => i.id === wire.to.port);
   const kind = wire && kindAt(catalogue, graph, wire.from);
-  if (!wire || !node || !end || !kind || wire.from.node === nodeId || wire.to.node === nodeId) return undefined;
-  const into = inputFor(
-    node.inputs.filter((i) => !node.wires.has(i.id)),
-    kind,
-  );
+  if (!wire || !node || !end || !kind || isWired(graph, nodeId)) return undefined;
+  const into = inputFor(node.inputs, kind);
   const out = outputFor(node.outputs, end.kind === 'value' || end.kind === 'geometry' ? kind : end.kind);
   if (into === undefined || out === undefined) return undefined;
   return (p) =>
@@ -180,8 +179,10 @@ export function replaceNode(catalogue: Catalogue, graph: GraphRecord, id: string
       return port === undefined ? [] : [{ ...w, to: { node: id, port } }];
     }
     if (w.from.node !== id) return [w];
-    const end = nodes.get(w.to.node)?.inputs.find((i) => i.id === w.to.port);
-    const port = outputs.find((o) => o.id === w.from.port && end && accepts(end.kind, o.kind))?.id;
+    // What a node takes that this version does not know is not known either.
+    const reader = nodes.get(w.to.node);
+    const end = reader?.definition && reader.inputs.find((i) => i.id === w.to.port);
+    const port = outputs.find((o) => o.id === w.from.port && (!end || accepts(end.kind, o.kind)))?.id;
     const out = port ?? (end && outputFor(outputs, end.kind));
     return out === undefined ? [] : [{ ...w, from: { node: id, port: out } }];
   });

@@ -13,6 +13,7 @@ export interface NodeParts {
   settings?: Record<string, SettingValue>;
   skip?: boolean;
   version?: number;
+  probes?: readonly string[];
 }
 
 export function node(id: string, type: string, parts: NodeParts = {}): NodeRecord {
@@ -25,7 +26,7 @@ export function node(id: string, type: string, parts: NodeParts = {}): NodeRecor
     inputs: parts.inputs ?? {},
     settings: parts.settings ?? {},
     skip: parts.skip ?? false,
-    probes: [],
+    probes: parts.probes ?? [],
   };
 }
 

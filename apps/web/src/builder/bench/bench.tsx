@@ -325,7 +325,6 @@ function joinWhereDropped(graph: GraphRecord, dragged: readonly BenchNode[], nod
 
 /** A card without wires, let go over a wire, goes between its ends where it fits. */
 function dropOnWire(graph: GraphRecord, id: string, gesture: string): void {
-  if (graph.wires.some((w) => w.from.node === id || w.to.node === id)) return;
   const card = document.querySelector(`[data-card="${CSS.escape(id)}"]`)?.getBoundingClientRect();
   if (!card) return;
   const wire = wireUnder(card);

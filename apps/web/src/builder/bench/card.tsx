@@ -1,5 +1,4 @@
 import {
-  KIND_TAGS,
   nodeTitle,
   outputKinds,
   problemWords,
@@ -7,34 +6,26 @@ import {
   sentenceContext,
   SHOWN_PORT,
   typedInput,
-  wireNote,
-  summaryAt,
-  type InputPort,
-  type InputValue,
   type NodeReport,
-  type OutputPort,
   type PortKind,
   type ResolvedNode,
   type Response,
-  feedOneAxis,
   typeOfUse,
   usedKey,
   versionWords,
 } from '@umberfish/core';
 import { shownPorts } from '@umberfish/bench-layout';
-import { Handle, Position, useStoreApi, type NodeProps } from '@xyflow/react';
+import { useStoreApi, type NodeProps } from '@xyflow/react';
 import { Eye, EyeOff, SkipForward } from 'lucide-react';
 import { memo, useEffect, useRef, useState } from 'react';
-import { applyEdit, selectGraph, store, useSend, useStore } from '../../state/store.ts';
-import { nodesPicked, portPicked } from '../../state/ui-slice.ts';
-import { formatCost, formatCount, plainNumber } from '../../ui/format.ts';
+import { selectGraph, store, useStore } from '../../state/store.ts';
+import { nodesPicked } from '../../state/ui-slice.ts';
+import { formatCost } from '../../ui/format.ts';
 import { responsePath } from '../../ui/response-editor.tsx';
 import { Hint } from '../../ui/hint.tsx';
-import { Menu } from '../../ui/menu.tsx';
 import { useFits } from './drag-fits.ts';
 import type { CardNode } from './flow.ts';
-
-import { offerFor } from './palette.ts';
+import { InputRow, OutputRow, Shown } from './card-rows.tsx';
 import { ProbeStrip } from './probe-strip.tsx';
 import { useLibrary } from '../../library/use-library.ts';
 import { newerOf } from '../../storage/library.ts';
@@ -53,12 +44,12 @@ export const Card = memo(function Card({ id, selected }: NodeProps<CardNode>) {
   // Wires and kinds around this card, as text, so that edits elsewhere do not render it.
   const around = useStore((s) => {
     const graph = selectGraph(s);
-    if (!graph) return '';
+    if (!graph) return '[[],[],[]]';
     const at = resolveGraph(catalogue(), graph).get(id);
     const kinds = outputKinds(catalogue(), graph);
     const read = graph.wires.flatMap((w) => (w.from.node === id ? w.from.port : []));
-    const kindsOut = at?.outputs.map((o) => kinds.get(`${id}.${o.id}`)).join() ?? '';
-    return `${[...(at?.wires.keys() ?? [])].join()}|${kindsOut}|${[...new Set(read)].join()}`;
+    const kindsOut = at?.outputs.map((o) => kinds.get(`${id}.${o.id}`) ?? null) ?? [];
+    return JSON.stringify([[...(at?.wires.keys() ?? [])], kindsOut, [...new Set(read)]]);
   });
   const words = useStore((s) => {
     const graph = selectGraph(s);
@@ -78,7 +69,7 @@ export const Card = memo(function Card({ id, selected }: NodeProps<CardNode>) {
   });
   const fits = useFits(id);
   const [hovered, setHovered] = useState(false);
-  const [connected, kinds, read] = around.split('|').map((t) => t.split(','));
+  const [connected, kinds, read] = JSON.parse(around) as [string[], (PortKind | null)[], string[]];
   const watched = new Set([...(node?.probes ?? []), ...(pickedPort === null ? [] : [pickedPort])]);
   const shown = resolved && shownPorts(resolved, { wired: new Set(connected), read: new Set(read), watched });
   // Open while it is picked, or while a wire is held over it that fits something of it.
@@ -159,7 +150,7 @@ export const Card = memo(function Card({ id, selected }: NodeProps<CardNode>) {
             key={port.id}
             node={id}
             port={port}
-            kind={(kinds[resolved.outputs.indexOf(port)] as PortKind) || port.kind}
+            kind={kinds[resolved.outputs.indexOf(port)] ?? port.kind}
             report={report}
             picked={pickedPort === port.id}
           />
@@ -258,174 +249,6 @@ function Curve({ response }: { response: Response }) {
         strokeWidth={1.5}
       />
     </svg>
-  );
-}
-
-function InputRow({
-  node,
-  port,
-  connected,
-  value,
-}: {
-  node: string;
-  port: InputPort;
-  connected: boolean;
-  value: InputValue | undefined;
-}) {
-  const note = useStore((s) => {
-    const graph = selectGraph(s);
-    const wire = graph && connected ? resolveGraph(catalogue(), graph).get(node)?.wires.get(port.id) : undefined;
-    const form = wire ? summaryAt(s.evaluation.reports.get(wire.from.node), wire.from.port)?.form : undefined;
-    return graph && wire
-      ? wireNote(catalogue(), graph, wire, form === 'single' || form === 'column' ? form : undefined)
-      : undefined;
-  });
-  return (
-    <div className="relative flex h-[18px] items-center gap-1.5 pl-3 pr-2" data-row-port={port.id} data-row-side="in">
-      <Handle
-        type="target"
-        position={Position.Left}
-        id={port.id}
-        className="tick !left-[-5px] !h-[16px] !w-[12px]"
-        data-port={port.id}
-        data-lanes="one"
-      />
-      <Hint text={port.help} side="left">
-        <span className={value === undefined || connected ? 'truncate' : 'max-w-[78px] shrink-0 truncate'}>{port.label}</span>
-      </Hint>
-      {!note && <span className="number text-[10px] text-faint">{KIND_TAGS[port.kind]}</span>}
-      {note && <SpreadNote node={node} port={port.id} note={note} />}
-      {!connected && value !== undefined && (
-        <span className="number ml-auto truncate pl-1 text-[10.5px] text-soft">{short(value, port.unit)}</span>
-      )}
-      {!connected && value === undefined && !port.optional && (
-        <button
-          type="button"
-          title="Nothing arrives here. Click for nodes that give it."
-          className="nodrag ml-auto text-[10.5px] text-rust hover:underline"
-          onClick={() => {
-            const graph = selectGraph(store.getState());
-            if (graph) offerFor(graph, { node, port: port.id });
-          }}
-        >
-          needed
-        </button>
-      )}
-    </div>
-  );
-}
-
-function short(value: InputValue, unit: string | undefined): string {
-  const one = (v: unknown) => (typeof v === 'number' ? plainNumber(v) : typeof v === 'object' && v ? 'ƒ' : String(v));
-  if (typeof value === 'boolean') return value ? 'yes' : 'no';
-  // A list has `keys` too, of another kind.
-  if (typeof value === 'object' && !Array.isArray(value)) return 'expression' in value ? String(value.expression) : 'keyed';
-  const text = Array.isArray(value) ? value.map(one).join(' ') : one(value);
-  return unit ? `${text} ${unit}` : text;
-}
-
-function OutputRow({
-  node,
-  port,
-  kind,
-  report,
-  picked,
-}: {
-  node: string;
-  port: OutputPort;
-  kind: PortKind;
-  report: NodeReport | undefined;
-  picked: boolean;
-}) {
-  const send = useSend();
-  const summary = summaryAt(report, port.id);
-  const single =
-    summary?.form === 'single' && summary.single?.length === 1
-      ? kind === 'integer'
-        ? formatCount(summary.single[0])
-        : plainNumber(Number(summary.single[0].toFixed(3)))
-      : undefined;
-  return (
-    <div
-      className="relative flex h-[18px] items-center justify-end gap-1.5 pr-3 pl-2"
-      data-row-port={port.id}
-      data-row-side="out"
-    >
-      <span className="number mr-auto truncate text-[10.5px] text-soft">
-        {summary && (summary.form === 'single' ? single : summary.form === 'falloff' ? '' : formatCount(summary.count))}
-      </span>
-      <span className="number text-[10px] text-faint">{KIND_TAGS[kind]}</span>
-      <Hint text={`${port.help} Click to see its values.`} side="right">
-        <button
-          type="button"
-          data-output={port.id}
-          onClick={() => send(portPicked({ node, port: port.id }))}
-          className={`nodrag truncate rounded-sm px-0.5 hover:underline ${picked ? 'bg-pick-wash font-semibold text-pick' : ''}`}
-        >
-          {port.label}
-        </button>
-      </Hint>
-      <Handle
-        type="source"
-        position={Position.Right}
-        id={port.id}
-        className="tick !right-[-5px] !h-[16px] !w-[12px]"
-        data-port={port.id}
-        data-lanes={summary?.form === 'column' ? 'two' : 'one'}
-      />
-    </div>
-  );
-}
-
-function Shown({ node, report, picked }: { node: string; report: NodeReport | undefined; picked: boolean }) {
-  const send = useSend();
-  const summary = summaryAt(report, SHOWN_PORT);
-  return (
-    <div className="flex h-[18px] items-center justify-between pr-2 pl-3 text-soft">
-      <button
-        type="button"
-        data-output={SHOWN_PORT}
-        onClick={() => send(portPicked({ node, port: SHOWN_PORT }))}
-        className={`nodrag rounded-sm hover:underline ${picked ? 'bg-pick-wash font-semibold text-pick' : ''}`}
-      >
-        {report?.failed ? 'nothing to show' : 'on the stage'}
-      </button>
-      {summary && <span className="number text-[10.5px]">{formatCount(summary.count)}</span>}
-    </div>
-  );
-}
-
-/** Says that a value is spread; one number for three axes can be sent to one of them instead. */
-function SpreadNote({ node, port, note }: { node: string; port: string; note: string }) {
-  const look = 'number ml-auto text-[10.5px] whitespace-nowrap text-rust';
-  if (note !== '1 → xyz') {
-    return (
-      <Hint side="left" text="One value serves every element of the column.">
-        <span data-note className={look}>
-          {note}
-        </span>
-      </Hint>
-    );
-  }
-  const feed = (axis: 'x' | 'y' | 'z') => () => {
-    const graph = selectGraph(store.getState());
-    const wire = graph ? resolveGraph(catalogue(), graph).get(node)?.wires.get(port) : undefined;
-    if (graph && wire) applyEdit(`Feed only ${axis}`, feedOneAxis(graph.id, wire.id, axis));
-  };
-  return (
-    <Menu
-      trigger={
-        <button
-          type="button"
-          data-note
-          title="One number serves x, y and z alike. Click to feed one axis only."
-          className={`nodrag hover:underline ${look}`}
-        >
-          {note}
-        </button>
-      }
-      items={(['x', 'y', 'z'] as const).map((axis) => ({ label: `Feed only ${axis}`, onSelect: feed(axis) }))}
-    />
   );
 }
 

@@ -1,4 +1,4 @@
-import { checkConnection, resolveGraph, type GraphRecord, type PortRef } from '@umberfish/core';
+import { portsThatFit, type GraphRecord, type PortRef } from '@umberfish/core';
 import { useSyncExternalStore } from 'react';
 import { catalogue } from '../../state/catalogue.ts';
 
@@ -14,17 +14,7 @@ const tell = (next: Fits | null) => {
 
 /** A wire is dragged from a port: what it fits is looked up once. */
 export function dragBegan(graph: GraphRecord, from: PortRef, side: 'output' | 'input'): void {
-  const found = new Map<string, ReadonlySet<string>>();
-  for (const [node, { inputs, outputs }] of resolveGraph(catalogue(), graph)) {
-    const ports = side === 'output' ? inputs : outputs;
-    const ok = ports.filter(({ id }) => {
-      const to = { node, port: id };
-      return checkConnection(catalogue(), graph, ...((side === 'output' ? [from, to] : [to, from]) as [PortRef, PortRef])).ok;
-    });
-    found.set(node, new Set(ok.map((p) => p.id)));
-  }
-  found.set(from.node, new Set([from.port]));
-  tell(found);
+  tell(new Map(portsThatFit(catalogue(), graph, from, side)).set(from.node, new Set([from.port])));
 }
 
 export const dragEnded = (): void => tell(null);

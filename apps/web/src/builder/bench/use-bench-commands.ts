@@ -135,7 +135,10 @@ export function useBenchCommands(): BenchCommands {
     };
     const replace = () => {
       const { ui } = now();
-      if (ui.nodes.length !== 1) return say('Pick the one card that shall be replaced.');
+      const { graph } = now();
+      if (!graph || ui.nodes.length !== 1) return say('Pick the one card that shall be replaced.');
+      if (resolveGraph(catalogue(), graph).get(ui.nodes[0])?.definition?.way)
+        return say('The walls of a module stay. Pick another card to replace it.');
       openPalette({ end: null, at: null, replace: ui.nodes[0] });
     };
     const remove = () => {

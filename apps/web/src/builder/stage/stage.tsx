@@ -1,4 +1,3 @@
-import { graphAt } from '@umberfish/core';
 import { Canvas } from '@react-three/fiber';
 import {
   useCallback,
@@ -11,15 +10,15 @@ import {
   type PointerEvent,
   type RefObject,
 } from 'react';
-import { Box3, Color, Vector3, type Object3D } from 'three';
+import { Color, type Object3D } from 'three';
 import {
+  graphAt,
   kindOf,
   resolveNode,
   counted,
   drivenIn,
   objectsAt,
   SHOWN_PORT,
-  transformPoint,
   visibleIds,
   worldLookup,
   setsOf,
@@ -28,10 +27,10 @@ import { engine } from '../../engine/index.ts';
 import { PREVIEW_KEY } from '../../engine/request.ts';
 import { selectGraph, selectProject, useSend, useStore } from '../../state/store.ts';
 import { nodesPicked, objectsPicked, portPicked, uiSet } from '../../state/ui-slice.ts';
+import { boxToFrame, isMadeIn } from './box-to-frame.ts';
 import { ChooseBar, ChosenDots, chosenSet, pointsInBox, togglePoint, writeSet } from './choose-points.tsx';
 import { CurveBar } from './curve-bar.tsx';
 import { CurveEditor, DrawnCurve } from './curve-editor.tsx';
-import { drawnLines } from './curve-points.ts';
 import { drawnItems } from './drawn-items.ts';
 import { Geometry } from './geometry.tsx';
 import { Gizmo } from './gizmo.tsx';
@@ -183,35 +182,9 @@ export default function Stage() {
   }, [project, ui.graph]);
   const frame = useCallback(() => {
     if (!view) return;
-    const box = new Box3();
-    const solid = items.filter((i) => !i.ghost);
-    const picked = solid.filter((i) => i.object !== null && ui.objects.includes(i.object));
-    // Nothing picked: what the graph one looks at makes, else everything.
-    const made = solid.filter(
-      (i) =>
-        i.id === PREVIEW_KEY ||
-        (i.ref !== null && i.ref.node.split('/').some((_, k, parts) => here.has(parts.slice(0, k + 1).join('/')))),
-    );
-    const wanted = ui.objects.length > 0 ? picked : made.length > 0 ? made : solid;
-    for (const i of wanted) {
-      const object = meshes.current.get(i.id);
-      if (object) box.union(new Box3().setFromObject(object));
-    }
-    for (const o of locators) {
-      if (!ui.objects.includes(o.id)) continue;
-      const m = matrixOf(o.id);
-      box
-        .expandByPoint(new Vector3(m[12] + 0.3, m[13] + 0.3, m[14] + 0.3))
-        .expandByPoint(new Vector3(m[12] - 0.3, m[13] - 0.3, m[14] - 0.3));
-    }
-    for (const o of visibleObjects) {
-      if (o.type !== 'curve' || !ui.objects.includes(o.id)) continue;
-      const lines = drawnLines(o.curve);
-      for (let i = 0; i < lines.length; i += 3)
-        box.expandByPoint(new Vector3(...transformPoint(matrixOf(o.id), [lines[i], lines[i + 1], lines[i + 2]])));
-    }
-    view.frame(box);
-  }, [view, items, ui.objects, locators, visibleObjects, matrixOf, here]);
+    const all = { items, meshes: meshes.current, objects: visibleObjects, matrixOf };
+    view.frame(boxToFrame(all, ui.objects, here));
+  }, [view, items, ui.objects, visibleObjects, matrixOf, here]);
 
   const onKey = (e: KeyboardEvent) => {
     if (drawn.onKey(e)) return;
@@ -242,7 +215,7 @@ export default function Stage() {
   const footer =
     items.find((i) => i.object !== null && ui.objects.includes(i.object) && !i.ghost) ??
     items.find((i) => i.id === PREVIEW_KEY || (i.ref !== null && i.ref.node === ui.port?.node)) ??
-    items.find((i) => i.ref !== null && i.ref.node.split('/').some((_, k, parts) => here.has(parts.slice(0, k + 1).join('/')))) ??
+    items.find((i) => isMadeIn(i, here)) ??
     items.find((i) => !i.ghost);
   const marked =
     ui.element !== null && ui.tableOn === 'point' ? markOf(items, ui.element, ui.port?.node ?? null, ui.objects) : null;

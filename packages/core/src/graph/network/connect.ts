@@ -51,22 +51,46 @@ export function wrongWire(
 }
 
 /** Whether values of `start` reach `end` along wires (a node reaches itself). */
-export function reaches(graph: GraphRecord, start: string, end: string): boolean {
+export const reaches = (graph: GraphRecord, start: string, end: string): boolean => alongWires(graph, start, 'from').has(end);
+
+/** All nodes that wires lead to from a node, itself too; or, walked from their other end, all that lead to it. */
+function alongWires(graph: GraphRecord, start: string, end: 'from' | 'to'): ReadonlySet<string> {
+  const other = end === 'from' ? 'to' : 'from';
   const next = new Map<string, string[]>();
-  for (const w of graph.wires) next.set(w.from.node, [...(next.get(w.from.node) ?? []), w.to.node]);
-  const seen = new Set<string>([start]);
-  const stack = [start];
-  while (stack.length > 0) {
-    const id = stack.pop() as string;
-    if (id === end) return true;
-    for (const n of next.get(id) ?? []) {
-      if (!seen.has(n)) {
-        seen.add(n);
-        stack.push(n);
-      }
-    }
+  for (const w of graph.wires) {
+    const known = next.get(w[end].node);
+    if (known) known.push(w[other].node);
+    else next.set(w[end].node, [w[other].node]);
   }
-  return false;
+  const seen = new Set<string>([start]);
+  // What is added meanwhile is walked too.
+  for (const id of seen) for (const n of next.get(id) ?? []) seen.add(n);
+  return seen;
+}
+
+/**
+ * The ports at which a wire from a port may end, by node: what `checkConnection` would allow, looked up for all at once.
+ * @param side what the port is: an output goes to inputs, an input takes outputs
+ */
+export function portsThatFit(
+  catalogue: Catalogue,
+  graph: GraphRecord,
+  ref: PortRef,
+  side: 'output' | 'input',
+): ReadonlyMap<string, ReadonlySet<string>> {
+  const isOutput = side === 'output';
+  // A wire to what leads here already, or from what this leads to, would close a loop.
+  const closing = alongWires(graph, ref.node, isOutput ? 'to' : 'from');
+  return new Map(
+    [...resolveGraph(catalogue, graph)].map(([node, { inputs, outputs }]) => {
+      const ports: readonly { id: string }[] = closing.has(node) ? [] : isOutput ? inputs : outputs;
+      const fitting = ports.filter(({ id: port }) => {
+        const ends = isOutput ? { from: ref, to: { node, port } } : { from: { node, port }, to: ref };
+        return wrongWire(catalogue, graph, ends) === undefined;
+      });
+      return [node, new Set(fitting.map((f) => f.id))];
+    }),
+  );
 }
 
 /** What a wire does to the value on it, to be written beside it; undefined when it is plain. */

@@ -4,9 +4,9 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { makeGrid, makeSphere } from '../../geometry/primitives.ts';
 import { breathing, evaluatorOf, graph, node, project, swell, wire } from '../../testing/build.ts';
-import { checkConnection, wireNote } from './connect.ts';
+import { checkConnection, portsThatFit, wireNote } from './connect.ts';
 import { downstreamOf, facetGraph, facetVertex } from './facets.ts';
-import { outputKinds } from './resolve.ts';
+import { outputKinds, resolveGraph } from './resolve.ts';
 import { statisticsOf } from '../node/statistics.ts';
 import { contextGeometry, makeTable, sortRows, tableRows } from '../readouts/table.ts';
 import { meshValue, numberValue, pointColumn } from '../node/values.ts';
@@ -137,4 +137,41 @@ describe('statistics and tables', () => {
     ).toEqual(['point,position.x,position.y,position.z,distance', '5,1,0,0,0', '4,0,0,0,1']);
     expect(makeTable(meshValue(mesh), 'mesh', '', 'corner', undefined).rows).toBe(16);
   });
+});
+
+test('ports that fit a wire are those that a check of each would allow', () => {
+  const chain = graph(
+    [
+      node('fish', 'scene-mesh', { settings: { object: 'fish' } }),
+      node('even', 'smooth'),
+      node('values', 'point-values'),
+      node('far', 'measure'),
+      node('swell', 'swell-out'),
+      node('here', 'scene-locator'),
+      node('odd', 'of another time'),
+    ],
+    [
+      'fish.mesh > even.mesh',
+      'even.mesh > values.mesh',
+      'values.positions > far.a',
+      'far.result > swell.weight',
+      'odd.x > far.b',
+    ],
+  );
+  const nodes = resolveGraph(CATALOGUE, chain);
+  for (const [id, { inputs, outputs }] of nodes)
+    for (const side of ['output', 'input'] as const)
+      for (const { id: port } of side === 'output' ? outputs : inputs) {
+        const fits = portsThatFit(CATALOGUE, chain, { node: id, port }, side);
+        for (const [other, at] of nodes)
+          for (const p of side === 'output' ? at.inputs : at.outputs) {
+            const ends = [
+              { node: id, port },
+              { node: other, port: p.id },
+            ] as const;
+            const [from, to] = side === 'output' ? ends : [ends[1], ends[0]];
+            const allowed = checkConnection(CATALOGUE, chain, from, to).ok;
+            expect(fits.get(other)?.has(p.id), `${id}.${port} ${side} ${other}.${p.id}`).toBe(allowed);
+          }
+      }
 });
