@@ -40,9 +40,9 @@ export function proofName(proof: Proof, nameOf: (way: string) => string = (w) =>
     case 'stretch':
       return `stretch between ${proof.least} and ${proof.most}${where}`;
     case 'volume':
-      return `volume within ${proof.within * 100} %${where}`;
+      return `volume within ${close(proof.within * 100)} %${where}`;
     case 'area':
-      return `area within ${proof.within * 100} %${where}`;
+      return `area within ${close(proof.within * 100)} %${where}`;
     case 'stays-closed':
       return `stays closed${where}`;
     case 'finite':
@@ -181,7 +181,7 @@ function tryPop(trial: Trial, proof: Extract<Proof, { kind: 'no-pop' }>): Outcom
     ok: !found,
     number: most,
     element,
-    ...(dial === null ? { frame: where } : { frame, dials: { ...proof.dials, [dial]: where } }),
+    ...(dial === null ? { frame: Number(where.toFixed(3)) } : { frame, dials: { ...proof.dials, [dial]: where } }),
     found: found
       ? `it jumps by ${close(most)} m at ${close(where)}`
       : `steps of ${close(whole)} m come to ${close(most)} m at an eighth`,
