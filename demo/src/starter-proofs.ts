@@ -52,6 +52,7 @@ export const PROOFS: Readonly<Record<string, readonly ShortProof[]>> = {
     { kind: 'stretch', least: 0.1, most: 3 },
     noPop('start', -0.2, 0.2),
   ],
+  wave: [...honest('height', 0, 300), noPop('height', -0.2, 0.2), overFrames, { kind: 'stays-closed' }],
   stick: [
     { kind: 'finite' },
     { kind: 'same-order' },

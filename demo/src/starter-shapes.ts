@@ -1,6 +1,18 @@
 import { RESPONSE_PRESETS, type ModuleFile } from '@umberfish/core';
 import { node } from './records.ts';
-import { axis, MESH, metres, number, responseOf, SHAPED, starter, through, WEIGHT, type ShortWay } from './starter-parts.ts';
+import {
+  axis,
+  MESH,
+  metres,
+  number,
+  responseOf,
+  SECONDS,
+  SHAPED,
+  starter,
+  through,
+  WEIGHT,
+  type ShortWay,
+} from './starter-parts.ts';
 
 /** The modules that shape a mesh as a whole, or make one along a curve. */
 export function shapingStarters(): ModuleFile[] {
@@ -64,6 +76,23 @@ export function shapingStarters(): ModuleFile[] {
     number('roll', 0, [-360, 360], 'Turned about the curve.', '°'),
     WEIGHT,
     axis('lay', 'The direction of the mesh that follows the curve.'),
+  ];
+  const waveIns = [
+    MESH,
+    {
+      name: 'path',
+      kind: 'setting',
+      control: 'object',
+      help: 'The curve that the wave runs along.',
+      sets: [['path', 'object']],
+    } as ShortWay,
+    metres('height', 0.08, [-0.5, 0.5], 'How far points go out along their normals on a crest.'),
+    metres('wavelength', 0.6, [0.05, 3], 'From crest to crest, measured along the curve.'),
+    number('speed', 0.5, [-3, 3], 'How fast crests run towards the end of the curve.', 'm/s'),
+    metres('reach', 1.5, [0.1, 5], 'How far from the curve it has died out.'),
+    SECONDS,
+    WEIGHT,
+    responseOf('by-distance', 'From the curve to where it has died out.'),
   ];
   const stickIns = [
     MESH,
@@ -170,6 +199,48 @@ export function shapingStarters(): ModuleFile[] {
         ['in.roll', 'lay.rollEnd'],
         ['in.weight', 'lay.weight'],
         ['lay.mesh', 'out.shaped'],
+      ],
+    ),
+    starter(
+      'wave',
+      'Wave Along Curve',
+      'Runs a wave over a mesh from one end of a curve to the other.',
+      ['fin', 'swim', 'curve', 'crawl'],
+      waveIns,
+      [
+        node('path', 'scene-curve', [0, 200]),
+        node('values', 'point-values', [0, 0]),
+        node('on', 'nearest-on-curve', [240, 100], { title: 'How far along' }),
+        node('beats', 'arithmetic', [240, 300], { title: 'Crests a second', settings: { operation: 'divide' } }),
+        node('wave', 'wave', [480, 100]),
+        node('ratio', 'arithmetic', [480, 300], { title: 'By reach', settings: { operation: 'divide' } }),
+        node('by-distance', 'response', [720, 300], { settings: { response: RESPONSE_PRESETS['Ease down'] } }),
+        node('high', 'arithmetic', [720, 100], { title: 'How high', settings: { operation: 'multiply', operands: '3' } }),
+        node('out-by', 'arithmetic', [960, 100], { title: 'Along normals', settings: { operation: 'multiply' } }),
+        node('move', 'move-points', [1200, 0]),
+      ],
+      [
+        ['in.mesh', 'values.mesh'],
+        ['values.positions', 'on.positions'],
+        ['path.curves', 'on.curves'],
+        ['on.length', 'wave.value'],
+        ['in.wavelength', 'wave.wavelength'],
+        ['in.speed', 'beats.a'],
+        ['in.wavelength', 'beats.b'],
+        ['beats.result', 'wave.speed'],
+        ['in.time', 'wave.time'],
+        ['on.distance', 'ratio.a'],
+        ['in.reach', 'ratio.b'],
+        ['ratio.result', 'by-distance.value'],
+        ['wave.result', 'high.a'],
+        ['by-distance.result', 'high.b'],
+        ['in.height', 'high.c'],
+        ['values.normals', 'out-by.a'],
+        ['high.result', 'out-by.b'],
+        ['in.mesh', 'move.mesh'],
+        ['out-by.result', 'move.offset'],
+        ['in.weight', 'move.weight'],
+        ['move.mesh', 'out.shaped'],
       ],
     ),
     starter(

@@ -1,10 +1,7 @@
-import type { Curves } from '../curves/curves.ts';
-import { tracksOf } from '../curves/track.ts';
+import { segmentsOf } from '../curves/nearest-on.ts';
 import { largest } from '../maths/extremes.ts';
-import { memoize } from '../memo.ts';
 import { indexOf } from '../nearest/shared.ts';
 import { isClosed, makeSign } from '../nearest/signed.ts';
-import { SpatialIndex } from '../nearest/spatial-index.ts';
 import type { Falloff } from './falloff.ts';
 
 /** A falloff by the distance to geometry. */
@@ -48,22 +45,3 @@ export function placesOf(f: DistanceFalloff): { positions: Readonly<Float32Array
   const { positions, width } = segmentsOf(f.curves);
   return { positions, widest: f.useWidth ? largest(width, 0) : 1 };
 }
-
-/** The samples of curves as segments, to be near to, with the width at both ends of each. */
-const segmentsOf = memoize((curves: Curves) => {
-  const tracks = tracksOf(curves);
-  const samples = tracks.reduce((n, t) => n + t.count, 0);
-  const positions = new Float32Array(samples * 3);
-  const width = new Float32Array(samples);
-  const corners: number[] = [];
-  let at = 0;
-  for (const t of tracks) {
-    positions.set(t.positions, at * 3);
-    width.set(t.width, at);
-    for (let i = 0; i + 1 < t.count; i++) corners.push(at + i, at + i + 1);
-    if (t.count === 1) corners.push(at, at);
-    at += t.count;
-  }
-  const ends = Int32Array.from(corners);
-  return { index: new SpatialIndex(positions, 2, ends), positions, ends, width };
-});
