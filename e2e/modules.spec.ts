@@ -210,6 +210,34 @@ test('a proof that fails holds a module back, until it is said why it may', asyn
   expect(app.errors).toEqual([]);
 });
 
+test('two tabs that would publish one number: the second follows with the next', async ({ page }) => {
+  const tabs = [new App(page), new App(await page.context().newPage())];
+  for (const [i, app] of tabs.entries()) {
+    await app.page.goto('/modules');
+    await app.page.locator('[data-module-card="Squash And Stretch"]').click();
+    await app.page.getByRole('button', { name: 'Try it' }).click();
+    await app.drawn();
+    await app.cardOf('module:starter-squash@1000').locator('header').click();
+    await app.page.getByRole('button', { name: 'Look inside' }).click();
+    await app.wholeInside();
+    await app.cardOf('way-in').locator('header').click();
+    await app.page.getByRole('button', { name: 'More of stretch' }).click();
+    await app.type('Default', `1.${i + 4}`);
+    await app.page.locator('[data-bench]').focus();
+    await app.page.keyboard.press('u');
+    await app.page.getByRole('button', { name: 'Publish…' }).click();
+    await expect(app.page.locator('[data-publish]')).toHaveAttribute('data-publish', '1.1');
+    await expect(app.page.locator('[data-proven="done"]')).toBeVisible();
+  }
+  const [first, second] = tabs.map((t) => t.page);
+  await first.getByRole('button', { name: 'Publish 1.1' }).click();
+  await expect(first.locator('[data-remark]')).toContainText('1.1 is in the library');
+  await expect(second.locator('[data-publish]')).toHaveAttribute('data-publish', '1.2');
+  await second.getByRole('button', { name: 'Publish 1.2' }).click();
+  await expect(second.locator('[data-remark]')).toContainText('1.2 is in the library');
+  for (const app of tabs) expect(app.errors).toEqual([]);
+});
+
 test('a constraint module is put on a prop and its holders: it stays, and goes along afterwards', async ({ page }) => {
   const app = new App(page);
   const channels = (x: number, y: number, turn = 0) =>

@@ -31,7 +31,6 @@ import { ProofList } from './proof-list.tsx';
 import { proveAway } from './proving.ts';
 import { DialList, ExampleStage } from './trying.tsx';
 import { WayRow } from './way-row.tsx';
-import { libraryChanged } from './use-library.ts';
 
 interface DetailsProps {
   versions: readonly LibraryEntry[];
@@ -68,7 +67,6 @@ export function Details({ versions, say }: DetailsProps) {
     try {
       await removeModule(entry.key);
       say(`"${module.name}" ${versionWords(module.version)} is out of the library. Projects keep theirs.`);
-      libraryChanged();
     } catch (error) {
       say(`It was not removed: ${storageReason(error)}.`, 'wrong');
     }

@@ -8,7 +8,7 @@ import { keepModule, moduleInText, type LibraryEntry } from '../storage/library.
 import { Button } from '../ui/button.tsx';
 import { Details } from './details.tsx';
 import { ModulePicture } from './module-picture.tsx';
-import { libraryChanged, useLibrary } from './use-library.ts';
+import { useLibrary } from './use-library.ts';
 
 /** The library: every module of this browser and those that come along, what each does, and its versions. */
 export default function LibraryPage() {
@@ -44,7 +44,6 @@ export default function LibraryPage() {
         const isNew = await keepModule(file);
         say(isNew ? `"${file.module.name}" is in the library now.` : `"${file.module.name}" was in the library already.`);
         setOpen(file.module.id);
-        libraryChanged();
       } catch (error) {
         say(`${f.name}: ${(error as Error).message}`, 'wrong');
       }

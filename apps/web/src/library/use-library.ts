@@ -1,37 +1,25 @@
-import { useEffect, useSyncExternalStore } from 'react';
-import { listModules, type LibraryEntry } from '../storage/library.ts';
+import { useSyncExternalStore } from 'react';
+import { watchModules, type LibraryEntry } from '../storage/library.ts';
 
 let known: readonly LibraryEntry[] | undefined;
-let looking: Promise<void> | undefined;
+let isWatching = false;
 const watchers = new Set<() => void>();
 
-/** Looks what the library holds, once for all who ask. */
-function look(): Promise<void> {
-  return (looking ??= listModules()
-    .catch(() => [])
-    .then((all) => {
-      known = all;
-      for (const w of watchers) w();
-    }));
+function take(all: readonly LibraryEntry[]): void {
+  known = all;
+  for (const w of watchers) w();
 }
 
-/** Told after something was put into the library, or taken out. */
-export function libraryChanged(): void {
-  looking = undefined;
-  void look();
-}
-
-/** What the library held when it was looked at last. */
+/** What the library holds as far as is known now. */
 export const knownLibrary = (): readonly LibraryEntry[] => known ?? [];
 
 function watch(watcher: () => void): () => void {
   watchers.add(watcher);
+  // From when somebody asks first, for as long as the page is open: it costs nothing until the library changes.
+  if (!isWatching) watchModules(take);
+  isWatching = true;
   return () => watchers.delete(watcher);
 }
 
-/** The modules of the library; undefined until they are there. */
-export function useLibrary(): readonly LibraryEntry[] | undefined {
-  const entries = useSyncExternalStore(watch, () => known);
-  useEffect(() => void look(), []);
-  return entries;
-}
+/** The modules of the library, also when another tab changes it; undefined until they are there. */
+export const useLibrary = (): readonly LibraryEntry[] | undefined => useSyncExternalStore(watch, () => known);

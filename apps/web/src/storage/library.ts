@@ -1,4 +1,5 @@
 import { isModuleText, moduleHash, readModuleFile, writeModuleFile, type ModuleFile, type ModuleRecord } from '@umberfish/core';
+import { liveQuery } from 'dexie';
 import startersUrl from '@umberfish/demo/starters.json?url';
 import { database, type StoredModule } from './database.ts';
 
@@ -27,10 +28,15 @@ const shippedFiles = (): Promise<ModuleFile[]> =>
     return [];
   });
 
-/** All modules of the library, by name, the newest version of each first. */
-export async function listModules(): Promise<LibraryEntry[]> {
-  const known = await shippedFiles();
-  const stored = await database.modules.toArray();
+/** Tells all modules of the library, by name, the newest version of each first: now, and whenever any tab changes it. */
+export function watchModules(told: (all: LibraryEntry[]) => void): void {
+  liveQuery(() => database.modules.toArray()).subscribe({
+    next: (rows) => void shippedFiles().then((known) => told(listed(known, rows))),
+    error: () => void shippedFiles().then((known) => told(listed(known, []))),
+  });
+}
+
+function listed(known: readonly ModuleFile[], stored: readonly StoredModule[]): LibraryEntry[] {
   const all = [
     ...known.map((file) => ({ key: keyOf(file), file, shipped: true })),
     ...stored.flatMap((row) => {

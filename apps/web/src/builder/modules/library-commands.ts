@@ -23,7 +23,7 @@ import {
 } from '@umberfish/core';
 import { engine } from '../../engine/index.ts';
 import { poseNow } from '../../engine/pose.ts';
-import { knownLibrary, libraryChanged } from '../../library/use-library.ts';
+import { knownLibrary } from '../../library/use-library.ts';
 import { movesAway } from '../../library/proving.ts';
 import { keepModule, moduleInText } from '../../storage/library.ts';
 import { applyEdit, store } from '../../state/store.ts';
@@ -136,8 +136,7 @@ async function takeModule(file: ModuleFile): Promise<void> {
   if (!now) return;
   const taken = takeIn(now, file);
   if (taken.project !== now) applyEdit(`Bring in ${file.module.name}`, () => taken.project);
-  const isNew = file.module.version > 0 && (await keepModule(file).catch(() => false));
-  if (isNew) libraryChanged();
+  if (file.module.version > 0) await keepModule(file).catch(() => false);
   const words = taken.project === now ? 'was here already' : 'is here now: add it from the palette (Ctrl K)';
   say([`"${taken.module.name}" ${words}.`, ...taken.notes].join(' '), 'done');
 }
@@ -183,7 +182,6 @@ export async function publish(module: ModuleRecord, note: string): Promise<void>
     return void say((error as Error).message);
   }
   applyEdit(`Publish ${module.name} ${versionWords(version)}`, published(moduleKey(module), version));
-  libraryChanged();
   say(`"${module.name}" ${versionWords(version)} is in the library.`, 'done');
 }
 

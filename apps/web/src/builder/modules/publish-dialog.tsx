@@ -2,6 +2,7 @@ import { changeModule, fileOf, moduleKey, versionWords, type ModuleRecord, type 
 import { useEffect, useState } from 'react';
 import { ProofList } from '../../library/proof-list.tsx';
 import { proveAway } from '../../library/proving.ts';
+import { useLibrary } from '../../library/use-library.ts';
 import { applyEdit, store } from '../../state/store.ts';
 import { Button } from '../../ui/button.tsx';
 import { Modal } from '../../ui/modal.tsx';
@@ -11,6 +12,8 @@ import { publish, publishing } from './library-commands.ts';
 export function PublishDialog({ module, onClose }: { module: ModuleRecord; onClose(): void }) {
   const [note, setNote] = useState('');
   const [results, setResults] = useState<readonly ProofResult[] | string | null>(null);
+  // Another tab may publish meanwhile: the number follows.
+  useLibrary();
   const { version, words, breaks, isSame } = publishing(module);
   const { proofs } = module;
   // Tried once: a reason that is written beside a proof does not change what was found.
