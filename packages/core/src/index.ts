@@ -31,6 +31,8 @@ export * from './copies/index.ts';
 export { SHADE_NORMAL } from './deform/loosen.ts';
 export * from './modules/index.ts';
 export * from './edits/document.ts';
+export * from './edits/order-edits.ts';
+export * from './edits/graph-edits.ts';
 export * from './edits/pack.ts';
 export * from './edits/module-edits.ts';
 export * from './edits/module-versions.ts';

@@ -63,7 +63,8 @@ function graphDifference(before: GraphRecord | undefined, after: GraphRecord): G
 
 function changedFields<T extends object, K extends keyof T>(before: T, after: T, without: readonly K[]): Partial<Omit<T, K>> {
   const out: Partial<T> = {};
-  for (const key of Object.keys(after) as (keyof T)[])
+  // What is there no more is told as undefined.
+  for (const key of new Set([...Object.keys(before), ...Object.keys(after)] as (keyof T)[]))
     if (!without.includes(key as K) && before[key] !== after[key]) out[key] = after[key];
   return out;
 }

@@ -52,7 +52,16 @@ export const MIGRATIONS: Record<number, (document: Json) => Json> = {
     objects: each(document.objects, asItsKind),
     removed: each(document.removed, (r) => ({ ...r, object: isRecord(r.object) ? asItsKind(r.object) : r.object })),
   }),
+  // Objects that the stage does not pick; views of the stage.
+  7: (document) => ({
+    views: [],
+    ...document,
+    objects: each(document.objects, pickable),
+    removed: each(document.removed, (r) => ({ ...r, object: isRecord(r.object) ? pickable(r.object) : r.object })),
+  }),
 };
+
+const pickable = (object: Json): Json => ({ pickable: true, ...object });
 
 /** An object with the fields of its kind alone; one that has a mesh or a curve all the same becomes of that kind. */
 function asItsKind(object: Json): Json {

@@ -129,11 +129,12 @@ describe('project files', () => {
     expect(() => migrate({ version: '1' })).toThrow('no project version');
     const first = { version: 1, graphs: [{ id: 'g', wires: [{ id: 'w' }] }], objects: [{ id: 'o' }, 3] };
     expect(migrate(first)).toEqual({
-      version: 7,
+      version: 8,
       removed: [],
       modules: [],
       graphs: [{ id: 'g', sections: [], nodes: undefined, wires: [{ id: 'w', pins: [] }] }],
-      objects: [{ id: 'o', custom: [], animated: {}, locked: [], hidden: [] }, 3],
+      objects: [{ id: 'o', custom: [], animated: {}, locked: [], hidden: [], pickable: true }, 3],
+      views: [],
     });
   });
 

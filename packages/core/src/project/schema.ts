@@ -1,9 +1,9 @@
 import { z } from 'zod';
-import { finite, id, inputValueSchema, name, settingValueSchema } from './fields.ts';
+import { finite, id, inputValueSchema, name, settingValueSchema, vec3 } from './fields.ts';
 import { objectSchema } from './kinds/schema.ts';
 
 export const PROJECT_FORMAT = 'umberfish-project';
-export const PROJECT_VERSION = 7;
+export const PROJECT_VERSION = 8;
 
 /**
  * An object that was removed from the scene while nodes read it: it stands in no list and is never drawn, and goes on
@@ -75,6 +75,8 @@ export const graphSchema = z
   .object({
     id,
     name,
+    /** Graphs of one folder are listed together; a folder is there as long as a graph names it. */
+    folder: name.optional(),
     nodes: z.array(nodeSchema).max(20_000).readonly(),
     wires: z.array(wireSchema).max(100_000).readonly(),
     sections: z.array(sectionSchema).max(1000).readonly(),
@@ -151,6 +153,9 @@ export const assetSchema = z
 /** The first and the last frame of a range lie within this, either way of 0: eleven hours at 24 frames a second. */
 export const FRAME_LIMIT = 1_000_000;
 
+/** A place from which the stage was looked at, to come back to; metres, in the world. */
+export const viewSchema = z.object({ id, name, eye: vec3, target: vec3 }).readonly();
+
 export const projectSchema = z
   .object({
     format: z.literal(PROJECT_FORMAT),
@@ -165,6 +170,7 @@ export const projectSchema = z
     graphs: z.array(graphSchema).max(1000).readonly(),
     modules: z.array(moduleSchema).max(2000).readonly(),
     assets: z.array(assetSchema).max(10_000).readonly(),
+    views: z.array(viewSchema).max(100).readonly(),
   })
   .readonly();
 
@@ -176,6 +182,7 @@ export type GraphRecord = z.infer<typeof graphSchema>;
 export type Proof = z.infer<typeof proofSchema>;
 export type ModuleRecord = z.infer<typeof moduleSchema>;
 export type AssetRecord = z.infer<typeof assetSchema>;
+export type ViewRecord = z.infer<typeof viewSchema>;
 export type Project = z.infer<typeof projectSchema>;
 
 /** A new project: no objects, no graph, 24 frames a second, frames 1 to 120. */
@@ -192,5 +199,6 @@ export function makeProject(projectId: string, projectName: string): Project {
     graphs: [],
     modules: [],
     assets: [],
+    views: [],
   };
 }

@@ -60,14 +60,41 @@ export const hierarchyOf = memoize((objects: readonly ObjectRecord[]): readonly 
   return rows;
 });
 
-/** Ids of the objects that are shown: an object is when it and all it hangs under are. */
-export const visibleIds = memoize((objects: readonly ObjectRecord[]): ReadonlySet<string> => {
-  const shown = new Set<string>();
-  const hiddenAbove: boolean[] = [];
+/** Ids of the objects for which something holds, and for all that they hang under. */
+function idsWhere(objects: readonly ObjectRecord[], holds: (object: ObjectRecord) => boolean): ReadonlySet<string> {
+  const ids = new Set<string>();
+  const failsAbove: boolean[] = [];
   for (const { object, level } of hierarchyOf(objects)) {
-    const isHidden = !object.visible || (level > 0 && hiddenAbove[level - 1]);
-    hiddenAbove[level] = isHidden;
-    if (!isHidden) shown.add(object.id);
+    const fails = !holds(object) || (level > 0 && failsAbove[level - 1]);
+    failsAbove[level] = fails;
+    if (!fails) ids.add(object.id);
   }
-  return shown;
-});
+  return ids;
+}
+
+/** Ids of the objects that are shown: an object is when it and all it hangs under are. */
+export const visibleIds = memoize((objects: readonly ObjectRecord[]) => idsWhere(objects, (o) => o.visible));
+
+/** Ids of the objects that the stage picks: when they and all they hang under may be. */
+export const pickableIds = memoize((objects: readonly ObjectRecord[]) => idsWhere(objects, (o) => o.pickable));
+
+/**
+ * The rows in whose names every word of a search is found, with the rows they hang under, so that one sees where they
+ * are. All rows where nothing is searched for.
+ */
+export function rowsFound(rows: readonly HierarchyRow[], search: string): readonly HierarchyRow[] {
+  const words = search.toLowerCase().split(/\s+/).filter(Boolean);
+  if (words.length === 0) return rows;
+  const found: HierarchyRow[] = [];
+  const above: HierarchyRow[] = [];
+  let told = 0;
+  for (const row of rows) {
+    above.length = row.level;
+    told = Math.min(told, row.level);
+    above[row.level] = row;
+    if (!words.every((w) => row.object.name.toLowerCase().includes(w))) continue;
+    found.push(...above.slice(told, row.level + 1));
+    told = row.level + 1;
+  }
+  return found;
+}

@@ -53,6 +53,7 @@ export function makeObject<T extends ObjectType>(
     pivot: [0, 0, 0],
     carrier: null,
     visible: true,
+    pickable: true,
   };
   return { id, type, ...common, ...FRESH[type], ...extras } as unknown as ObjectOf<T>;
 }

@@ -25,6 +25,8 @@ const common = {
   /** A typed or frozen carrier: sixteen numbers, column by column; null is the identity. */
   carrier: sixteen.nullable(),
   visible: z.boolean(),
+  /** Whether it can be picked and dragged on the stage; what hangs under one that cannot, cannot either. */
+  pickable: z.boolean(),
 };
 
 const kind = <const T extends string, F extends z.ZodRawShape>(type: T, fields: F) =>
