@@ -210,7 +210,7 @@ export class App {
   /** Opens another graph of the project. */
   async openGraph(name: string): Promise<void> {
     await this.page.getByRole('button', { name: 'Choose a graph' }).click();
-    await this.page.getByRole('menuitem', { name, exact: true }).click();
+    await this.page.locator(`[data-graph="${name}"] [data-choose]`).click();
     await this.settled();
     // The graph is framed a moment after it opens.
     await this.page.waitForTimeout(150);

@@ -192,7 +192,7 @@ test('attributes are named by what is there; a name that is nearly right is offe
   const app = new App(page);
   await app.openPart('barnacles');
   await page.getByRole('button', { name: 'Choose a graph' }).click();
-  await page.getByRole('menuitem', { name: 'Barnacles' }).click();
+  await page.getByRole('listitem').getByRole('button', { name: 'Barnacles' }).first().click();
   await app.card('where-stuck').locator('header').click();
   await app.settled();
   const name = page.getByLabel('Name', { exact: true });

@@ -38,7 +38,7 @@ test('renew the screenshots', async ({ page }) => {
   writeFileSync(`${ROOT}/demo/thumbnail.jpg`, Buffer.from(thumbnail.split(',')[1], 'base64'));
 
   await page.getByRole('button', { name: 'Choose a graph' }).click();
-  await page.getByRole('menuitem', { name: 'Harbour water' }).click();
+  await page.getByRole('listitem').getByRole('button', { name: 'Harbour water' }).first().click();
   await page.waitForTimeout(300);
   await app.wholeGraph();
   await app.look('waves', 'result');
@@ -63,7 +63,7 @@ test('renew the screenshots', async ({ page }) => {
 
   await app.openDemo();
   await page.getByRole('button', { name: 'Choose a graph' }).click();
-  await page.getByRole('menuitem', { name: 'Barnacles' }).click();
+  await page.getByRole('listitem').getByRole('button', { name: 'Barnacles' }).first().click();
   await page.waitForTimeout(300);
   await app.wholeGraph();
   await app.type('Frame', '22');

@@ -9,7 +9,7 @@ test('nothing freezes while a heavy graph runs, and it can be stopped', async ({
   const app = new App(page);
   await app.openPart('swell', 'water-graph');
   await page.getByRole('button', { name: 'Choose a graph' }).click();
-  await page.getByRole('menuitem', { name: 'Harbour water' }).click();
+  await page.getByRole('listitem').getByRole('button', { name: 'Harbour water' }).first().click();
   await app.card('waves').click();
   await app.type('octaves', '12');
   await app.card('grid').click();

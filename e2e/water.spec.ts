@@ -5,7 +5,7 @@ test('the harbour water plays, and a frame is the same picture however it is rea
   const app = new App(page);
   await app.openPart('water-graph');
   await page.getByRole('button', { name: 'Choose a graph' }).click();
-  await page.getByRole('menuitem', { name: 'Harbour water' }).click();
+  await page.getByRole('listitem').getByRole('button', { name: 'Harbour water' }).first().click();
   await app.look('waves', 'result');
   const frame = async (n: number) => {
     await app.type('Frame', String(n));

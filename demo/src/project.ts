@@ -6,6 +6,7 @@ import {
   takeIn,
   usedKey,
   type AssetRecord,
+  type GraphRecord,
   type Mesh,
   type NodeRecord,
   type Project,
@@ -281,10 +282,25 @@ export function makeLanternQuay(): Demo {
   const project: Project = {
     ...makeProject('lantern-quay', 'Lantern Quay'),
     objects: [...objects, ...stations.flatMap((s) => s.objects)],
-    graphs: [swell, water, barnacles, leadWeightGraph(), tearsGraph(), ...stations.flatMap((s) => s.graphs)],
+    graphs: [swell, water, barnacles, leadWeightGraph(), tearsGraph(), ...stations.flatMap((s) => s.graphs)].map(inItsFolder),
     assets: records,
   };
   return { project: withSnapshots(withModules(project), assets), assets };
+}
+
+/** Folders that the graphs are listed in. */
+const FOLDERS: Readonly<Record<string, readonly string[]>> = {
+  Fish: ['swell', 'swim', 'kelp', 'loosen'],
+  Harbour: ['water-graph', 'barnacles', 'lead', 'tears', 'profile', 'mooring', 'one-falloff', 'net', 'clump'],
+  'Props and how they move': [
+    ...['carried', 'crane-aims', 'handed-over', 'fender-between', 'winch', 'by-hand', 'mirrored', 'lagging', 'gull-flies'],
+    ...['riding', 'pivots'],
+  ],
+};
+
+function inItsFolder(graph: GraphRecord): GraphRecord {
+  const folder = Object.keys(FOLDERS).find((name) => FOLDERS[name].includes(graph.id));
+  return folder === undefined ? graph : { ...graph, folder };
 }
 
 /** The project with the modules that its graphs use. */

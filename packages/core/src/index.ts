@@ -32,6 +32,8 @@ export { SHADE_NORMAL } from './deform/loosen.ts';
 export * from './modules/index.ts';
 export * from './edits/document.ts';
 export * from './edits/order-edits.ts';
+export * from './edits/primitives.ts';
+export * from './edits/view-edits.ts';
 export * from './edits/graph-edits.ts';
 export * from './edits/pack.ts';
 export * from './edits/module-edits.ts';

@@ -1,14 +1,14 @@
-import { addObject, newLocator } from '@umberfish/core';
 import { ReactFlowProvider } from '@xyflow/react';
 import { lazy, Suspense, useEffect, useMemo, useRef, useState, type DragEvent } from 'react';
 import { usePanelRef } from 'react-resizable-panels';
 import { Link, useLocation, useNavigate, useParams } from 'react-router';
 import { METRES_Y_UP } from '@umberfish/formats';
 import { redone, undone } from '../state/project-slice.ts';
-import { applyEdit, selectProject, store, useStore } from '../state/store.ts';
-import { objectsPicked, uiSet } from '../state/ui-slice.ts';
+import { selectProject, store, useStore } from '../state/store.ts';
+import { uiSet } from '../state/ui-slice.ts';
 import { saveProjectFile } from '../storage/files.ts';
 import { openOnPage } from '../storage/open.ts';
+import { GRAPH_COMMANDS } from './bench/graph-commands.ts';
 import { setPaused } from './bench/bench-header.tsx';
 import { asksForUnits, importIntoProject } from './importing.ts';
 import { takeModuleFiles } from './modules/library-commands.ts';
@@ -17,6 +17,7 @@ import { Leaving } from './leaving.tsx';
 import type { PageCommand } from './page-command.ts';
 import { PaletteDialog } from './palette-dialog.tsx';
 import { keyBeside } from './keys/keys-panel.tsx';
+import { ADDITIONS } from './scene/add-object.ts';
 import { keyPicked, poseCommands } from './scene/commands.ts';
 import { readChannelsFile } from './scene/read-channels.ts';
 import { RENAME_EVENT } from './scene/object-menu.ts';
@@ -30,6 +31,10 @@ const ExportDialog = lazy(() => import('./export-dialog.tsx').then((m) => ({ def
 const ImportDialog = lazy(() => import('./import-dialog.tsx').then((m) => ({ default: m.ImportDialog })));
 const RenameDialog = lazy(() => import('./scene/rename-dialog.tsx').then((m) => ({ default: m.RenameDialog })));
 const MakeDialog = lazy(() => import('./modules/make-dialog.tsx').then((m) => ({ default: m.MakeDialog })));
+
+/** Where Page Up and Page Down go through what is listed. */
+const inList = (at: HTMLElement): boolean =>
+  at.closest?.('input, textarea, [contenteditable], [role="grid"], [role="tree"], [role="dialog"]') !== null;
 
 /** Scene and settings, bench, stage over readout, time strip. */
 export default function BuildPage() {
@@ -101,6 +106,13 @@ export default function BuildPage() {
         store.dispatch(uiSet({ playing: !store.getState().ui.playing }));
       else if (!command && !typing && e.key.toLowerCase() === 'k') keyPicked();
       else if (!command && !typing && e.key.toLowerCase() === 'w') (e.shiftKey ? toggleStageAlone : arrange)();
+      else if (
+        !command &&
+        !e.defaultPrevented &&
+        (e.key === 'PageDown' || e.key === 'PageUp') &&
+        !inList(e.target as HTMLElement)
+      )
+        GRAPH_COMMANDS[e.key === 'PageDown' ? 'next' : 'previous'].run();
       else if (!command && !typing && ['h', 'j'].includes(e.key.toLowerCase())) {
         const to = keyBeside(e.key.toLowerCase() === 'h' ? -1 : 1);
         if (to !== undefined) store.dispatch(uiSet({ frame: to }));
@@ -120,16 +132,7 @@ export default function BuildPage() {
         keys: 'Ctrl S',
         run: () => void (store.getState().project.project && saveProjectFile(store.getState().project.project!)),
       },
-      {
-        label: 'Add a locator',
-        run: () => {
-          const { project: now } = store.getState().project;
-          if (!now) return;
-          const made = newLocator(now);
-          applyEdit('Add locator', addObject(made));
-          store.dispatch(objectsPicked([made.id]));
-        },
-      },
+      ...ADDITIONS,
       { label: 'Fold or unfold scene and settings', run: () => fold(folds.side.current) },
       { label: 'Fold or unfold stage and readout', run: () => fold(folds.stage.current) },
       { label: 'Next arrangement of bench and stage', keys: 'W', run: () => arrange() },
@@ -140,6 +143,7 @@ export default function BuildPage() {
         keys: 'Space',
         run: () => store.dispatch(uiSet({ playing: !store.getState().ui.playing })),
       },
+      ...Object.values(GRAPH_COMMANDS),
       ...moduleCommands(),
       ...poseCommands(
         (ids) => setRenaming(ids),

@@ -59,6 +59,8 @@ export interface UiState {
   toolSpace: 'world' | 'local';
   shading: StageShading;
   ghost: boolean;
+  /** The stage keeps its view when another graph is opened. */
+  viewPinned: boolean;
   isolate: boolean;
   readout: ReadoutTab;
   arrangement: Arrangement;
@@ -98,6 +100,7 @@ const initial: UiState = {
   toolSpace: 'world',
   shading: 'shaded',
   ghost: true,
+  viewPinned: false,
   isolate: false,
   readout: 'values',
   arrangement: 'half',

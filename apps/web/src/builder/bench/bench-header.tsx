@@ -1,8 +1,8 @@
-import { addGraph, changeGraph, emptyGraph, pathOfInside, removeGraph, rootGraph } from '@umberfish/core';
+import { pathOfInside, rootGraph } from '@umberfish/core';
 import { Eye, Pin, Plus, SkipForward } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { useViewport } from '@xyflow/react';
-import { applyEdit, selectGraph, store, useSend, useStore } from '../../state/store.ts';
+import { selectGraph, store, useSend, useStore } from '../../state/store.ts';
 import { nodesPicked, uiSet } from '../../state/ui-slice.ts';
 import { engine } from '../../engine/index.ts';
 import { Button } from '../../ui/button.tsx';
@@ -11,6 +11,7 @@ import { Menu } from '../../ui/menu.tsx';
 import { Crumbs } from '../modules/crumbs.tsx';
 import { makeModule } from '../modules/commands.ts';
 import { useDearest } from './dearest.ts';
+import { GraphList } from './graph-list.tsx';
 import { openPalette } from './palette.ts';
 import type { BenchCommands } from './use-bench-commands.ts';
 
@@ -28,51 +29,9 @@ export function BenchHeader({ commands }: { commands: BenchCommands }) {
     const next = (project && rootGraph(project, wanted)) ?? graphs.at(0);
     send(uiSet({ graph: next?.id ?? null, nodes: [], port: null, element: null }));
   }, [wanted, graph, graphs, send]);
-  const open = (id: string) => send(uiSet({ graph: id, nodes: [], port: null, element: null }));
-  const add = () => {
-    const made = emptyGraph(`Graph ${(graphs?.length ?? 0) + 1}`);
-    applyEdit('Add graph', addGraph(made));
-    open(made.id);
-  };
   return (
     <header className="@container flex h-9 shrink-0 items-center gap-2 border-b border-line px-3">
-      {!inside && (
-        <Menu
-          trigger={
-            <button
-              type="button"
-              aria-label="Choose a graph"
-              className="flex max-w-44 shrink-0 items-center gap-1.5 rounded px-1 font-serif text-sm font-semibold hover:bg-sunk"
-            >
-              <span className="truncate">{graph?.name ?? 'No graph'}</span>
-              <span className="text-faint">▾</span>
-            </button>
-          }
-          items={[
-            ...(graphs ?? []).map((g) => ({ label: g.name, onSelect: () => open(g.id) })),
-            null,
-            { label: 'New graph', onSelect: add },
-            {
-              label: 'Rename this graph…',
-              disabled: !graph,
-              onSelect: () => {
-                const name = graph && window.prompt('Name of the graph', graph.name);
-                if (graph && name) applyEdit('Rename graph', changeGraph(graph.id, { name }));
-              },
-            },
-            {
-              label: 'Remove this graph',
-              disabled: !graph,
-              onSelect: () => {
-                if (!graph) return;
-                applyEdit('Remove graph', removeGraph(graph.id));
-                const other = graphs?.find((g) => g.id !== graph.id);
-                send(uiSet({ graph: other?.id ?? null, nodes: [], port: null }));
-              },
-            },
-          ]}
-        />
-      )}
+      {!inside && <GraphList />}
       <Crumbs />
       <Working nodes={graph?.nodes.length ?? 0} />
       <span className="flex-1" />

@@ -22,7 +22,9 @@ export function objectMenu(id: string, onFrame?: () => void): MenuItems {
   const constraints = (Object.keys(CONSTRAINT_RULES) as ConstraintKind[]).filter(
     (k) => others >= CONSTRAINT_RULES[k].least && others <= CONSTRAINT_RULES[k].most,
   );
-  const show = (visible: boolean) => (p: typeof project) => picked.reduce((now, o) => changeObject(o, { visible })(now), p);
+  const isPickable = objects.get(id)?.pickable ?? true;
+  const all = (change: Parameters<typeof changeObject>[1]) => (p: typeof project) =>
+    picked.reduce((now, o) => changeObject(o, change)(now), p);
   return [
     { label: 'Put a module on it…', keys: 'Ctrl K', onSelect: () => openPalette({ end: null, at: null }) },
     ...constraints.map((k) => ({
@@ -34,7 +36,11 @@ export function objectMenu(id: string, onFrame?: () => void): MenuItems {
     { label: 'Rename…', keys: 'F2', onSelect: () => window.dispatchEvent(new CustomEvent(RENAME_EVENT)) },
     {
       label: isVisible ? 'Hide' : 'Show',
-      onSelect: () => applyEdit(isVisible ? 'Hide' : 'Show', show(!isVisible)),
+      onSelect: () => applyEdit(isVisible ? 'Hide' : 'Show', all({ visible: !isVisible })),
+    },
+    {
+      label: isPickable ? 'Lock: not picked or dragged on the stage' : 'Unlock',
+      onSelect: () => applyEdit(isPickable ? 'Lock' : 'Unlock', all({ pickable: !isPickable })),
     },
     {
       label: 'Show only what is picked, or everything',

@@ -48,8 +48,8 @@ async function applyWorkedOut(label: string, make: (p: Project) => Promise<Proje
   }
 }
 
-/** Hangs objects under another, or under the world; they stay where they are. */
-export async function hangUnder(ids: readonly string[], parent: string | null): Promise<void> {
+/** Hangs objects under another, or under the world; they stay where they are. What is to be done beside goes along. */
+export async function hangUnder(ids: readonly string[], parent: string | null, beside: Edit = (p) => p): Promise<void> {
   const { frame, autoKey } = store.getState().ui;
   await applyWorkedOut('Hang under', async (project) => {
     let now = project;
@@ -65,7 +65,7 @@ export async function hangUnder(ids: readonly string[], parent: string | null): 
       warnOfHanging(hung, name(id));
       now = hung.project;
     }
-    return now;
+    return beside(now);
   });
 }
 

@@ -1,37 +1,37 @@
 import {
-  kindOf,
   CONSTRAINT_RULES,
-  type ConstraintKind,
   hierarchyOf,
-  makeObject,
+  membersOf,
+  orderObjects,
+  PRIMITIVES,
+  rowsFound,
   SHOWN_PORT,
   shownResults,
+  type ConstraintKind,
   type HierarchyRow,
-  addObject,
-  changeObject,
-  freeName,
-  newId,
-  newLocator,
-  newCurve,
+  type Primitive,
 } from '@umberfish/core';
-import { Eye, EyeOff, Link2, Plus } from 'lucide-react';
-import { useMemo, useRef } from 'react';
-import { applyEdit, selectProject, store, useSend, useStore } from '../../state/store.ts';
+import { Link2, Plus, Search, X } from 'lucide-react';
+import { useCallback, useMemo, useRef, useState, type KeyboardEvent } from 'react';
+import { selectProject, store, useSend, useStore } from '../../state/store.ts';
 import { objectsPicked, uiSet } from '../../state/ui-slice.ts';
-import { constrain } from './constrain.ts';
-import { objectMenu, RENAME_EVENT } from './object-menu.ts';
-import { FRAME_EVENT } from '../stage/frame-event.ts';
-import { removeFrozen } from './pose-commands.ts';
+import { catalogue } from '../../state/catalogue.ts';
 import { ContextMenu, type MenuItems } from '../../ui/context-menu.tsx';
+import type { DropAt } from '../../ui/drag-row.ts';
 import { Menu } from '../../ui/menu.tsx';
 import { useRowWindow } from '../../ui/row-window.ts';
-import { catalogue } from '../../state/catalogue.ts';
+import { FRAME_EVENT } from '../stage/frame-event.ts';
+import { addCurve, addGroup, addLocator, addPrimitive } from './add-object.ts';
+import { constrain } from './constrain.ts';
+import { objectMenu, RENAME_EVENT } from './object-menu.ts';
+import { hangUnder, removeFrozen } from './pose-commands.ts';
+import { SceneRow } from './scene-row.tsx';
 
 const ROW_HEIGHT = 26;
 /** So many rows beyond those in sight are there too, so that scrolling never shows a gap. */
 const ROWS_AROUND = 120;
-/** A row as deep as this or deeper starts where the name still has room. */
-const DEEPEST_INDENT = 7;
+/** With fewer objects nothing is searched for. */
+const FEW = 8;
 const NO_ROWS: readonly HierarchyRow[] = [];
 
 /** Everything in the scene, by what hangs under what. */
@@ -40,7 +40,9 @@ export function SceneTree({ onImport }: { onImport(files: readonly File[]): void
   const picked = useStore((s) => s.ui.objects);
   const send = useSend();
   const picker = useRef<HTMLInputElement>(null);
-  const rows = project ? hierarchyOf(project.objects) : NO_ROWS;
+  const [search, setSearch] = useState('');
+  const all = project ? hierarchyOf(project.objects) : NO_ROWS;
+  const rows = useMemo(() => rowsFound(all, search), [all, search]);
   const isPicked = useMemo(() => new Set(picked), [picked]);
   const list = useRef<HTMLUListElement>(null);
   const sight = useRowWindow(list, rows.length, ROW_HEIGHT);
@@ -48,30 +50,15 @@ export function SceneTree({ onImport }: { onImport(files: readonly File[]): void
   const around = rows.slice(from, sight.first + sight.visible + ROWS_AROUND);
   const rigged = useMemo(() => new Map(project ? shownResults(catalogue(), project).map((r) => [r.object, r]) : []), [project]);
 
-  const addLocator = () => {
-    if (!project) return;
-    const made = newLocator(project);
-    applyEdit('Add locator', addObject(made));
-    send(objectsPicked([made.id]));
-  };
-  const addCurve = () => {
-    if (!project) return;
-    const made = newCurve(project);
-    applyEdit('Add curve', addObject(made));
-    send(objectsPicked([made.id]));
-    send(uiSet({ drawing: true }));
-  };
-  const addGroup = () => {
-    if (!project) return;
-    const made = makeObject(newId('group'), freeName(project, 'Group'), 'group');
-    applyEdit('Add group', addObject(made));
-    send(objectsPicked([made.id]));
-  };
-  const pick = (id: string, more: boolean) => {
-    send(objectsPicked(more ? (picked.includes(id) ? picked.filter((p) => p !== id) : [...picked, id]) : [id]));
-    const result = rigged.get(id);
-    if (result) store.dispatch(uiSet({ port: { node: result.node, port: SHOWN_PORT }, tableOn: 'point' }));
-  };
+  const pick = useCallback(
+    (id: string, more: boolean) => {
+      const { objects } = store.getState().ui;
+      send(objectsPicked(more ? (objects.includes(id) ? objects.filter((p) => p !== id) : [...objects, id]) : [id]));
+      const result = rigged.get(id);
+      if (result) send(uiSet({ port: { node: result.node, port: SHOWN_PORT }, tableOn: 'point' }));
+    },
+    [rigged, send],
+  );
   const step = (by: number) => {
     const at = rows.findIndex((r) => r.object.id === picked[picked.length - 1]);
     const next = rows[Math.max(0, Math.min(rows.length - 1, at + by))];
@@ -79,6 +66,15 @@ export function SceneTree({ onImport }: { onImport(files: readonly File[]): void
     pick(next.object.id, false);
     const row = rows.indexOf(next);
     if (row < sight.first || row >= sight.first + sight.visible) sight.scrollTo(row);
+  };
+  const onKey = (e: KeyboardEvent) => {
+    if (e.key === 'ArrowDown') step(1);
+    else if (e.key === 'ArrowUp') step(-1);
+    else if (e.key === 'Delete' && picked.length > 0) void removeFrozen(picked);
+    else if (e.key === 'F2' && picked.length > 0) window.dispatchEvent(new CustomEvent(RENAME_EVENT));
+    else if (e.key.toLowerCase() === 'a' && (e.ctrlKey || e.metaKey)) send(objectsPicked(rows.map((r) => r.object.id)));
+    else return;
+    e.preventDefault();
   };
 
   /** On a row, or with the menu key on the picked one. */
@@ -89,7 +85,7 @@ export function SceneTree({ onImport }: { onImport(files: readonly File[]): void
 
   return (
     <section aria-label="Scene" className="flex h-full flex-col">
-      <header className="flex h-9 shrink-0 items-center justify-between pr-2 pl-3">
+      <header className="flex h-9 shrink-0 items-center gap-1 pr-2 pl-3">
         <h2 className="flex-1 font-serif text-sm font-semibold">Scene</h2>
         {picked.length > 1 && (
           <Menu
@@ -119,9 +115,15 @@ export function SceneTree({ onImport }: { onImport(files: readonly File[]): void
           }
           items={[
             { label: 'Import a mesh (OBJ, GLB, glTF)…', onSelect: () => picker.current?.click() },
+            null,
             { label: 'Locator', onSelect: addLocator },
             { label: 'Curve, drawn in the stage', onSelect: addCurve },
             { label: 'Group', onSelect: addGroup },
+            null,
+            ...(Object.keys(PRIMITIVES) as Primitive[]).map((shape) => ({
+              label: PRIMITIVES[shape].name,
+              onSelect: () => addPrimitive(shape),
+            })),
           ]}
         />
         <input
@@ -138,62 +140,35 @@ export function SceneTree({ onImport }: { onImport(files: readonly File[]): void
           }}
         />
       </header>
+      {all.length >= FEW && <SearchField value={search} onChange={setSearch} />}
       <ContextMenu itemsAt={menuAt}>
         <ul
           ref={list}
           role="tree"
           aria-label="Objects"
+          aria-multiselectable
           tabIndex={0}
           onScroll={sight.onScroll}
           className="min-h-0 flex-1 overflow-auto pb-2 select-none"
-          onKeyDown={(e) => {
-            if (e.key === 'ArrowDown') step(1);
-            else if (e.key === 'ArrowUp') step(-1);
-            else if (e.key === 'Delete' && picked.length > 0) {
-              void removeFrozen(picked);
-            } else if (e.key === 'F2' && picked.length > 0) window.dispatchEvent(new CustomEvent(RENAME_EVENT));
-            else return;
-            e.preventDefault();
-          }}
+          onKeyDown={onKey}
         >
           {from > 0 && <li role="none" style={{ height: from * ROW_HEIGHT }} />}
-          {around.map(({ object, level }, i) => {
-            const on = isPicked.has(object.id);
-            return (
-              <li
-                key={object.id}
-                role="treeitem"
-                aria-selected={on}
-                aria-level={level + 1}
-                aria-posinset={from + i + 1}
-                aria-setsize={rows.length}
-                data-object={object.id}
-                onClick={(e) => pick(object.id, e.shiftKey || e.ctrlKey || e.metaKey)}
-                className={`group flex h-6.5 cursor-pointer items-center gap-2 border-l-[3px] pr-2 ${on ? 'border-l-pick bg-pick-wash' : 'border-l-transparent hover:bg-sunk'} ${object.visible ? '' : 'text-faint'}`}
-                style={{ paddingLeft: 8 + Math.min(level, DEEPEST_INDENT) * 16 }}
-              >
-                <span className="number w-10 shrink-0 text-right text-[10.5px] text-faint">{kindOf(object).tag}</span>
-                <span className="min-w-0 flex-1 truncate">{object.name}</span>
-                {rigged.has(object.id) && (
-                  <span className="rounded-sm border border-umber px-1 text-[10px] leading-4 text-umber">rig</span>
-                )}
-                <button
-                  type="button"
-                  aria-label={object.visible ? `Hide ${object.name}` : `Show ${object.name}`}
-                  onClick={(e) => {
-                    e.stopPropagation();
-                    applyEdit(object.visible ? 'Hide' : 'Show', changeObject(object.id, { visible: !object.visible }));
-                  }}
-                  className={`rounded p-0.5 text-faint hover:text-ink ${object.visible ? 'opacity-0 group-hover:opacity-100 focus-visible:opacity-100' : ''}`}
-                >
-                  {object.visible ? <Eye size={13} /> : <EyeOff size={13} />}
-                </button>
-              </li>
-            );
-          })}
+          {around.map((row, i) => (
+            <SceneRow
+              key={row.object.id}
+              row={row}
+              place={from + i}
+              count={rows.length}
+              isPicked={isPicked.has(row.object.id)}
+              isRigged={rigged.has(row.object.id)}
+              onPick={pick}
+              accepts={accepts}
+              onDrop={drop}
+            />
+          ))}
           <li role="none" style={{ height: (rows.length - from - around.length) * ROW_HEIGHT }} />
-          {rows.length === 0 && (
-            <li className="px-3 py-2 text-soft">
+          {all.length === 0 && (
+            <li role="none" className="px-3 py-2 text-soft">
               Nothing in the scene yet.{' '}
               <button type="button" className="text-umber underline" onClick={() => picker.current?.click()}>
                 Import a mesh
@@ -205,8 +180,61 @@ export function SceneTree({ onImport }: { onImport(files: readonly File[]): void
               .
             </li>
           )}
+          {all.length > 0 && rows.length === 0 && (
+            <li role="none" className="px-3 py-2 text-soft">
+              No object is called that.
+            </li>
+          )}
         </ul>
       </ContextMenu>
     </section>
   );
+}
+
+function SearchField({ value, onChange }: { value: string; onChange(value: string): void }) {
+  return (
+    <div className="mx-2 mb-1 flex h-6.5 shrink-0 items-center gap-1.5 rounded border border-line bg-raised px-1.5 text-soft focus-within:border-pick">
+      <Search size={12} aria-hidden />
+      <input
+        aria-label="Search the scene"
+        placeholder="Search"
+        value={value}
+        onChange={(e) => onChange(e.target.value)}
+        onKeyDown={(e) => {
+          if (e.key !== 'Escape') return;
+          e.stopPropagation();
+          onChange('');
+        }}
+        className="min-w-0 flex-1 bg-transparent text-xs text-ink outline-none placeholder:text-faint"
+      />
+      {value !== '' && (
+        <button type="button" aria-label="Search no more" className="hover:text-ink" onClick={() => onChange('')}>
+          <X size={12} />
+        </button>
+      )}
+    </div>
+  );
+}
+
+/** What is dragged: all that is picked, where that is among it. */
+function draggedWith(id: string): readonly string[] {
+  const { objects } = store.getState().ui;
+  return objects.includes(id) ? objects : [id];
+}
+
+/** Nothing can hang under itself or under what hangs under it. */
+function accepts(dragged: string, on: string): boolean {
+  const project = selectProject(store.getState());
+  if (!project) return false;
+  const ids = draggedWith(dragged);
+  return !ids.includes(on) && !ids.some((id) => membersOf(project.objects, id).some((o) => o.id === on));
+}
+
+/** Onto a row: it hangs under that. Between rows: it stands there, and hangs under what they hang under. */
+function drop(dragged: string, on: string, at: DropAt): void {
+  const target = selectProject(store.getState())?.objects.find((o) => o.id === on);
+  if (!target) return;
+  const ids = draggedWith(dragged);
+  if (at === 'into') void hangUnder(ids, on);
+  else void hangUnder(ids, target.parent, orderObjects(ids, { id: on, where: at }));
 }

@@ -1,6 +1,7 @@
+import { forgetView, keepView, type Project } from '@umberfish/core';
 import { Button } from '../../ui/button.tsx';
 import { Menu } from '../../ui/menu.tsx';
-import { useSend, useStore } from '../../state/store.ts';
+import { applyEdit, useSend, useStore } from '../../state/store.ts';
 import { toggleStageAlone } from '../arrangement.ts';
 import { usePaintable } from './paintable.ts';
 import { uiSet, type StageShading, type StageTool } from '../../state/ui-slice.ts';
@@ -26,9 +27,12 @@ const VIEWS: readonly [ViewDirection, string][] = [
   ['below', 'From below'],
 ];
 
+const NO_VIEWS: Project['views'] = [];
+
 /** Tools over the stage. */
 export function StageBar({ view, onFrame }: { view: View | null; onFrame(): void }) {
   const ui = useStore((s) => s.ui);
+  const views = useStore((s) => s.project.project?.views ?? NO_VIEWS);
   const send = useSend();
   return (
     <div
@@ -90,6 +94,24 @@ export function StageBar({ view, onFrame }: { view: View | null; onFrame(): void
           },
           null,
           ...VIEWS.map(([direction, label]) => ({ label, onSelect: () => view?.look(direction) })),
+          null,
+          ...views.map((v) => ({ label: v.name, onSelect: () => view?.goTo(v.eye, v.target) })),
+          {
+            label: 'Keep this view',
+            onSelect: () => view && applyEdit('Keep view', keepView(view.place.eye, view.place.target)),
+          },
+          ...(views.length > 0
+            ? [
+                {
+                  label: `Forget "${views.at(-1)?.name}"`,
+                  onSelect: () => applyEdit('Forget view', forgetView(views.at(-1)?.id ?? '')),
+                },
+              ]
+            : []),
+          {
+            label: ui.viewPinned ? 'Opening a graph shows what it moves' : 'Stay here when a graph is opened',
+            onSelect: () => send(uiSet({ viewPinned: !ui.viewPinned })),
+          },
           null,
           { label: 'Perspective', onSelect: () => view?.setParallel(false) },
           { label: 'Parallel (orthographic)', onSelect: () => view?.setParallel(true) },

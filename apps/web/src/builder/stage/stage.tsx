@@ -19,9 +19,11 @@ import {
   drivenIn,
   objectsAt,
   SHOWN_PORT,
+  pickableIds,
   visibleIds,
   worldLookup,
   setsOf,
+  type ObjectRecord,
 } from '@umberfish/core';
 import { engine } from '../../engine/index.ts';
 import { PREVIEW_KEY } from '../../engine/request.ts';
@@ -46,11 +48,13 @@ import { DrawnMarker, Eye, Ground } from './scenery.tsx';
 import { StageBar } from './stage-bar.tsx';
 import { surfaceUnder, thingAt, type StageThings, type Thing } from './thing-at.ts';
 import { useCurveDrawing } from './use-curve-drawing.ts';
+import { useOpenedGraph } from './use-opened-graph.ts';
 import { useStageMenu } from './use-stage-menu.ts';
 import type { View } from './view.ts';
 import { ContextMenu } from '../../ui/context-menu.tsx';
 import { catalogue } from '../../state/catalogue.ts';
 
+const NO_OBJECTS: readonly ObjectRecord[] = [];
 const NO_POINTS: readonly number[] = [];
 
 /** How lines look: curves that graphs make, and the two ends of falloffs. */
@@ -92,6 +96,7 @@ export default function Stage() {
     () => (project?.objects ?? []).filter((o) => project && visibleIds(project.objects).has(o.id)),
     [project],
   );
+  const pickable = pickableIds(project?.objects ?? NO_OBJECTS);
   const locators = useMemo(() => visibleObjects.filter((o) => kindOf(o).drawn === 'cross'), [visibleObjects]);
   const pickedObjects = useMemo(() => new Set(ui.objects), [ui.objects]);
   const byId = useMemo(() => (project ? objectsAt(project, picture.frame) : new Map<string, never>()), [project, picture.frame]);
@@ -99,8 +104,8 @@ export default function Stage() {
 
   const things = useCallback((): StageThings | null => {
     const canvas = root.current?.querySelector('canvas')?.getBoundingClientRect();
-    return view && canvas ? { view, canvas, items, meshes: meshes.current, objects: visibleObjects, matrixOf } : null;
-  }, [view, items, visibleObjects, matrixOf]);
+    return view && canvas ? { view, canvas, items, meshes: meshes.current, objects: visibleObjects, pickable, matrixOf } : null;
+  }, [view, items, visibleObjects, pickable, matrixOf]);
   /** What is under the pointer. */
   const find = useCallback(
     (e: { clientX: number; clientY: number }, everything: boolean): Thing => {
@@ -186,6 +191,11 @@ export default function Stage() {
     view.frame(boxToFrame(all, ui.objects, here));
   }, [view, items, ui.objects, visibleObjects, matrixOf, here]);
 
+  useOpenedGraph(view, (subjects) => {
+    if (view && project)
+      view.frame(boxToFrame({ items, meshes: meshes.current, objects: visibleObjects, matrixOf }, subjects, here));
+  });
+
   const onKey = (e: KeyboardEvent) => {
     if (drawn.onKey(e)) return;
     if (e.ctrlKey || e.metaKey || e.altKey) return;
@@ -229,7 +239,7 @@ export default function Stage() {
     const settings = record && resolveNode(catalogue(), record).definition?.settings;
     return s.ui.nodes.length === 1 && settings?.some((x) => x.type === 'offsets') ? (record?.id ?? null) : null;
   });
-  const gizmo = ui.objects.length === 1 ? ui.objects[0] : null;
+  const gizmo = ui.objects.length === 1 && pickable.has(ui.objects[0]) ? ui.objects[0] : null;
   const trails = useMotionTrails();
   const transforming = useStore((s) => transformPicked(selectGraph(s), s.ui.nodes));
   const menu = useStageMenu(

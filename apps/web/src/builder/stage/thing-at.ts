@@ -14,6 +14,8 @@ export interface StageThings {
   readonly items: readonly DrawnItem[];
   readonly meshes: ReadonlyMap<string, Object3D>;
   readonly objects: readonly ObjectRecord[];
+  /** The objects that may be picked; a click goes through all others. */
+  readonly pickable: ReadonlySet<string>;
   matrixOf(object: string): Matrix;
 }
 
@@ -39,17 +41,20 @@ function rayFrom({ view, canvas }: StageThings, e: Pointer): Raycaster {
 
 /** Locators and curves come first, since they are thin; then the nearest surface. */
 export function thingAt(things: StageThings, e: Pointer, everything: boolean): Thing {
-  const { view, canvas, objects, matrixOf } = things;
+  const { view, canvas, objects, pickable, items, matrixOf } = things;
   const [x, y] = [e.clientX - canvas.left, e.clientY - canvas.top];
   for (const o of objects) {
-    if (kindOf(o).drawn !== 'cross') continue;
+    if (kindOf(o).drawn !== 'cross' || !pickable.has(o.id)) continue;
     const m = matrixOf(o.id);
     const p = new Vector3(m[12], m[13], m[14]).project(view.camera);
     if (Math.hypot(((p.x + 1) / 2) * canvas.width - x, ((1 - p.y) / 2) * canvas.height - y) < 14) return { locator: o.id };
   }
-  const curve = objects.find((o) => o.type === 'curve' && isOnCurve(o.curve, matrixOf(o.id), view, canvas, x, y));
+  const curve = objects.find(
+    (o) => o.type === 'curve' && pickable.has(o.id) && isOnCurve(o.curve, matrixOf(o.id), view, canvas, x, y),
+  );
   if (curve) return { curve: curve.id };
-  return surfaceAt(things, rayFrom(things, e), everything);
+  const free = items.filter((i) => i.object === null || pickable.has(i.object));
+  return surfaceAt({ ...things, items: free }, rayFrom(things, e), everything);
 }
 
 function surfaceAt({ items, meshes }: StageThings, ray: Raycaster, everything: boolean): Thing {

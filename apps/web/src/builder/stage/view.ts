@@ -1,3 +1,4 @@
+import type { Vec3 } from '@umberfish/core';
 import type { Box3 } from 'three';
 import { OrthographicCamera, PerspectiveCamera, Vector3, type Camera } from 'three';
 import { OrbitControls } from 'three/addons/controls/OrbitControls.js';
@@ -100,6 +101,25 @@ export class View {
     if (this.isParallel) {
       this.parallel.zoom = 1;
       this.setParallelHeight(radius * 1.12 * Math.max(1, 1 / this.aspect));
+    }
+    this.controls.update();
+    this.onChange();
+  }
+
+  /** Where it stands and what it looks at, metres, in the world. */
+  get place(): { readonly eye: Vec3; readonly target: Vec3 } {
+    const of = (v: Vector3): Vec3 => [v.x, v.y, v.z].map((x) => Number(x.toFixed(5))) as unknown as Vec3;
+    return { eye: of(this.camera.position), target: of(this.controls.target) };
+  }
+
+  /** Looks from a place at another. */
+  goTo(eye: Vec3, target: Vec3): void {
+    this.camera.position.set(...eye);
+    this.controls.target.set(...target);
+    if (this.isParallel) {
+      this.parallel.zoom = 1;
+      const distance = this.camera.position.distanceTo(this.controls.target);
+      this.setParallelHeight(distance * Math.tan((FIELD_IN_DEGREES * Math.PI) / 360));
     }
     this.controls.update();
     this.onChange();
