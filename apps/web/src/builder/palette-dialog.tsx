@@ -6,6 +6,7 @@ import { useEffect, useMemo, useState, type CSSProperties } from 'react';
 import { applyEdit, store } from '../state/store.ts';
 import { nodesPicked, uiSet } from '../state/ui-slice.ts';
 import { catalogue } from '../state/catalogue.ts';
+import { actOnPicked } from './scene/put-node-on.ts';
 import { useLibrary } from '../library/use-library.ts';
 import { putOnPicked, usableModules, type Usable } from './modules/library-commands.ts';
 import { addFromPalette } from './bench/adding.ts';
@@ -79,19 +80,23 @@ export function PaletteDialog({ commands }: { commands: readonly PageCommand[] }
   const entries: PaletteEntry[] = [];
   if (request && !request.find) {
     const types = offered(request.end);
-    const entry = (n: NodeDefinition, heading: string): PaletteEntry => ({
+    const isPlain = !request.end && !request.at && request.replace === undefined;
+    const entry = (n: NodeDefinition, heading: string, act?: () => void): PaletteEntry => ({
       key: heading === n.group ? n.id : `${heading} ${n.id}`,
       heading,
       title: n.title,
       about: n.summary,
       words: [...(n.keywords ?? []), n.summary],
       ports: portsInWords(n),
-      run: () => add(n),
+      run: act ?? (() => add(n)),
     });
     // Without a word, what was used lately comes first.
     if (search === '')
       for (const id of recent) entries.push(...types.filter((n) => n.id === id).map((n) => entry(n, 'Added lately')));
-    for (const n of types) entries.push(entry(n, n.group));
+    for (const n of types) {
+      const act = isPlain ? actOnPicked(n) : undefined;
+      entries.push(entry(n, act && search !== '' ? 'Put on what is picked' : n.group, act));
+    }
   }
   if (request && !request.end && !request.find && request.replace === undefined) {
     const picked = store.getState().ui.objects.length;

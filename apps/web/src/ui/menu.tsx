@@ -1,11 +1,13 @@
 import { DropdownMenu, type ContextMenu } from 'radix-ui';
-import type { ReactElement, ReactNode } from 'react';
+import { useRef, type ReactElement, type ReactNode } from 'react';
 
 export interface MenuItem {
   label: ReactNode;
   keys?: string;
   onSelect(): void;
   disabled?: boolean;
+  /** What it opens takes the focus; else that goes back to what opened the menu. */
+  takesFocus?: boolean;
 }
 
 /** How menus look, whatever opens them. */
@@ -42,12 +44,24 @@ export function Menu({
   items: readonly (MenuItem | null)[];
   align?: 'start' | 'end';
 }) {
+  const isTaken = useRef(false);
+  const told = items.map((item) =>
+    item?.takesFocus ? { ...item, onSelect: () => ((isTaken.current = true), item.onSelect()) } : item,
+  );
   return (
     <DropdownMenu.Root>
       <DropdownMenu.Trigger asChild>{trigger}</DropdownMenu.Trigger>
       <DropdownMenu.Portal>
-        <DropdownMenu.Content align={align} sideOffset={4} className={MENU}>
-          <MenuRows items={items} of={DropdownMenu} />
+        <DropdownMenu.Content
+          align={align}
+          sideOffset={4}
+          className={MENU}
+          onCloseAutoFocus={(e) => {
+            if (isTaken.current) e.preventDefault();
+            isTaken.current = false;
+          }}
+        >
+          <MenuRows items={told} of={DropdownMenu} />
         </DropdownMenu.Content>
       </DropdownMenu.Portal>
     </DropdownMenu.Root>

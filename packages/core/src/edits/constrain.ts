@@ -59,6 +59,10 @@ const TYPES: Record<ConstraintKind, NodeDefinition> = {
   ride: followNode,
 };
 
+/** The constraint that a type of node makes, if it makes one. */
+export const constraintOf = (type: string): ConstraintKind | undefined =>
+  (Object.keys(TYPES) as ConstraintKind[]).find((kind) => TYPES[kind].id === type);
+
 /** Why the picked objects do not make a constraint, in a sentence; undefined where they do. */
 export function wrongPick(
   kind: ConstraintKind,

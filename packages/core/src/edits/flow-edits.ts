@@ -70,6 +70,25 @@ export function goOnFrom(
     : { wires, without: [] };
 }
 
+/**
+ * A wire for a new node that gives something to a node that is there: what it gives first into the first input that is free
+ * and is for just that. Plain numbers have too many places to guess one.
+ */
+export function feedInto(catalogue: Catalogue, graph: GraphRecord, to: string, node: NodeRecord): WireRecord | undefined {
+  const definition = catalogue.get(node.type);
+  const target = resolveGraph(catalogue, graph).get(to);
+  if (!definition || !target) return undefined;
+  const { outputs } = portsOf(definition, node);
+  for (const input of target.inputs) {
+    if (target.wires.has(input.id)) continue;
+    const wanted: readonly PortKind[] = input.kind === 'weight' ? ['falloff'] : [input.kind];
+    const isPlain = ['number', 'integer', 'boolean', 'value'].includes(input.kind);
+    const found = isPlain ? undefined : outputs.find((o) => wanted.includes(o.kind));
+    if (found) return wireOf({ node: node.id, port: found.id }, { node: to, port: input.id });
+  }
+  return undefined;
+}
+
 const isWired = ({ wires }: GraphRecord, id: string): boolean => wires.some((w) => w.from.node === id || w.to.node === id);
 
 /** Puts a loose node of a graph between the ends of a wire; undefined where it does not fit there, or has wires already. */

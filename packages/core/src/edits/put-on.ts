@@ -1,21 +1,17 @@
 import type { Mesh } from '../geometry/mesh.ts';
 import { isGeometryKind } from '../graph/node/kinds.ts';
 import type { Catalogue } from '../graph/node/catalogue.ts';
-import { resolveGraph } from '../graph/network/resolve.ts';
-import { shownResults } from '../graph/network/shown.ts';
-import { catalogueOf } from '../modules/definitions.ts';
 import { takenBy, wallsOf } from '../modules/walls.ts';
 import { sceneLocator } from '../nodes/bring-in/scene-locator.ts';
-import { sceneMesh } from '../nodes/bring-in/scene-mesh.ts';
-import { showMesh } from '../nodes/flow/show-mesh.ts';
 import { type SettingValue, type Way } from '../project/fields.ts';
 import { fitsSetting, kindOf, TAKES_WORDS, type ObjectRecord, type ObjectTakes } from '../project/kinds/index.ts';
 import { typeOfUse } from '../project/modules.ts';
-import type { GraphRecord, ModuleRecord, NodeRecord, Project, WireRecord } from '../project/schema.ts';
+import type { ModuleRecord, Project } from '../project/schema.ts';
 import { identity } from '../maths/matrix.ts';
 import { objectsById } from '../scene/objects.ts';
 import { worldMatrix } from '../scene/world.ts';
-import { emptyGraph, inGraph, newId, nodeOf } from './document.ts';
+import { inGraph, newId, nodeOf } from './document.ts';
+import { APART, goThrough } from './go-through.ts';
 import { locatorFor } from './locator-for.ts';
 import { isConstraintModule, wrongToConstrain, type PutOn } from './put-constraint-on.ts';
 
@@ -111,20 +107,10 @@ function putOnOne(
   const { ins, outs } = wallsOf(base, module.graph);
   const wayIn = body && ins.find(isMeshWay);
   const wayOut = outs.find(isMeshWay) as Way;
-  const catalogue = catalogueOf(base, project);
-  const shown = body && shownResults(base, project).find((r) => r.object === body.id && !r.node.includes('/'));
-  const before = project.graphs.find((g) => g.id === shown?.graph);
-  const graph = before ?? { ...emptyGraph(body?.name ?? module.name), id: newId('graph') };
-  const showing = before?.nodes.find((n) => n.id === shown?.node);
-  const into = showing && resolveGraph(catalogue, graph).get(showing.id)?.wires.values().next().value;
-  const right = Math.max(0, ...graph.nodes.map((n) => n.position[0]));
-  const [x, y] = showing ? showing.position : [right + 240, 0];
   const settings: Record<string, SettingValue> = { ...named };
   const locators: ObjectRecord[] = [];
-  const nodes: NodeRecord[] = [];
-  const wires: WireRecord[] = [];
-  const wire = (from: WireRecord['from'], to: WireRecord['to']) => wires.push({ id: newId('wire'), from, to, pins: [] });
-  const use = { ...nodeOf({ id: typeOfUse(module), version: 1 }, [x, y], settings), id: newId('use') };
+  // Locators to read, and the ways that take them.
+  const read: { readonly way: Way; readonly locator: ObjectRecord }[] = [];
   const world = body ? worldMatrix(objectsById(project.objects), body.id) : identity();
   const place = (way: Way): ObjectRecord => {
     const locator = locatorFor({ ...project, objects: [...project.objects, ...locators] }, module, way, world, mesh);
@@ -132,37 +118,32 @@ function putOnOne(
     return locator;
   };
   // 1. Places: a setting that names an object, or a wire from a locator.
-  let low = y + 160;
   for (const way of ins) {
     if (way.control !== 'place') continue;
     if (way.sets.length > 0) settings[way.id] = place(way).id;
-    else if (way.kind === 'vector' || way.kind === 'matrix') {
-      const node = nodeOf(sceneLocator, [x - 240, low], { object: place(way).id });
-      low += 220;
-      nodes.push(node);
-      wire({ node: node.id, port: way.kind === 'matrix' ? 'matrix' : 'position' }, { node: use.id, port: way.id });
-    }
+    else if (way.kind === 'vector' || way.kind === 'matrix') read.push({ way, locator: place(way) });
   }
   // A way that names the mesh object itself takes it.
   const takes = (way: Way) => body && fitsSetting(body, takenBy(base, module.graph, way) ?? 'curve');
   for (const way of ins) if (way.control === 'object' && takes(way)) settings[way.id] ??= (body as ObjectRecord).id;
   // 2. The mesh as it looks so far, and what shows it.
-  const others = into && wayIn ? graph.wires.filter((w) => w !== into) : graph.wires;
-  if (into && wayIn) wire(into.from, { node: use.id, port: wayIn.id });
-  else if (body && wayIn) {
-    const source = nodeOf(sceneMesh, [x - 240, y], { object: body.id });
-    nodes.push(source);
-    wire({ node: source.id, port: 'mesh' }, { node: use.id, port: wayIn.id });
-  }
-  const show = showing ?? nodeOf(showMesh, [x + 240, y], body ? { object: body.id } : { name: module.name });
-  wire({ node: use.id, port: wayOut.id }, { node: show.id, port: 'mesh' });
-  const moved = showing ? { ...showing, position: [x + 240, y] as const } : show;
-  const next: GraphRecord = {
-    ...graph,
-    nodes: [...graph.nodes.filter((n) => n.id !== show.id), ...nodes, { ...use, settings }, moved],
-    wires: [...others, ...wires],
-  };
-  const withObjects = { ...project, objects: [...project.objects, ...locators] };
-  const withGraph = before ? inGraph(withObjects, graph.id, () => next) : { ...withObjects, graphs: [...project.graphs, next] };
-  return { project: withGraph, graph: graph.id, use: use.id, locators };
+  const use = { ...nodeOf({ id: typeOfUse(module), version: 1 }, [0, 0], settings), id: newId('use') };
+  const withLocators = { ...project, objects: [...project.objects, ...locators] };
+  const ports = { into: wayIn?.id, out: wayOut.id };
+  const gone = goThrough(base, withLocators, body, use, ports, module.name);
+  // 3. What reads the locators.
+  const [x, y] = gone.at;
+  const nodes = read.map(({ locator }, i) => nodeOf(sceneLocator, [x - APART, y + 160 + 220 * i], { object: locator.id }));
+  const wires = read.map(({ way }, i) => ({
+    id: newId('wire'),
+    from: { node: nodes[i].id, port: way.kind === 'matrix' ? 'matrix' : 'position' },
+    to: { node: use.id, port: way.id },
+    pins: [],
+  }));
+  const withReaders = inGraph(gone.project, gone.graph, (g) => ({
+    ...g,
+    nodes: [...g.nodes, ...nodes],
+    wires: [...g.wires, ...wires],
+  }));
+  return { project: withReaders, graph: gone.graph, use: use.id, locators };
 }

@@ -2,6 +2,7 @@ import { CARD_WIDTH } from '@umberfish/bench-layout';
 import {
   addNode,
   connect,
+  feedInto,
   goOnFrom,
   idInGraph,
   inGraph,
@@ -48,8 +49,11 @@ export function addFromPalette(flow: Flow, definition: NodeDefinition, request: 
   const from = end ? (end.side === 'output' ? end.ref : undefined) : pickedOutput(graph);
   const goesOn = !end && !request.at && from !== undefined;
   const bareNode = nodeOf(definition, [0, 0], {});
-  const { wires, without } = goesOn ? goOnFrom(catalogue(), graph, from, bareNode) : { wires: [], without: [] };
-  const wanted = request.at ?? (goesOn ? rightOf(graph, from.node) : middleOf(flow));
+  const onward = goesOn ? goOnFrom(catalogue(), graph, from, bareNode) : { wires: [], without: [] };
+  // What takes nothing of the picked card may give it something: then it stands before it.
+  const fed = goesOn && onward.wires.length === 0 ? feedInto(catalogue(), graph, from.node, bareNode) : undefined;
+  const { wires, without } = fed ? { wires: [fed], without: [] } : onward;
+  const wanted = request.at ?? (goesOn ? beside(graph, from.node, fed ? -1 : 1) : middleOf(flow));
   // Between two cards, those to the right make room.
   const room = without.length > 0 ? moveNodes(graph.id, movedAside(graph, wanted.x)) : undefined;
   const at = room ? { x: wanted.x, y: wanted.y } : freePlace(flow, wanted, graph);
@@ -116,9 +120,9 @@ const movedAside = ({ nodes }: GraphRecord, x: number): Map<string, readonly [nu
     nodes.filter((n) => n.position[0] > x - CARD_WIDTH / 2).map((n) => [n.id, [n.position[0] + CARD_WIDTH + GAP, n.position[1]]]),
   );
 
-function rightOf(graph: GraphRecord, id: string): Spot {
+function beside(graph: GraphRecord, id: string, side: 1 | -1): Spot {
   const [x, y] = graph.nodes.find((n) => n.id === id)?.position ?? [0, 0];
-  return { x: x + CARD_WIDTH + GAP, y };
+  return { x: x + side * (CARD_WIDTH + GAP), y };
 }
 
 function middleOf(flow: Flow): Spot {

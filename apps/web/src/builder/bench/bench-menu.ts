@@ -7,6 +7,7 @@ import type { MenuItem } from '../../ui/menu.tsx';
 import type { PageCommand } from '../page-command.ts';
 import { pinLooked } from '../readout/compare-bar.tsx';
 import { looseEnd } from './catalogue.ts';
+import { followLocator } from '../settings/follow-locator.ts';
 import { commandsFor } from './command-list.ts';
 import { offerFor, openPalette } from './palette.ts';
 import type { BenchCommands } from './use-bench-commands.ts';
@@ -65,9 +66,12 @@ function inputMenu(ref: PortRef): MenuItems {
   const node = graph && resolveGraph(catalogue(), graph).get(ref.node);
   if (!graph || !node) return [];
   const wire = node.wires.get(ref.port);
+  const port = node.inputs.find((i) => i.id === ref.port);
+  const follow = port && followLocator(graph, port, ref);
   const isTyped = node.record.inputs[ref.port] !== undefined;
   return [
     { label: 'What gives one?…', onSelect: () => offerFor(graph, ref) },
+    ...(follow ? [{ label: 'Let it follow a new locator', onSelect: follow }] : []),
     {
       label: 'Disconnect',
       disabled: !wire,

@@ -205,8 +205,8 @@ function Row({ graph, about, isIn, isCurrent, naming, onNaming, onChoose }: RowP
           </button>
         }
         items={[
-          { label: 'Rename…', onSelect: () => onNaming('name') },
-          { label: 'Put into a folder…', onSelect: () => onNaming('folder') },
+          { label: 'Rename…', takesFocus: true, onSelect: () => onNaming('name') },
+          { label: 'Put into a folder…', takesFocus: true, onSelect: () => onNaming('folder') },
           ...(folder ? [{ label: `Take out of "${folder}"`, onSelect: () => applyEdit('Take out', inFolder(id, '')) }] : []),
           { label: 'Duplicate', onSelect: () => copyGraph(id) },
           null,

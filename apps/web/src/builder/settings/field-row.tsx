@@ -1,5 +1,5 @@
 import type { ReactNode } from 'react';
-import { RotateCcw, SlidersHorizontal } from 'lucide-react';
+import { Crosshair, RotateCcw, SlidersHorizontal } from 'lucide-react';
 import { Hint } from '../../ui/hint.tsx';
 
 interface Props {
@@ -8,12 +8,14 @@ interface Props {
   children: ReactNode;
   /** Puts the default back; shown when it would change something. */
   onReset?: () => void;
+  /** Lets it follow a new locator. */
+  onFollow?: () => void;
   /** Inside of a module: makes it a dial of it. */
   onExpose?: () => void;
 }
 
 /** A label and its control. */
-export function FieldRow({ label, help, children, onReset, onExpose }: Props) {
+export function FieldRow({ label, help, children, onReset, onFollow, onExpose }: Props) {
   return (
     <div className="flex min-h-7 items-start gap-2">
       <Hint text={help} side="left">
@@ -22,6 +24,18 @@ export function FieldRow({ label, help, children, onReset, onExpose }: Props) {
         </span>
       </Hint>
       <div className="flex min-w-0 flex-1 items-center">{children}</div>
+      {onFollow && (
+        <Hint text="Let it follow a new locator">
+          <button
+            type="button"
+            aria-label={`Let ${label} follow a new locator`}
+            onClick={onFollow}
+            className="flex h-7 shrink-0 items-center text-faint hover:text-ink"
+          >
+            <Crosshair size={12} />
+          </button>
+        </Hint>
+      )}
       {onExpose && (
         <Hint text="Make it a dial of the module">
           <button

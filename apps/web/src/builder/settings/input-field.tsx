@@ -21,6 +21,7 @@ import { AnimatedField } from '../../ui/animated-field.tsx';
 import { ColourField } from '../../ui/colour-field.tsx';
 import { Switch } from '../../ui/switch.tsx';
 import { FieldRow } from './field-row.tsx';
+import { followLocator } from './follow-locator.ts';
 import { offerFor } from '../bench/palette.ts';
 import { catalogue } from '../../state/catalogue.ts';
 
@@ -65,10 +66,11 @@ export function InputField({ graph, node, port, control }: InputFieldProps) {
     pathOfInside(graph.id) === undefined
       ? undefined
       : () => applyEdit('Make a dial', exposeInput(catalogue(), graph.id, { node: node.id, port: port.id }));
+  const follow = followLocator(graph, port, { node: node.id, port: port.id });
   const value = typedInput(port, node);
   if (value === undefined) {
     return (
-      <FieldRow label={port.label} help={port.help} onExpose={expose}>
+      <FieldRow label={port.label} help={port.help} onFollow={follow} onExpose={expose}>
         {port.optional ? (
           <span className="text-faint">not connected</span>
         ) : (
@@ -90,6 +92,7 @@ export function InputField({ graph, node, port, control }: InputFieldProps) {
     <FieldRow
       label={port.label}
       help={port.help}
+      onFollow={follow}
       onExpose={expose}
       onReset={changed ? () => applyEdit(`Reset ${port.label}`, setInput(graph.id, node.id, port.id, undefined)) : undefined}
     >

@@ -7,7 +7,7 @@ import { makeMesh, type Mesh } from '../../geometry/mesh.ts';
 import { compileResponse, respond, RESPONSE_PRESETS } from '../../maths/response.ts';
 import { makeObject } from '../../project/kinds/index.ts';
 import { type NodeRecord, type Project } from '../../project/schema.ts';
-import { breathing, evaluatorOf, graph, node, project, SHOWN, swell, wire } from '../../testing/build.ts';
+import { breathing, evaluatorOf, graph, meshOf, node, project, SHOWN, swell, wire } from '../../testing/build.ts';
 import { shownResults } from '../network/shown.ts';
 import { Cancelled, Evaluator, type Evaluation } from './evaluator.ts';
 import { problemWords } from '../node/problems.ts';
@@ -369,6 +369,12 @@ describe('what is wrong stays where it is', () => {
     const e = run(project([g, again]), [SHOWN, { node: 'show9', port: 'shown' }]);
     expect(codes(e, 'show')).toEqual(['two-writers']);
     expect(codes(e, 'show9')).toEqual(['two-writers']);
+    // One that is skipped makes nothing: the other is alone, and who reads the result reads its.
+    const off = { ...again, nodes: again.nodes.map((n) => (n.id === 'show9' ? { ...n, skip: true } : n)) };
+    const reads = graph([node('reads', 'scene-mesh', { settings: { object: 'fish', read: 'result', space: 'own' } })], [], 'reads');
+    const one = run(project([g, off, reads]), [SHOWN, { node: 'reads', port: 'mesh' }]);
+    expect(codes(one, 'show')).toEqual([]);
+    expect(meshOf(one.value({ node: 'reads', port: 'mesh' })).positions).toEqual(meshOf(one.value(SHOWN)).positions);
   });
 
   test('a value that is not finite is told at the node of the chain that made it, with its index', () => {

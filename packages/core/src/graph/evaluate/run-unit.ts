@@ -228,7 +228,7 @@ export class UnitRun implements NodeAccess {
         needs: KIND_WORDS[port.kind],
       });
     }
-    if (port.kind === 'mesh' && value.form === 'copies') return this.copiesAsPoints(value);
+    if (port.kind === 'mesh' && value.form === 'copies') return this.copiesAsPoints(value, port.joinsCopies === true);
     if (port.uniform && (value.form === 'pending' || value.form === 'column')) {
       this.fail({ code: 'needs-single', port: port.label, count: value.count });
     }
@@ -236,11 +236,11 @@ export class UnitRun implements NodeAccess {
   }
 
   /** Copies become points where a node needs them, and its card says so. */
-  private copiesAsPoints({ copies }: CopiesValue): Value {
+  private copiesAsPoints({ copies }: CopiesValue, isMeant: boolean): Value {
     const count = copiedPoints(copies);
     if (count > MOST_COPIED_POINTS)
       this.fail({ code: 'limit', what: 'The points of all copies', count, most: MOST_COPIED_POINTS });
-    if (!this.entry.problems.some((p) => p.code === 'copies-made-points'))
+    if (!isMeant && !this.entry.problems.some((p) => p.code === 'copies-made-points'))
       this.problem({ code: 'copies-made-points', copies: copies.count, points: count }, 'note');
     return meshValue(copiesToMesh(copies));
   }

@@ -55,7 +55,7 @@ export interface FacetGraph {
   readonly units: ReadonlyMap<Vertex, Unit>;
   /** The unit of `node.port`. */
   readonly unitOfPort: ReadonlyMap<string, Vertex>;
-  /** Show Mesh nodes that make the result of an object. */
+  /** Show Mesh nodes that make the result of an object; skipped ones make none. */
   readonly writers: ReadonlyMap<string, readonly ResolvedNode[]>;
   /** Nodes that make an object's carrier or numbers of its channels, by object. */
   readonly drivers: ReadonlyMap<string, readonly Driver[]>;
@@ -78,9 +78,10 @@ export const facetGraph = memoizeWithin((catalogue: Catalogue, project: Project)
       units.set(unit.vertex, unit);
       for (const port of unit.ports) unitOfPort.set(`${node.record.id}.${port}`, unit.vertex);
     }
+    // What is skipped shows and drives nothing.
+    if (node.record.skip) continue;
     const object = node.definition?.shows?.(node.settings).object;
     if (object) writers.set(object, [...(writers.get(object) ?? []), node]);
-    if (node.record.skip) continue;
     for (const { object: driven, channel } of node.definition?.drives?.(node.settings, project) ?? [])
       drivers.set(driven, [...(drivers.get(driven) ?? []), { node, channel }]);
   }

@@ -38,6 +38,8 @@ export interface InputPort {
   unit?: string;
   /** Takes one value for the whole node, never a column. */
   uniform?: boolean;
+  /** Copies become points here because that is what the node is for: its card need not say so. */
+  joinsCopies?: boolean;
   /** May stay without a wire and without a default. */
   optional?: boolean;
   /** Of a weight: the input whose points a falloff is weighed on; `mesh` when left out. */

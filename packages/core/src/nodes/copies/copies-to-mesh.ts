@@ -9,7 +9,9 @@ export const copiesToMesh: NodeDefinition = {
   group: 'Copies',
   summary: 'Turns copies into one mesh that has all their points. Nodes that need points do the same by themselves.',
   keywords: ['single mesh', 'join', 'points', 'geometry'],
-  inputs: () => [{ id: 'mesh', label: 'copies', kind: 'mesh', help: 'The copies; a mesh goes through as it is.' }],
+  inputs: () => [
+    { id: 'mesh', label: 'copies', kind: 'mesh', joinsCopies: true, help: 'The copies; a mesh goes through as it is.' },
+  ],
   outputs: () => [MESH_OUT],
   settings: [],
   sentence: () => 'one mesh of all copies',

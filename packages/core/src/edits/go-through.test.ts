@@ -1,0 +1,113 @@
+import { expect, test } from 'vitest';
+import { boundsOf } from '../geometry/bounds.ts';
+import { makeSphere } from '../geometry/primitives.ts';
+import { Evaluator } from '../graph/evaluate/evaluator.ts';
+import { SHOWN_PORT } from '../graph/node/definition.ts';
+import { shownResults } from '../graph/network/shown.ts';
+import { CATALOGUE } from '../nodes/index.ts';
+import { readProjectFile, writeProjectFile } from '../project/file.ts';
+import type { Project } from '../project/schema.ts';
+import { graph, node, project } from '../testing/build.ts';
+import { isClosed } from '../nearest/signed.ts';
+import { volumeOf } from '../testing/surface.ts';
+import { constraintOf } from './constrain.ts';
+import { feedInto } from './flow-edits.ts';
+import { putNodeOn, throughPorts } from './go-through.ts';
+import { primitiveObject, PRIMITIVES, type Primitive } from './primitives.ts';
+import { forgetView, keepView, renameView } from './view-edits.ts';
+
+const type = (id: string) => CATALOGUE.get(id)!;
+
+test('a deformer put on an object begins its graph, the next goes on behind it, and both act in that order', () => {
+  const start = project([]);
+  const fish = start.objects[0];
+  const first = putNodeOn(CATALOGUE, start, type('transform'), fish)!;
+  const second = putNodeOn(CATALOGUE, first.project, type('twist'), fish)!;
+  expect(second.project.graphs).toHaveLength(1);
+  expect(second.graph).toBe(first.graph);
+  const [made] = second.project.graphs;
+  expect(made.nodes.map((n) => n.type).sort()).toEqual(['scene-mesh', 'show-mesh', 'transform', 'twist']);
+  const kind = (id: string) => made.nodes.find((n) => n.id === id)?.type;
+  expect(made.wires.map((w) => `${kind(w.from.node)} > ${kind(w.to.node)}`).sort()).toEqual([
+    'scene-mesh > transform',
+    'transform > twist',
+    'twist > show-mesh',
+  ]);
+  const places = made.nodes.map((n) => n.position.join());
+  expect(new Set(places).size).toBe(places.length);
+  const moved: Project = {
+    ...second.project,
+    graphs: [
+      { ...made, nodes: made.nodes.map((n) => (n.type === 'transform' ? { ...n, inputs: { translate: [0, 5, 0] } } : n)) },
+    ],
+  };
+  const evaluator = new Evaluator(CATALOGUE);
+  evaluator.setAsset('mesh', makeSphere(1, 8, 12));
+  const [{ node: id, object }] = shownResults(CATALOGUE, moved);
+  expect(object).toBe('fish');
+  const value = evaluator
+    .evaluate({ project: moved, frame: 1, wanted: [{ node: id, port: SHOWN_PORT }] })
+    .value({ node: id, port: SHOWN_PORT });
+  if (value?.form !== 'geometry') throw new Error('Nothing came out.');
+  const y = value.mesh.positions.filter((_, i) => i % 3 === 1);
+  expect(Math.min(...y)).toBeCloseTo(4, 5);
+  expect(Math.max(...y)).toBeCloseTo(6, 5);
+  expect(putNodeOn(CATALOGUE, start, type('scene-locator'), fish)).toBeUndefined();
+});
+
+test('every deformer says where a mesh goes through it; what shows one, or makes one, does not', () => {
+  for (const d of CATALOGUE.values()) {
+    const ports = throughPorts(d);
+    if (d.group === 'Deformers') expect(ports, d.id).toBeDefined();
+    if (d.shows || d.id.startsWith('make-')) expect(ports, d.id).toBeUndefined();
+  }
+  expect(constraintOf('hand-over')).toBe('handOver');
+  expect(constraintOf('twist')).toBeUndefined();
+});
+
+test('what a new card gives goes into the first free input that is for just that; plain numbers are not guessed', () => {
+  const g = graph(
+    [node('bulge', 'bulge'), node('swell', 'swell-out'), node('here', 'scene-locator')],
+    ['here.position > bulge.centre'],
+  );
+  const fed = (to: string, from: string) => {
+    const w = feedInto(CATALOGUE, g, to, node('new', from));
+    return w && `${w.from.port} > ${w.to.port}`;
+  };
+  expect(fed('swell', 'shape-falloff')).toBe('falloff > weight');
+  expect(fed('swell', 'make-box')).toBe('mesh > mesh');
+  expect(fed('swell', 'number')).toBeUndefined();
+  const open = { ...g, wires: [] };
+  expect(feedInto(CATALOGUE, open, 'bulge', node('new', 'scene-locator'))?.to.port).toBe('centre');
+  // The centre is taken already.
+  expect(fed('bulge', 'scene-locator')).not.toContain('centre');
+});
+
+test('plain shapes are closed where they can be, stand on the ground, and come back from a file', () => {
+  const volumes: Record<Primitive, number> = { box: 1, sphere: (4 / 3) * Math.PI * 0.125, tube: Math.PI * 0.09 * 1.5, grid: 0 };
+  let p = project([]);
+  for (const shape of Object.keys(PRIMITIVES) as Primitive[]) {
+    const { mesh, asset, object } = primitiveObject(p, shape);
+    if (shape !== 'grid') {
+      expect(isClosed(mesh), shape).toBe(true);
+      expect(volumeOf(mesh) / volumes[shape], shape).toBeGreaterThan(0.97);
+      expect(volumeOf(mesh) / volumes[shape], shape).toBeLessThan(1.001);
+    }
+    const lowest = boundsOf(mesh.positions).low[1] + object.channels.translate[1];
+    expect(lowest, shape).toBeCloseTo(0, 6);
+    expect(object.rest).toEqual(object.channels);
+    p = { ...p, assets: [...p.assets, asset], objects: [...p.objects, object] };
+    const back = readProjectFile(writeProjectFile(p, new Map([[asset.id, mesh]])));
+    expect(back.assets.get(asset.id)?.positions).toEqual(mesh.positions);
+  }
+  expect(primitiveObject(p, 'box').object.name).toBe('Box 2');
+});
+
+test('views are kept under names of their own, and forgotten', () => {
+  let p = keepView([1, 2, 3], [0, 1, 0])(keepView([3, 2, 1], [0, 0, 0])(project([])));
+  expect(p.views.map((v) => v.name)).toEqual(['View 1', 'View 2']);
+  p = renameView(p.views[1].id, 'Crane')(forgetView(p.views[0].id)(p));
+  expect(p.views.map((v) => [v.name, v.eye, v.target])).toEqual([['Crane', [1, 2, 3], [0, 1, 0]]]);
+  expect(keepView([0, 0, 1], [0, 0, 0])(p).views[1].name).toBe('View 1');
+  expect(readProjectFile(writeProjectFile(p, new Map())).project.views).toEqual(p.views);
+});
