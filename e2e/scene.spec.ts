@@ -146,7 +146,6 @@ test('graphs are searched by what they move, put into folders, ordered, made aga
   await expect(page.locator('[data-remark]')).toContainText('"Swell 2" is here. Skipped in it');
   await app.settled();
   await expect(messages).toHaveText(told);
-  await open();
   await expect.poll(shown).toEqual(['Swell', 'Swell 2', 'Crane aims', 'Lead weight']);
   await page.getByRole('button', { name: 'More of Swell 2' }).click();
   await page.getByRole('menuitem', { name: 'Remove' }).click();
