@@ -15,10 +15,10 @@ import { takeModuleFiles } from './modules/library-commands.ts';
 import { MAKE_EVENT, moduleCommands } from './modules/commands.ts';
 import { Leaving } from './leaving.tsx';
 import type { PageCommand } from './page-command.ts';
+import { usePageKeys } from './page-keys.ts';
 import { PaletteDialog } from './palette-dialog.tsx';
-import { keyBeside } from './keys/keys-panel.tsx';
 import { ADDITIONS } from './scene/add-object.ts';
-import { keyPicked, poseCommands } from './scene/commands.ts';
+import { poseCommands } from './scene/commands.ts';
 import { readChannelsFile } from './scene/read-channels.ts';
 import { RENAME_EVENT } from './scene/object-menu.ts';
 import { TimeStrip } from './time/time-strip.tsx';
@@ -31,10 +31,6 @@ const ExportDialog = lazy(() => import('./export-dialog.tsx').then((m) => ({ def
 const ImportDialog = lazy(() => import('./import-dialog.tsx').then((m) => ({ default: m.ImportDialog })));
 const RenameDialog = lazy(() => import('./scene/rename-dialog.tsx').then((m) => ({ default: m.RenameDialog })));
 const MakeDialog = lazy(() => import('./modules/make-dialog.tsx').then((m) => ({ default: m.MakeDialog })));
-
-/** Where Page Up and Page Down go through what is listed. */
-const inList = (at: HTMLElement): boolean =>
-  at.closest?.('input, textarea, [contenteditable], [role="grid"], [role="tree"], [role="dialog"]') !== null;
 
 /** Scene and settings, bench, stage over readout, time strip. */
 export default function BuildPage() {
@@ -93,35 +89,7 @@ export default function BuildPage() {
     void bring(given);
   }, [open, location, go]);
 
-  useEffect(() => {
-    const key = (e: KeyboardEvent) => {
-      const typing = (e.target as HTMLElement).closest?.('input, textarea, [contenteditable]');
-      const command = e.ctrlKey || e.metaKey;
-      if (command && e.key.toLowerCase() === 'z') store.dispatch(e.shiftKey ? redone() : undone());
-      else if (command && e.key.toLowerCase() === 'y') store.dispatch(redone());
-      else if (command && e.key.toLowerCase() === 's') {
-        const { project: now } = store.getState().project;
-        if (now) saveProjectFile(now);
-      } else if (e.key === ' ' && !typing && !(e.target as HTMLElement).closest?.('button, [role="slider"], [role="treeitem"]'))
-        store.dispatch(uiSet({ playing: !store.getState().ui.playing }));
-      else if (!command && !typing && e.key.toLowerCase() === 'k') keyPicked();
-      else if (!command && !typing && e.key.toLowerCase() === 'w') (e.shiftKey ? toggleStageAlone : arrange)();
-      else if (
-        !command &&
-        !e.defaultPrevented &&
-        (e.key === 'PageDown' || e.key === 'PageUp') &&
-        !inList(e.target as HTMLElement)
-      )
-        GRAPH_COMMANDS[e.key === 'PageDown' ? 'next' : 'previous'].run();
-      else if (!command && !typing && ['h', 'j'].includes(e.key.toLowerCase())) {
-        const to = keyBeside(e.key.toLowerCase() === 'h' ? -1 : 1);
-        if (to !== undefined) store.dispatch(uiSet({ frame: to }));
-      } else return;
-      e.preventDefault();
-    };
-    window.addEventListener('keydown', key);
-    return () => window.removeEventListener('keydown', key);
-  }, []);
+  usePageKeys();
 
   const commands = useMemo(
     (): PageCommand[] => [
@@ -180,7 +148,7 @@ export default function BuildPage() {
   };
   return (
     <ReactFlowProvider>
-      <div
+      <main
         data-build={project.id}
         data-settled={settled}
         className="flex h-full flex-col"
@@ -192,6 +160,7 @@ export default function BuildPage() {
         onDragLeave={(e) => e.currentTarget === e.target && setOver(false)}
         onDrop={drop}
       >
+        <h1 className="sr-only">{project.name}</h1>
         <TopBar onExport={() => setExporting(true)} onImport={() => picker.current?.click()} />
         <WorkArea key={project.id} project={project.id} folds={folds} onImport={(given) => void bring(given)} />
         <TimeStrip />
@@ -232,7 +201,7 @@ export default function BuildPage() {
         </Suspense>
         <Leaving />
         <PaletteDialog commands={commands} />
-      </div>
+      </main>
     </ReactFlowProvider>
   );
 }

@@ -1,6 +1,7 @@
 import { Select } from 'radix-ui';
 import { ChevronDown } from 'lucide-react';
 import { LongChoice, TRIGGER, type ChoiceProps } from './long-choice.tsx';
+import { over } from './over.ts';
 
 /** From so many options on, one is found by typing. */
 const MANY = 40;
@@ -19,7 +20,7 @@ function ShortChoice({ value, options, onChange, label, empty }: ChoiceProps) {
         </span>
         <ChevronDown size={14} className="shrink-0 text-faint" />
       </Select.Trigger>
-      <Select.Portal>
+      <Select.Portal container={over()}>
         <Select.Content
           position="popper"
           sideOffset={4}

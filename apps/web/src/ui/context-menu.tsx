@@ -1,6 +1,7 @@
 import { ContextMenu as Primitive } from 'radix-ui';
 import { useState, type MouseEvent, type ReactElement } from 'react';
 import { MENU, MenuRows, type MenuItem } from './menu.tsx';
+import { over } from './over.ts';
 
 export type MenuItems = readonly (MenuItem | null)[];
 
@@ -28,7 +29,7 @@ export function ContextMenu({
       >
         {children}
       </Primitive.Trigger>
-      <Primitive.Portal>
+      <Primitive.Portal container={over()}>
         <Primitive.Content className={MENU} data-context-menu collisionPadding={8}>
           <MenuRows items={items} of={Primitive} />
         </Primitive.Content>

@@ -1,10 +1,15 @@
 import { grouped } from '@umberfish/core';
 
+/** A nanometre, a billionth of a degree: less is what rounding leaves. */
+const DUST = 1e-9;
+
 /** A number for reading: as many digits as matter, never an endless tail. */
 export function formatNumber(v: number, digits = 3): string {
   if (Number.isNaN(v)) return 'NaN';
   if (!Number.isFinite(v)) return v > 0 ? '∞' : '−∞';
   const size = Math.abs(v);
+  // What computing leaves of nothing is nothing to a reader.
+  if (size < DUST) return (0).toFixed(digits);
   if (size >= 1e7 || (size !== 0 && size < 10 ** -digits / 2)) return v.toExponential(1).replaceAll('-', '−');
   return v.toFixed(size >= 1000 ? 1 : digits).replace('-', '−');
 }

@@ -1,5 +1,6 @@
 import { Tooltip } from 'radix-ui';
 import type { ReactElement, ReactNode } from 'react';
+import { over } from './over.ts';
 
 /** Help on hover and focus. */
 export function Hint({
@@ -15,7 +16,7 @@ export function Hint({
   return (
     <Tooltip.Root>
       <Tooltip.Trigger asChild>{children}</Tooltip.Trigger>
-      <Tooltip.Portal>
+      <Tooltip.Portal container={over()}>
         <Tooltip.Content
           side={side}
           sideOffset={6}

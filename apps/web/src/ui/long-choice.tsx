@@ -3,6 +3,7 @@ import { ChevronDown } from 'lucide-react';
 import { Popover } from 'radix-ui';
 import { useState } from 'react';
 import { grouped } from '@umberfish/core';
+import { over } from './over.ts';
 
 /** What a field that chooses one of several takes. */
 export interface ChoiceProps {
@@ -42,7 +43,7 @@ export function LongChoice({ value, options, onChange, label, empty }: ChoicePro
         <span className="truncate">{chosen?.label ?? empty ?? 'Choose…'}</span>
         <ChevronDown size={14} className="shrink-0 text-faint" />
       </Popover.Trigger>
-      <Popover.Portal>
+      <Popover.Portal container={over()}>
         <Popover.Content
           align="start"
           sideOffset={4}

@@ -1,5 +1,6 @@
 import { DropdownMenu, type ContextMenu } from 'radix-ui';
 import { useRef, type ReactElement, type ReactNode } from 'react';
+import { over } from './over.ts';
 
 export interface MenuItem {
   label: ReactNode;
@@ -49,9 +50,9 @@ export function Menu({
     item?.takesFocus ? { ...item, onSelect: () => ((isTaken.current = true), item.onSelect()) } : item,
   );
   return (
-    <DropdownMenu.Root>
+    <DropdownMenu.Root modal={false}>
       <DropdownMenu.Trigger asChild>{trigger}</DropdownMenu.Trigger>
-      <DropdownMenu.Portal>
+      <DropdownMenu.Portal container={over()}>
         <DropdownMenu.Content
           align={align}
           sideOffset={4}

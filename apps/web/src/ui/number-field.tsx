@@ -10,6 +10,7 @@ import {
   type NumberSource,
 } from '@umberfish/core';
 import { plainNumber } from './format.ts';
+import { over } from './over.ts';
 
 /** What is typed: a number, or an expression. */
 export type TypedNumber = Exclude<NumberSource, { keys: unknown }>;
@@ -202,7 +203,7 @@ export function NumberField({
         />
         {unit && <span className="number pr-1.5 text-[11px] text-faint select-none">{unit}</span>}
       </Popover.Anchor>
-      <Popover.Portal>
+      <Popover.Portal container={over()}>
         <Popover.Content
           role="alert"
           data-refused={label}

@@ -220,11 +220,7 @@ export function ResponseEditor({ value, onChange }: Props) {
       </div>
       <div className="flex items-center gap-3">
         <Menu
-          trigger={
-            <span>
-              <Button look="framed">Presets</Button>
-            </span>
-          }
+          trigger={<Button look="framed">Presets</Button>}
           items={Object.entries(RESPONSE_PRESETS).map(([label, preset]) => ({
             label,
             onSelect: () => onChange({ ...preset, invert: value.invert }, null),

@@ -17,6 +17,7 @@ import { applyEdit, selectProject, useStore } from '../../state/store.ts';
 import { DROP_LOOKS, useDragRow } from '../../ui/drag-row.ts';
 import { Menu } from '../../ui/menu.tsx';
 import { copyGraph, dropGraph, newGraph, openGraph } from './graph-commands.ts';
+import { over } from '../../ui/over.ts';
 
 /** What is being typed: another name for a graph, for its folder, or for a folder. */
 interface Naming {
@@ -39,7 +40,7 @@ export function GraphList() {
         <span className="truncate">{current?.name ?? 'No graph'}</span>
         <ChevronDown size={13} className="shrink-0 text-faint" />
       </Popover.Trigger>
-      <Popover.Portal>
+      <Popover.Portal container={over()}>
         <Popover.Content
           align="start"
           sideOffset={4}
@@ -102,7 +103,7 @@ function List({ project, current, onClose }: { project: Project; current: string
       </div>
       <div ref={list} className="min-h-0 flex-1 overflow-auto p-1 select-none">
         {folders.map(({ folder, graphs }, i) => (
-          <div key={`${folder} ${i}`} role="list" aria-label={folder || 'Graphs'}>
+          <div key={`${folder} ${i}`}>
             {folder !== '' && (
               <FolderRow
                 name={folder}
@@ -111,18 +112,20 @@ function List({ project, current, onClose }: { project: Project; current: string
                 onNamed={() => setNaming(null)}
               />
             )}
-            {graphs.map((g) => (
-              <Row
-                key={g.id}
-                graph={g}
-                about={about(g)}
-                isIn={folder !== ''}
-                isCurrent={g.id === current}
-                naming={naming?.of === g.id ? naming.what : null}
-                onNaming={(what) => setNaming(what && { of: g.id, what })}
-                onChoose={() => choose(g.id)}
-              />
-            ))}
+            <div role="list" aria-label={folder || 'Graphs'}>
+              {graphs.map((g) => (
+                <Row
+                  key={g.id}
+                  graph={g}
+                  about={about(g)}
+                  isIn={folder !== ''}
+                  isCurrent={g.id === current}
+                  naming={naming?.of === g.id ? naming.what : null}
+                  onNaming={(what) => setNaming(what && { of: g.id, what })}
+                  onChoose={() => choose(g.id)}
+                />
+              ))}
+            </div>
           </div>
         ))}
         {found.length === 0 && <p className="px-2 py-1.5 text-soft">No graph is called that, or moves that.</p>}

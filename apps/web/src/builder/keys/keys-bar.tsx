@@ -46,7 +46,7 @@ export function KeysBar({ rows, chosen, onChange, onFit, onRemove, onCopy, onPas
   };
   const small = '!h-6 !px-1.5 text-xs';
   return (
-    <header
+    <div
       className="flex h-8 shrink-0 items-center gap-0.5 overflow-hidden border-b border-line px-2"
       role="toolbar"
       aria-label="Keys"
@@ -115,11 +115,9 @@ export function KeysBar({ rows, chosen, onChange, onFit, onRemove, onCopy, onPas
         <Menu
           key={side}
           trigger={
-            <span>
-              <Button className={small} disabled={none} hint={`What the track does ${side} its keys`}>
-                {side}: {none ? '…' : end(side)} ▾
-              </Button>
-            </span>
+            <Button className={small} disabled={none} hint={`What the track does ${side} its keys`}>
+              {side}: {none ? '…' : end(side)} ▾
+            </Button>
           }
           items={TRACK_ENDS.map((v) => ({
             label: ENDS[v],
@@ -152,11 +150,9 @@ export function KeysBar({ rows, chosen, onChange, onFit, onRemove, onCopy, onPas
       <Menu
         align="end"
         trigger={
-          <span>
-            <Button className={small} disabled={none} hint="About the present frame">
-              Stretch ▾
-            </Button>
-          </span>
+          <Button className={small} disabled={none} hint="About the present frame">
+            Stretch ▾
+          </Button>
         }
         items={[
           { label: 'by numbers…', onSelect: () => setStretching(true) },
@@ -181,7 +177,7 @@ export function KeysBar({ rows, chosen, onChange, onFit, onRemove, onCopy, onPas
       <Button className={small} disabled={none} hint="Delete" aria-label="Delete keys" onClick={onRemove}>
         <Trash2 size={12} />
       </Button>
-    </header>
+    </div>
   );
 }
 

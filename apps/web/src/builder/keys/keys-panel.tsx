@@ -7,6 +7,7 @@ import {
   withoutKeys,
   type Key,
   type KeyTrack,
+  type Project,
   largest,
   smallest,
   changeTracks,
@@ -17,6 +18,7 @@ import {
 import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
 import { applyEdit, selectProject, store, useSend, useStore } from '../../state/store.ts';
 import { uiSet } from '../../state/ui-slice.ts';
+import { ContextMenu, type MenuItems } from '../../ui/context-menu.tsx';
 import { KeysArea } from './keys-area.tsx';
 import { inksOf } from './keys-drawing.tsx';
 import { KeysBar } from './keys-bar.tsx';
@@ -105,94 +107,135 @@ export function KeysPanel() {
     e.preventDefault();
     e.stopPropagation();
   };
+  const count = [...chosen.values()].reduce((n, f) => n + f.length, 0);
+  const shaped = (shape: Key['shape']) => () =>
+    change('Shape of keys', (t, frames) => ({
+      ...t,
+      keys: t.keys.map((k) => (frames.includes(k.frame) ? { ...k, shape } : k)),
+    }));
+  /** On the keys of a row, or of what is chosen. */
+  const menuAt = (target: Element): MenuItems => {
+    const row = rows.find((r) => r.key === target.closest<HTMLElement>('[data-row]')?.dataset.row);
+    const none = count === 0;
+    return [
+      ...(row
+        ? [
+            {
+              label: 'Choose its keys',
+              onSelect: () => setChosen(new Map([[row.key, row.track.keys.map((k) => k.frame)]])),
+            },
+          ]
+        : []),
+      { label: 'Choose all keys', keys: 'Ctrl A', onSelect: all },
+      null,
+      { label: 'Copy', keys: 'Ctrl C', disabled: none, onSelect: copy },
+      { label: 'Paste at this frame', keys: 'Ctrl V', disabled: copied === null, onSelect: paste },
+      { label: 'Delete', keys: 'Del', disabled: none, onSelect: remove },
+      null,
+      ...(['curve', 'straight', 'step'] as const).map((s) => ({
+        label: `${s[0].toUpperCase()}${s.slice(1)} after it`,
+        disabled: none,
+        onSelect: shaped(s),
+      })),
+      null,
+      { label: 'Show all keys', keys: 'F', onSelect: fit },
+    ];
+  };
   return (
-    <section
-      ref={root}
-      aria-label="Keys"
-      tabIndex={0}
-      onKeyDown={onKey}
-      data-keys-panel={mode}
-      data-rows={rows.length}
-      data-chosen={[...chosen.values()].reduce((n, f) => n + f.length, 0)}
-      className="flex h-full flex-col bg-paper outline-none"
-    >
-      <KeysBar
-        rows={rows}
-        chosen={chosen}
-        onChange={change}
-        onFit={fit}
-        onRemove={remove}
-        onCopy={copy}
-        onPaste={paste}
-        onStretch={stretch}
-        canPaste={copied !== null}
-        onMoved={(by) => setChosen(chosenAt(chosen, (f) => f + by))}
-      />
-      <div className="flex min-h-0 flex-1">
-        <ul
-          ref={list}
-          className="w-[200px] shrink-0 overflow-y-auto border-r border-line text-xs"
-          style={{ marginTop: RULER }}
-          onScroll={(e) => setTop(e.currentTarget.scrollTop)}
-        >
-          {rows.map((r) => (
-            <li key={r.key} className="flex items-center gap-1.5 px-2" style={{ height: ROW }}>
-              {mode === 'curves' && (
-                <span
-                  className={`h-0.5 w-3 shrink-0 ${hidden.has(r.key) ? 'opacity-20' : ''}`}
-                  style={{ background: inks.get(r.key) }}
-                />
-              )}
-              <button
-                type="button"
-                data-row={r.key}
-                aria-pressed={!hidden.has(r.key)}
-                className={`min-w-0 flex-1 truncate text-left ${hidden.has(r.key) && mode === 'curves' ? 'text-faint line-through' : 'hover:text-umber'}`}
-                onClick={(e) => {
-                  if (mode === 'curves' && !e.shiftKey) {
-                    const next = new Set(hidden);
-                    if (!next.delete(r.key)) next.add(r.key);
-                    return setHidden(next);
-                  }
-                  setChosen(new Map([...(e.shiftKey ? chosen : []), [r.key, r.track.keys.map((k) => k.frame)]]));
-                }}
-              >
-                <span className="text-soft">{r.owner}</span> {r.label}
-              </button>
-            </li>
-          ))}
-          {rows.length === 0 && (
-            <li className="p-2 leading-snug text-soft">
-              No keys {objects.length + nodes.length > 0 ? 'on what is picked' : 'yet'}. Pick objects or cards and press K, or
-              click a channel's letter.
-            </li>
-          )}
-        </ul>
-        <KeysArea
-          rows={seen}
-          inks={inks}
-          mode={mode}
-          view={view}
-          onView={setView}
+    <ContextMenu itemsAt={menuAt}>
+      <section
+        ref={root}
+        aria-label="Keys"
+        tabIndex={0}
+        onKeyDown={onKey}
+        data-keys-panel={mode}
+        data-rows={rows.length}
+        data-chosen={count}
+        className="flex h-full flex-col bg-paper outline-none"
+      >
+        <KeysBar
+          rows={rows}
           chosen={chosen}
-          onChosen={setChosen}
-          frame={frame}
-          onFrame={(f) => send(uiSet({ frame: f, playing: false }))}
-          onFocus={() => root.current?.focus()}
-          top={top}
-          onScroll={scroll}
+          onChange={change}
+          onFit={fit}
+          onRemove={remove}
+          onCopy={copy}
+          onPaste={paste}
+          onStretch={stretch}
+          canPaste={copied !== null}
+          onMoved={(by) => setChosen(chosenAt(chosen, (f) => f + by))}
         />
-      </div>
-    </section>
+        <div className="flex min-h-0 flex-1">
+          <ul
+            ref={list}
+            className="w-[200px] shrink-0 overflow-y-auto border-r border-line text-xs"
+            style={{ marginTop: RULER }}
+            onScroll={(e) => setTop(e.currentTarget.scrollTop)}
+          >
+            {rows.map((r) => (
+              <li key={r.key} className="flex items-center gap-1.5 px-2" style={{ height: ROW }}>
+                {mode === 'curves' && (
+                  <span
+                    className={`h-0.5 w-3 shrink-0 ${hidden.has(r.key) ? 'opacity-20' : ''}`}
+                    style={{ background: inks.get(r.key) }}
+                  />
+                )}
+                <button
+                  type="button"
+                  data-row={r.key}
+                  aria-pressed={!hidden.has(r.key)}
+                  className={`min-w-0 flex-1 truncate text-left ${hidden.has(r.key) && mode === 'curves' ? 'text-faint line-through' : 'hover:text-umber'}`}
+                  onClick={(e) => {
+                    if (mode === 'curves' && !e.shiftKey) {
+                      const next = new Set(hidden);
+                      if (!next.delete(r.key)) next.add(r.key);
+                      return setHidden(next);
+                    }
+                    setChosen(new Map([...(e.shiftKey ? chosen : []), [r.key, r.track.keys.map((k) => k.frame)]]));
+                  }}
+                >
+                  <span className="text-soft">{r.owner}</span> {r.label}
+                </button>
+              </li>
+            ))}
+            {rows.length === 0 && (
+              <li className="p-2 leading-snug text-soft">
+                No keys {objects.length + nodes.length > 0 ? 'on what is picked' : 'yet'}. Pick objects or cards and press K, or
+                click a channel's letter.
+              </li>
+            )}
+          </ul>
+          <KeysArea
+            rows={seen}
+            inks={inks}
+            mode={mode}
+            view={view}
+            onView={setView}
+            chosen={chosen}
+            onChosen={setChosen}
+            frame={frame}
+            onFrame={(f) => send(uiSet({ frame: f, playing: false }))}
+            onFocus={() => root.current?.focus()}
+            top={top}
+            onScroll={scroll}
+          />
+        </div>
+      </section>
+    </ContextMenu>
   );
+}
+
+/** Frames at which what is picked has keys; where that has none, at which anything has. */
+export function keyFrames(project: Project, objects: readonly string[], nodes: readonly string[]): number[] {
+  let rows = trackRows(catalogue(), project, objects, nodes);
+  if (rows.length === 0) rows = trackRows(catalogue(), project, [], []);
+  return [...new Set(rows.flatMap((r) => r.track.keys.map((k) => k.frame)))];
 }
 
 /** The nearest key before or after a frame, of what is picked or of everything. */
 export function keyBeside(direction: 1 | -1): number | undefined {
   const { project, ui } = { project: store.getState().project.project, ui: store.getState().ui };
   if (!project) return undefined;
-  let rows = trackRows(catalogue(), project, ui.objects, ui.nodes);
-  if (rows.length === 0) rows = trackRows(catalogue(), project, [], []);
-  const frames = rows.flatMap((r) => r.track.keys.map((k) => k.frame)).filter((f) => (f - ui.frame) * direction > 0);
+  const frames = keyFrames(project, ui.objects, ui.nodes).filter((f) => (f - ui.frame) * direction > 0);
   return frames.length === 0 ? undefined : direction > 0 ? smallest(frames) : largest(frames);
 }

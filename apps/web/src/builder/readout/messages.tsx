@@ -38,15 +38,15 @@ export function useMessages(): Message[] {
   }, [reports, project]);
 }
 
-const WORDS: Record<Severity, string> = { error: 'Error', warning: 'Note', note: 'Note' };
+const WORDS: Record<Severity, string> = { error: 'Error', warning: 'Warning', note: 'Note' };
 
 export function Messages({ messages }: { messages: readonly Message[] }) {
   if (messages.length === 0) return <p className="p-4 text-soft">Nothing is wrong with what is evaluated.</p>;
   return (
-    <ul className="divide-y divide-line" data-messages>
+    <ul className="divide-y divide-line select-text" data-messages>
       {messages.map((m) => (
         <li key={m.key} className="flex gap-3 px-3 py-2">
-          <span className={`w-10 shrink-0 ${m.severity === 'error' ? 'font-semibold text-rust' : 'text-soft'}`}>
+          <span className={`w-14 shrink-0 ${m.severity === 'error' ? 'font-semibold text-rust' : 'text-soft'}`}>
             {WORDS[m.severity]}
           </span>
           <div>

@@ -3,11 +3,12 @@ import { useCallback, useEffect, useMemo, useRef, useState, useSyncExternalStore
 import { several, COMPARED, summaryAt, type AttributePlace } from '@umberfish/core';
 import { engine } from '../../engine/index.ts';
 import type { TableHeader } from '../../engine/protocol.ts';
-import { useSend, useStore } from '../../state/store.ts';
+import { store, useSend, useStore } from '../../state/store.ts';
 import { uiSet } from '../../state/ui-slice.ts';
 import { download } from '../../storage/files.ts';
 import { Button } from '../../ui/button.tsx';
 import { Choice } from '../../ui/choice.tsx';
+import { ContextMenu, type MenuItems } from '../../ui/context-menu.tsx';
 import { formatCount, formatNumber } from '../../ui/format.ts';
 import { CompareBar, CompareMenu } from './compare-bar.tsx';
 import { useRowWindow } from '../../ui/row-window.ts';
@@ -166,85 +167,126 @@ function ValueTable({ table, name }: { table: TableHeader; name: string }) {
         )}
       </div>
       <CompareBar table={table} />
-      <div className="min-h-0 flex-1 overflow-x-auto overflow-y-hidden">
-        <div className="flex h-full flex-col" style={{ minWidth: grid.minWidth }}>
+      <ContextMenu itemsAt={(target) => rowMenu(target, table, setSort)}>
+        <div className="min-h-0 flex-1 overflow-x-auto overflow-y-hidden">
           <div
-            role="row"
-            className="grid h-9 shrink-0 items-end border-b border-line bg-raised pr-3 pb-1 text-xs leading-tight"
-            style={grid}
-          >
-            <span className="px-2 text-right text-faint">{names}</span>
-            {table.columns.map((c, i) => (
-              <button
-                key={i}
-                type="button"
-                onClick={() => cycle(i)}
-                aria-label={`Sort by ${c.label} ${c.part}`}
-                className="min-w-0 px-2 text-right hover:text-umber"
-              >
-                <span className="block truncate font-semibold">
-                  {c.part && i > 0 && table.columns[i - 1].label === c.label ? '\u00a0' : c.label}
-                </span>
-                <span className="flex items-center justify-end gap-1 text-faint">
-                  {sort?.column === i && (sort.descending ? <ArrowDown size={11} /> : <ArrowUp size={11} />)}
-                  {c.part} {c.unit || (c.part ? '' : '\u00a0')}
-                </span>
-              </button>
-            ))}
-          </div>
-          <div
-            ref={body}
             role="grid"
             aria-label="Values"
             aria-rowcount={table.rows}
-            tabIndex={0}
-            onKeyDown={onKey}
-            onScroll={window_.onScroll}
-            data-first={window_.first}
-            data-version={table.version}
-            className="relative min-h-0 flex-1 overflow-x-hidden overflow-y-auto"
+            className="flex h-full flex-col"
+            style={{ minWidth: grid.minWidth }}
           >
-            {/* At least as high as the view: rows hang from its lower end. */}
-            <div style={{ height: window_.height, minHeight: '100%' }} />
-            <div className="sticky bottom-0 left-0" style={{ height: 0 }}>
-              <div className="absolute inset-x-0" style={{ bottom: 0, height: window_.viewHeight }}>
-                {rows &&
-                  Array.from(rows.elements, (index, r) => {
-                    const on_ = index === element && table.on !== 'single';
-                    const changed = table.columns.some(
-                      (c, i) => isDifference(c.part) && rows.numbers[r * table.columns.length + i] !== 0,
-                    );
-                    return (
-                      <div
-                        key={r}
-                        role="row"
-                        data-row={index}
-                        aria-selected={on_}
-                        data-changed-row={changed || undefined}
-                        onClick={() => send(uiSet({ element: index }))}
-                        className={`number grid cursor-pointer items-center border-b border-line pr-1 text-xs ${changed ? 'shadow-[inset_3px_0_0_var(--clay)]' : ''} ${on_ ? 'bg-pick-wash text-pick' : 'hover:bg-sunk'}`}
-                        style={{ ...grid, height: ROW_HEIGHT }}
-                      >
-                        <span className="px-2 text-right text-faint">{table.on === 'single' ? '' : index}</span>
-                        {table.columns.map((c, i) => {
-                          const v = rows.numbers[r * table.columns.length + i];
-                          return (
-                            <span
-                              key={i}
-                              className={`truncate px-2 text-right ${Number.isFinite(v) ? '' : 'text-rust'} ${isDifference(c.part) ? (v === 0 ? 'text-faint' : 'font-semibold text-umber') : ''}`}
-                            >
-                              {c.whole ? String(v) : formatNumber(v, 4)}
-                            </span>
-                          );
-                        })}
-                      </div>
-                    );
-                  })}
+            <div
+              role="row"
+              className="grid h-9 shrink-0 items-end border-b border-line bg-raised pr-3 pb-1 text-xs leading-tight"
+              style={grid}
+            >
+              <span role="columnheader" className="px-2 text-right text-faint">
+                {names}
+              </span>
+              {table.columns.map((c, i) => (
+                <span key={i} role="columnheader" className="min-w-0">
+                  <button
+                    type="button"
+                    data-column={i}
+                    onClick={() => cycle(i)}
+                    aria-label={`Sort by ${c.label} ${c.part}`}
+                    className="w-full min-w-0 px-2 text-right hover:text-umber"
+                  >
+                    <span className="block truncate font-semibold">
+                      {c.part && i > 0 && table.columns[i - 1].label === c.label ? '\u00a0' : c.label}
+                    </span>
+                    <span className="flex items-center justify-end gap-1 text-faint">
+                      {sort?.column === i && (sort.descending ? <ArrowDown size={11} /> : <ArrowUp size={11} />)}
+                      {c.part} {c.unit || (c.part ? '' : '\u00a0')}
+                    </span>
+                  </button>
+                </span>
+              ))}
+            </div>
+            <div
+              ref={body}
+              role="rowgroup"
+              tabIndex={0}
+              onKeyDown={onKey}
+              onScroll={window_.onScroll}
+              data-first={window_.first}
+              data-version={table.version}
+              className="relative min-h-0 flex-1 overflow-x-hidden overflow-y-auto"
+            >
+              {/* At least as high as the view: rows hang from its lower end. */}
+              <div style={{ height: window_.height, minHeight: '100%' }} />
+              <div className="sticky bottom-0 left-0" style={{ height: 0 }}>
+                <div className="absolute inset-x-0" style={{ bottom: 0, height: window_.viewHeight }}>
+                  {rows &&
+                    Array.from(rows.elements, (index, r) => {
+                      const on_ = index === element && table.on !== 'single';
+                      const changed = table.columns.some(
+                        (c, i) => isDifference(c.part) && rows.numbers[r * table.columns.length + i] !== 0,
+                      );
+                      return (
+                        <div
+                          key={r}
+                          role="row"
+                          data-row={index}
+                          aria-selected={on_}
+                          data-changed-row={changed || undefined}
+                          onClick={() => send(uiSet({ element: index }))}
+                          className={`number grid cursor-pointer items-center border-b border-line pr-1 text-xs ${changed ? 'shadow-[inset_3px_0_0_var(--clay)]' : ''} ${on_ ? 'bg-pick-wash text-pick' : 'hover:bg-sunk'}`}
+                          style={{ ...grid, height: ROW_HEIGHT }}
+                        >
+                          <span role="rowheader" className="px-2 text-right text-faint">
+                            {table.on === 'single' ? '' : index}
+                          </span>
+                          {table.columns.map((c, i) => {
+                            const v = rows.numbers[r * table.columns.length + i];
+                            return (
+                              <span
+                                key={i}
+                                role="gridcell"
+                                data-column={i}
+                                className={`truncate px-2 text-right ${Number.isFinite(v) ? '' : 'text-rust'} ${isDifference(c.part) ? (v === 0 ? 'text-faint' : 'font-semibold text-umber') : ''}`}
+                              >
+                                {c.whole ? String(v) : formatNumber(v, 4)}
+                              </span>
+                            );
+                          })}
+                        </div>
+                      );
+                    })}
+                </div>
               </div>
             </div>
           </div>
         </div>
-      </div>
+      </ContextMenu>
     </div>
   );
+}
+
+/** What is offered on a row of the table, and on the head of a column. */
+function rowMenu(target: Element, table: TableHeader, onSort: (sort: Sort) => void): MenuItems {
+  const cell = target.closest<HTMLElement>('[data-column]');
+  const row = target.closest<HTMLElement>('[data-row]');
+  const column = cell ? Number(cell.dataset.column) : undefined;
+  const copy = (text: string) => void navigator.clipboard.writeText(text.replaceAll('−', '-'));
+  const cells = [...(row?.querySelectorAll('[role="gridcell"]') ?? [])].map((c) => c.textContent ?? '');
+  const mark = Number(row?.dataset.row);
+  const rows: MenuItems = row
+    ? [
+        ...(table.on === 'point'
+          ? [{ label: 'Mark it on the stage', onSelect: () => store.dispatch(uiSet({ element: mark })) }]
+          : []),
+        ...(column === undefined ? [] : [{ label: 'Copy the number', onSelect: () => copy(cells[column] ?? '') }]),
+        { label: 'Copy the row', onSelect: () => copy(cells.join('\t')) },
+      ]
+    : [];
+  if (column === undefined || table.rows < 2) return rows;
+  return [
+    ...rows,
+    ...(rows.length > 0 ? [null] : []),
+    { label: 'Smallest first', onSelect: () => onSort({ column, descending: false }) },
+    { label: 'Largest first', onSelect: () => onSort({ column, descending: true }) },
+    { label: 'In order of the index', onSelect: () => onSort(null) },
+  ];
 }

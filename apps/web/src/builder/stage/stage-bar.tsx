@@ -53,11 +53,7 @@ export function StageBar({ view, onFrame }: { view: View | null; onFrame(): void
       ))}
       <span className="mx-0.5 h-4 w-px bg-line" />
       <Menu
-        trigger={
-          <span>
-            <Button className="!h-6 !px-1 text-[11.5px]">{SHADINGS.find(([s]) => s === ui.shading)?.[1]} ▾</Button>
-          </span>
-        }
+        trigger={<Button className="!h-6 !px-1 text-[11.5px]">{SHADINGS.find(([s]) => s === ui.shading)?.[1]} ▾</Button>}
         items={SHADINGS.map(([shading, label]) => ({ label, onSelect: () => send(uiSet({ shading })) }))}
       />
       <Button
@@ -76,11 +72,7 @@ export function StageBar({ view, onFrame }: { view: View | null; onFrame(): void
       )}
       <Menu
         align="end"
-        trigger={
-          <span>
-            <Button className="!h-6 !px-1 text-[11.5px]">View ▾</Button>
-          </span>
-        }
+        trigger={<Button className="!h-6 !px-1 text-[11.5px]">View ▾</Button>}
         items={[
           { label: 'Frame what is picked, or all', keys: 'F', onSelect: onFrame },
           {
@@ -138,15 +130,9 @@ function PaintMenu() {
     <Menu
       align="end"
       trigger={
-        <span>
-          <Button
-            className="!h-6 max-w-28 !px-1.5 text-xs"
-            pressed={paint !== null}
-            hint="Show an attribute as colour or needles"
-          >
-            <span className="truncate">{paint ? paint.name : 'Attribute'}</span> ▾
-          </Button>
-        </span>
+        <Button className="!h-6 max-w-28 !px-1.5 text-xs" pressed={paint !== null} hint="Show an attribute as colour or needles">
+          <span className="truncate">{paint ? paint.name : 'Attribute'}</span> ▾
+        </Button>
       }
       items={[
         { label: 'No attribute', disabled: paint === null, onSelect: () => send(uiSet({ paint: null })) },

@@ -5,7 +5,7 @@ import { keepable } from '../../engine/engine.ts';
 import { engine } from '../../engine/index.ts';
 import { selectProject, store, useSend, useStore } from '../../state/store.ts';
 import { uiSet } from '../../state/ui-slice.ts';
-import { keyBeside } from '../keys/keys-panel.tsx';
+import { keyBeside, keyFrames } from '../keys/keys-panel.tsx';
 import { stepFor } from '../keys/view.ts';
 import { Button } from '../../ui/button.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
@@ -114,6 +114,7 @@ export function TimeStrip() {
       >
         <Kept first={first} span={span} />
         <Ticks first={first} last={last} />
+        <KeyMarks first={first} last={last} />
         <span
           className="pointer-events-none absolute inset-y-0 w-0.5 -translate-x-px bg-umber"
           style={{ left: `${((frame - first) / span) * 100}%` }}
@@ -173,6 +174,27 @@ function Kept({ first, span }: { first: number; span: number }) {
           key={b.from}
           className="absolute h-1 rounded-full bg-moss"
           style={{ left: at(b.from - 0.5), right: `calc(100% - ${at(b.to + 0.5)})` }}
+        />
+      ))}
+    </div>
+  );
+}
+
+/** Where what is picked has keys, or where anything has when that has none: the keys one goes to by H and J. */
+function KeyMarks({ first, last }: { first: number; last: number }) {
+  const project = useStore(selectProject);
+  const objects = useStore((s) => s.ui.objects);
+  const nodes = useStore((s) => s.ui.nodes);
+  const frames = useMemo(() => (project ? keyFrames(project, objects, nodes) : []), [project, objects, nodes]);
+  const seen = frames.filter((f) => f >= first && f <= last);
+  const span = Math.max(1, last - first);
+  return (
+    <div data-key-marks={seen.length} className="pointer-events-none absolute inset-x-0 bottom-[5px] h-1.5">
+      {seen.map((f) => (
+        <span
+          key={f}
+          className="absolute size-1.5 -translate-x-1/2 rotate-45 bg-rust"
+          style={{ left: `${((f - first) / span) * 100}%` }}
         />
       ))}
     </div>
