@@ -371,7 +371,11 @@ describe('what is wrong stays where it is', () => {
     expect(codes(e, 'show9')).toEqual(['two-writers']);
     // One that is skipped makes nothing: the other is alone, and who reads the result reads its.
     const off = { ...again, nodes: again.nodes.map((n) => (n.id === 'show9' ? { ...n, skip: true } : n)) };
-    const reads = graph([node('reads', 'scene-mesh', { settings: { object: 'fish', read: 'result', space: 'own' } })], [], 'reads');
+    const reads = graph(
+      [node('reads', 'scene-mesh', { settings: { object: 'fish', read: 'result', space: 'own' } })],
+      [],
+      'reads',
+    );
     const one = run(project([g, off, reads]), [SHOWN, { node: 'reads', port: 'mesh' }]);
     expect(codes(one, 'show')).toEqual([]);
     expect(meshOf(one.value({ node: 'reads', port: 'mesh' })).positions).toEqual(meshOf(one.value(SHOWN)).positions);
