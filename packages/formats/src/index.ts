@@ -1,5 +1,7 @@
 export * from './imported.ts';
+export * from './units.ts';
 export * from './import.ts';
+export * from './obj-extent.ts';
 export * from './obj-read.ts';
 export * from './obj-write.ts';
 export * from './gltf-read.ts';

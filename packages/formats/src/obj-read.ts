@@ -1,7 +1,8 @@
 import { counted, identity, makeMesh, makeTopology, type Attribute, type Material } from '@umberfish/core';
 import { FloatList, IntList } from './growing.ts';
 import { findHardEdges, withEdges } from './hard-edges.ts';
-import { FormatError, METRES_Y_UP, MOST_ELEMENTS, type Imported, type ImportUnits } from './imported.ts';
+import { FormatError, MOST_ELEMENTS, type Imported } from './imported.ts';
+import { METRES_Y_UP, type ImportUnits } from './units.ts';
 
 /** What `readObj` takes besides the text. */
 export interface ObjOptions {

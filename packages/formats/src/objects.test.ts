@@ -22,7 +22,8 @@ import {
   type Mesh,
   type Project,
 } from '@umberfish/core';
-import { FormatError, METRES_Y_UP } from './imported.ts';
+import { FormatError } from './imported.ts';
+import { METRES_Y_UP } from './units.ts';
 import { importMeshes } from './import.ts';
 import { readChannelsCsv, writeChannelsCsv } from './channels-csv.ts';
 import { writeGlb } from './gltf-write.ts';

@@ -2,7 +2,7 @@ import { ReactFlowProvider } from '@xyflow/react';
 import { lazy, Suspense, useEffect, useMemo, useRef, useState, type DragEvent } from 'react';
 import { usePanelRef } from 'react-resizable-panels';
 import { Link, useLocation, useNavigate, useParams } from 'react-router';
-import { METRES_Y_UP } from '@umberfish/formats';
+import { METRES_Y_UP } from '@umberfish/formats/units';
 import { redone, undone } from '../state/project-slice.ts';
 import { selectProject, store, useStore } from '../state/store.ts';
 import { uiSet } from '../state/ui-slice.ts';

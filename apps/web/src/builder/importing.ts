@@ -11,7 +11,7 @@ import {
   freeNames,
   newId,
 } from '@umberfish/core';
-import { wrap } from 'comlink';
+import { wrap, type Remote } from 'comlink';
 import type { ImportUnits } from '@umberfish/formats';
 import type { Reader, ReadFiles } from '../engine/import-worker.ts';
 import { engine } from '../engine/index.ts';
@@ -88,10 +88,19 @@ function recordOf(project: Project, o: ReadFiles['objects'][number], plain: Obje
 }
 
 /** Reads the files in a worker of their own, so that a large one does not hold up the page. */
-export async function readAway(files: readonly File[], units: ImportUnits): Promise<ReadFiles> {
+export const readAway = (files: readonly File[], units: ImportUnits): Promise<ReadFiles> =>
+  withReader(async (reader) => reader.read(await readFiles(files), units));
+
+/** The size of the largest of some OBJ files, in the units of the files; undefined where none tells. */
+export async function extentAway(files: readonly File[]): Promise<readonly [number, number, number] | undefined> {
+  const all = await withReader(async (reader) => reader.extents(await readFiles(files)));
+  return all.filter((e) => e !== undefined).sort((a, b) => Math.max(...b) - Math.max(...a))[0];
+}
+
+async function withReader<T>(work: (reader: Remote<Reader>) => Promise<T>): Promise<T> {
   const worker = new Worker(new URL('../engine/import-worker.ts', import.meta.url), { type: 'module' });
   try {
-    return await wrap<Reader>(worker).read(await readFiles(files), units);
+    return await work(wrap<Reader>(worker));
   } finally {
     worker.terminate();
   }

@@ -5,7 +5,7 @@ import { uiSet } from '../state/ui-slice.ts';
 import { saveProjectFile } from '../storage/files.ts';
 import { arrange, toggleStageAlone } from './arrangement.ts';
 import { GRAPH_COMMANDS } from './bench/graph-commands.ts';
-import { keyBeside } from './keys/keys-panel.tsx';
+import { keyBeside } from './keys/key-frames.ts';
 import { keyPicked } from './scene/commands.ts';
 import { FRAME_EVENT } from './stage/frame-event.ts';
 

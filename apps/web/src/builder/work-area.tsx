@@ -12,11 +12,11 @@ import { store, useStore } from '../state/store.ts';
 import { uiSet } from '../state/ui-slice.ts';
 import { keepLayout, readLayout, sharesOf, SIDE_IN_PIXELS } from './arrangement.ts';
 import { Bench } from './bench/bench.tsx';
-import { KeysPanel } from './keys/keys-panel.tsx';
 import { Readout } from './readout/readout.tsx';
 import { SceneTree } from './scene/scene-tree.tsx';
 import { Settings } from './settings/settings.tsx';
 
+const KeysPanel = lazy(() => import('./keys/keys-panel.tsx').then((m) => ({ default: m.KeysPanel })));
 const Stage = lazy(() => import('./stage/stage.tsx'));
 
 /** What can be folded away, and brought back. */
@@ -102,7 +102,9 @@ export function WorkArea({ project, folds, onImport }: Props) {
         <>
           <Divider horizontal onFold={() => store.dispatch(uiSet({ keys: 'off' }))} />
           <Panel id="keys" defaultSize="212px" minSize="96px">
-            <KeysPanel />
+            <Suspense fallback={null}>
+              <KeysPanel />
+            </Suspense>
           </Panel>
         </>
       )}

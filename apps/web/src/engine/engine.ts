@@ -17,7 +17,7 @@ import { GeometryStore } from './geometry-store.ts';
 import { keepMemory, memoryInBytes } from './memory.ts';
 import { CONTROL, type PictureRequest, type WriteRequest, type Written } from './protocol.ts';
 import type { History } from './range.ts';
-import { requestFor } from './request.ts';
+import { LAST_PART, partOf, requestFor } from './request.ts';
 import type { StudioApi } from './worker.ts';
 import { WorkerLine, WorkerLost } from './worker-line.ts';
 
@@ -49,6 +49,8 @@ const ASKING = [
   'onlyChanged',
   'differenceNeedles',
   'paint',
+  'shading',
+  'hovered',
 ] as const;
 type UiPart = Pick<UiState, (typeof ASKING)[number]>;
 
@@ -70,6 +72,8 @@ export class Engine {
   private keptTimer = 0;
   /** After a breakdown nothing is evaluated until the document changes. */
   private halted = false;
+  /** How much of a project that was opened is drawn so far. */
+  private part = 0;
 
   constructor(private readonly store: Store) {
     const shares = typeof SharedArrayBuffer !== 'undefined' && self.crossOriginIsolated;
@@ -85,6 +89,7 @@ export class Engine {
     this.store.dispatch(evaluationReset());
     this.seen = { project: null, ui: null };
     this.halted = false;
+    this.part = 0;
     this.restart();
     for (const [id, mesh] of assets) this.addAsset(id, mesh);
   }
@@ -173,6 +178,11 @@ export class Engine {
   /** Where everything a constraint reads stands; undefined when something is missing. @throws Error with a sentence */
   snapshot(project: Project, frame: number, node: string, standing?: Standing): Promise<Snapshot | undefined> {
     return this.line.ask((s) => s.snapshot(project, frame, node, standing));
+  }
+
+  /** What an output is as a mesh by itself; undefined where it is none. @throws Error with a sentence */
+  meshOf(project: Project, frame: number, ref: PortRef): Promise<{ id: string; mesh: Mesh } | undefined> {
+    return this.line.ask((s) => s.meshOf(project, frame, ref));
   }
 
   /** Where on a result at rest a place lies that is on it now. @throws Error with a sentence */
@@ -291,7 +301,7 @@ export class Engine {
     if (!project.project) return;
     const id = this.nextId++;
     const request: PictureRequest = {
-      ...requestFor(project.project, ui, id),
+      ...partOf(requestFor(project.project, ui, id), project.project, ui.graph, this.part),
       project: this.toSend(project.project),
     };
     this.sentProject = project.project;
@@ -317,7 +327,9 @@ export class Engine {
     }
     window.clearTimeout(this.slowTimer);
     this.running = null;
-    if (this.pending) return void this.run();
+    const isWhole = this.part >= LAST_PART;
+    this.part = Math.min(LAST_PART, this.part + 1);
+    if (this.pending || !isWhole) return void this.run();
     this.store.dispatch(settled());
     window.clearTimeout(this.keptTimer);
     this.keptTimer = window.setTimeout(() => void this.lookForKept(), KEPT_AFTER_MS);

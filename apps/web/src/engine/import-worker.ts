@@ -1,6 +1,6 @@
 import { expose } from 'comlink';
 import { meshId } from '@umberfish/core';
-import { importMeshes, type ImportedFiles, type ImportUnits, type SourceFile } from '@umberfish/formats';
+import { importMeshes, objExtent, type ImportedFiles, type ImportUnits, type SourceFile } from '@umberfish/formats';
 
 /** What files brought, with the content id of each mesh. */
 export interface ReadFiles extends ImportedFiles {
@@ -13,6 +13,10 @@ const reader = {
     const read = await importMeshes(files, units);
     return { ...read, meshes: read.meshes.map((m) => ({ ...m, id: meshId(m.mesh) })) };
   },
+
+  /** How large each of some OBJ files is, in its own units; undefined where that cannot be told. */
+  extents: (files: readonly SourceFile[]): (readonly [number, number, number] | undefined)[] =>
+    files.map((f) => (/\.obj$/i.test(f.name) ? objExtent(f.bytes) : undefined)),
 };
 
 export type Reader = typeof reader;

@@ -151,25 +151,40 @@ function rangeOf(data: Readonly<Float32Array | Int32Array>): { from: number; to:
   return from > to ? { from: 0, to: 0 } : { from, to };
 }
 
-/** An attribute of a mesh as colours or needles; colours as they are. Nothing when the mesh does not have it. */
+/**
+ * An attribute of a mesh as colours or needles; colours as they are. Nothing when the mesh does not have it.
+ * @param sources meshes that have rest places for others of their topology that remember none
+ */
 export function paintAttribute(
   mesh: Mesh,
   { name, as, unsaid }: Paint & { unsaid?: boolean },
+  sources: readonly Mesh[] = [],
 ): Pick<PictureMesh, 'colours' | 'needles'> {
-  const column = meshColumn(mesh, name, 'point');
+  const source = as === 'checker' && name === 'restPosition' ? restSource(mesh, sources) : mesh;
+  const column = meshColumn(source, source === mesh ? name : 'position', 'point');
   if (!column) return {};
   const isColour = mesh.attributes.some((a) => a.name === name && a.type === 'colour');
   if (column.kind !== 'vector' || (as === 'needles' && !isColour)) {
     return paint(mesh, column.role === 'position' ? offsetsFrom(mesh, column) : column, name);
   }
   const { vertexPoints, count } = shadingVertices(mesh);
+  if (as === 'checker')
+    return { colours: { data: perVertex(column.data, vertexPoints, count), from: 0, to: 1, label: '', places: true } };
   const { from, to } = isColour ? { from: 0, to: 1 } : rangeOf(column.data);
-  const data = new Float32Array(count * 3);
-  for (let i = 0; i < data.length; i++) {
-    const v = column.data[vertexPoints[Math.floor(i / 3)] * 3 + (i % 3)];
-    data[i] = to > from ? (v - from) / (to - from) : 0.5;
-  }
+  const data = perVertex(column.data, vertexPoints, count);
+  for (let i = 0; i < data.length; i++) data[i] = to > from ? (data[i] - from) / (to - from) : 0.5;
   return { colours: { data, from, to, label: unsaid ? '' : name, rgb: isColour ? 'stored' : 'axes' } };
+}
+
+/** Where a mesh remembers its rest: itself, or the mesh as it was brought in that has the same faces. */
+const restSource = (mesh: Mesh, sources: readonly Mesh[]): Mesh =>
+  findAttribute(mesh, 'restPosition', 'point') ? mesh : (sources.find((s) => s.topology.id === mesh.topology.id) ?? mesh);
+
+/** Three numbers of points as those of the vertices that show them. */
+function perVertex(data: Readonly<Float32Array | Int32Array>, vertexPoints: Readonly<Int32Array>, count: number): Float32Array {
+  const out = new Float32Array(count * 3);
+  for (let v = 0; v < count; v++) for (let axis = 0; axis < 3; axis++) out[v * 3 + axis] = data[vertexPoints[v] * 3 + axis];
+  return out;
 }
 
 /** A position such as restPosition is drawn by needles from where the points are to where it is. */

@@ -42,7 +42,7 @@ export function requestFor(project: Project, ui: UiState, id: number): Omit<Pict
     return node && output ? { node: node.record.id, port: output.id, label: nodeTitle(node) } : null;
   };
   // A previewed falloff paints what is shown, so that hides nothing.
-  const paintWith = falloffOf(preview);
+  const paintWith = preview?.outputs.some((o) => isGeometryKind(o.kind)) ? null : falloffOf(preview);
   for (const r of shownResults(CATALOGUE, project)) {
     if (preview && !paintWith && r.graph === root?.id) continue;
     if (r.object !== null && !visible.has(r.object)) continue;
@@ -63,6 +63,7 @@ export function requestFor(project: Project, ui: UiState, id: number): Omit<Pict
   wanted.push(...shown.map((s) => s.ref));
   // 2. Probes and what is selected.
   for (const node of graph?.nodes ?? []) for (const port of node.probes) statistics.push({ node: node.id, port });
+  if (graph && ui.hovered) statistics.push(ui.hovered);
   let table: PictureRequest['table'] = null;
   if (graph && ui.port) {
     const node = resolveGraph(types, graph).get(ui.port.node);
@@ -113,11 +114,41 @@ export function requestFor(project: Project, ui: UiState, id: number): Omit<Pict
     statistics,
     table,
     compare,
-    paint: ui.paint,
+    paint: checkerOf(ui) ?? ui.paint,
     falloffs,
     paintWith,
   };
 }
+
+/**
+ * What is drawn first of a project that was opened: what is stored, as it is; then what the graph makes that is looked at;
+ * then everything.
+ * @param step 0, 1 or 2
+ */
+export function partOf(
+  request: Omit<PictureRequest, 'project'>,
+  project: Project,
+  graph: string | null,
+  step: number,
+): Omit<PictureRequest, 'project'> {
+  if (step >= LAST_PART) return request;
+  const root = graph === null ? undefined : rootGraph(project, graph)?.id;
+  const mine = new Set(step === 0 ? [] : shownResults(CATALOGUE, project).flatMap((r) => (r.graph === root ? r.node : [])));
+  const shown = request.shown.filter((s) => mine.has(s.key));
+  const nothing = { statistics: [], table: null, compare: null, falloffs: [], paintWith: null, plain: [] };
+  return { ...request, ...nothing, shown, wanted: shown.map((s) => s.ref) };
+}
+
+/** The part that is all of it. */
+export const LAST_PART = 2;
+
+/** The attribute that a checker takes its places from. */
+const checkerOf = ({ shading }: UiState): PictureRequest['paint'] =>
+  shading === 'checker-rest'
+    ? { name: 'restPosition', as: 'checker' }
+    : shading === 'checker-uv'
+      ? { name: 'uv', as: 'checker' }
+      : null;
 
 /** A node by its path: of a graph, or inside of a use. */
 function nodeAt(types: Catalogue, project: Project, path: string): ResolvedNode | undefined {

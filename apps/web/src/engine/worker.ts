@@ -2,9 +2,11 @@ import { expose, transfer } from 'comlink';
 import {
   CATALOGUE,
   Cancelled,
+  copiesToMesh,
   elementsId,
   Evaluator,
   growPoints,
+  meshId,
   invertPoints,
   shrinkPoints,
   SHOWN_PORT,
@@ -55,6 +57,19 @@ import {
 const BREATH_IN_MS = 12;
 /** The history of a longer range is looked at in steps. */
 const MOST_HISTORY = 2000;
+
+/** A mesh in memory of its own, which can be stored. */
+const unshared = (mesh: Mesh): Mesh => ({
+  ...mesh,
+  topology: withOwnArrays(mesh.topology),
+  positions: mesh.positions.slice(),
+  attributes: mesh.attributes.map(withOwnArrays),
+});
+
+const withOwnArrays = <T extends object>(record: T): T =>
+  Object.fromEntries(
+    Object.entries(record).map(([key, v]) => [key, v instanceof Float32Array || v instanceof Int32Array ? v.slice() : v]),
+  ) as T;
 
 const shares = typeof SharedArrayBuffer !== 'undefined' && self.crossOriginIsolated;
 const floats = (n: number) => (shares ? new Float32Array(new SharedArrayBuffer(n * 4)) : new Float32Array(n));
@@ -182,6 +197,13 @@ class Studio {
     return collected(bakeResult({ ...bake, numbered: true, keepGoing: true, checkpoint: this.beat }));
   }
 
+  /** What an output is at a frame as a mesh by itself, with its content id; undefined where it is none. */
+  meshOf(project: Project, frame: number, ref: PortRef): { readonly id: string; readonly mesh: Mesh } | undefined {
+    const value = this.evaluator.evaluate({ project, frame, wanted: [ref], purpose: 'snapshot' }).value(ref);
+    const mesh = value?.form === 'geometry' ? value.mesh : value?.form === 'copies' ? copiesToMesh(value.copies) : undefined;
+    return mesh && { id: meshId(mesh), mesh: unshared(mesh) };
+  }
+
   /** Where everything a constraint reads stands at a frame; undefined when something is missing. */
   snapshot(project: Project, frame: number, node: string, standing?: Standing): Snapshot | undefined {
     return takeSnapshot(this.evaluator, project, frame, node, standing);
@@ -279,6 +301,7 @@ class Studio {
     const meshes: PictureMesh[] = [];
     const weights = request.paintWith ? evaluation.value(request.paintWith) : undefined;
     const falloff = weights?.form === 'falloff' ? weights.falloff : undefined;
+    const sources = request.assets.map((id) => this.evaluator.getAsset(id)).filter((m) => m !== undefined);
     for (const { key, ref, colourBy } of request.shown) {
       const value = evaluation.value(ref);
       const column = colourBy ? evaluation.value(colourBy) : undefined;
@@ -294,7 +317,7 @@ class Studio {
         ? paint(value.mesh, onPoints(value.mesh, column), colourBy?.label ?? '')
         : falloff
           ? paintFalloff(value.mesh, falloff, request.paintWith?.label ?? '', value.mesh.positions)
-          : paintAttribute(value.mesh, request.paint ?? OWN_COLOUR);
+          : paintAttribute(value.mesh, request.paint ?? OWN_COLOUR, sources);
       meshes.push({ ...this.meshFor(key, value.mesh, checkpoint), ...painted });
     }
     for (const id of request.assets) {

@@ -3,7 +3,8 @@ import type { AttributePlace, CurvePick, PortRef } from '@umberfish/core';
 import type { Paint } from '../engine/protocol.ts';
 
 export type StageTool = 'move' | 'turn' | 'size' | 'pivot';
-export type StageShading = 'shaded' | 'wire' | 'points';
+/** How surfaces look: as they are, or to judge them by. */
+export type StageShading = 'shaded' | 'wire' | 'points' | 'facing' | 'checker-rest' | 'checker-uv' | 'checker-world';
 export type ReadoutTab = 'values' | 'plot' | 'messages';
 
 /** Which of bench and stage has more room. */
@@ -26,6 +27,8 @@ export interface UiState {
   map: boolean;
   /** The output that Values and Plot show. */
   port: PortRef | null;
+  /** The output whose wire the pointer rests on. */
+  hovered: PortRef | null;
   /** Elements the table lists, for meshes. */
   tableOn: AttributePlace;
   /** Two pinned outputs; while A is pinned, the table compares. */
@@ -78,6 +81,7 @@ const initial: UiState = {
   section: null,
   map: false,
   port: null,
+  hovered: null,
   tableOn: 'point',
   pinA: null,
   pinB: null,

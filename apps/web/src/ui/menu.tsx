@@ -1,6 +1,6 @@
 import { DropdownMenu, type ContextMenu } from 'radix-ui';
-import { useRef, type ReactElement, type ReactNode } from 'react';
-import { over } from './over.ts';
+import { useContext, useRef, type ReactElement, type ReactNode } from 'react';
+import { OnSheet, over } from './over.ts';
 
 export interface MenuItem {
   label: ReactNode;
@@ -45,12 +45,13 @@ export function Menu({
   items: readonly (MenuItem | null)[];
   align?: 'start' | 'end';
 }) {
+  const isOnSheet = useContext(OnSheet);
   const isTaken = useRef(false);
   const told = items.map((item) =>
     item?.takesFocus ? { ...item, onSelect: () => ((isTaken.current = true), item.onSelect()) } : item,
   );
   return (
-    <DropdownMenu.Root modal={false}>
+    <DropdownMenu.Root modal={isOnSheet}>
       <DropdownMenu.Trigger asChild>{trigger}</DropdownMenu.Trigger>
       <DropdownMenu.Portal container={over()}>
         <DropdownMenu.Content

@@ -1,6 +1,7 @@
 import { Dialog } from 'radix-ui';
 import { X } from 'lucide-react';
 import type { ReactNode } from 'react';
+import { OnSheet } from './over.ts';
 
 interface Props {
   open: boolean;
@@ -19,7 +20,7 @@ export function Modal({ open, title, about, onClose, children }: Props) {
         <Dialog.Content className="fixed top-1/2 left-1/2 z-50 w-[460px] max-w-[92vw] -translate-x-1/2 -translate-y-1/2 rounded-md border border-line-strong bg-raised p-5">
           <Dialog.Title className="font-serif text-lg font-semibold">{title}</Dialog.Title>
           <Dialog.Description className="mt-1 mb-3 text-soft">{about}</Dialog.Description>
-          {children}
+          <OnSheet value={true}>{children}</OnSheet>
           <Dialog.Close className="absolute top-4 right-4 rounded p-1 text-soft hover:bg-sunk" aria-label="Close">
             <X size={16} />
           </Dialog.Close>

@@ -2,7 +2,7 @@ import { makeGrid, makeSphere } from '../geometry/primitives.ts';
 import { makeBox, makeTube } from '../geometry/solids.ts';
 import type { Mesh } from '../geometry/mesh.ts';
 import { counted } from '../words.ts';
-import { meshId } from '../project/file.ts';
+import { meshId } from '../geometry/mesh-id.ts';
 import { makeObject, type ObjectOf } from '../project/kinds/index.ts';
 import { REST_CHANNELS } from '../project/rest-channels.ts';
 import type { AssetRecord, Project } from '../project/schema.ts';

@@ -3,7 +3,6 @@ import { z } from 'zod';
 import { ATTRIBUTE_PLACES, ATTRIBUTE_ROLES, ATTRIBUTE_TYPES, type Attribute } from '../geometry/attributes.ts';
 import { makeMesh, type Mesh } from '../geometry/mesh.ts';
 import { MeshError } from '../geometry/topology.ts';
-import { hashArrays } from '../hash.ts';
 import { migrate } from './migrations.ts';
 import { channelName } from '../scene/channels.ts';
 import { keysIn, trackOf } from '../scene/keys.ts';
@@ -52,19 +51,6 @@ const meshSchema = z.object({
   materials: z.array(materialSchema),
   groups: z.array(z.string().max(500)),
 });
-
-/** Content id of a mesh: equal meshes have equal ids, and meshes that differ in anything have others. */
-export function meshId(mesh: Mesh): string {
-  const { positions, topology, attributes, materials, groups } = mesh;
-  const words = JSON.stringify([
-    attributes.map(({ name, on, type, role }) => [name, on, type, role]),
-    materials.map(({ name, baseColour }) => [name, ...baseColour]),
-    groups,
-  ]);
-  const signs = Int32Array.from({ length: words.length }, (_, i) => words.charCodeAt(i));
-  const data = attributes.map((a) => a.data);
-  return `mesh-${hashArrays(positions, topology.faceStarts, topology.cornerPoints, ...data, signs)}`;
-}
 
 /** A mesh as plain data with its arrays in base64 (little-endian), as it stands in project files. */
 export function meshToData(mesh: Mesh): z.infer<typeof meshSchema> {

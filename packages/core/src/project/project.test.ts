@@ -1,3 +1,4 @@
+import { meshId } from '../geometry/mesh-id.ts';
 import { CATALOGUE } from '../nodes/index.ts';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
@@ -8,15 +9,7 @@ import { withAttribute, withPositions, type Mesh } from '../geometry/mesh.ts';
 import { project, swell, node, graph } from '../testing/build.ts';
 import { objectsAt } from '../scene/channels.ts';
 import { checkProject } from '../graph/readouts/check.ts';
-import {
-  meshFromData,
-  meshId,
-  meshToData,
-  ProjectFileError,
-  readProjectDocument,
-  readProjectFile,
-  writeProjectFile,
-} from './file.ts';
+import { meshFromData, meshToData, ProjectFileError, readProjectDocument, readProjectFile, writeProjectFile } from './file.ts';
 import { migrate } from './migrations.ts';
 import { makeObject, type ObjectRecord } from './kinds/index.ts';
 import { type Project } from './schema.ts';

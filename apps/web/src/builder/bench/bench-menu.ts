@@ -1,4 +1,13 @@
-import { pathOfInside, exposeInput, removeWires, resolveGraph, setInput, type PortRef } from '@umberfish/core';
+import {
+  exposeInput,
+  isGeometryKind,
+  nodeTitle,
+  pathOfInside,
+  removeWires,
+  resolveGraph,
+  setInput,
+  type PortRef,
+} from '@umberfish/core';
 import { catalogue } from '../../state/catalogue.ts';
 import { applyEdit, selectGraph, store } from '../../state/store.ts';
 import { nodesPicked, portPicked, sectionPicked } from '../../state/ui-slice.ts';
@@ -7,6 +16,7 @@ import type { MenuItem } from '../../ui/menu.tsx';
 import type { PageCommand } from '../page-command.ts';
 import { pinLooked } from '../readout/compare-bar.tsx';
 import { looseEnd } from './catalogue.ts';
+import { keepAsObject } from '../scene/keep-as-object.ts';
 import { followLocator } from '../settings/follow-locator.ts';
 import { commandsFor } from './command-list.ts';
 import { offerFor, openPalette } from './palette.ts';
@@ -51,10 +61,16 @@ function outputMenu(ref: PortRef, at: { x: number; y: number }, commands: BenchC
     const place = graph?.nodes.find((n) => n.id === ref.node)?.position;
     if (end) openPalette({ end, at: place ? { x: place[0] + 206, y: place[1] } : null, screen: at });
   };
+  const graph = selectGraph(store.getState());
+  const node = graph && resolveGraph(catalogue(), graph).get(ref.node);
+  const kind = node?.outputs.find((o) => o.id === ref.port)?.kind;
+  const keep =
+    node && kind && isGeometryKind(kind) && kind !== 'curves' ? () => void keepAsObject(ref, nodeTitle(node)) : undefined;
   return [
     { label: 'Look at its values', onSelect: look },
     { label: 'Probe, or probe no more', keys: 'R', onSelect: () => commands.probe(ref) },
     { label: 'What takes it?…', onSelect: onward },
+    ...(keep ? [{ label: 'Keep as an object', onSelect: keep }] : []),
     null,
     { label: 'Pin as A, to compare', keys: 'A', onSelect: () => (look(), pinLooked('pinA')) },
     { label: 'Pin as B', keys: 'B', onSelect: () => (look(), pinLooked('pinB')) },

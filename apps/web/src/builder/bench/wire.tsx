@@ -4,6 +4,8 @@ import { BaseEdge, EdgeLabelRenderer, useReactFlow, type EdgeProps } from '@xyfl
 import { memo, type PointerEvent } from 'react';
 import { gestureEnded } from '../../state/project-slice.ts';
 import { applyEdit, selectGraph, store, useStore } from '../../state/store.ts';
+import { uiSet } from '../../state/ui-slice.ts';
+import { wireWords } from './wire-words.ts';
 import type { WireEdge } from './flow.ts';
 
 /** A wire: one ink line for a single, a double line for a column; it bends at its pins. */
@@ -14,11 +16,22 @@ export const Wire = memo(function Wire(props: EdgeProps<WireEdge>) {
   const pins = (!data?.bare && wire?.pins) || [];
   const ends: Place[] = [[sourceX, sourceY], ...pins, [targetX, targetY]];
   const path = wirePath(ends);
-  const ink = selected ? 'var(--pick)' : 'var(--umber)';
+  const isHovered = useStore(
+    (s) => wire !== undefined && s.ui.hovered?.node === wire.from.node && s.ui.hovered.port === wire.from.port,
+  );
+  const ink = selected || isHovered ? 'var(--pick)' : 'var(--umber)';
   const doubled = form === 'column';
+  const width = (doubled ? 4 : 1.4) + (isHovered ? 0.8 : 0);
   return (
     <>
-      <BaseEdge path={path} interactionWidth={14} style={{ stroke: ink, strokeWidth: doubled ? 4 : 1.4 }} className="wire-ink" />
+      <g
+        data-hovered={isHovered || undefined}
+        onPointerEnter={() => wire && restOn(wire.from)}
+        onPointerLeave={() => restOn(null)}
+      >
+        <BaseEdge path={path} interactionWidth={14} style={{ stroke: ink, strokeWidth: width }} className="wire-ink" />
+      </g>
+      {wire && isHovered && <WireLabel wire={wire} at={middleOf(ends)} />}
       {doubled && <path d={path} fill="none" stroke="var(--paper)" strokeWidth={1.6} className="pointer-events-none" />}
       {wire && (selected || pins.length > 0) && (
         <EdgeLabelRenderer>
@@ -43,6 +56,47 @@ export const Wire = memo(function Wire(props: EdgeProps<WireEdge>) {
     </>
   );
 });
+
+/** The pointer rests on a wire so long before it is told what runs through it (ms). */
+const RESTS_FOR = 140;
+let resting = 0;
+
+/** All wires of an output are shown, and what runs through them is told, once the pointer rests on one. */
+function restOn(ref: WireRecord['from'] | null): void {
+  window.clearTimeout(resting);
+  if (ref === null) {
+    if (store.getState().ui.hovered) store.dispatch(uiSet({ hovered: null }));
+    return;
+  }
+  resting = window.setTimeout(() => store.dispatch(uiSet({ hovered: { node: ref.node, port: ref.port } })), RESTS_FOR);
+}
+
+/** Half way along the bends of a wire. */
+function middleOf(ends: readonly Place[]): Place {
+  const i = Math.floor((ends.length - 1) / 2);
+  const [a, b] = [ends[i], ends[i + 1]];
+  return [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2];
+}
+
+/** What runs through a wire: how many, and from where to where they go. */
+function WireLabel({ wire, at }: { wire: WireRecord; at: Place }) {
+  const { node, port } = wire.from;
+  const summary = useStore((s) => summaryAt(s.evaluation.reports.get(node), port));
+  const statistics = useStore((s) => s.evaluation.statistics.get(`${node}.${port}`));
+  const words = summary && wireWords(summary, statistics);
+  if (!words) return null;
+  return (
+    <EdgeLabelRenderer>
+      <span
+        data-wire-label
+        className="number pointer-events-none absolute rounded-sm bg-ink px-1.5 py-0.5 text-[10.5px] whitespace-nowrap text-paper"
+        style={{ transform: `translate(-50%, calc(-100% - 6px)) translate(${at[0]}px, ${at[1]}px)`, zIndex: 6 }}
+      >
+        {words}
+      </span>
+    </EdgeLabelRenderer>
+  );
+}
 
 /** A bend of a wire, or on a picked wire the place for a new one: drag it; double-click takes it away. */
 function PinDot({ wire, index, at, isNew = false }: { wire: WireRecord; index: number; at: Place; isNew?: boolean }) {

@@ -7,8 +7,6 @@ import {
   withoutKeys,
   type Key,
   type KeyTrack,
-  type Project,
-  largest,
   smallest,
   changeTracks,
   chosenAt,
@@ -16,7 +14,7 @@ import {
   type ChosenKeys,
 } from '@umberfish/core';
 import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
-import { applyEdit, selectProject, store, useSend, useStore } from '../../state/store.ts';
+import { applyEdit, selectProject, useSend, useStore } from '../../state/store.ts';
 import { uiSet } from '../../state/ui-slice.ts';
 import { ContextMenu, type MenuItems } from '../../ui/context-menu.tsx';
 import { KeysArea } from './keys-area.tsx';
@@ -223,19 +221,4 @@ export function KeysPanel() {
       </section>
     </ContextMenu>
   );
-}
-
-/** Frames at which what is picked has keys; where that has none, at which anything has. */
-export function keyFrames(project: Project, objects: readonly string[], nodes: readonly string[]): number[] {
-  let rows = trackRows(catalogue(), project, objects, nodes);
-  if (rows.length === 0) rows = trackRows(catalogue(), project, [], []);
-  return [...new Set(rows.flatMap((r) => r.track.keys.map((k) => k.frame)))];
-}
-
-/** The nearest key before or after a frame, of what is picked or of everything. */
-export function keyBeside(direction: 1 | -1): number | undefined {
-  const { project, ui } = { project: store.getState().project.project, ui: store.getState().ui };
-  if (!project) return undefined;
-  const frames = keyFrames(project, ui.objects, ui.nodes).filter((f) => (f - ui.frame) * direction > 0);
-  return frames.length === 0 ? undefined : direction > 0 ? smallest(frames) : largest(frames);
 }

@@ -9,7 +9,7 @@ import {
   type ObjectOf,
 } from '@umberfish/core';
 import { useRef, useState } from 'react';
-import { METRES_Y_UP } from '@umberfish/formats';
+import { METRES_Y_UP } from '@umberfish/formats/units';
 import { engine } from '../../engine/index.ts';
 import { applyEdit, store } from '../../state/store.ts';
 import { remarked } from '../../state/ui-slice.ts';

@@ -18,6 +18,7 @@ import { PREVIEW_KEY } from '../../engine/request.ts';
 import type { DrawnMesh } from '../../engine/geometry-store.ts';
 import type { StageShading } from '../../state/ui-slice.ts';
 import type { DrawnItem } from './drawn-items.ts';
+import { dressUp, rimMaterial } from './surface-look.ts';
 
 const CLAY = new Color(0.5, 0.235, 0.11);
 
@@ -92,10 +93,12 @@ export function Geometry({ item, shading, picked, register }: Props) {
     invalidate();
   }, [buffers, mesh, invalidate]);
 
+  // Places of a checker are no colours.
+  const places = mesh.colours?.places === true;
   const painted = mesh.colours !== undefined;
   const materials = useMemo(() => {
-    const make = (colour: Color) =>
-      new MeshStandardMaterial({
+    const make = (colour: Color) => {
+      const material = new MeshStandardMaterial({
         color: painted ? new Color(1, 1, 1) : colour,
         vertexColors: painted,
         roughness: 0.78,
@@ -106,16 +109,17 @@ export function Geometry({ item, shading, picked, register }: Props) {
         polygonOffsetFactor: -2,
         polygonOffsetUnits: -2,
       });
+      dressUp(material, shading, places);
+      return material;
+    };
     const own = item.colour ? new Color(...item.colour) : CLAY;
     if (painted || mesh.topology.materials.length === 0) return [make(own)];
     return mesh.topology.materials.map((m) => make(new Color(m.baseColour[0], m.baseColour[1], m.baseColour[2])));
-  }, [mesh.topology, item.colour, item.id, painted]);
+  }, [mesh.topology, item.colour, item.id, painted, shading, places]);
   useEffect(() => () => materials.forEach((m) => m.dispose()), [materials]);
   const lineMaterial = useMemo(() => {
-    const css = getComputedStyle(document.documentElement);
-    const colour = new Color(css.getPropertyValue(item.ghost ? '--sea' : '--ink').trim() || '#33241a');
     return new LineBasicMaterial({
-      color: colour,
+      color: stageColour(item.ghost ? '--sea' : '--ink', '#33241a'),
       transparent: true,
       opacity: item.ghost ? 0.13 : 0.5,
       depthWrite: false,
@@ -154,6 +158,7 @@ export function Geometry({ item, shading, picked, register }: Props) {
         visible={shading !== 'points'}
         frustumCulled={false}
       />
+      {picked && shading !== 'points' && <Rim surface={buffers.surface} />}
       {shading === 'wire' && (
         <lineSegments geometry={buffers.lines} material={lineMaterial} frustumCulled={false} renderOrder={1} />
       )}
@@ -162,6 +167,18 @@ export function Geometry({ item, shading, picked, register }: Props) {
     </group>
   );
 }
+
+/** A line round what is picked. */
+function Rim({ surface }: { surface: BufferGeometry }) {
+  const { width, height } = useThree((s) => s.size);
+  const material = useMemo(() => rimMaterial(stageColour('--pick', '#8a2f52'), { width, height }), [width, height]);
+  useEffect(() => () => material.dispose(), [material]);
+  return <mesh geometry={surface} material={material} frustumCulled={false} renderOrder={-1} />;
+}
+
+/** A colour of the page's, as it is now. */
+const stageColour = (name: string, otherwise: string): Color =>
+  new Color(getComputedStyle(document.documentElement).getPropertyValue(name).trim() || otherwise);
 
 type CopySet = NonNullable<DrawnMesh['instances']>;
 

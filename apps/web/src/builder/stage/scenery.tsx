@@ -45,6 +45,7 @@ export function DrawnMarker({
   root,
   marked,
   holds,
+  results,
   lines,
 }: {
   request: number;
@@ -54,6 +55,8 @@ export function DrawnMarker({
   marked: Vector3 | null;
   /** What can be taken hold of, in world space, and how many sets of lines are drawn. */
   holds: readonly Vector3[];
+  /** How many of the things drawn are made by graphs. */
+  results: number;
   lines: number;
 }) {
   const { invalidate, gl, scene } = useThree();
@@ -69,10 +72,11 @@ export function DrawnMarker({
       data.topologies = String(engine.geometry.topologiesReceived);
       data.mark = marked ? placeOnScreen(marked, get().camera, gl.domElement) : '';
       data.holds = holds.map((h) => placeOnScreen(h, get().camera, gl.domElement)).join(' ');
+      data.results = String(results);
       data.lines = String(lines);
       if (request > 0) keepThumbnail(gl, scene, get().camera);
     });
-  }, [request, frame, root, marked, holds, lines, invalidate, gl, scene, get]);
+  }, [request, frame, root, marked, holds, results, lines, invalidate, gl, scene, get]);
   return null;
 }
 

@@ -18,6 +18,12 @@ const SHADINGS: readonly [StageShading, string][] = [
   ['wire', 'Edges'],
   ['points', 'Points'],
 ];
+const LOOKS: readonly [StageShading, string, string][] = [
+  ['checker-rest', 'Checker', 'Checker by rest: shows stretch and swimming'],
+  ['checker-uv', 'Checker', 'Checker by uv'],
+  ['checker-world', 'Checker', 'Checker in the world'],
+  ['facing', 'Facing', 'Facing: inside-out faces are red'],
+];
 const VIEWS: readonly [ViewDirection, string][] = [
   ['front', 'From the front'],
   ['back', 'From the back'],
@@ -53,8 +59,14 @@ export function StageBar({ view, onFrame }: { view: View | null; onFrame(): void
       ))}
       <span className="mx-0.5 h-4 w-px bg-line" />
       <Menu
-        trigger={<Button className="!h-6 !px-1 text-[11.5px]">{SHADINGS.find(([s]) => s === ui.shading)?.[1]} ▾</Button>}
-        items={SHADINGS.map(([shading, label]) => ({ label, onSelect: () => send(uiSet({ shading })) }))}
+        trigger={
+          <Button className="!h-6 !px-1 text-[11.5px]">{[...SHADINGS, ...LOOKS].find(([s]) => s === ui.shading)?.[1]} ▾</Button>
+        }
+        items={[
+          ...SHADINGS.map(([shading, label]) => ({ label, onSelect: () => send(uiSet({ shading })) })),
+          null,
+          ...LOOKS.map(([shading, , label]) => ({ label, onSelect: () => send(uiSet({ shading })) })),
+        ]}
       />
       <Button
         className="!h-6 !px-1 text-[11.5px]"

@@ -15,7 +15,6 @@ import {
   graphAt,
   kindOf,
   resolveNode,
-  counted,
   drivenIn,
   objectsAt,
   SHOWN_PORT,
@@ -46,9 +45,11 @@ import { Mark, markOf } from './marked-point.tsx';
 import { PointGizmo } from './point-gizmo.tsx';
 import { DrawnMarker, Eye, Ground } from './scenery.tsx';
 import { StageBar } from './stage-bar.tsx';
+import { StageLine } from './stage-line.tsx';
 import { surfaceUnder, thingAt, type StageThings, type Thing } from './thing-at.ts';
 import { useCurveDrawing } from './use-curve-drawing.ts';
-import { useOpenedGraph } from './use-opened-graph.ts';
+import { useOpenedGraph, useSubjects } from './use-opened-graph.ts';
+import { useSharpness } from './use-sharpness.ts';
 import { useStageMenu } from './use-stage-menu.ts';
 import type { View } from './view.ts';
 import { ContextMenu } from '../../ui/context-menu.tsx';
@@ -222,10 +223,12 @@ export default function Stage() {
     if (project.id !== 'lantern-quay') window.setTimeout(frame, 30);
   }, [view, project, items, frame]);
 
+  const subjects = useSubjects();
   const footer =
     items.find((i) => i.object !== null && ui.objects.includes(i.object) && !i.ghost) ??
     items.find((i) => i.id === PREVIEW_KEY || (i.ref !== null && i.ref.node === ui.port?.node)) ??
     items.find((i) => isMadeIn(i, here)) ??
+    items.find((i) => i.object !== null && subjects.includes(i.object) && !i.ghost) ??
     items.find((i) => !i.ghost);
   const marked =
     ui.element !== null && ui.tableOn === 'point' ? markOf(items, ui.element, ui.port?.node ?? null, ui.objects) : null;
@@ -239,6 +242,7 @@ export default function Stage() {
     const settings = record && resolveNode(catalogue(), record).definition?.settings;
     return s.ui.nodes.length === 1 && settings?.some((x) => x.type === 'offsets') ? (record?.id ?? null) : null;
   });
+  const sharpness = useSharpness(view);
   const gizmo = ui.objects.length === 1 && pickable.has(ui.objects[0]) ? ui.objects[0] : null;
   const trails = useMotionTrails();
   const transforming = useStore((s) => transformPicked(selectGraph(s), s.ui.nodes));
@@ -266,7 +270,7 @@ export default function Stage() {
       >
         <Canvas
           frameloop="demand"
-          dpr={1}
+          dpr={sharpness}
           gl={{ antialias: !navigator.webdriver, alpha: true, preserveDrawingBuffer: false }}
           onCreated={(s) => (s.gl.debug.checkShaderErrors = import.meta.env.DEV)}
           onPointerDown={onDown}
@@ -332,6 +336,7 @@ export default function Stage() {
             root={root}
             marked={drawn.taken ?? marked}
             holds={drawn.holds}
+            results={items.filter((i) => i.ref !== null).length}
             lines={picture.lines.filter((l) => l.data.length > 0).length}
           />
         </Canvas>
@@ -354,12 +359,7 @@ export default function Stage() {
             Nothing to see yet. Import a mesh, or make one on the bench and preview it.
           </p>
         )}
-        {footer && !drawn.object && (
-          <p className="number pointer-events-none absolute bottom-2 left-2 rounded-sm bg-raised/85 px-1.5 py-0.5 text-[11px] text-ink max-w-[calc(100%-16px)] truncate">
-            {footer.name} · {counted(footer.mesh.topology.pointCount, 'point')} ·{' '}
-            {counted(footer.mesh.topology.faceCount, 'face')} · grid 1 m
-          </p>
-        )}
+        {footer && !drawn.object && <StageLine item={footer} items={items} />}
       </section>
     </ContextMenu>
   );

@@ -1,8 +1,22 @@
-import { membersOf, rootGraph, subjectsOf } from '@umberfish/core';
-import { useEffect, useRef } from 'react';
+import { membersOf, rootGraph, subjectsOf, type Project } from '@umberfish/core';
+import { useEffect, useMemo, useRef } from 'react';
 import { catalogue } from '../../state/catalogue.ts';
 import { selectProject, store, useStore } from '../../state/store.ts';
 import type { View } from './view.ts';
+
+/** The objects that the graph one looks at makes or drives, with all that hangs under them. */
+export function useSubjects(): readonly string[] {
+  const project = useStore(selectProject);
+  const graph = useStore((s) => s.ui.graph);
+  return useMemo(() => {
+    const root = project && graph !== null ? rootGraph(project, graph) : undefined;
+    return project && root ? withMembers(project, subjectsOf(catalogue(), project).get(root.id) ?? []) : [];
+  }, [project, graph]);
+}
+
+const withMembers = (project: Project, ids: readonly string[]): readonly string[] => [
+  ...new Set(ids.flatMap((id) => [id, ...membersOf(project.objects, id).map((o) => o.id)])),
+];
 
 /**
  * Frames what a graph makes or drives when it is opened, with all that hangs under that, unless the view is pinned. What a
@@ -27,7 +41,6 @@ export function useOpenedGraph(view: View | null, frame: (objects: readonly stri
     const isOther = from !== null && from !== opened && from.startsWith(`${project.id} `);
     if (!isOther || state.ui.viewPinned) return;
     const subjects = subjectsOf(catalogue(), project).get(opened.slice(project.id.length + 1)) ?? [];
-    const all = subjects.flatMap((id) => [id, ...membersOf(project.objects, id).map((o) => o.id)]);
-    if (all.length > 0) now.current([...new Set(all)]);
+    if (subjects.length > 0) now.current(withMembers(project, subjects));
   }, [view, opened]);
 }

@@ -5,7 +5,7 @@ import { keepable } from '../../engine/engine.ts';
 import { engine } from '../../engine/index.ts';
 import { selectProject, store, useSend, useStore } from '../../state/store.ts';
 import { uiSet } from '../../state/ui-slice.ts';
-import { keyBeside, keyFrames } from '../keys/keys-panel.tsx';
+import { keyBeside, keyFrames } from '../keys/key-frames.ts';
 import { stepFor } from '../keys/view.ts';
 import { Button } from '../../ui/button.tsx';
 import { NumberField } from '../../ui/number-field.tsx';

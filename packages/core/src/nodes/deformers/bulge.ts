@@ -1,6 +1,7 @@
 import type { NodeDefinition } from '../../graph/node/definition.ts';
 import { compileResponse, respond, RESPONSE_PRESETS, type Response } from '../../maths/response.ts';
 import { MESH_IN, MESH_OUT, numberPort, WEIGHT_IN, typedWords } from '../ports.ts';
+import { REACH_OUT, reachValue } from './reach.ts';
 import { DIRECTION_IN, pushOut } from './push-out.ts';
 
 export const bulge: NodeDefinition = {
@@ -27,7 +28,7 @@ export const bulge: NodeDefinition = {
     DIRECTION_IN,
     WEIGHT_IN,
   ],
-  outputs: () => [MESH_OUT],
+  outputs: () => [MESH_OUT, REACH_OUT],
   settings: [
     {
       id: 'response',
@@ -55,7 +56,7 @@ export const bulge: NodeDefinition = {
         so: 'nothing is in it',
         severity: 'warning',
       });
-    return pushOut(context, mesh, (out, from) => {
+    const pushed = pushOut(context, mesh, (out, from) => {
       if (!(radius > 0)) return void out.fill(0);
       for (let i = 0, o = from * 3; i < out.length; i++, o += 3) {
         const x = p[o] - cx,
@@ -65,5 +66,6 @@ export const bulge: NodeDefinition = {
         out[i] = d < 1 ? height * respond(response, d) : 0;
       }
     });
+    return { ...pushed, within: reachValue([cx, cy, cz], radius) };
   },
 };

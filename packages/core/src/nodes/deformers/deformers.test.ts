@@ -1,5 +1,6 @@
 import { CATALOGUE } from '../index.ts';
 import { expect, test } from 'vitest';
+import { makeGrid } from '../../geometry/primitives.ts';
 import { makeBox, makeTube } from '../../geometry/solids.ts';
 import type { Mesh } from '../../geometry/mesh.ts';
 import { graph, meshOf, node, project, runNode, type NodeParts } from '../../testing/build.ts';
@@ -57,6 +58,34 @@ test('a bulge is as high as it says in the middle and ends at its radius; rings 
     expect(bump[i + 1]).toBeCloseTo(0.3 * Math.max(0, 1 - d), 5);
     const left = Math.max(0, 1 - d / 1.5) ** 2;
     expect(wave[i + 1]).toBeCloseTo(0.2 * left * Math.cos(((2 * Math.PI) / 0.8) * (d - 0.35)), 5);
+  }
+});
+
+test('where a deformer reaches is a falloff: full in the middle, nothing from its end on, nothing without a size', () => {
+  const weights = (type: string, inputs: NodeParts['inputs']) => {
+    const evaluator = new Evaluator(CATALOGUE);
+    const nodes = [
+      node('line', 'make-grid', { inputs: { width: 4, depth: 0.1, cellsX: 40, cellsZ: 1 } }),
+      node('it', type, { inputs }),
+      node('weigh', 'weigh-points'),
+    ];
+    const wires = ['line.mesh > it.mesh', 'line.mesh > weigh.geometry', 'it.within > weigh.falloff'];
+    const ref = { node: 'weigh', port: 'weights' };
+    const value = evaluator.evaluate({ project: project([graph(nodes, wires)]), frame: 1, wanted: [ref] }).value(ref);
+    return value?.form === 'column' ? value.data : new Float32Array();
+  };
+  const places = makeGrid([4, 0.1], [40, 1]).positions;
+  for (const [type, port] of [
+    ['bulge', 'radius'],
+    ['ring-waves', 'reach'],
+  ]) {
+    const found = weights(type, { centre: [0.5, 0, 0], [port]: 1.2 });
+    expect(found.length).toBe(places.length / 3);
+    found.forEach((w, i) => {
+      const d = Math.hypot(places[i * 3] - 0.5, places[i * 3 + 1], places[i * 3 + 2]);
+      expect(w).toBeCloseTo(Math.max(0, 1 - d / 1.2), 5);
+    });
+    for (const size of [0, -1]) expect(weights(type, { [port]: size }).every((w) => w === 0)).toBe(true);
   }
 });
 

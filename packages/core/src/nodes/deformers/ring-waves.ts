@@ -1,5 +1,6 @@
 import type { NodeDefinition } from '../../graph/node/definition.ts';
 import { MESH_IN, MESH_OUT, numberPort, WEIGHT_IN, typedWords } from '../ports.ts';
+import { REACH_OUT, reachValue } from './reach.ts';
 import { DIRECTION_IN, pushOut } from './push-out.ts';
 
 export const ringWaves: NodeDefinition = {
@@ -31,7 +32,7 @@ export const ringWaves: NodeDefinition = {
     DIRECTION_IN,
     WEIGHT_IN,
   ],
-  outputs: () => [MESH_OUT],
+  outputs: () => [MESH_OUT, REACH_OUT],
   settings: [],
   sentence: (_, c) => `${typedWords(c, 'wavelength')} m long`,
   passes: { mesh: 'mesh' },
@@ -51,7 +52,7 @@ export const ringWaves: NodeDefinition = {
       });
     const turn = wavelength > 0 ? (2 * Math.PI) / wavelength : 0;
     const p = mesh.positions;
-    return pushOut(context, mesh, (out, from) => {
+    const pushed = pushOut(context, mesh, (out, from) => {
       if (turn === 0) return void out.fill(0);
       for (let i = 0, o = from * 3; i < out.length; i++, o += 3) {
         const x = p[o] - cx,
@@ -62,5 +63,6 @@ export const ringWaves: NodeDefinition = {
         out[i] = height * left * left * Math.cos(turn * (d - speed * time));
       }
     });
+    return { ...pushed, within: reachValue([cx, cy, cz], reach) };
   },
 };

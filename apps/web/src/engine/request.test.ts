@@ -1,0 +1,73 @@
+import { expect, test } from 'vitest';
+import { makeObject, makeProject, type GraphRecord, type Project } from '@umberfish/core';
+import { uiReducer, uiReset } from '../state/ui-slice.ts';
+import { wireWords } from '../builder/bench/wire-words.ts';
+import { LAST_PART, partOf, requestFor } from './request.ts';
+
+const shows = (id: string, object: string): GraphRecord => ({
+  id,
+  name: id,
+  nodes: [
+    {
+      id: `show-${id}`,
+      type: 'show-mesh',
+      version: 1,
+      title: '',
+      position: [0, 0],
+      inputs: {},
+      settings: { object },
+      skip: false,
+      probes: [],
+    },
+  ],
+  wires: [],
+  sections: [],
+  preview: null,
+});
+const project: Project = {
+  ...makeProject('p', 'P'),
+  assets: ['a', 'b'].map((id) => ({ id, name: id, points: 0, faces: 0, origin: '' })),
+  objects: [makeObject('one', 'One', 'mesh', { mesh: 'a' }), makeObject('two', 'Two', 'mesh', { mesh: 'b' })],
+  graphs: [shows('first', 'one'), shows('second', 'two')],
+};
+const ui = (change: object) => uiReducer(undefined, uiReset(change));
+
+test('of an opened project what is stored comes first, then the graph that is looked at, then everything', () => {
+  const state = ui({ graph: 'second' });
+  const whole = requestFor(project, state, 1);
+  const parts = [0, 1, 2].map((step) => partOf(whole, project, state.graph, step));
+  expect(parts.map((p) => p.shown.map((s) => s.key))).toEqual([[], ['show-second'], ['show-first', 'show-second']]);
+  // Stored meshes are in every part.
+  for (const p of parts) expect([...p.assets].sort()).toEqual(['a', 'b']);
+  expect(parts.slice(0, 2).every((p) => p.table === null && p.statistics.length === 0)).toBe(true);
+  expect(parts[LAST_PART]).toBe(whole);
+  expect(partOf(whole, project, null, 1).shown).toEqual([]);
+});
+
+test('a checker asks for the places it needs, a wire that is pointed at for its numbers; nothing else does', () => {
+  expect(requestFor(project, ui({ graph: 'first' }), 1).paint).toBeNull();
+  expect(requestFor(project, ui({ graph: 'first', shading: 'checker-rest' }), 1).paint).toEqual({
+    name: 'restPosition',
+    as: 'checker',
+  });
+  expect(requestFor(project, ui({ graph: 'first', shading: 'checker-uv' }), 1).paint).toEqual({ name: 'uv', as: 'checker' });
+  expect(
+    requestFor(project, ui({ graph: 'first', shading: 'facing', paint: { name: 'normal', as: 'rgb' } }), 1).paint?.name,
+  ).toBe('normal');
+  const port = { node: 'show-first', port: 'shown' };
+  expect(requestFor(project, ui({ graph: 'first', hovered: port }), 1).statistics).toEqual([port]);
+});
+
+test('what runs through a wire is said with its count and its range', () => {
+  const numbers = { form: 'column', kind: 'number', count: 11936 } as const;
+  expect(wireWords(numbers, undefined)).toBe('11\u202f936 values');
+  const range = { minimum: [0.0601], maximum: [1.6], mean: [1], notFinite: 0, histogram: [], histogramFrom: 0, histogramTo: 1 };
+  expect(wireWords(numbers, { ...numbers, ...range })).toBe('11\u202f936 values · 0.06 … 1.60');
+  expect(wireWords(numbers, { ...numbers, ...range, notFinite: 3 })).toContain('3 not finite');
+  const mesh = { form: 'geometry', kind: 'mesh', count: 8 } as const;
+  expect(wireWords(mesh, { ...mesh, ...range, minimum: [-1, 0, 0], maximum: [1, 2, 0] })).toBe(
+    '8 points · x −1.00 … 1.00 · y 0.00 … 2.00 · z 0.00 … 0.00',
+  );
+  expect(wireWords({ form: 'single', kind: 'number', count: 1, single: [1e-17] }, undefined)).toBe('0.000');
+  expect(wireWords({ form: 'falloff', kind: 'falloff', count: 1, words: 'a ball' }, undefined)).toBe('a ball');
+});
