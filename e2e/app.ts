@@ -34,6 +34,8 @@ export class App {
     await this.openShelf();
     await this.page.getByRole('button', { name: 'Open Lantern Quay' }).click();
     await this.drawn();
+    // What is stored is drawn first; what graphs make comes after.
+    await this.settled();
     await this.wholeGraph();
   }
 
@@ -69,6 +71,7 @@ export class App {
     await this.openShelf();
     await this.page.locator('[data-picker="shelf"]').setInputFiles(path);
     await this.drawn();
+    await this.settled();
     rmSync(dirname(path), { recursive: true });
     await this.wholeGraph();
   }

@@ -48,7 +48,7 @@ function ball(): [Project, ReadonlyMap<string, Mesh>] {
 
 const canvas = (page: Page) => page.locator('[data-stage] canvas').screenshot();
 
-test('surfaces are looked at as a checker and by their sides; what is picked has a line round it; a reach is drawn', async ({
+test('surfaces are looked at as a checker and by their sides; what is picked has a line round it; a reach is drawn; what leaves is said', async ({
   page,
 }) => {
   const app = new App(page);
@@ -75,6 +75,13 @@ test('surfaces are looked at as a checker and by their sides; what is picked has
   await app.card('bump').locator('header').click();
   await app.settled();
   await expect(app.stage).not.toHaveAttribute('data-lines', '0');
+  // What is moved out of view is said, with a way to it.
+  await app.pick('Ball');
+  await expect(page.locator('[data-out-of-view]')).toHaveCount(0);
+  await app.type('Move x', '60');
+  await expect(page.locator('[data-out-of-view]')).toContainText('Ball is out of view.');
+  await page.getByRole('button', { name: 'Show', exact: true }).click();
+  await expect(page.locator('[data-out-of-view]')).toHaveCount(0);
   expect(app.errors).toEqual([]);
 });
 

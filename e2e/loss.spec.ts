@@ -15,7 +15,7 @@ test('what is called saved is stored, whenever the tab is killed', async ({ page
   const context = page.context();
   let lied = 0;
   let before = await moveX(app);
-  for (let trial = 0; trial < 6; trial++) {
+  for (let trial = 0; trial < 3; trial++) {
     const value = Number((0.1 + trial * 0.1).toFixed(2));
     await app.object('Swell here').click();
     await app.type('Move x', String(value));
@@ -44,7 +44,7 @@ test('leaving waits for the save, by the link and by the back button', async ({ 
   const app = new App(page);
   await app.openPart('swell');
   const id = app.openId;
-  for (let trial = 0; trial < 4; trial++) {
+  for (let trial = 0; trial < 2; trial++) {
     await app.object('Swell here').click();
     await app.type('Move x', String(trial + 1));
     await page.waitForTimeout(random() * 500);

@@ -10,7 +10,8 @@ export default defineConfig({
   timeout: 120_000,
   expect: { timeout: 20_000 },
   fullyParallel: false,
-  workers: 1,
+  // Two files at once: one waits while the other draws.
+  workers: 2,
   retries: process.env.CI ? 1 : 0,
   reporter: [['list'], ['json', { outputFile: process.env.PLAYWRIGHT_JSON_OUTPUT_NAME ?? '../test-results/browser.json' }]],
   use: {

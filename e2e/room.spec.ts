@@ -57,12 +57,12 @@ test('cards say what matters: the rest unfolds when they are picked or a wire is
   await expect(locator).toHaveAttribute('data-folded', '7');
   // In heads of the card: the view may move.
   const height = async () => (await locator.boundingBox())!.height / (await locator.locator('header').boundingBox())!.height;
+  await expect.poll(height).toBeLessThan(3.2);
   const folded = await height();
-  expect(folded).toBeLessThan(3.2);
   await locator.locator('[data-more]').click();
   await expect(locator).toHaveAttribute('data-folded', '0');
   await expect(locator.locator('[data-output="matrix"]')).toBeVisible();
-  expect(await height()).toBeGreaterThan(folded * 2);
+  await expect.poll(height).toBeGreaterThan(folded * 2);
   await page.locator('[data-bench] .react-flow__pane').click({ position: { x: 8, y: 8 } });
   await expect(locator).toHaveAttribute('data-folded', '7');
   // A wire that fits opens the card it is held over; cards without a place for it fade.

@@ -234,4 +234,16 @@ test('renew the screenshots', async ({ page }) => {
   await app.openShelf();
   await rest();
   await shot('shelf');
+
+  // The hulls are wrung: a checker by rest shows where they stretch.
+  await app.openDemo();
+  await page.getByRole('button', { name: 'Bench and stage alike' }).click();
+  await app.openGraph('Barnacles');
+  await app.type('Frame', '22');
+  await page.locator('[data-stage] [role="toolbar"]').getByRole('button', { name: /▾$/ }).first().click();
+  await page.getByRole('menuitem', { name: /^Checker by rest/ }).click();
+  await app.frameObject('Hull, stuck');
+  await parkPointer();
+  await rest();
+  await shot('checker');
 });

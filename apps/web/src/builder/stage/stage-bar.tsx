@@ -143,7 +143,7 @@ function PaintMenu() {
       align="end"
       trigger={
         <Button className="!h-6 max-w-28 !px-1.5 text-xs" pressed={paint !== null} hint="Show an attribute as colour or needles">
-          <span className="truncate">{paint ? paint.name : 'Attribute'}</span> ▾
+          <span className="truncate">{paint ? paint.name : 'Attribute'}</span>▾
         </Button>
       }
       items={[

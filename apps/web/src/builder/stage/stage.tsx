@@ -42,6 +42,7 @@ import { Legend } from './legend.tsx';
 import { INK, Lines } from './lines.tsx';
 import { Locators } from './locators.tsx';
 import { Mark, markOf } from './marked-point.tsx';
+import { OutOfView } from './out-of-view.tsx';
 import { PointGizmo } from './point-gizmo.tsx';
 import { DrawnMarker, Eye, Ground } from './scenery.tsx';
 import { StageBar } from './stage-bar.tsx';
@@ -186,11 +187,14 @@ export default function Stage() {
     const graph = project && ui.graph !== null ? graphAt(project, ui.graph) : undefined;
     return new Set(graph?.nodes.map((n) => n.id));
   }, [project, ui.graph]);
+  const boxOfPicked = useCallback(
+    () => boxToFrame({ items, meshes: meshes.current, objects: visibleObjects, matrixOf }, ui.objects, here),
+    [items, ui.objects, visibleObjects, matrixOf, here],
+  );
   const frame = useCallback(() => {
     if (!view) return;
-    const all = { items, meshes: meshes.current, objects: visibleObjects, matrixOf };
-    view.frame(boxToFrame(all, ui.objects, here));
-  }, [view, items, ui.objects, visibleObjects, matrixOf, here]);
+    view.frame(boxOfPicked());
+  }, [view, boxOfPicked]);
 
   useOpenedGraph(view, (subjects) => {
     if (view && project)
@@ -359,11 +363,18 @@ export default function Stage() {
             Nothing to see yet. Import a mesh, or make one on the bench and preview it.
           </p>
         )}
+        {view && ui.objects.length > 0 && (
+          <OutOfView view={view} name={nameOfPicked(ui.objects, byId)} boxOf={boxOfPicked} onShow={frame} />
+        )}
         {footer && !drawn.object && <StageLine item={footer} items={items} />}
       </section>
     </ContextMenu>
   );
 }
+
+/** What is picked, in words. */
+const nameOfPicked = (ids: readonly string[], byId: ReadonlyMap<string, ObjectRecord>): string =>
+  ids.length === 1 ? (byId.get(ids[0])?.name ?? 'What is picked') : `${ids.length} objects`;
 
 /** The box that is being drawn, in client coordinates. */
 function BoxOutline({
