@@ -15,12 +15,19 @@ test('renew the screenshots', async ({ page }) => {
   const parkPointer = () => page.mouse.move(640, 778);
 
   await app.openDemo();
-  await app.object('Swell here').click();
+  // As it opens: a part of the graph that can be read, and what it makes.
+  await page.getByRole('button', { name: 'Bench and stage alike' }).click();
+  await page.locator('[data-bench]').focus();
+  await page.keyboard.press('PageDown');
+  await page.waitForTimeout(600);
+  await page.keyboard.press('PageUp');
+  await page.waitForTimeout(600);
   await app.look('distance', 'result');
   await app.object('Swell here').click();
   await parkPointer();
   await rest();
   await shot('build');
+  await page.getByRole('button', { name: 'Bench large' }).click();
 
   // The thumbnail is the one the shelf would keep, without a handle in it.
   await page.locator('.react-flow__pane').click({ position: { x: 8, y: 8 } });
@@ -242,6 +249,8 @@ test('renew the screenshots', async ({ page }) => {
   await app.type('Frame', '22');
   await page.locator('[data-stage] [role="toolbar"]').getByRole('button', { name: /▾$/ }).first().click();
   await page.getByRole('menuitem', { name: /^Checker by rest/ }).click();
+  await app.frameObject('Hull, stuck');
+  await page.keyboard.press('i');
   await app.frameObject('Hull, stuck');
   await parkPointer();
   await rest();

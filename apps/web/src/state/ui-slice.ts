@@ -46,6 +46,8 @@ export interface UiState {
   snap: 'none' | 'grid' | 'surface';
   /** A picked element of the table, a point in the stage. */
   element: number | null;
+  /** A second point, to which is measured from the first. */
+  measured: number | null;
   /** Objects whose way over the range is drawn. */
   trails: readonly string[];
   frame: number;
@@ -93,6 +95,7 @@ const initial: UiState = {
   drawing: false,
   snap: 'none',
   element: null,
+  measured: null,
   trails: [],
   frame: 1,
   autoKey: false,
@@ -121,6 +124,8 @@ const slice = createSlice({
   reducers: {
     uiSet(state, { payload }: PayloadAction<Partial<UiState>>) {
       Object.assign(state, payload);
+      // It is measured from the marked point, as long as that is marked.
+      if ('element' in payload && !('measured' in payload)) state.measured = null;
     },
     uiReset: (state, { payload }: PayloadAction<Partial<UiState>>) => ({
       ...initial,

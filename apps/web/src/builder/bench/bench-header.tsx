@@ -30,7 +30,7 @@ export function BenchHeader({ commands }: { commands: BenchCommands }) {
     send(uiSet({ graph: next?.id ?? null, nodes: [], port: null, element: null }));
   }, [wanted, graph, graphs, send]);
   return (
-    <header className="@container flex h-9 shrink-0 items-center gap-2 border-b border-line px-3">
+    <header className="@container flex h-9 shrink-0 items-center gap-1 overflow-hidden border-b border-line px-3">
       {!inside && <GraphList />}
       <Crumbs />
       <Working nodes={graph?.nodes.length ?? 0} />
@@ -39,8 +39,9 @@ export function BenchHeader({ commands }: { commands: BenchCommands }) {
         onClick={() => openPalette({ end: null, at: null })}
         hint="Add a node (Ctrl K, or double-click the bench)"
         className="!px-1.5"
+        aria-label="Add"
       >
-        <Plus size={15} /> Add
+        <Plus size={15} /> <span className="hidden @min-[420px]:inline">Add</span>
       </Button>
       <Button onClick={commands.preview} hint="Show the picked node in the stage (P)" className="!px-1.5" aria-label="Preview">
         <Eye size={14} className="@min-[600px]:hidden" />

@@ -35,7 +35,7 @@ export function GraphList() {
     <Popover.Root open={isOpen} onOpenChange={setIsOpen}>
       <Popover.Trigger
         aria-label={`Choose a graph: ${current?.name ?? 'none'}`}
-        className="flex max-w-44 shrink-0 items-center gap-1 rounded px-1 font-serif text-sm font-semibold hover:bg-sunk"
+        className="flex max-w-44 min-w-12 shrink items-center gap-1 rounded px-1 font-serif text-sm font-semibold hover:bg-sunk"
       >
         <span className="truncate">{current?.name ?? 'No graph'}</span>
         <ChevronDown size={13} className="shrink-0 text-faint" />

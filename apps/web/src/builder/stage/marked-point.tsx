@@ -5,16 +5,13 @@ import { BufferAttribute, BufferGeometry, Vector3 } from 'three';
 import { shownResults } from '@umberfish/core';
 import { PREVIEW_KEY } from '../../engine/request.ts';
 import { store } from '../../state/store.ts';
+import { formatNumber } from '../../ui/format.ts';
 import type { DrawnItem } from './drawn-items.ts';
+import { Lines } from './lines.tsx';
 import { catalogue } from '../../state/catalogue.ts';
 
-/** Where a point of the mesh looked at stands, in world space. */
-export function markOf(
-  items: readonly DrawnItem[],
-  element: number,
-  node: string | null,
-  objects: readonly string[],
-): Vector3 | null {
+/** The thing on the stage whose points are marked: the preview, what is looked at, what is picked, or what the graph makes. */
+export function markedItem(items: readonly DrawnItem[], node: string | null, objects: readonly string[]): DrawnItem | undefined {
   const project = store.getState().project.project;
   const where = project && node !== null ? graphWithNode(project, node) : undefined;
   const graphOf = project && where !== undefined ? rootGraph(project, where) : undefined;
@@ -23,11 +20,17 @@ export function markOf(
         .filter((r) => r.graph === graphOf?.id)
         .map((r) => r.node)
     : [];
-  const item =
+  return (
     items.find((i) => i.id === PREVIEW_KEY) ??
     items.find((i) => i.ref?.node === node) ??
     items.find((i) => i.object !== null && objects.includes(i.object) && !i.ghost) ??
-    items.find((i) => i.ref !== null && results.includes(i.ref.node));
+    items.find((i) => i.ref !== null && results.includes(i.ref.node))
+  );
+}
+
+/** Where a point of a thing stands, in world space; null where it has no such point. */
+export function markOn(item: DrawnItem | undefined, element: number | null): Vector3 | null {
+  if (element === null) return null;
   if (!item || element >= item.mesh.topology.pointCount) return null;
   const p = item.mesh.positions;
   const at = new Vector3(p[element * 3], p[element * 3 + 1], p[element * 3 + 2]);
@@ -40,6 +43,24 @@ export function markOf(
     );
   }
   return at;
+}
+
+/** How far two places are apart, in words: along the line between them, and along each axis. */
+export function measureWords(from: Vector3, to: Vector3): string {
+  const apart = to.clone().sub(from);
+  const parts = [apart.x, apart.y, apart.z].map((v, i) => `${'xyz'[i]} ${formatNumber(v)}`);
+  return `${formatNumber(apart.length())} m apart (${parts.join(', ')})`;
+}
+
+/** The line that is measured along. */
+export function Measure({ from, to }: { from: Vector3; to: Vector3 }) {
+  const data = useMemo(() => Float32Array.of(from.x, from.y, from.z, to.x, to.y, to.z), [from, to]);
+  return (
+    <>
+      <Lines data={data} colour="#8a2f52" over />
+      <Mark at={to} />
+    </>
+  );
 }
 
 /** A dot on the marked point. */

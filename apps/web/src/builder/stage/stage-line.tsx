@@ -1,14 +1,14 @@
 import { counted } from '@umberfish/core';
 import type { DrawnItem } from './drawn-items.ts';
 
-/** The line at the foot of the stage: what is looked at, and how much of it there is. */
-export function StageLine({ item, items }: { item: DrawnItem; items: readonly DrawnItem[] }) {
+/** The line at the foot of the stage: what is looked at, and how much of it there is, or how far two of its points are apart. */
+export function StageLine({ item, items, measure }: { item: DrawnItem; items: readonly DrawnItem[]; measure: string | null }) {
   return (
     <p
       data-stage-line
       className="number pointer-events-none absolute bottom-2 left-2 max-w-[calc(100%-16px)] truncate rounded-sm bg-raised/85 px-1.5 py-0.5 text-[11px] text-ink"
     >
-      {item.name} · {contentWords(item, items)} · grid 1 m
+      {item.name} · {measure ?? `${contentWords(item, items)} · grid 1 m`}
     </p>
   );
 }

@@ -8,7 +8,6 @@ import {
   useSyncExternalStore,
   type KeyboardEvent,
   type PointerEvent,
-  type RefObject,
 } from 'react';
 import { Color, type Object3D } from 'three';
 import {
@@ -28,6 +27,7 @@ import { engine } from '../../engine/index.ts';
 import { PREVIEW_KEY } from '../../engine/request.ts';
 import { selectGraph, selectProject, useSend, useStore } from '../../state/store.ts';
 import { nodesPicked, objectsPicked, portPicked, uiSet } from '../../state/ui-slice.ts';
+import { BoxOutline } from './box-outline.tsx';
 import { boxToFrame, isMadeIn } from './box-to-frame.ts';
 import { ChooseBar, ChosenDots, chosenSet, pointsInBox, togglePoint, writeSet } from './choose-points.tsx';
 import { CurveBar } from './curve-bar.tsx';
@@ -41,7 +41,7 @@ import { TransformGizmo, transformPicked } from './transform-gizmo.tsx';
 import { Legend } from './legend.tsx';
 import { INK, Lines } from './lines.tsx';
 import { Locators } from './locators.tsx';
-import { Mark, markOf } from './marked-point.tsx';
+import { Mark, markedItem, markOn, Measure, measureWords } from './marked-point.tsx';
 import { OutOfView } from './out-of-view.tsx';
 import { PointGizmo } from './point-gizmo.tsx';
 import { DrawnMarker, Eye, Ground } from './scenery.tsx';
@@ -167,6 +167,8 @@ export default function Stage() {
       if (item.ref && ui.port.port === SHOWN_PORT && item.ref.node !== ui.port.node) send(portPicked(item.ref));
       return void send(uiSet({ element: point, tableOn: 'point' }));
     }
+    // From the marked point to another one is measured.
+    if (e.shiftKey && marked && item === ruled && point !== undefined) return void send(uiSet({ measured: point }));
     if (item.object) send(objectsPicked([item.object]));
     else if (item.ref) send(portPicked(item.ref));
     if (point !== undefined) send(uiSet({ element: point }));
@@ -234,8 +236,9 @@ export default function Stage() {
     items.find((i) => isMadeIn(i, here)) ??
     items.find((i) => i.object !== null && subjects.includes(i.object) && !i.ghost) ??
     items.find((i) => !i.ghost);
-  const marked =
-    ui.element !== null && ui.tableOn === 'point' ? markOf(items, ui.element, ui.port?.node ?? null, ui.objects) : null;
+  const ruled = ui.tableOn === 'point' ? markedItem(items, ui.port?.node ?? null, ui.objects) : undefined;
+  const marked = useMemo(() => markOn(ruled, ui.element), [ruled, ui.element]);
+  const measured = useMemo(() => markOn(ruled, ui.measured), [ruled, ui.measured]);
   const chosenPoints = useStore((s) => {
     const { choosing } = s.ui;
     const object = s.project.project?.objects.find((o) => o.id === choosing?.object);
@@ -320,6 +323,7 @@ export default function Stage() {
             />
           )}
           {marked && !ui.choosing && <Mark at={marked} />}
+          {marked && measured && <Measure from={marked} to={measured} />}
           {choosingItem && <ChosenDots item={choosingItem} points={chosenPoints} />}
           {view && gizmo && byId.has(gizmo) && !drawn.drawing && !drawn.taken && <Gizmo view={view} objectId={gizmo} />}
           {view && transforming && <TransformGizmo key={transforming} view={view} node={transforming} />}
@@ -366,7 +370,9 @@ export default function Stage() {
         {view && ui.objects.length > 0 && (
           <OutOfView view={view} name={nameOfPicked(ui.objects, byId)} boxOf={boxOfPicked} onShow={frame} />
         )}
-        {footer && !drawn.object && <StageLine item={footer} items={items} />}
+        {footer && !drawn.object && (
+          <StageLine item={footer} items={items} measure={marked && measured && measureWords(marked, measured)} />
+        )}
       </section>
     </ContextMenu>
   );
@@ -375,23 +381,3 @@ export default function Stage() {
 /** What is picked, in words. */
 const nameOfPicked = (ids: readonly string[], byId: ReadonlyMap<string, ObjectRecord>): string =>
   ids.length === 1 ? (byId.get(ids[0])?.name ?? 'What is picked') : `${ids.length} objects`;
-
-/** The box that is being drawn, in client coordinates. */
-function BoxOutline({
-  box,
-  root,
-}: {
-  box: { from: [number, number]; to: [number, number] };
-  root: RefObject<HTMLDivElement | null>;
-}) {
-  const at = root.current?.getBoundingClientRect();
-  const left = Math.min(box.from[0], box.to[0]) - (at?.left ?? 0);
-  const top = Math.min(box.from[1], box.to[1]) - (at?.top ?? 0);
-  const size = { width: Math.abs(box.to[0] - box.from[0]), height: Math.abs(box.to[1] - box.from[1]) };
-  return (
-    <div
-      className="pointer-events-none absolute border border-dashed border-pick bg-pick-wash/40"
-      style={{ left, top, ...size }}
-    />
-  );
-}
