@@ -153,14 +153,14 @@ function rangeOf(data: Readonly<Float32Array | Int32Array>): { from: number; to:
 
 /**
  * An attribute of a mesh as colours or needles; colours as they are. Nothing when the mesh does not have it.
- * @param sources meshes that have rest places for others of their topology that remember none
+ * @param brought the mesh as it was brought in, whose places are its rest where it remembers none
  */
 export function paintAttribute(
   mesh: Mesh,
   { name, as, unsaid }: Paint & { unsaid?: boolean },
-  sources: readonly Mesh[] = [],
+  brought?: Mesh,
 ): Pick<PictureMesh, 'colours' | 'needles'> {
-  const source = as === 'checker' && name === 'restPosition' ? restSource(mesh, sources) : mesh;
+  const source = as === 'checker' && name === 'restPosition' ? restSource(mesh, brought) : mesh;
   const column = meshColumn(source, source === mesh ? name : 'position', 'point');
   if (!column) return {};
   const isColour = mesh.attributes.some((a) => a.name === name && a.type === 'colour');
@@ -177,8 +177,8 @@ export function paintAttribute(
 }
 
 /** Where a mesh remembers its rest: itself, or the mesh as it was brought in that has the same faces. */
-const restSource = (mesh: Mesh, sources: readonly Mesh[]): Mesh =>
-  findAttribute(mesh, 'restPosition', 'point') ? mesh : (sources.find((s) => s.topology.id === mesh.topology.id) ?? mesh);
+const restSource = (mesh: Mesh, brought: Mesh | undefined): Mesh =>
+  findAttribute(mesh, 'restPosition', 'point') || brought?.topology.id !== mesh.topology.id ? mesh : brought;
 
 /** Three numbers of points as those of the vertices that show them. */
 function perVertex(data: Readonly<Float32Array | Int32Array>, vertexPoints: Readonly<Int32Array>, count: number): Float32Array {

@@ -18,7 +18,13 @@ export interface PictureRequest {
   /** Outputs that must be known: shown, previewed, probed, looked at. */
   readonly wanted: readonly PortRef[];
   /** Show Mesh nodes and previewed geometry to draw, by key. */
-  readonly shown: readonly { key: string; ref: PortRef; colourBy?: PortRef & { label: string } }[];
+  readonly shown: readonly {
+    key: string;
+    ref: PortRef;
+    colourBy?: PortRef & { label: string };
+    /** The mesh of the object it is shown for, whose places are its rest where it remembers none. */
+    source?: string;
+  }[];
   /** Objects that are drawn as they are, to be painted with a falloff too. */
   readonly plain: readonly { object: string; asset: string }[];
   /** Assets to draw as they are: sources without a result, ghosts. */

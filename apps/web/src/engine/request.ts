@@ -9,6 +9,7 @@ import {
   drivingNodes,
   isGeometryKind,
   nodeTitle,
+  objectsById,
   resolveGraph,
   shownResults,
   SHOWN_PORT,
@@ -31,12 +32,13 @@ export function requestFor(project: Project, ui: UiState, id: number): Omit<Pict
   const types = catalogueOf(CATALOGUE, project);
   const graph = ui.graph === null ? undefined : graphAt(project, ui.graph);
   const root = ui.graph === null ? undefined : rootGraph(project, ui.graph);
-  const shown: { key: string; ref: PortRef; colourBy?: PortRef & { label: string } }[] = [];
+  const shown: PictureRequest['shown'][number][] = [];
   const wanted: PortRef[] = [];
   const statistics: PortRef[] = [];
   const preview = root?.preview ? nodeAt(types, project, root.preview) : undefined;
   // 1. Results; those of a graph that previews a node give way to it.
   const visible = visibleIds(project.objects);
+  const objects = objectsById(project.objects);
   const falloffOf = (node: ResolvedNode | undefined) => {
     const output = node?.outputs.find((o) => o.kind === 'falloff');
     return node && output ? { node: node.record.id, port: output.id, label: nodeTitle(node) } : null;
@@ -46,7 +48,8 @@ export function requestFor(project: Project, ui: UiState, id: number): Omit<Pict
   for (const r of shownResults(CATALOGUE, project)) {
     if (preview && !paintWith && r.graph === root?.id) continue;
     if (r.object !== null && !visible.has(r.object)) continue;
-    shown.push({ key: r.node, ref: { node: r.node, port: SHOWN_PORT } });
+    const source = assetIdOf(r.object === null ? undefined : objects.get(r.object)) ?? undefined;
+    shown.push({ key: r.node, ref: { node: r.node, port: SHOWN_PORT }, source });
   }
   if (preview && !paintWith) {
     const output =

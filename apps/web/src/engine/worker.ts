@@ -301,8 +301,7 @@ class Studio {
     const meshes: PictureMesh[] = [];
     const weights = request.paintWith ? evaluation.value(request.paintWith) : undefined;
     const falloff = weights?.form === 'falloff' ? weights.falloff : undefined;
-    const sources = request.assets.map((id) => this.evaluator.getAsset(id)).filter((m) => m !== undefined);
-    for (const { key, ref, colourBy } of request.shown) {
+    for (const { key, ref, colourBy, source } of request.shown) {
       const value = evaluation.value(ref);
       const column = colourBy ? evaluation.value(colourBy) : undefined;
       if (value?.form === 'copies') {
@@ -317,7 +316,11 @@ class Studio {
         ? paint(value.mesh, onPoints(value.mesh, column), colourBy?.label ?? '')
         : falloff
           ? paintFalloff(value.mesh, falloff, request.paintWith?.label ?? '', value.mesh.positions)
-          : paintAttribute(value.mesh, request.paint ?? OWN_COLOUR, sources);
+          : paintAttribute(
+              value.mesh,
+              request.paint ?? OWN_COLOUR,
+              source === undefined ? undefined : this.evaluator.getAsset(source),
+            );
       meshes.push({ ...this.meshFor(key, value.mesh, checkpoint), ...painted });
     }
     for (const id of request.assets) {

@@ -58,6 +58,7 @@ test('on a drawn circle the fraction is the angle, also across the seam', () => 
     const off = search.fraction - turns;
     expect(Math.abs(off - Math.round(off))).toBeLessThan(5e-4);
     expect(search.fraction).toBeGreaterThanOrEqual(0);
+    expect(search.fraction).toBeLessThan(1);
     expect(search.distance).toBeCloseTo(Math.abs(radius - 1), 3);
   }
 });
@@ -99,6 +100,9 @@ test('collapsed curves have their one place; of two as near the first is found; 
   const line = (y: number): SplineParts => ({ type: 'poly', closed: false, positions: [-1, y, 0, 1, y, 0] });
   const two = nearestOnCurves(makeCurves([line(-1), line(1)]));
   expect([two.find(0, 0, 0), two.find(0, 0.1, 0), two.find(0, 0, 0)]).toEqual([0, 1, 0]);
+  // Along a curve with a point that is not finite nothing can be measured.
+  const torn = nearestOnCurves(spline('poly', [[0, 0, 0], [1, 0, 0], [NaN, 0, 0], [3, 0, 0], [4, 0, 0]])); // prettier-ignore
+  expect(torn.find(0.5, 1, 0)).toBe(-1);
   expect(two.find(NaN, 0, 0)).toBe(-1);
   expect(two.find(0, Infinity, 0)).toBe(-1);
 });

@@ -38,7 +38,7 @@ export interface NearestOnCurves {
   fraction: number;
   /** Metres from where was searched. */
   distance: number;
-  /** The spline on which the nearest place is; −1 when there is none (the place is not finite). */
+  /** The spline on which the nearest place is; −1 when that cannot be told (the place or the spline is not finite). */
   readonly find: (x: number, y: number, z: number) => number;
 }
 
@@ -61,7 +61,11 @@ export function nearestOnCurves(curves: Curves): NearestOnCurves {
       if (found < 0) return -1;
       const spline = owners[found];
       const track = tracks[spline];
-      search.along = track.length > 0 ? squareTo(track, found - starts[spline], x, y, z) : 0;
+      // How far along is not known where a point of the spline is not finite.
+      if (!Number.isFinite(track.length)) return -1;
+      const along = track.length > 0 ? squareTo(track, found - starts[spline], x, y, z) : 0;
+      // A closed spline ends where it begins, and that place is its beginning.
+      search.along = track.closed && along >= track.length ? 0 : along;
       search.fraction = track.length > 0 ? search.along / track.length : 0;
       placeInto(search.place, track, search.along);
       const [px, py, pz] = search.place.position;

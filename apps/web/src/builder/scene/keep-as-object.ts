@@ -13,6 +13,8 @@ export async function keepAsObject(ref: PortRef, title: string): Promise<void> {
     const kept = await engine.meshOf(project, frame, ref);
     if (!kept || kept.mesh.topology.pointCount === 0) return say('There is no mesh here to keep. Messages tell why.', 'wrong');
     const { id, mesh } = kept;
+    if (!mesh.positions.every(Number.isFinite))
+      return say('Some of its points are not finite, so it is not kept. Messages tell which node made them.', 'wrong');
     const now = store.getState().project.project ?? project;
     const name = freeName(now, `${title}, frame ${frame}`);
     const { pointCount: points, faceCount: faces } = mesh.topology;

@@ -239,6 +239,9 @@ function InstanceSet({
   // A material of its own, since colours of copies multiply it.
   const own = useMemo(() => {
     const made = material.clone();
+    // What a material is dressed up with is not cloned.
+    made.onBeforeCompile = material.onBeforeCompile;
+    made.customProgramCacheKey = material.customProgramCacheKey;
     if (colours) made.color.set(1, 1, 1);
     return made;
     // eslint-disable-next-line react-hooks/exhaustive-deps -- only whether there are colours matters

@@ -9,7 +9,7 @@ const CELL = 0.1;
 const PLACES: Partial<Record<StageShading, string>> = {
   'checker-rest': 'position',
   'checker-uv': 'vec3( 0.0 )',
-  'checker-world': '( modelMatrix * vec4( transformed, 1.0 ) ).xyz',
+  'checker-world': '( modelMatrix * placed ).xyz',
 };
 
 const isChecker = (shading: StageShading): boolean => shading in PLACES;
@@ -35,7 +35,12 @@ export function dressUp(material: MeshStandardMaterial, shading: StageShading, s
         // A little aside, so that a flat surface does not lie between two squares.
         .replace(
           '#include <project_vertex>',
-          `#include <project_vertex>\nvSquare = ${place} / ${CELL.toFixed(3)} + vec3( 0.013, 0.017, 0.019 );`,
+          `#include <project_vertex>
+          vec4 placed = vec4( transformed, 1.0 );
+          #ifdef USE_INSTANCING
+            placed = instanceMatrix * placed;
+          #endif
+          vSquare = ${place} / ${CELL.toFixed(3)} + vec3( 0.013, 0.017, 0.019 );`,
         );
       shader.fragmentShader = shader.fragmentShader
         .replace('#include <common>', '#include <common>\nvarying vec3 vSquare;')

@@ -4,6 +4,7 @@ import type { NodeDefinition } from '../../graph/node/definition.ts';
 import { NodeError } from '../../graph/node/problems.ts';
 import { valuesLike, type Column, type Single } from '../../graph/node/values.ts';
 import { CURVES_IN } from '../ports.ts';
+import { POSITIONS_IN } from './target.ts';
 
 export const nearestOnCurve: NodeDefinition = {
   id: 'nearest-on-curve',
@@ -12,16 +13,7 @@ export const nearestOnCurve: NodeDefinition = {
   group: 'Proximity',
   summary: 'Finds for each position the nearest place on curves: how far away, and how far along.',
   keywords: ['closest', 'along', 'fraction', 'distance', 'path', 'project'],
-  inputs: () => [
-    {
-      id: 'positions',
-      label: 'positions',
-      kind: 'vector',
-      unit: 'm',
-      help: 'Where to search from: one place or a column.',
-    },
-    { ...CURVES_IN, help: 'The curves to search on.' },
-  ],
+  inputs: () => [POSITIONS_IN, { ...CURVES_IN, help: 'The curves to search on.' }],
   outputs: () => [
     { id: 'distance', label: 'distance', kind: 'number', unit: 'm', help: 'How far the nearest place is.' },
     { id: 'fraction', label: 'fraction', kind: 'number', help: 'How far along its spline: 0 is the start, 1 the end.' },
@@ -53,7 +45,7 @@ export const nearestOnCurve: NodeDefinition = {
       if ((i & 1023) === 0) context.checkpoint();
       const found = search.find(places[o], places[o + 1], places[o + 2]);
       spline[i] = found < 0 ? -1 : numbers[found];
-      // Where a place is not finite, nothing is near it: what comes out is not finite either.
+      // Where a place or the curve is not finite, nor is what comes out: the card tells.
       distance[i] = found < 0 ? NaN : search.distance;
       fraction[i] = found < 0 ? NaN : search.fraction;
       length[i] = found < 0 ? NaN : search.along;

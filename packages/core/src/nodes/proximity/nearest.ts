@@ -6,7 +6,7 @@ import type { Mesh } from '../../geometry/mesh.ts';
 import { cornersOf, indexOf, isClosed, makeSign, type NearestOn } from '../../nearest/index.ts';
 import { trianglesOf } from '../../geometry/triangles.ts';
 import { choiceSetting, numberPort, text } from '../ports.ts';
-import { needTarget, ON, onOf, TARGET_IN } from './target.ts';
+import { needTarget, ON, onOf, POSITIONS_IN, TARGET_IN } from './target.ts';
 
 export const nearest: NodeDefinition = {
   id: 'nearest',
@@ -16,13 +16,7 @@ export const nearest: NodeDefinition = {
   summary: 'Finds for each position the nearest place on a mesh: how far, where, facing which way.',
   keywords: ['closest', 'distance', 'proximity', 'snap', 'inside', 'signed'],
   inputs: () => [
-    {
-      id: 'positions',
-      label: 'positions',
-      kind: 'vector',
-      unit: 'm',
-      help: 'Where to search from: one place or a column.',
-    },
+    POSITIONS_IN,
     TARGET_IN,
     numberPort(
       'within',
