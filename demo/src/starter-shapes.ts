@@ -210,7 +210,7 @@ export function shapingStarters(): ModuleFile[] {
       [
         node('path', 'scene-curve', [0, 200]),
         node('values', 'point-values', [0, 0]),
-        node('on', 'nearest-on-curve', [240, 100], { title: 'How far along' }),
+        node('on', 'measure-along-curve', [240, 100], { title: 'How far along' }),
         node('beats', 'arithmetic', [240, 300], { title: 'Crests a second', settings: { operation: 'divide' } }),
         node('wave', 'wave', [480, 100]),
         node('ratio', 'arithmetic', [480, 300], { title: 'By reach', settings: { operation: 'divide' } }),

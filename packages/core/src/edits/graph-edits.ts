@@ -58,12 +58,16 @@ function nameBeside(project: Project, name: string): string {
   for (let n = 2; ; n++) if (!taken.has(`${stem} ${n}`)) return `${stem} ${n}`;
 }
 
-/** The objects that each graph is about, in order: those it shows or drives; where there are none, those it reads. */
-export function subjectsOf(catalogue: Catalogue, project: Project): ReadonlyMap<string, readonly string[]> {
+/**
+ * The objects that each graph is about, in order: those it shows or drives; where there are none, those it reads.
+ * @param only this graph; all when left out
+ */
+export function subjectsOf(catalogue: Catalogue, project: Project, only?: string): ReadonlyMap<string, readonly string[]> {
   const made = new Map<string, Set<string>>(project.graphs.map((g) => [g.id, new Set()]));
   const read = new Map<string, Set<string>>(project.graphs.map((g) => [g.id, new Set()]));
   const names = new Set(project.objects.map((o) => o.id));
   for (const { record, graph, definition, settings } of resolveProject(catalogue, project).values()) {
+    if (only !== undefined && graph.id !== only) continue;
     const shown = record.skip ? undefined : definition?.shows?.(settings)?.object;
     const driven = record.skip ? [] : (definition?.drives?.(settings, project) ?? []).map((d) => d.object);
     for (const id of [shown, ...driven]) if (id && names.has(id)) made.get(graph.id)?.add(id);

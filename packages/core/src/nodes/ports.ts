@@ -126,6 +126,15 @@ export const axisSetting = (value: 'x' | 'y' | 'z', help: string): Setting => ({
 export const axisOf = (settings: Settings, id = 'axis'): 0 | 1 | 2 =>
   Math.max(0, 'xyz'.indexOf(String(settings[id] ?? 'y'))) as 0 | 1 | 2;
 
+/** Where a search begins. */
+export const POSITIONS_IN: InputPort = {
+  id: 'positions',
+  label: 'positions',
+  kind: 'vector',
+  unit: 'm',
+  help: 'Where to search from: one place or a column.',
+};
+
 export const CURVES_IN: InputPort = {
   id: 'curves',
   label: 'curves',

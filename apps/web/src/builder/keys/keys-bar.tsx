@@ -6,6 +6,7 @@ import { uiSet } from '../../state/ui-slice.ts';
 import { Button } from '../../ui/button.tsx';
 import { Menu } from '../../ui/menu.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
+import { eachKey } from './each-key.ts';
 import { StretchDialog } from './stretch-dialog.tsx';
 
 const ENDS: Record<KeyTrack['after'], string> = {
@@ -37,8 +38,7 @@ export function KeysBar({ rows, chosen, onChange, onFit, onRemove, onCopy, onPas
   const none = keys.length === 0;
   const only = keys.length === 1 ? keys[0] : undefined;
   const unit = only ? rows.find((r) => chosen.get(r.key)?.length)?.unit : undefined;
-  const each = (label: string, of: (k: Key) => Partial<Key>) =>
-    onChange(label, (t, frames) => ({ ...t, keys: t.keys.map((k) => (frames.includes(k.frame) ? { ...k, ...of(k) } : k)) }));
+  const each = (label: string, of: (k: Key) => Partial<Key>) => onChange(label, eachKey(of));
   const shape = (s: Key['shape']) => keys.length > 0 && keys.every((k) => k.shape === s);
   const end = (side: 'before' | 'after') => {
     const found = rows.filter((r) => chosen.get(r.key)?.length).map((r) => r.track[side]);

@@ -17,6 +17,7 @@ import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent }
 import { applyEdit, selectProject, useSend, useStore } from '../../state/store.ts';
 import { uiSet } from '../../state/ui-slice.ts';
 import { ContextMenu, type MenuItems } from '../../ui/context-menu.tsx';
+import { eachKey } from './each-key.ts';
 import { KeysArea } from './keys-area.tsx';
 import { inksOf } from './keys-drawing.tsx';
 import { KeysBar } from './keys-bar.tsx';
@@ -106,11 +107,6 @@ export function KeysPanel() {
     e.stopPropagation();
   };
   const count = [...chosen.values()].reduce((n, f) => n + f.length, 0);
-  const shaped = (shape: Key['shape']) => () =>
-    change('Shape of keys', (t, frames) => ({
-      ...t,
-      keys: t.keys.map((k) => (frames.includes(k.frame) ? { ...k, shape } : k)),
-    }));
   /** On the keys of a row, or of what is chosen. */
   const menuAt = (target: Element): MenuItems => {
     const row = rows.find((r) => r.key === target.closest<HTMLElement>('[data-row]')?.dataset.row);
@@ -131,9 +127,13 @@ export function KeysPanel() {
       { label: 'Delete', keys: 'Del', disabled: none, onSelect: remove },
       null,
       ...(['curve', 'straight', 'step'] as const).map((s) => ({
-        label: `${s[0].toUpperCase()}${s.slice(1)} after it`,
+        label: `${s[0].toUpperCase()}${s.slice(1)} between keys`,
         disabled: none,
-        onSelect: shaped(s),
+        onSelect: () =>
+          change(
+            'Shape of keys',
+            eachKey(() => ({ shape: s })),
+          ),
       })),
       null,
       { label: 'Show all keys', keys: 'F', onSelect: fit },

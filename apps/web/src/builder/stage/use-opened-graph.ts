@@ -10,7 +10,7 @@ export function useSubjects(): readonly string[] {
   const graph = useStore((s) => s.ui.graph);
   return useMemo(() => {
     const root = project && graph !== null ? rootGraph(project, graph) : undefined;
-    return project && root ? withMembers(project, subjectsOf(catalogue(), project).get(root.id) ?? []) : [];
+    return project && root ? withMembers(project, subjectsOf(catalogue(), project, root.id).get(root.id) ?? []) : [];
   }, [project, graph]);
 }
 
@@ -40,7 +40,8 @@ export function useOpenedGraph(view: View | null, frame: (objects: readonly stri
     before.current = opened;
     const isOther = from !== null && from !== opened && from.startsWith(`${project.id} `);
     if (!isOther || state.ui.viewPinned) return;
-    const subjects = subjectsOf(catalogue(), project).get(opened.slice(project.id.length + 1)) ?? [];
+    const graph = opened.slice(project.id.length + 1);
+    const subjects = subjectsOf(catalogue(), project, graph).get(graph) ?? [];
     if (subjects.length > 0) now.current(withMembers(project, subjects));
   }, [view, opened]);
 }

@@ -1,7 +1,7 @@
 import { expect, test } from 'vitest';
 import type { Curves } from '../../curves/curves.ts';
 import type { Value } from '../../graph/node/values.ts';
-import { graph, meshOf, node, project } from '../../testing/build.ts';
+import { columnOf, graph, meshOf, node, project } from '../../testing/build.ts';
 import { near, run, single } from '../../testing/quay.ts';
 import { volumeOf } from '../../testing/surface.ts';
 
@@ -149,4 +149,39 @@ test('half a turn that could go either way is told; a width that does nothing be
   };
   expect(lay(true)).toEqual([expect.stringMatching(/only the change of the curve is applied/)]);
   expect(lay(false)).toEqual([]);
+});
+
+test('along a curve is measured for each point; of what is not finite, nothing; without a curve, a sentence', () => {
+  const nodes = [
+    node('line', 'make-line', { inputs: { from: [0, 0, 0], to: [4, 0, 0], points: 3 } }),
+    node('grid', 'make-grid', { inputs: { width: 4, depth: 2, cellsX: 4, cellsZ: 1 } }),
+    node('move', 'transform', { inputs: { translate: [2, 0, 0] } }),
+    node('at', 'point-values'),
+    node('on', 'measure-along-curve'),
+  ];
+  const wires = ['line.curves > on.curves', 'grid.mesh > move.mesh', 'move.mesh > at.mesh', 'at.positions > on.positions'];
+  const { values, words } = run(project([graph(nodes, wires)]), [
+    'on.length',
+    'on.fraction',
+    'on.distance',
+    'at.positions',
+    'on.spline',
+  ]);
+  expect(words).toEqual([]);
+  const [length, fraction, distance, from, spline] = values.map((v) => columnOf(v).data);
+  length.forEach((l, i) => {
+    expect(l).toBeCloseTo(from[i * 3], 6);
+    expect(fraction[i]).toBeCloseTo(from[i * 3] / 4, 6);
+    expect(distance[i]).toBeCloseTo(1, 6);
+    expect(spline[i]).toBe(0);
+  });
+  const alone = (wired: string[], position: readonly number[]) =>
+    run(project([graph([nodes[0], node('on', 'measure-along-curve', { inputs: { positions: position as never } })], wired)]), [
+      'on.position',
+      'on.tangent',
+    ]);
+  const one = alone(['line.curves > on.curves'], [3, 1, 0]);
+  near(single(one.values[0]), [3, 0, 0], 6);
+  near(single(one.values[1]), [1, 0, 0], 6);
+  expect(alone([], [3, 1, 0]).words.join()).not.toBe('');
 });

@@ -7,6 +7,7 @@ import { rollCurve } from './roll-curve.ts';
 import { curveFromPoints } from './curve-from-points.ts';
 import { edgesToCurves } from './edges-to-curves.ts';
 import { curvePoint } from './curve-point.ts';
+import { measureAlongCurve } from './measure-along-curve.ts';
 import { followCurve } from './follow-curve.ts';
 import { layAlongCurve } from './lay-along-curve.ts';
 import { profileShape } from './profile-shape.ts';
@@ -18,6 +19,7 @@ export const CURVES: readonly NodeDefinition[] = [
   profileShape,
   respaceCurve,
   curvePoint,
+  measureAlongCurve,
   followCurve,
   reverseCurve,
   openCloseCurve,

@@ -5,8 +5,8 @@ import { normalsOf } from '../../geometry/derived.ts';
 import type { Mesh } from '../../geometry/mesh.ts';
 import { cornersOf, indexOf, isClosed, makeSign, type NearestOn } from '../../nearest/index.ts';
 import { trianglesOf } from '../../geometry/triangles.ts';
-import { choiceSetting, numberPort, text } from '../ports.ts';
-import { needTarget, ON, onOf, POSITIONS_IN, TARGET_IN } from './target.ts';
+import { choiceSetting, numberPort, POSITIONS_IN, text } from '../ports.ts';
+import { needTarget, ON, onOf, TARGET_IN } from './target.ts';
 
 export const nearest: NodeDefinition = {
   id: 'nearest',

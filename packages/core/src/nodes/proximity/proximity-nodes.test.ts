@@ -110,38 +110,3 @@ test('distances to a floor fade by the closed form, at rest as they were; of an 
   expect(Math.max(...columnOf(weights('now').values[0]).data)).toBe(0);
   expect(run(project([graph(nodes('now', true), wires)]), ['weigh.weights']).words).toEqual([expect.stringMatching(/open/)]);
 });
-
-test('nearest on a curve: how far along as numbers of the points; of what is not finite, nothing; without a curve, a sentence', () => {
-  const nodes = [
-    node('line', 'make-line', { inputs: { from: [0, 0, 0], to: [4, 0, 0], points: 3 } }),
-    node('grid', 'make-grid', { inputs: { width: 4, depth: 2, cellsX: 4, cellsZ: 1 } }),
-    node('move', 'transform', { inputs: { translate: [2, 0, 0] } }),
-    node('at', 'point-values'),
-    node('on', 'nearest-on-curve'),
-  ];
-  const wires = ['line.curves > on.curves', 'grid.mesh > move.mesh', 'move.mesh > at.mesh', 'at.positions > on.positions'];
-  const { values, words } = run(project([graph(nodes, wires)]), [
-    'on.length',
-    'on.fraction',
-    'on.distance',
-    'at.positions',
-    'on.spline',
-  ]);
-  expect(words).toEqual([]);
-  const [length, fraction, distance, from, spline] = values.map((v) => columnOf(v).data);
-  length.forEach((l, i) => {
-    expect(l).toBeCloseTo(from[i * 3], 6);
-    expect(fraction[i]).toBeCloseTo(from[i * 3] / 4, 6);
-    expect(distance[i]).toBeCloseTo(1, 6);
-    expect(spline[i]).toBe(0);
-  });
-  const alone = (wired: string[], position: readonly number[]) =>
-    run(project([graph([nodes[0], node('on', 'nearest-on-curve', { inputs: { positions: position as never } })], wired)]), [
-      'on.position',
-      'on.tangent',
-    ]);
-  const one = alone(['line.curves > on.curves'], [3, 1, 0]);
-  near(single(one.values[0]), [3, 0, 0], 6);
-  near(single(one.values[1]), [1, 0, 0], 6);
-  expect(alone([], [3, 1, 0]).words.join()).not.toBe('');
-});

@@ -5,15 +5,6 @@ import { NodeError } from '../../graph/node/problems.ts';
 import type { NearestOn } from '../../nearest/shared.ts';
 import { choiceSetting } from '../ports.ts';
 
-/** Where a search begins. */
-export const POSITIONS_IN: InputPort = {
-  id: 'positions',
-  label: 'positions',
-  kind: 'vector',
-  unit: 'm',
-  help: 'Where to search from: one place or a column.',
-};
-
 export const TARGET_IN: InputPort = {
   id: 'target',
   label: 'target',

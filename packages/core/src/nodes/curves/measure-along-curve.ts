@@ -3,16 +3,16 @@ import { tracksOf } from '../../curves/track.ts';
 import type { NodeDefinition } from '../../graph/node/definition.ts';
 import { NodeError } from '../../graph/node/problems.ts';
 import { valuesLike, type Column, type Single } from '../../graph/node/values.ts';
-import { CURVES_IN } from '../ports.ts';
-import { POSITIONS_IN } from './target.ts';
+import { CURVES_IN, POSITIONS_IN } from '../ports.ts';
 
-export const nearestOnCurve: NodeDefinition = {
-  id: 'nearest-on-curve',
+export const measureAlongCurve: NodeDefinition = {
+  id: 'measure-along-curve',
   version: 1,
-  title: 'Nearest On Curve',
-  group: 'Proximity',
-  summary: 'Finds for each position the nearest place on curves: how far away, and how far along.',
-  keywords: ['closest', 'along', 'fraction', 'distance', 'path', 'project'],
+  title: 'Measure Along Curve',
+  group: 'Curves',
+  summary:
+    'Tells for each position how far along curves the nearest place is, and how far away: Curve Point the other way round.',
+  keywords: ['nearest', 'closest', 'fraction', 'distance', 'path', 'length'],
   inputs: () => [POSITIONS_IN, { ...CURVES_IN, help: 'The curves to search on.' }],
   outputs: () => [
     { id: 'distance', label: 'distance', kind: 'number', unit: 'm', help: 'How far the nearest place is.' },
