@@ -184,4 +184,24 @@ test('along a curve is measured for each point; of what is not finite, nothing; 
   near(single(one.values[0]), [3, 0, 0], 6);
   near(single(one.values[1]), [1, 0, 0], 6);
   expect(alone([], [3, 1, 0]).words.join()).not.toBe('');
+  // A curve that comes and goes with the frame is told where it is not; one without a length is a place, and says so.
+  const through = (to: unknown, frame: number) =>
+    run(
+      project([
+        graph([node('line', 'make-line', { inputs: { from: [0, 0, 0], to: to as never, points: 3 } }), ...nodes.slice(1)], wires),
+      ]),
+      ['on.length', 'on.distance'],
+      frame,
+    );
+  const torn = [{ expression: 'sqrt(4 - frame)' }, 0, 0];
+  expect(through(torn, 3).words).toEqual([]);
+  expect(through(torn, 9).words.join(' ')).toContain('"length" is not a finite number');
+  expect(columnOf(through(torn, 9).values[0]).data.every(Number.isNaN)).toBe(true);
+  const flat = through([0, 0, 0], 1);
+  expect(flat.words.join(' ')).toContain('Measure Along Curve');
+  const reach = columnOf(flat.values[1]).data;
+  columnOf(flat.values[0]).data.forEach((l, i) => {
+    expect(l).toBe(0);
+    expect(reach[i]).toBeCloseTo(Math.hypot(from[i * 3], from[i * 3 + 1], from[i * 3 + 2]), 6);
+  });
 });

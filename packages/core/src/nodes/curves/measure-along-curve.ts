@@ -27,7 +27,8 @@ export const measureAlongCurve: NodeDefinition = {
   sentence: () => 'on curves',
   evaluate(context) {
     const curves = context.curves('curves');
-    if (tracksOf(curves).length === 0) throw new NodeError({ code: 'target-empty', what: '"curves"' });
+    const tracks = tracksOf(curves);
+    if (tracks.length === 0) throw new NodeError({ code: 'target-empty', what: '"curves"' });
     const from = context.input('positions') as Single | Column;
     const count = from.form === 'column' ? from.count : 1;
     const places = context.lane('positions', 'vector', count);
@@ -41,9 +42,12 @@ export const measureAlongCurve: NodeDefinition = {
     const numbers = splineNumbers(curves.shape.starts);
     const search = nearestOnCurves(curves);
     const { place } = search;
+    // A spline without a length is a place: one can be near to it, but it goes nowhere.
+    let isShort = false;
     for (let i = 0, o = 0; i < count; i++, o += 3) {
       if ((i & 1023) === 0) context.checkpoint();
       const found = search.find(places[o], places[o + 1], places[o + 2]);
+      if (found >= 0 && tracks[found].length === 0) isShort = true;
       spline[i] = found < 0 ? -1 : numbers[found];
       // Where a place or the curve is not finite, nor is what comes out: the card tells.
       distance[i] = found < 0 ? NaN : search.distance;
@@ -55,6 +59,7 @@ export const measureAlongCurve: NodeDefinition = {
         tangent[o + axis] = found < 0 ? NaN : place.tangent[axis];
       }
     }
+    if (isShort) context.report({ code: 'curve-short', what: 'Measure Along Curve', severity: 'warning' });
     return {
       distance: valuesLike(from, 'number', distance),
       fraction: valuesLike(from, 'number', fraction),
