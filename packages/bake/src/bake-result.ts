@@ -44,8 +44,11 @@ export async function* bakeResult(bake: ResultBake): AsyncGenerator<Baked, void>
       const named = [{ name: result.name, mesh: made.mesh }];
       const name = `${stem}${isNumbered ? `.${numberOf(frame, frames[frames.length - 1])}` : ''}.${format}`;
       yield { kind: 'file', name, content: format === 'glb' ? await writeGlb(named) : writeObj(named, `${stem}.mtl`) };
-      if (format === 'obj' && made.mesh.materials.length > 0 && library === undefined)
+      if (format === 'obj' && made.mesh.materials.length > 0 && library === undefined) {
         yield { kind: 'file', name: `${stem}.mtl`, content: (library = writeMtl(named)) };
+        if (made.mesh.materials.some((m) => m.picture))
+          yield { kind: 'note', message: `"${result.name}": an OBJ has no pictures in it; GLB keeps those of its materials.` };
+      }
     }
     yield { kind: 'progress', done: i + 1, all: frames.length };
   }

@@ -77,10 +77,19 @@ const file = z.object({
     .array(
       z.object({
         ...named,
-        pbrMetallicRoughness: z.object({ baseColorFactor: numbers(4).optional() }).optional(),
+        pbrMetallicRoughness: z
+          .object({
+            baseColorFactor: numbers(4).optional(),
+            baseColorTexture: z
+              .object({ index, texCoord: index.default(0), extensions: z.record(z.string(), z.unknown()).default({}) })
+              .optional(),
+          })
+          .optional(),
       }),
     )
     .default([]),
+  textures: z.array(z.object({ source: index.optional() })).default([]),
+  images: z.array(z.object({ ...named, uri: z.string().optional(), bufferView: index.optional() })).default([]),
   animations: z.array(animation).default([]),
   accessors: z.array(accessor).default([]),
   bufferViews: z
@@ -104,10 +113,11 @@ export type GltfAccessor = z.infer<typeof accessor>;
 /** Accessors by number, with what is sparse or woven into others taken apart. */
 export type Accessors = ReadonlyMap<number, Accessor>;
 
-/** A checked file with the bytes of each of its buffers. */
+/** A checked file with the bytes of each of its buffers, and of the files beside it. */
 export interface CheckedFile {
   readonly json: GltfFile;
   readonly buffers: readonly Uint8Array<ArrayBuffer>[];
+  readonly resources: ReadonlyMap<string, Uint8Array>;
 }
 
 /** Extensions that a file may require without anything of its geometry being lost. */
@@ -151,7 +161,7 @@ export function openGltf(bytes: Uint8Array, resources: ReadonlyMap<string, Uint8
       throw new FormatError(`bufferViews[${i}] reaches beyond its buffer. Was the file cut short?`);
   });
   json.accessors.forEach((a, i) => checkAccessor(json, a, `accessors[${i}]`));
-  return { json, buffers };
+  return { json, buffers, resources };
 }
 
 /** The text and the bytes of a GLB (glTF 2.0, 4.4), or the text alone. */
@@ -206,7 +216,7 @@ function bufferOf(
 }
 
 /** The bytes in a data uri, or undefined when they are not base64. */
-function embedded(uri: string): Uint8Array | undefined {
+export function embedded(uri: string): Uint8Array | undefined {
   try {
     const text = atob(
       uri.slice(uri.indexOf(',') + 1).replace(/%([0-9a-f]{2})/gi, (_, hex: string) => String.fromCharCode(parseInt(hex, 16))),
@@ -220,7 +230,7 @@ function embedded(uri: string): Uint8Array | undefined {
 }
 
 /** The file a uri names: as it is written, with its escapes read, without `./`, or by its last part alone. */
-function fileOf(uri: string, resources: ReadonlyMap<string, Uint8Array>): Uint8Array | undefined {
+export function fileOf(uri: string, resources: ReadonlyMap<string, Uint8Array>): Uint8Array | undefined {
   const plain = (name: string) =>
     name
       .normalize('NFC')
@@ -261,6 +271,11 @@ function checkReferences(json: GltfFile): void {
     check(`nodes[${i}].mesh`, n.mesh, 'meshes');
     n.children.forEach((c) => check(`nodes[${i}].children`, c, 'nodes'));
   });
+  json.materials.forEach((m, i) =>
+    check(`materials[${i}].pbrMetallicRoughness.baseColorTexture`, m.pbrMetallicRoughness?.baseColorTexture?.index, 'textures'),
+  );
+  json.textures.forEach((t, i) => check(`textures[${i}]`, t.source, 'images'));
+  json.images.forEach((m, i) => check(`images[${i}]`, m.bufferView, 'bufferViews'));
   json.scenes?.forEach((s, i) => s.nodes.forEach((n) => check(`scenes[${i}]`, n, 'nodes')));
   if (json.scenes?.length) check('scene', json.scene, 'scenes');
   json.animations.slice(0, 1).forEach((a, i) => {

@@ -1,5 +1,15 @@
 import { WebIO, type Accessor, type GLTF } from '@gltf-transform/core';
-import { counted, makeMesh, makeTopology, placesOf, type Attribute, type Material, type Mesh } from '@umberfish/core';
+import {
+  counted,
+  freeMaterialName,
+  makeMesh,
+  makeTopology,
+  materialKey,
+  placesOf,
+  type Attribute,
+  type Material,
+  type Mesh,
+} from '@umberfish/core';
 import {
   checkBytes,
   openGltf,
@@ -11,6 +21,7 @@ import {
 } from './gltf-file.ts';
 import { motionsOf } from './gltf-motion.ts';
 import { sceneOf } from './gltf-scene.ts';
+import { PictureReader } from './gltf-picture.ts';
 import { findHardEdges, withEdges } from './hard-edges.ts';
 import { FormatError, MOST_ELEMENTS, type Imported, type ImportedMesh } from './imported.ts';
 import { spread } from './obj-write.ts';
@@ -31,7 +42,7 @@ export async function readGltf(bytes: Uint8Array, resources: ReadonlyMap<string,
   const { json } = file;
   const placed = sceneOf(json, notes);
   const accessors = await readAccessors(file, usedAccessors(json, new Set(placed.map((p) => p.node.mesh))));
-  const read = new MeshReader(json, accessors, notes);
+  const read = new MeshReader(json, accessors, new PictureReader(file, notes), notes);
   const meshes: ImportedMesh[] = [];
   const motions = motionsOf(json, accessors, notes);
   const objects = placed.map(({ number, node, parent, matrix, world }) => {
@@ -107,6 +118,7 @@ class MeshReader {
   constructor(
     private readonly json: GltfFile,
     private readonly accessors: Accessors,
+    private readonly pictures: PictureReader,
     private readonly notes: Set<string>,
   ) {}
 
@@ -177,7 +189,7 @@ class MeshReader {
     };
     if (g.uvs && !every('TEXCOORD_0')) this.notes.add(`${name}: some of its primitives have no uvs; theirs are 0.`);
     const written = new Set<string>();
-    const materials = new Map<string, number>();
+    const materials = new Map<number | undefined, number>();
     let corner = 0;
     primitives.forEach((p, i) => {
       const path = `${name}, primitive ${i}`;
@@ -245,15 +257,26 @@ class MeshReader {
     else for (let i = 1; i + 1 < n; i++) emit(0, i, i + 1);
   }
 
-  private material(g: Gathered, known: Map<string, number>, { material: m }: GltfPrimitive): number {
+  /** The number of a primitive's material among those of the mesh; others of a name that is taken get a number after it. */
+  private material(g: Gathered, known: Map<number | undefined, number>, { material: m }: GltfPrimitive): number {
+    const found = known.get(m);
+    if (found !== undefined) return found;
     const material = m === undefined ? undefined : this.json.materials[m];
     const name = material?.name || (m === undefined ? 'Default' : `Material ${m + 1}`);
-    const found = known.get(name);
-    if (found !== undefined) return found;
-    const [red, green, blue] = material ? (material.pbrMetallicRoughness?.baseColorFactor ?? [1, 1, 1]) : [0.6, 0.55, 0.5];
-    known.set(name, g.materials.length);
-    return g.materials.push({ name, baseColour: [red, green, blue] }) - 1;
+    const surface = material?.pbrMetallicRoughness;
+    const [red, green, blue] = material ? (surface?.baseColorFactor ?? [1, 1, 1]) : [0.6, 0.55, 0.5];
+    const picture = surface?.baseColorTexture && this.pictures.read(surface.baseColorTexture, name);
+    const number = addMaterial(g.materials, { name, baseColour: [red, green, blue], ...(picture && { picture }) });
+    known.set(m, number);
+    return number;
   }
+}
+
+/** The number of a material in a list, which it is put into where no equal one is there, under a name that is free. */
+function addMaterial(list: Material[], material: Material): number {
+  const equal = list.findIndex((m) => materialKey(m) === materialKey(material));
+  if (equal >= 0) return equal;
+  return list.push({ ...material, name: freeMaterialName(material.name, (n) => list.some((m) => m.name === n)) }) - 1;
 }
 
 function meshFrom(g: Gathered, pointOfVertex: Int32Array, positions: Float32Array, untold: readonly number[]): Mesh {

@@ -1,5 +1,13 @@
-import { Document, WebIO, type Buffer, type Mesh as GltfMesh, type Scene } from '@gltf-transform/core';
-import { computeNormals, findAttribute, shadingVertices, trianglesOf, type Mesh } from '@umberfish/core';
+import { Document, WebIO, type Buffer, type Mesh as GltfMesh, type Scene, type Texture } from '@gltf-transform/core';
+import {
+  computeNormals,
+  findAttribute,
+  pictureId,
+  shadingVertices,
+  trianglesOf,
+  type Mesh,
+  type SurfacePicture,
+} from '@umberfish/core';
 import { needFinite } from './finite.ts';
 import { POINT_ATTRIBUTE } from './gltf-read.ts';
 import { findHardEdges, untoldEdges } from './hard-edges.ts';
@@ -69,11 +77,29 @@ export function addMesh(document: Document, buffer: Buffer, name: string, mesh: 
     const source = mesh.materials[material];
     if (source) {
       const made = document.createMaterial(source.name).setBaseColorFactor([...source.baseColour, 1]);
+      // Where there are no uvs, the format has no place for it.
+      if (source.picture && uv) made.setBaseColorTexture(textureOf(document, source.picture));
       primitive.setMaterial(made.setMetallicFactor(0).setRoughnessFactor(0.8));
     }
     target.addPrimitive(primitive);
   }
   return target;
+}
+
+/** A picture in a document, there once however many materials have it. */
+function textureOf(document: Document, picture: SurfacePicture): Texture {
+  const name = pictureId(picture);
+  const known = document
+    .getRoot()
+    .listTextures()
+    .find((t) => t.getName() === name);
+  return (
+    known ??
+    document
+      .createTexture(name)
+      .setMimeType(picture.type)
+      .setImage(picture.bytes as Uint8Array<ArrayBuffer>)
+  );
 }
 
 interface SplitVertices {

@@ -1,3 +1,4 @@
+import { BESIDE_ENDINGS, MESH_ENDINGS } from './endings.ts';
 import { FormatError, type Imported, type ImportedMesh, type ImportedObject } from './imported.ts';
 import { METRES_Y_UP, type ImportUnits } from './units.ts';
 import { readGltf } from './gltf-read.ts';
@@ -13,12 +14,7 @@ const endingOf = (name: string) => name.slice(name.lastIndexOf('.') + 1).toLower
 const nameOf = (path: string) => path.replace(/^.*[\\/]/, '').toLowerCase();
 const stemOf = (name: string) => name.replace(/^.*[\\/]/, '').replace(/\.[^.]*$/, '');
 
-/** Endings of files that bring meshes. */
-export const MESH_ENDINGS = ['obj', 'glb', 'gltf'] as const;
-/** Endings of files that meshes need beside them. */
-const BESIDE_ENDINGS = ['mtl', 'bin'] as const;
-
-const isMeshFile = (f: SourceFile) => (MESH_ENDINGS as readonly string[]).includes(endingOf(f.name));
+const isMeshFile = (f: SourceFile) => MESH_ENDINGS.includes(endingOf(f.name));
 
 /** What several files gave, and which of them could not be read. */
 export interface ImportedFiles extends Imported {
@@ -66,7 +62,7 @@ export async function importMeshes(files: readonly SourceFile[], units: ImportUn
     notes.push(...read.notes.map((n) => (mains.length > 1 ? `${main.name}: ${n}` : n)));
   }
   if (origins.length === 0) throw new FormatError(refused.join(' '));
-  const unknown = beside.filter((f) => !(BESIDE_ENDINGS as readonly string[]).includes(endingOf(f.name)));
+  const unknown = beside.filter((f) => !BESIDE_ENDINGS.includes(endingOf(f.name)));
   if (unknown.length > 0) notes.push(`${unknown.map((f) => f.name).join(', ')}: not a mesh, and left out.`);
   return { meshes, objects, origins, notes: [...refused, ...notes], refused };
 }

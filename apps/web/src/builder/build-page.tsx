@@ -3,6 +3,7 @@ import { lazy, Suspense, useEffect, useMemo, useRef, useState, type DragEvent } 
 import { usePanelRef } from 'react-resizable-panels';
 import { Link, useLocation, useNavigate, useParams } from 'react-router';
 import { METRES_Y_UP } from '@umberfish/formats/units';
+import { ACCEPTED_FILES } from '@umberfish/formats/endings';
 import { redone, undone } from '../state/project-slice.ts';
 import { selectProject, store, useStore } from '../state/store.ts';
 import { uiSet } from '../state/ui-slice.ts';
@@ -174,7 +175,7 @@ export default function BuildPage() {
           type="file"
           hidden
           multiple
-          accept=".obj,.mtl,.glb,.gltf,.bin,.json"
+          accept={`.json,${ACCEPTED_FILES}`}
           onChange={(e) => {
             const given = [...(e.target.files ?? [])];
             e.target.value = '';

@@ -10,6 +10,7 @@ import {
   type Project,
 } from '@umberfish/core';
 import { paintFalloff } from './picture.ts';
+import { liesByUv, pictureVertices } from './picture-vertices.ts';
 import type { Baked } from '@umberfish/bake';
 import type { Picture, PictureMesh, PictureRequest, Written } from './protocol.ts';
 
@@ -106,7 +107,13 @@ export function paintedObjects(
     const mesh = evaluator.getAsset(asset);
     if (!mesh) continue;
     const places = transformPacked(new Float32Array(mesh.positions.length), mesh.positions, worldOf(object), 'position');
-    const { colours } = paintFalloff(mesh, value.falloff, request.paintWith?.label ?? '', places);
+    const { colours } = paintFalloff(
+      mesh,
+      pictureVertices(mesh, liesByUv(request, mesh)),
+      value.falloff,
+      request.paintWith?.label ?? '',
+      places,
+    );
     if (colours) out.set(object, colours);
   }
   return out;

@@ -1,17 +1,16 @@
 import {
-  computeNormals,
   edgesOf,
   compileGradient,
   findAttribute,
   hashArrays,
+  materialKey,
   memoize,
   meshColumn,
   moveValues,
   readGradient,
   copyPositions,
   outlineOf,
-  SHADE_NORMAL,
-  shadingVertices,
+  pictureId,
   tracksOf,
   trianglesOf,
   weigh,
@@ -23,22 +22,24 @@ import {
   type Falloff,
   type Mesh,
 } from '@umberfish/core';
+import { gather, type PictureVertices } from './picture-vertices.ts';
 import type { Paint, PictureLines, PictureMesh, PictureRequest, PictureTopology } from './protocol.ts';
 
 /** What is in an attribute that is drawn; worked out once per array. */
 const contentOf = memoize((data: Readonly<Float32Array | Int32Array>) => hashArrays(data));
 
-/** Identity of what the card needs to know of a mesh besides positions. */
-export function pictureTopologyId(mesh: Mesh): string {
+/** Identity of what the card needs to know of a mesh besides positions. @param byUv whether something lies by its uvs */
+export function pictureTopologyId(mesh: Mesh, byUv: boolean): string {
   const hard = findAttribute(mesh, 'hard', 'edge')?.data;
   const materials = findAttribute(mesh, 'material', 'face')?.data;
-  const drawn = `${hard ? contentOf(hard) : ''}/${materials ? contentOf(materials) : ''}`;
-  return `${mesh.topology.id}/${drawn}/${mesh.materials.map((m) => m.name + m.baseColour.join()).join(';')}`;
+  const uv = byUv ? findAttribute(mesh, 'uv', 'corner')?.data : undefined;
+  const drawn = [hard, materials, uv].map((data) => (data ? contentOf(data) : '')).join('/');
+  return `${mesh.topology.id}/${drawn}/${mesh.materials.map(materialKey).join(';')}`;
 }
 
-export function makePictureTopology(mesh: Mesh): PictureTopology {
+export function makePictureTopology(mesh: Mesh, id: string, vertices: PictureVertices): PictureTopology {
   const triangles = trianglesOf(mesh.topology);
-  const { vertexPoints, cornerVertices } = shadingVertices(mesh);
+  const { vertexPoints, cornerVertices, byUv } = vertices;
   const materials = findAttribute(mesh, 'material', 'face')?.data;
   // 1. Triangles by material, each material one run.
   const counts = new Map<number, number>();
@@ -63,38 +64,21 @@ export function makePictureTopology(mesh: Mesh): PictureTopology {
   // 2. Edges between first vertices of points.
   const edges = Uint32Array.from(edgesOf(mesh.topology).points);
   return {
-    id: pictureTopologyId(mesh),
+    id,
     pointCount: mesh.topology.pointCount,
     faceCount: mesh.topology.faceCount,
     vertexPoints,
+    uvs: byUv?.uvs,
     triangles: sorted,
     triangleFaces,
     groups,
     edges,
-    materials: mesh.materials,
+    materials: mesh.materials.map(({ name, baseColour, picture }) => ({
+      name,
+      baseColour,
+      ...(picture && byUv && { picture: { id: pictureId(picture), ...picture } }),
+    })),
   };
-}
-
-/** Positions per vertex: the mesh's own array where no point is split. */
-export function vertexPositions(mesh: Mesh, floats: (n: number) => Float32Array): Float32Array {
-  const { vertexPoints, count } = shadingVertices(mesh);
-  if (count === mesh.topology.pointCount) return mesh.positions as Float32Array;
-  const out = floats(count * 3);
-  for (let v = 0; v < count; v++) {
-    const p = vertexPoints[v] * 3;
-    out[v * 3] = mesh.positions[p];
-    out[v * 3 + 1] = mesh.positions[p + 1];
-    out[v * 3 + 2] = mesh.positions[p + 2];
-  }
-  return out;
-}
-
-/** Normals per vertex, by area: for looking at, where quickness counts. */
-export function vertexNormals(mesh: Mesh, floats: (n: number) => Float32Array, checkpoint: () => void): Float32Array {
-  const { cornerVertices, count } = shadingVertices(mesh);
-  const shade = findAttribute(mesh, SHADE_NORMAL, 'point');
-  if (shade && count === mesh.topology.pointCount) return shade.data as Float32Array;
-  return computeNormals(floats(count * 3), mesh.positions, mesh.topology, cornerVertices, 'area', checkpoint);
 }
 
 const GRADIENT = compileGradient(UMBER_GRADIENT);
@@ -110,11 +94,10 @@ export function onPoints(mesh: Mesh, column: Column): Column {
 /** A previewed column on its mesh: numbers as colours from lowest to highest, vectors as needles from the points. */
 export function paint(
   mesh: Mesh,
+  { vertexPoints, count }: PictureVertices,
   column: Column,
   label: string,
-  range?: { from: number; to: number },
 ): Pick<PictureMesh, 'colours' | 'needles'> {
-  const { vertexPoints, count } = shadingVertices(mesh);
   if (column.kind === 'vector') {
     if (column.role === 'position') return {};
     const points = column.count;
@@ -129,7 +112,7 @@ export function paint(
     }
     return { needles: { data, label: step === 1 ? label : `${label} (drawn 6 cm long)` } };
   }
-  const { from, to } = range ?? rangeOf(column.data);
+  const { from, to } = rangeOf(column.data);
   const data = new Float32Array(count * 3);
   for (let v = 0; v < count; v++) {
     const value = column.data[vertexPoints[v]];
@@ -157,21 +140,23 @@ function rangeOf(data: Readonly<Float32Array | Int32Array>): { from: number; to:
  */
 export function paintAttribute(
   mesh: Mesh,
+  vertices: PictureVertices,
   { name, as, unsaid }: Paint & { unsaid?: boolean },
   brought?: Mesh,
 ): Pick<PictureMesh, 'colours' | 'needles'> {
+  // A checker by uv lies by the uvs of the vertices.
+  if (as === 'checker' && name === 'uv') return {};
   const source = as === 'checker' && name === 'restPosition' ? restSource(mesh, brought) : mesh;
   const column = meshColumn(source, source === mesh ? name : 'position', 'point');
   if (!column) return {};
   const isColour = mesh.attributes.some((a) => a.name === name && a.type === 'colour');
   if (column.kind !== 'vector' || (as === 'needles' && !isColour)) {
-    return paint(mesh, column.role === 'position' ? offsetsFrom(mesh, column) : column, name);
+    return paint(mesh, vertices, column.role === 'position' ? offsetsFrom(mesh, column) : column, name);
   }
-  const { vertexPoints, count } = shadingVertices(mesh);
-  if (as === 'checker')
-    return { colours: { data: perVertex(column.data, vertexPoints, count), from: 0, to: 1, label: '', places: true } };
+  const perVertex = () => gather(new Float32Array(vertices.count * 3), column.data, vertices.vertexPoints);
+  if (as === 'checker') return { colours: { data: perVertex(), from: 0, to: 1, label: '', places: true } };
   const { from, to } = isColour ? { from: 0, to: 1 } : rangeOf(column.data);
-  const data = perVertex(column.data, vertexPoints, count);
+  const data = perVertex();
   for (let i = 0; i < data.length; i++) data[i] = to > from ? (data[i] - from) / (to - from) : 0.5;
   return { colours: { data, from, to, label: unsaid ? '' : name, rgb: isColour ? 'stored' : 'axes' } };
 }
@@ -179,13 +164,6 @@ export function paintAttribute(
 /** Where a mesh remembers its rest: itself, or the mesh as it was brought in that has the same faces. */
 const restSource = (mesh: Mesh, brought: Mesh | undefined): Mesh =>
   findAttribute(mesh, 'restPosition', 'point') || brought?.topology.id !== mesh.topology.id ? mesh : brought;
-
-/** Three numbers of points as those of the vertices that show them. */
-function perVertex(data: Readonly<Float32Array | Int32Array>, vertexPoints: Readonly<Int32Array>, count: number): Float32Array {
-  const out = new Float32Array(count * 3);
-  for (let v = 0; v < count; v++) for (let axis = 0; axis < 3; axis++) out[v * 3 + axis] = data[vertexPoints[v] * 3 + axis];
-  return out;
-}
 
 /** A position such as restPosition is drawn by needles from where the points are to where it is. */
 function offsetsFrom(mesh: Mesh, column: Column): Column {
@@ -208,12 +186,12 @@ export function needlesBetween(a: Mesh, b: Mesh, label: string): PictureMesh['ne
 /** The weights of a falloff on a mesh, as colours from 0 to 1. @param positions of the mesh in world space */
 export function paintFalloff(
   mesh: Mesh,
+  { vertexPoints, count }: PictureVertices,
   falloff: Falloff,
   label: string,
   positions: Readonly<Float32Array>,
 ): Pick<PictureMesh, 'colours'> {
   const weights = weigh(falloff, positions, new Float32Array(mesh.topology.pointCount));
-  const { vertexPoints, count } = shadingVertices(mesh);
   const data = new Float32Array(count * 3);
   for (let v = 0; v < count; v++) readGradient(data, v * 3, GRADIENT, weights[vertexPoints[v]]);
   return { colours: { data, from: 0, to: 1, label } };

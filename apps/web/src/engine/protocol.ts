@@ -7,6 +7,7 @@ import type {
   Project,
   Statistics,
   ProjectDifference,
+  SurfacePicture,
 } from '@umberfish/core';
 
 /** What is asked of the worker; the project only when it is not the one it has. */
@@ -87,7 +88,9 @@ export interface PictureTopology {
   readonly groups: readonly { start: number; count: number; material: number }[];
   /** Two vertices per edge. */
   readonly edges: Uint32Array;
-  readonly materials: readonly { name: string; baseColour: readonly number[] }[];
+  readonly materials: readonly { name: string; baseColour: readonly number[]; picture?: SurfacePicture & { id: string } }[];
+  /** Two per vertex, where something lies by them. */
+  readonly uvs?: Float32Array;
 }
 
 /** One geometry of a picture. Arrays may be shared with the worker: they are read, never written. */

@@ -23,20 +23,10 @@ import {
   type Statistics,
   type Vec3,
 } from '@umberfish/core';
-import {
-  buffersOf,
-  instancesOf,
-  linesOf,
-  makePictureTopology,
-  needlesBetween,
-  onPoints,
-  paint,
-  paintAttribute,
-  paintFalloff,
-  pictureTopologyId,
-  vertexNormals,
-  vertexPositions,
-} from './picture.ts';
+import { buffersOf, instancesOf, linesOf, needlesBetween, onPoints, paint, paintAttribute, paintFalloff } from './picture.ts';
+import { floats, integers, shares } from './shared-memory.ts';
+import { MeshSender } from './mesh-sender.ts';
+import { liesByUv, pictureVertices } from './picture-vertices.ts';
 import { collected, paintedObjects, RestingLook, worldsOver, writeMotion } from './objects-desk.ts';
 import { addToHistory, overRange, type History } from './range.ts';
 import { COMPARE_KEYS } from './request.ts';
@@ -71,25 +61,18 @@ const withOwnArrays = <T extends object>(record: T): T =>
     Object.entries(record).map(([key, v]) => [key, v instanceof Float32Array || v instanceof Int32Array ? v.slice() : v]),
   ) as T;
 
-const shares = typeof SharedArrayBuffer !== 'undefined' && self.crossOriginIsolated;
-const floats = (n: number) => (shares ? new Float32Array(new SharedArrayBuffer(n * 4)) : new Float32Array(n));
-const integers = (n: number) => (shares ? new Int32Array(new SharedArrayBuffer(n * 4)) : new Int32Array(n));
-
 /** The worker's own state, one per worker. */
 class Studio {
   private evaluator = new Evaluator(CATALOGUE, { now: () => performance.now(), floats, integers });
   private project: Project | null = null;
   private control: Int32Array | null = null;
   private newest = 0;
-  private readonly sentTopologies = new Set<string>();
-  private readonly sentPositions = new Map<string, Readonly<Float32Array>>();
-  private sent: (() => void)[] = [];
+  private readonly sender = new MeshSender();
   private readonly desk = new TableDesk();
   /** Pictures begun; work over a range gives way to each. */
   private drawn = 0;
   private readonly ranges = { newest: 0 };
   private readonly resting = new RestingLook();
-  private readonly normals = new WeakMap<Readonly<Float32Array>, { topology: string; normals: Float32Array }>();
 
   /** @param lock name of a lock that is held as long as this worker lives, so that the page hears of its end. */
   async start(control: Int32Array | null, cacheInBytes: number, lock: string): Promise<void> {
@@ -166,7 +149,7 @@ class Studio {
       }
       const evaluation = step.value;
       const costInMs = performance.now() - before;
-      this.sent = [];
+      this.sender.begin();
       const meshes = this.meshesOf(request, evaluation, checkpoint);
       const picture: Picture = {
         id: request.id,
@@ -180,8 +163,7 @@ class Studio {
         table: this.tableOf(request, evaluation, meshes, checkpoint),
         costInMs,
       };
-      // Only a picture that leaves counts as sent; one that is stopped half way does not.
-      for (const commit of this.sent) commit();
+      this.sender.commit();
       return shares ? picture : transfer(picture, buffersOf(meshes));
     } catch (error) {
       if (error instanceof Cancelled) return null;
@@ -307,53 +289,32 @@ class Studio {
       if (value?.form === 'copies') {
         const by = { column: column?.form === 'column' && column.owner === value.copies.id ? column : undefined, falloff };
         value.copies.sources.forEach((source, i) =>
-          meshes.push({ ...this.meshFor(partKey(key, i), source, checkpoint), instances: instancesOf(value.copies, i, by) }),
+          meshes.push({
+            ...this.sender.meshFor(request, partKey(key, i), source, checkpoint),
+            instances: instancesOf(value.copies, i, by),
+          }),
         );
       }
       if (value?.form !== 'geometry') continue;
+      const vertices = pictureVertices(value.mesh, liesByUv(request, value.mesh));
       const fits = column?.form === 'column' && column.owner === elementsId(value.mesh.topology, column.on);
       const painted = fits
-        ? paint(value.mesh, onPoints(value.mesh, column), colourBy?.label ?? '')
+        ? paint(value.mesh, vertices, onPoints(value.mesh, column), colourBy?.label ?? '')
         : falloff
-          ? paintFalloff(value.mesh, falloff, request.paintWith?.label ?? '', value.mesh.positions)
+          ? paintFalloff(value.mesh, vertices, falloff, request.paintWith?.label ?? '', value.mesh.positions)
           : paintAttribute(
               value.mesh,
+              vertices,
               request.paint ?? OWN_COLOUR,
               source === undefined ? undefined : this.evaluator.getAsset(source),
             );
-      meshes.push({ ...this.meshFor(key, value.mesh, checkpoint), ...painted });
+      meshes.push({ ...this.sender.meshFor(request, key, value.mesh, checkpoint), ...painted });
     }
     for (const id of request.assets) {
       const mesh = this.evaluator.getAsset(id);
-      if (mesh) meshes.push(this.meshFor(`asset ${id}`, mesh, checkpoint));
+      if (mesh) meshes.push(this.sender.meshFor(request, `asset ${id}`, mesh, checkpoint));
     }
     return meshes;
-  }
-
-  private meshFor(key: string, mesh: Mesh, checkpoint: () => void): PictureMesh {
-    const topologyId = pictureTopologyId(mesh);
-    const topology = this.sentTopologies.has(topologyId) ? undefined : makePictureTopology(mesh);
-    const identity = `${key} ${topologyId}`;
-    if (this.sentPositions.get(identity) === mesh.positions && !topology) return { key, topologyId };
-    const normals = this.normalsOf(mesh, topologyId, checkpoint);
-    const positions = vertexPositions(mesh, floats);
-    // Without shared memory the arrays are given away, so what is kept must be a copy.
-    const given = !shares && positions === mesh.positions ? positions.slice() : positions;
-    this.sent.push(() => {
-      this.sentTopologies.add(topologyId);
-      for (const known of this.sentPositions.keys()) if (known.startsWith(`${key} `)) this.sentPositions.delete(known);
-      this.sentPositions.set(identity, mesh.positions);
-    });
-    return { key, topologyId, topology, positions: given, normals };
-  }
-
-  /** Normals of what is kept are kept with it, so that a kept range plays at once. */
-  private normalsOf(mesh: Mesh, topology: string, checkpoint: () => void): Float32Array {
-    const known = shares ? this.normals.get(mesh.positions) : undefined;
-    if (known?.topology === topology) return known.normals;
-    const normals = vertexNormals(mesh, floats, checkpoint);
-    if (shares) this.normals.set(mesh.positions, { topology, normals });
-    return normals;
   }
 
   private statisticsOf(request: PictureRequest, evaluation: Evaluation): Picture['statistics'] {
@@ -381,10 +342,10 @@ class Studio {
       return sideValue(side, this.evaluator.evaluate({ project, frame: side.frame, wanted, purpose: 'compare', checkpoint }));
     };
     const [a, b] = [read(compare.a), read(compare.b)];
-    if (a?.context) meshes.push(this.meshFor(COMPARE_KEYS.a, a.context, checkpoint));
+    if (a?.context) meshes.push(this.sender.meshFor(request, COMPARE_KEYS.a, a.context, checkpoint));
     if (b?.context) {
       const needles = compare.needles && a?.context ? { needles: needlesBetween(a.context, b.context, 'from A to B') } : {};
-      meshes.push({ ...this.meshFor(COMPARE_KEYS.b, b.context, checkpoint), ...needles });
+      meshes.push({ ...this.sender.meshFor(request, COMPARE_KEYS.b, b.context, checkpoint), ...needles });
     }
     return this.desk.compare(compare, a, b);
   }

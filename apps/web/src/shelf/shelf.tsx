@@ -6,6 +6,7 @@ import { useSend, useStore } from '../state/store.ts';
 import { remarked, uiSet } from '../state/ui-slice.ts';
 import { keepNewProject, keepProject, closeOnPage } from '../storage/open.ts';
 import { isModuleText, readModuleFile } from '@umberfish/core';
+import { ACCEPTED_FILES } from '@umberfish/formats/endings';
 import { keepModule } from '../storage/library.ts';
 import { fetchDemo, openProjectFile } from '../storage/files.ts';
 import { isStored, listProjects, removeProject, storageReason, type StoredProject } from '../storage/database.ts';
@@ -125,7 +126,7 @@ export function Shelf() {
             multiple
             hidden
             data-picker="shelf"
-            accept=".json,.obj,.mtl,.glb,.gltf,.bin"
+            accept={`.json,${ACCEPTED_FILES}`}
             onChange={(e) => {
               const files = [...(e.target.files ?? [])];
               e.target.value = '';

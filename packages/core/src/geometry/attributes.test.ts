@@ -100,7 +100,7 @@ test('smoothing evens out, keeps means of closed meshes roughly, and pins border
   expect(Array.from(smoothValues(lone.topology, lone.positions, 3, 5, true))).toEqual([1, 2, 3]);
 });
 
-test('merged meshes keep points, faces and attributes in order; materials of one name are one', () => {
+test('merged meshes keep points, faces and attributes in order; equal materials are one', () => {
   const named = (m: Mesh, materials: string[], index: number): Mesh =>
     withAttribute(
       { ...m, materials: materials.map((name) => ({ name, baseColour: [1, 1, 1] as const })) },
@@ -135,4 +135,9 @@ test('merged meshes keep points, faces and attributes in order; materials of one
   expect(edges.length).toBe(elementCount(both.topology, 'edge'));
   expect([edges[0], edges[edges.length - 1]]).toEqual([0, 7]);
   expect(mergeMeshes([]).topology.pointCount).toBe(0);
+  // Another material of the same name stays another one.
+  const other: Mesh = { ...b, materials: [{ name: 'Oak', baseColour: [0, 0, 1] }] };
+  const three = mergeMeshes([a, b, other]);
+  expect(three.materials.map((m) => m.name)).toEqual(['Tar', 'Oak', 'Oak 2']);
+  expect(findAttribute(three, 'material', 'face')!.data.at(-1)).toBe(2);
 });

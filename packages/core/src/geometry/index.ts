@@ -1,5 +1,6 @@
 export * from './attributes.ts';
 export * from './mesh.ts';
+export * from './materials.ts';
 export * from './mesh-id.ts';
 export * from './turn.ts';
 export * from './places.ts';

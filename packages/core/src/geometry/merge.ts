@@ -1,10 +1,11 @@
 import { ATTRIBUTE_WIDTH, type Attribute } from './attributes.ts';
 import { edgesOf } from './edges.ts';
+import { freeMaterialName, materialKey, type Material } from './materials.ts';
 import { elementCount, makeMesh, type Mesh } from './mesh.ts';
 
 /**
  * Several meshes as one: points, then faces, in the order given. Attributes of the same name, place and type are
- * joined; where a mesh lacks one, its elements get 0. Materials and groups of the same name become one.
+ * joined; where a mesh lacks one, its elements get 0. Equal materials become one, as do groups of the same name.
  */
 export function mergeMeshes(meshes: readonly Mesh[]): Mesh {
   const positions = new Float32Array(sum(meshes, (m) => m.positions.length));
@@ -21,33 +22,39 @@ export function mergeMeshes(meshes: readonly Mesh[]): Mesh {
     face += t.faceCount;
     corner += t.cornerCount;
   }
-  const materials = [...new Map(meshes.flatMap((m) => m.materials).map((m) => [m.name, m])).values()];
+  const materials = jointMaterials(meshes);
   const groups = [...new Set(meshes.flatMap((m) => m.groups))];
-  const renumbered = meshes.map((m) =>
-    renumber(
-      m,
-      materials.map((x) => x.name),
-      groups,
-    ),
-  );
-  return makeMesh(positions, starts, corners, { attributes: joinAttributes(renumbered), materials, groups });
+  const renumbered = meshes.map((m) => renumber(m, [...materials.keys()], groups));
+  return makeMesh(positions, starts, corners, {
+    attributes: joinAttributes(renumbered),
+    materials: [...materials.values()],
+    groups,
+  });
+}
+
+/** All materials, each once, by what tells them apart; others of a name that is taken get a number after it. */
+function jointMaterials(meshes: readonly Mesh[]): ReadonlyMap<string, Material> {
+  const joint = new Map<string, Material>();
+  const names = new Set<string>();
+  for (const m of meshes.flatMap((mesh) => mesh.materials)) {
+    if (joint.has(materialKey(m))) continue;
+    const name = freeMaterialName(m.name, (n) => names.has(n));
+    names.add(name);
+    joint.set(materialKey(m), name === m.name ? m : { ...m, name });
+  }
+  return joint;
 }
 
 const sum = <T>(list: readonly T[], of: (item: T) => number) => list.reduce((n, item) => n + of(item), 0);
 
 /** The indices of `material` and `group` put into the joint lists of names. */
 function renumber(mesh: Mesh, materials: readonly string[], groups: readonly string[]): Mesh {
-  const into = (a: Attribute, old: readonly string[], all: readonly string[]): Attribute => ({
-    ...a,
-    data: Int32Array.from(a.data, (i) => all.indexOf(old[i])),
-  });
+  const into = (a: Attribute, old: readonly string[], all: readonly string[]): Attribute => {
+    const joint = old.map((key) => all.indexOf(key));
+    return { ...a, data: Int32Array.from(a.data, (i) => joint[i] ?? -1) };
+  };
   const attributes = mesh.attributes.map((a) => {
-    if (a.on === 'face' && a.name === 'material')
-      return into(
-        a,
-        mesh.materials.map((m) => m.name),
-        materials,
-      );
+    if (a.on === 'face' && a.name === 'material') return into(a, mesh.materials.map(materialKey), materials);
     return a.on === 'face' && a.name === 'group' ? into(a, mesh.groups, groups) : a;
   });
   return { ...mesh, attributes };

@@ -1,12 +1,7 @@
 import { ATTRIBUTE_WIDTH, type Attribute, type AttributePlace } from './attributes.ts';
 import { edgesOf } from './edges.ts';
+import type { Material } from './materials.ts';
 import { makeTopology, MeshError, type Topology } from './topology.ts';
-
-/** A surface material: a name and a base colour (linear r, g, b in 0..1). */
-export interface Material {
-  readonly name: string;
-  readonly baseColour: readonly [number, number, number];
-}
 
 /**
  * Polygons over points. Immutable: a change makes a new mesh that shares every array it did not change.

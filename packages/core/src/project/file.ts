@@ -1,6 +1,7 @@
 import base64 from 'base64-js';
 import { z } from 'zod';
 import { ATTRIBUTE_PLACES, ATTRIBUTE_ROLES, ATTRIBUTE_TYPES, type Attribute } from '../geometry/attributes.ts';
+import { PICTURE_TYPES, type Material } from '../geometry/materials.ts';
 import { makeMesh, type Mesh } from '../geometry/mesh.ts';
 import { MeshError } from '../geometry/topology.ts';
 import { migrate } from './migrations.ts';
@@ -34,6 +35,7 @@ const packed = z.object({ type: z.enum(['float32', 'int32']), base64: z.string()
 const materialSchema = z.object({
   name: z.string().max(500),
   baseColour: z.tuple([z.number(), z.number(), z.number()]),
+  picture: z.object({ type: z.enum(PICTURE_TYPES), base64: z.string() }).optional(),
 });
 const meshSchema = z.object({
   positions: packed,
@@ -65,9 +67,10 @@ export function meshToData(mesh: Mesh): z.infer<typeof meshSchema> {
       role: a.role,
       data: pack(a.data),
     })),
-    materials: mesh.materials.map((m) => ({
-      name: m.name,
-      baseColour: [...m.baseColour] as [number, number, number],
+    materials: mesh.materials.map(({ name, baseColour, picture }) => ({
+      name,
+      baseColour: [...baseColour] as [number, number, number],
+      ...(picture && { picture: { type: picture.type, base64: base64.fromByteArray(picture.bytes as Uint8Array) } }),
     })),
     groups: [...mesh.groups],
   };
@@ -83,7 +86,10 @@ export function meshFromData(data: unknown): Mesh {
   if (!(positions instanceof Float32Array) || !(starts instanceof Int32Array) || !(corners instanceof Int32Array)) {
     throw new ProjectFileError('Positions must be float32, faces int32.');
   }
-  return makeMesh(positions, starts, corners, { attributes, materials: d.materials, groups: d.groups });
+  const materials = d.materials.map(({ picture, ...m }): Material =>
+    picture ? { ...m, picture: { type: picture.type, bytes: bytesOf(picture.base64) } } : m,
+  );
+  return makeMesh(positions, starts, corners, { attributes, materials, groups: d.groups });
 }
 
 /**
@@ -316,11 +322,15 @@ function pack(data: Readonly<Float32Array | Int32Array>): z.infer<typeof packed>
   return { type: data instanceof Float32Array ? 'float32' : 'int32', base64: base64.fromByteArray(bytes) };
 }
 
-function unpack(p: z.infer<typeof packed>): Float32Array | Int32Array {
-  if (p.base64.length % 4 !== 0 || !/^[A-Za-z0-9+/]*={0,2}$/.test(p.base64)) {
+function bytesOf(text: string): Uint8Array {
+  if (text.length % 4 !== 0 || !/^[A-Za-z0-9+/]*={0,2}$/.test(text)) {
     throw new ProjectFileError('An array is not valid base64.');
   }
-  const bytes = base64.toByteArray(p.base64);
+  return base64.toByteArray(text);
+}
+
+function unpack(p: z.infer<typeof packed>): Float32Array | Int32Array {
+  const bytes = bytesOf(p.base64);
   if (bytes.length % 4 !== 0) throw new ProjectFileError(`An array has ${bytes.length} bytes, not whole 32-bit numbers.`);
   const buffer = new Uint8Array(bytes).buffer;
   return p.type === 'float32' ? new Float32Array(buffer) : new Int32Array(buffer);

@@ -13,6 +13,7 @@ import {
 } from '@umberfish/core';
 import { Link2, Plus, Search, X } from 'lucide-react';
 import { useCallback, useMemo, useRef, useState, type KeyboardEvent } from 'react';
+import { ACCEPTED_FILES } from '@umberfish/formats/endings';
 import { selectProject, store, useSend, useStore } from '../../state/store.ts';
 import { objectsPicked, uiSet } from '../../state/ui-slice.ts';
 import { catalogue } from '../../state/catalogue.ts';
@@ -132,7 +133,7 @@ export function SceneTree({ onImport }: { onImport(files: readonly File[]): void
           hidden
           multiple
           data-picker="mesh"
-          accept=".obj,.mtl,.glb,.gltf,.bin"
+          accept={ACCEPTED_FILES}
           onChange={(e) => {
             const files = [...(e.target.files ?? [])];
             e.target.value = '';

@@ -10,6 +10,7 @@ import {
 } from '@umberfish/core';
 import { useRef, useState } from 'react';
 import { METRES_Y_UP } from '@umberfish/formats/units';
+import { ACCEPTED_FILES } from '@umberfish/formats/endings';
 import { engine } from '../../engine/index.ts';
 import { applyEdit, store } from '../../state/store.ts';
 import { remarked } from '../../state/ui-slice.ts';
@@ -55,7 +56,7 @@ export function ReplaceMesh({ project, object }: { project: Project; object: Obj
         hidden
         multiple
         data-picker="replace"
-        accept=".obj,.mtl,.glb,.gltf,.bin"
+        accept={ACCEPTED_FILES}
         onChange={(e) => {
           const files = [...(e.target.files ?? [])];
           e.target.value = '';

@@ -20,11 +20,29 @@ import { INK, Lines } from './lines.tsx';
 import { useHandle } from './use-handle.ts';
 import type { View } from './view.ts';
 
+interface CurveProps {
+  curve: CurveRecord;
+  matrix: Matrix;
+  picked: boolean;
+  /** Shows what can be dragged. */
+  showsPoints: boolean;
+}
+
 /** A drawn curve on the stage. */
-export function DrawnCurve({ curve, matrix, picked }: { curve: CurveRecord; matrix: Matrix; picked: boolean }) {
+export function DrawnCurve({ curve, matrix, picked, showsPoints }: CurveProps) {
   const ink = INK[useStore((s) => s.ui.theme)];
+  const points = useMemo(() => (showsPoints ? holds(curve, null).map((h) => h.at) : []), [curve, showsPoints]);
   return (
-    <Lines data={drawnLines(curve)} colour={picked ? '#8a2f52' : ink} over={picked} opacity={picked ? 1 : 0.85} matrix={matrix} />
+    <>
+      <Lines
+        data={drawnLines(curve)}
+        colour={picked ? '#8a2f52' : ink}
+        over={picked}
+        opacity={picked ? 1 : 0.85}
+        matrix={matrix}
+      />
+      <Dots at={points} matrix={matrix} colour={ink} size={8} />
+    </>
   );
 }
 

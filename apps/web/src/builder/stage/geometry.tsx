@@ -1,6 +1,8 @@
 import { useThree } from '@react-three/fiber';
 import { isMirroring } from '@umberfish/core';
-import { useEffect, useLayoutEffect, useMemo } from 'react';
+import { useEffect, useLayoutEffect, useMemo, type ReactNode } from 'react';
+import type {
+  MeshBasicMaterial} from 'three';
 import {
   BufferAttribute,
   BufferGeometry,
@@ -12,12 +14,14 @@ import {
   Matrix4,
   MeshStandardMaterial,
   PointsMaterial,
+  type Texture,
   type Object3D,
 } from 'three';
 import { PREVIEW_KEY } from '../../engine/request.ts';
 import type { DrawnMesh } from '../../engine/geometry-store.ts';
 import type { StageShading } from '../../state/ui-slice.ts';
 import type { DrawnItem } from './drawn-items.ts';
+import { usePictures } from './surface-pictures.ts';
 import { dressUp, rimMaterial } from './surface-look.ts';
 
 const CLAY = new Color(0.5, 0.235, 0.11);
@@ -37,6 +41,7 @@ class Buffers {
     const normal = new BufferAttribute(mesh.normals, 3);
     this.surface.setAttribute('position', position);
     this.surface.setAttribute('normal', normal);
+    if (mesh.topology.uvs) this.surface.setAttribute('uv', new BufferAttribute(mesh.topology.uvs, 2));
     this.surface.setIndex(new BufferAttribute(mesh.topology.triangles, 1));
     mesh.topology.groups.forEach((g) => this.surface.addGroup(g.start, g.count, Math.max(0, g.material)));
     this.lines.setAttribute('position', position);
@@ -93,13 +98,15 @@ export function Geometry({ item, shading, picked, register }: Props) {
     invalidate();
   }, [buffers, mesh, invalidate]);
 
+  const pictures = usePictures(mesh.topology);
   // Places of a checker are no colours.
   const places = mesh.colours?.places === true;
   const painted = mesh.colours !== undefined;
   const materials = useMemo(() => {
-    const make = (colour: Color) => {
+    const make = (colour: Color, picture?: Texture) => {
       const material = new MeshStandardMaterial({
         color: painted ? new Color(1, 1, 1) : colour,
+        map: picture ?? null,
         vertexColors: painted,
         roughness: 0.78,
         metalness: 0,
@@ -114,8 +121,10 @@ export function Geometry({ item, shading, picked, register }: Props) {
     };
     const own = item.colour ? new Color(...item.colour) : CLAY;
     if (painted || mesh.topology.materials.length === 0) return [make(own)];
-    return mesh.topology.materials.map((m) => make(new Color(m.baseColour[0], m.baseColour[1], m.baseColour[2])));
-  }, [mesh.topology, item.colour, item.id, painted, shading, places]);
+    return mesh.topology.materials.map(({ baseColour: [r, g, b], picture }) =>
+      make(new Color(r, g, b), picture && pictures.get(picture.id)),
+    );
+  }, [mesh.topology, pictures, item.colour, item.id, painted, shading, places]);
   useEffect(() => () => materials.forEach((m) => m.dispose()), [materials]);
   const lineMaterial = useMemo(() => {
     return new LineBasicMaterial({
@@ -133,9 +142,8 @@ export function Geometry({ item, shading, picked, register }: Props) {
   useLayoutEffect(() => invalidate(), [matrix, shading, picked, materials, invalidate]);
 
   if (mesh.instances) {
-    return (
-      <Instances id={item.id} surface={buffers.surface} material={materials[0]} instances={mesh.instances} register={register} />
-    );
+    const { instances } = mesh;
+    return <Instances {...{ materials, instances, picked, register }} id={item.id} surface={buffers.surface} />;
   }
   if (item.ghost) {
     return (
@@ -169,11 +177,15 @@ export function Geometry({ item, shading, picked, register }: Props) {
 }
 
 /** A line round what is picked. */
-function Rim({ surface }: { surface: BufferGeometry }) {
+function useRim(): MeshBasicMaterial {
   const { width, height } = useThree((s) => s.size);
   const material = useMemo(() => rimMaterial(stageColour('--pick', '#8a2f52'), { width, height }), [width, height]);
   useEffect(() => () => material.dispose(), [material]);
-  return <mesh geometry={surface} material={material} frustumCulled={false} renderOrder={-1} />;
+  return material;
+}
+
+function Rim({ surface }: { surface: BufferGeometry }) {
+  return <mesh geometry={surface} material={useRim()} frustumCulled={false} renderOrder={-1} />;
 }
 
 /** A colour of the page's, as it is now. */
@@ -182,33 +194,41 @@ const stageColour = (name: string, otherwise: string): Color =>
 
 type CopySet = NonNullable<DrawnMesh['instances']>;
 
-/** Copies: one draw for all that are as they were made, one for all that are mirrored, whose faces turn round. */
-function Instances({
-  id,
-  surface,
-  material,
-  instances,
-  register,
-}: {
+interface InstancesProps {
   id: string;
   surface: BufferGeometry;
-  material: MeshStandardMaterial;
+  materials: readonly CopyMaterial[];
   instances: CopySet;
+  picked: boolean;
   register(id: string, object: Object3D | null): void;
-}) {
+}
+
+type CopyMaterial = MeshStandardMaterial | MeshBasicMaterial;
+
+/** Copies: one draw for all that are as they were made, one for all that are mirrored, whose faces turn round. */
+function Instances({ id, surface, materials, instances, picked, register }: InstancesProps) {
   const sets = useMemo(() => [false, true].map((mirrored) => copiesThat(instances, mirrored)), [instances]);
+  const draw = (of: readonly CopyMaterial[], order: number) =>
+    sets.map(
+      (set, i) =>
+        set.matrices.length > 0 && (
+          <group key={i} scale-x={i === 1 ? -1 : 1}>
+            <InstanceSet key={set.matrices.length} surface={surface} materials={of} {...set} order={order} />
+          </group>
+        ),
+    );
   return (
-    <group ref={(o) => register(id, o)}>
-      {sets.map(
-        (set, i) =>
-          set.matrices.length > 0 && (
-            <group key={i} scale-x={i === 1 ? -1 : 1}>
-              <InstanceSet key={set.matrices.length} surface={surface} material={material} {...set} />
-            </group>
-          ),
-      )}
-    </group>
+    <>
+      <group ref={(o) => register(id, o)}>{draw(materials, 0)}</group>
+      {picked && <RimOfCopies draw={draw} />}
+    </>
   );
+}
+
+function RimOfCopies({ draw }: { draw(of: readonly CopyMaterial[], order: number): ReactNode }) {
+  const rim = useRim();
+  const materials = useMemo(() => [rim], [rim]);
+  return draw(materials, -1);
 }
 
 /** The copies that mirror, or do not. Those that do are drawn in a mirrored space, where they do not any more. */
@@ -230,28 +250,34 @@ function copiesThat({ matrices, colours }: CopySet, mirrored: boolean): CopySet 
 
 function InstanceSet({
   surface,
-  material,
+  materials,
   matrices,
   colours,
-}: CopySet & { surface: BufferGeometry; material: MeshStandardMaterial }) {
+  order,
+}: CopySet & { surface: BufferGeometry; materials: readonly CopyMaterial[]; order: number }) {
   const invalidate = useThree((s) => s.invalidate);
   const count = matrices.length / 16;
-  // A material of its own, since colours of copies multiply it.
-  const own = useMemo(() => {
-    const made = material.clone();
-    // What a material is dressed up with is not cloned.
-    made.onBeforeCompile = material.onBeforeCompile;
-    made.customProgramCacheKey = material.customProgramCacheKey;
-    if (colours) made.color.set(1, 1, 1);
-    return made;
+  // Materials of their own, since colours of copies multiply them.
+  const own = useMemo(
+    () =>
+      materials.map((material) => {
+        const made = material.clone();
+        // What a material is dressed up with is not cloned.
+        made.onBeforeCompile = material.onBeforeCompile;
+        made.customProgramCacheKey = material.customProgramCacheKey;
+        if (colours) made.color.set(1, 1, 1);
+        return made;
+      }),
     // eslint-disable-next-line react-hooks/exhaustive-deps -- only whether there are colours matters
-  }, [material, colours !== undefined]);
-  useEffect(() => () => own.dispose(), [own]);
+    [materials, colours !== undefined],
+  );
+  useEffect(() => () => own.forEach((m) => m.dispose()), [own]);
   const object = useMemo(() => {
-    const mesh = new InstancedMesh(surface, own, count);
+    const mesh = new InstancedMesh(surface, own.length > 1 ? own : own[0], count);
     mesh.frustumCulled = false;
+    mesh.renderOrder = order;
     return mesh;
-  }, [surface, own, count]);
+  }, [surface, own, count, order]);
   useEffect(() => () => void object.dispose(), [object]);
   useLayoutEffect(() => {
     replace(object.instanceMatrix, matrices);

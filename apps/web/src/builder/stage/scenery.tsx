@@ -4,6 +4,7 @@ import { Color, type Camera, type Vector3 } from 'three';
 import { engine } from '../../engine/index.ts';
 import { useStore } from '../../state/store.ts';
 import { made } from './geometry.tsx';
+import { drawnPictures } from './surface-pictures.ts';
 import { keepThumbnail } from './thumbnail.ts';
 import { View } from './view.ts';
 
@@ -69,6 +70,7 @@ export function DrawnMarker({
       data.drawn = String(request);
       data.frame = String(frame);
       data.geometries = String(made.geometries);
+      data.pictures = String(drawnPictures.count);
       data.topologies = String(engine.geometry.topologiesReceived);
       data.mark = marked ? placeOnScreen(marked, get().camera, gl.domElement) : '';
       data.holds = holds.map((h) => placeOnScreen(h, get().camera, gl.domElement)).join(' ');

@@ -8,7 +8,7 @@ const CELL = 0.1;
 /** Where the shader takes the places of the checker from. */
 const PLACES: Partial<Record<StageShading, string>> = {
   'checker-rest': 'position',
-  'checker-uv': 'vec3( 0.0 )',
+  'checker-uv': 'vec3( uv, 0.0 )',
   'checker-world': '( modelMatrix * placed ).xyz',
 };
 
@@ -65,7 +65,11 @@ export function rimMaterial(colour: Color, size: { width: number; height: number
     shader.vertexShader = shader.vertexShader.replace(
       '#include <project_vertex>',
       `#include <project_vertex>
-      vec2 away = ( projectionMatrix * vec4( normalMatrix * normal, 0.0 ) ).xy;
+      vec3 outward = normal;
+      #ifdef USE_INSTANCING
+        outward = mat3( instanceMatrix ) * outward;
+      #endif
+      vec2 away = ( projectionMatrix * vec4( normalMatrix * outward, 0.0 ) ).xy;
       gl_Position.xy += normalize( away + vec2( 1e-9 ) ) * gl_Position.w * vec2( ${((2 * RIM) / size.width).toFixed(6)}, ${((2 * RIM) / size.height).toFixed(6)} );`,
     );
   };

@@ -113,12 +113,24 @@ export function placeForPoint(
   snap: 'none' | 'grid' | 'surface',
 ): Vec3 | undefined {
   const ray = rayFrom(things, e);
-  if (snap === 'surface') {
-    const { place } = surfaceAt(things, ray, true);
-    if (place) return [place.x, place.y, place.z];
-  }
+  const onSurface = snap === 'surface' ? placeUnder(things, e) : undefined;
+  if (onSurface) return onSurface;
   const at = ray.ray.intersectPlane(new Plane(new Vector3(0, 1, 0), -(last?.[1] ?? 0)), new Vector3());
   return at ? snapped([at.x, at.y, at.z], snap) : undefined;
+}
+
+/** Where the surface is that the pointer is on, in the world. */
+export function placeUnder(things: StageThings, e: Pointer): Vec3 | undefined {
+  const { place } = surfaceAt(things, rayFrom(things, e), true);
+  return place && [place.x, place.y, place.z];
+}
+
+/** Where the pointer is in the plane through a place that faces the eye. */
+export function inSightPlane(things: StageThings, e: Pointer, through: Vector3): Vec3 | undefined {
+  const facing = things.view.camera.getWorldDirection(new Vector3());
+  const plane = new Plane().setFromNormalAndCoplanarPoint(facing, through);
+  const at = rayFrom(things, e).ray.intersectPlane(plane, new Vector3());
+  return at ? [at.x, at.y, at.z] : undefined;
 }
 
 /** The surface under a place as one sees it: along the line of sight through it. */

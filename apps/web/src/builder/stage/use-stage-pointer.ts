@@ -1,0 +1,121 @@
+import { useRef, useState, type PointerEvent, type RefObject } from 'react';
+import { SHOWN_PORT } from '@umberfish/core';
+import { store, useSend } from '../../state/store.ts';
+import { nodesPicked, objectsPicked, portPicked, uiSet } from '../../state/ui-slice.ts';
+import { chosenSet, pointsInBox, togglePoint, writeSet } from './choose-points.tsx';
+import type { DrawnItem } from './drawn-items.ts';
+import { curveHoldAt, thingAt, type StageThings } from './thing-at.ts';
+import { useCurveDrag } from './use-curve-drag.ts';
+import type { useCurveDrawing } from './use-curve-drawing.ts';
+import type { Standing } from './use-standing.ts';
+
+/** What the pointer is over: its name, and where to tell it, in pixels from the corner of the stage. */
+export interface Hover {
+  readonly name: string;
+  readonly curve?: string;
+  readonly x: number;
+  readonly y: number;
+}
+
+/** A pointer that moved less than this has clicked (pixels). */
+const STILL = 4;
+
+/** What is done with the pointer on the stage of Build: picking, marking points, dragging those of curves, boxes. */
+export function useStagePointer(
+  root: RefObject<HTMLDivElement | null>,
+  { things, byId, items }: Pick<Standing, 'things' | 'byId' | 'items'>,
+  drawn: ReturnType<typeof useCurveDrawing>,
+  /** The item whose points are marked, and whether one is. */
+  ruled: DrawnItem | undefined,
+  isMarked: boolean,
+) {
+  const send = useSend();
+  const [hover, setHover] = useState<Hover | null>(null);
+  const [box, setBox] = useState<{ from: [number, number]; to: [number, number] } | null>(null);
+  const press = useRef<{ x: number; y: number } | null>(null);
+  const curveDrag = useCurveDrag();
+  const choosing = () => {
+    const { ui } = store.getState();
+    return ui.choosing ? items.find((i) => i.object === ui.choosing?.object && !i.ghost) : undefined;
+  };
+
+  /** While a set is chosen, Shift and a drag take in what lies in a box; with Alt they take it out. */
+  const endBox = (e: PointerEvent, all: StageThings | null): boolean => {
+    const item = choosing();
+    if (!box || !all || !item) return false;
+    setBox(null);
+    all.view.controls.enabled = true;
+    const [x, y] = [Math.min(box.from[0], e.clientX), Math.min(box.from[1], e.clientY)];
+    const size = new DOMRect(x, y, Math.abs(e.clientX - box.from[0]), Math.abs(e.clientY - box.from[1]));
+    if (size.width + size.height < 6) return false;
+    const inside = new Set(pointsInBox(item, all.view, all.canvas, size));
+    const before = chosenSet()?.set.points ?? [];
+    writeSet(e.altKey ? before.filter((p) => !inside.has(p)) : [...before, ...inside]);
+    return true;
+  };
+
+  const onPointerDown = (e: PointerEvent) => {
+    press.current = { x: e.clientX, y: e.clientY };
+    const all = things();
+    if (!all || curveDrag.begin(all, e)) return;
+    if (!e.shiftKey || !choosing() || e.button !== 0) return;
+    all.view.controls.enabled = false;
+    setBox({ from: [e.clientX, e.clientY], to: [e.clientX, e.clientY] });
+  };
+
+  const onPointerUp = (e: PointerEvent) => {
+    const from = press.current;
+    press.current = null;
+    const all = things();
+    if (endBox(e, all) || curveDrag.end(all)) return;
+    if (!all || !from || Math.hypot(e.clientX - from.x, e.clientY - from.y) > STILL || e.button !== 0) return;
+    if (!drawn.onClick(all, e)) click(e, all);
+  };
+
+  const click = (e: PointerEvent, all: StageThings) => {
+    const { ui } = store.getState();
+    const { item, point, curve, locator } = thingAt(all, e, true);
+    if (curve) return takeCurve(curve, all, e);
+    if (locator) return send(objectsPicked(e.shiftKey ? [...new Set([...ui.objects, locator])] : [locator]));
+    if (ui.choosing) {
+      if (item && item === choosing() && point !== undefined) togglePoint(point);
+      return;
+    }
+    if (!item) {
+      send(objectsPicked([]));
+      return send(nodesPicked([]));
+    }
+    // With a table open, a click marks the point in it; else it picks the object.
+    if (ui.port && point !== undefined && !e.shiftKey) {
+      if (item.ref && ui.port.port === SHOWN_PORT && item.ref.node !== ui.port.node) send(portPicked(item.ref));
+      return send(uiSet({ element: point, tableOn: 'point' }));
+    }
+    // From the marked point to another one is measured.
+    if (e.shiftKey && isMarked && item === ruled && point !== undefined) return send(uiSet({ measured: point }));
+    if (item.object) send(objectsPicked([item.object]));
+    else if (item.ref) send(portPicked(item.ref));
+    if (point !== undefined) send(uiSet({ element: point }));
+  };
+
+  /** Picks a curve, with the point that was clicked at. */
+  const takeCurve = (id: string, all: StageThings, e: PointerEvent) => {
+    send(objectsPicked([id]));
+    const curve = all.objects.find((o) => o.id === id);
+    if (curve?.type === 'curve') send(uiSet({ curvePoint: curveHoldAt(all, e, curve, null) }));
+  };
+
+  const onPointerMove = (e: PointerEvent) => {
+    const all = things();
+    if (all && e.buttons !== 0 && curveDrag.move(all, e)) return setHover(null);
+    if (box) return setBox({ ...box, to: [e.clientX, e.clientY] });
+    if (!all || e.buttons !== 0) return setHover(null);
+    const found = thingAt(all, e, false);
+    const thin = found.locator ?? found.curve;
+    const name = thin ? byId.get(thin)?.name : found.item?.name;
+    const at = root.current?.getBoundingClientRect();
+    setHover(name && at ? { name, curve: found.curve, x: e.clientX - at.left, y: e.clientY - at.top } : null);
+  };
+
+  const onPointerLeave = () => setHover(null);
+  return { hover, box, on: { onPointerDown, onPointerUp, onPointerMove, onPointerLeave } };
+}
