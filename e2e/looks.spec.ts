@@ -1,6 +1,7 @@
 import { expect, test, type Page } from '@playwright/test';
 import { makeSphere, meshId, makeObject, makeProject, readProjectFile, type Mesh, type Project } from '@umberfish/core';
 import { readFileSync } from 'node:fs';
+import { writeGlb } from '@umberfish/formats';
 import { App } from './app.ts';
 
 /** A ball, and a graph that twists it. */
@@ -99,6 +100,58 @@ test('surfaces are looked at as a checker and by their sides; what is picked has
   await page.getByRole('button', { name: 'Show', exact: true }).click();
   await expect(page.locator('[data-out-of-view]')).toHaveCount(0);
   expect(app.errors).toEqual([]);
+});
+
+/** A ball that wears a picture: two by two pixels. */
+async function painted(): Promise<Uint8Array> {
+  const picture = 'iVBORw0KGgoAAAANSUhEUgAAAAIAAAACCAIAAAD91JpzAAAAF0lEQVR4nGM4YSP34dkJhg/PTshFBQAANKIHJzczejwAAAAASUVORK5CYII=';
+  const plain = makeSphere(0.5, 8, 12);
+  const uv = new Float32Array(plain.topology.cornerCount * 2);
+  plain.topology.cornerPoints.forEach((p, c) => {
+    uv[c * 2] = plain.positions[p * 3] + 0.5;
+    uv[c * 2 + 1] = plain.positions[p * 3 + 1] + 0.5;
+  });
+  const role = 'plain';
+  const mesh: Mesh = {
+    ...plain,
+    materials: [{ name: 'Net', baseColour: [1, 1, 1], picture: { type: 'image/png', bytes: Buffer.from(picture, 'base64') } }],
+    attributes: [
+      { name: 'uv', on: 'corner', type: 'pair', role, data: uv },
+      { name: 'material', on: 'face', type: 'integer', role, data: new Int32Array(plain.topology.faceCount) },
+    ],
+  };
+  return writeGlb([{ name: 'Float', mesh }]);
+}
+
+test('the picture of a glTF is shown, stays with the project and through a deformer, and is told where it is broken', async ({
+  page,
+}) => {
+  const app = new App(page);
+  const bytes = Buffer.from(await painted());
+  const drop = (name: string, buffer: Buffer) =>
+    page.locator('[data-picker="shelf"]').setInputFiles({ name, mimeType: 'model/gltf-binary', buffer });
+  await app.openShelf();
+  await drop('float.glb', bytes);
+  await app.settled();
+  await expect(app.stage).toHaveAttribute('data-pictures', '1');
+  const shown = await canvas(page);
+  await page.locator('[data-stage] [role="toolbar"]').getByRole('button', { name: /▾$/ }).first().click();
+  await page.getByRole('menuitem', { name: 'Checker by uv' }).click();
+  await app.settled();
+  expect((await canvas(page)).equals(shown)).toBe(false);
+  await app.saved();
+  await page.reload();
+  await app.drawn();
+  await app.settled();
+  await expect(app.stage).toHaveAttribute('data-pictures', '1');
+  // Broken behind its header: the file comes in, and the browser says that it cannot show it.
+  const at = bytes.indexOf('IDAT', 0, 'latin1');
+  const broken = Buffer.from(bytes);
+  broken.fill(0, at + 4, at + 20);
+  await app.openShelf();
+  await drop('broken.glb', broken);
+  await app.settled();
+  await expect(page.getByText('A picture of a material cannot be read by this browser')).toBeVisible();
 });
 
 test('a wire that is pointed at tells what runs through it; a result is kept as an object', async ({ page }) => {

@@ -70,6 +70,21 @@ test('a curve is drawn and edited in the stage: points, handles, type, ends, rol
   expect(await length()).toBeCloseTo(withOneMore, 3);
   for (let i = 0; i < 3; i++) await undo.click();
   expect(await length()).toBeCloseTo(before, 3);
+  // A point is dragged without picking its curve first, in one step.
+  const points = await app.curveHolds();
+  await page.mouse.click(canvas.x + canvas.width - 30, canvas.y + 110);
+  await expect(bar).toHaveCount(0);
+  await page.mouse.move(points[2].x, points[2].y);
+  await page.mouse.down();
+  await page.mouse.move(points[2].x, points[2].y - 30);
+  await page.mouse.move(points[2].x, points[2].y - 60);
+  await page.mouse.up();
+  await expect(bar).toHaveAttribute('data-curve-bar', '4');
+  expect(Math.abs((await length()) - before)).toBeGreaterThan(0.01);
+  const dragged = await app.markedPoint();
+  expect(Math.hypot(dragged.x - points[2].x, dragged.y - points[2].y + 60)).toBeLessThan(4);
+  await undo.click();
+  expect(await length()).toBeCloseTo(before, 3);
   expect(app.errors).toEqual([]);
 });
 
