@@ -14,6 +14,7 @@ const CORE = [
   'graph/evaluate',
   'graph/readouts',
   'edits',
+  'animate',
 ];
 
 const inCore = (room) => `^packages/core/src/${room}[/.]`;

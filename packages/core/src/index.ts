@@ -51,3 +51,4 @@ export * from './edits/curve-edits.ts';
 export * from './edits/channel-edits.ts';
 export * from './edits/constrain.ts';
 export * from './edits/pose.ts';
+export * from './animate/index.ts';

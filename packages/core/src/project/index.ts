@@ -1,6 +1,7 @@
 export * from './fields.ts';
 export * from './rest-channels.ts';
 export * from './kinds/index.ts';
+export * from './animation.ts';
 export * from './schema.ts';
 export * from './modules.ts';
 export * from './migrations.ts';

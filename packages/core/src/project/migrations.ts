@@ -1,5 +1,6 @@
 import { identity } from '../maths/matrix.ts';
 import { standingAt } from '../scene/removed.ts';
+import { USUAL_SIDES } from './animation.ts';
 import { snapshotSchema } from './fields.ts';
 import { makeObject } from './kinds/index.ts';
 import { PROJECT_VERSION, type RemovedRecord } from './schema.ts';
@@ -59,8 +60,19 @@ export const MIGRATIONS: Record<number, (document: Json) => Json> = {
     objects: each(document.objects, pickable),
     removed: each(document.removed, (r) => ({ ...r, object: isRecord(r.object) ? pickable(r.object) : r.object })),
   }),
+  // Shapes of locators; hand-outs and poses.
+  8: (document) => ({
+    handOut: null,
+    poses: [],
+    sides: USUAL_SIDES,
+    forAnimation: false,
+    ...document,
+    objects: each(document.objects, controlled),
+    removed: each(document.removed, (r) => ({ ...r, object: isRecord(r.object) ? controlled(r.object) : r.object })),
+  }),
 };
 
+const controlled = (object: Json): Json => (object.type === 'locator' ? { control: null, ...object } : object);
 const pickable = (object: Json): Json => ({ pickable: true, ...object });
 
 /** An object with the fields of its kind alone; one that has a mesh or a curve all the same becomes of that kind. */

@@ -12,6 +12,7 @@ import { checkProject } from '../graph/readouts/check.ts';
 import { meshFromData, meshToData, ProjectFileError, readProjectDocument, readProjectFile, writeProjectFile } from './file.ts';
 import { migrate } from './migrations.ts';
 import { makeObject, type ObjectRecord } from './kinds/index.ts';
+import { USUAL_SIDES } from './animation.ts';
 import { type Project } from './schema.ts';
 
 const colours = {
@@ -122,12 +123,25 @@ describe('project files', () => {
     expect(() => migrate({ version: '1' })).toThrow('no project version');
     const first = { version: 1, graphs: [{ id: 'g', wires: [{ id: 'w' }] }], objects: [{ id: 'o' }, 3] };
     expect(migrate(first)).toEqual({
-      version: 8,
+      version: 9,
       removed: [],
       modules: [],
       graphs: [{ id: 'g', sections: [], nodes: undefined, wires: [{ id: 'w', pins: [] }] }],
       objects: [{ id: 'o', custom: [], animated: {}, locked: [], hidden: [], pickable: true }, 3],
       views: [],
+      handOut: null,
+      poses: [],
+      sides: USUAL_SIDES,
+      forAnimation: false,
+    });
+    const old = migrate({
+      version: 8,
+      objects: [{ type: 'locator' }, { type: 'mesh' }],
+      removed: [{ object: { type: 'locator' } }],
+    });
+    expect(old).toMatchObject({
+      objects: [{ type: 'locator', control: null }, { type: 'mesh' }],
+      removed: [{ object: { type: 'locator', control: null } }],
     });
   });
 

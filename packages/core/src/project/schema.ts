@@ -1,9 +1,10 @@
 import { z } from 'zod';
+import { handOutSchema, poseSchema, sidesSchema, USUAL_SIDES } from './animation.ts';
 import { finite, id, inputValueSchema, name, settingValueSchema, vec3 } from './fields.ts';
 import { objectSchema } from './kinds/schema.ts';
 
 export const PROJECT_FORMAT = 'umberfish-project';
-export const PROJECT_VERSION = 8;
+export const PROJECT_VERSION = 9;
 
 /**
  * An object that was removed from the scene while nodes read it: it stands in no list and is never drawn, and goes on
@@ -171,6 +172,12 @@ export const projectSchema = z
     modules: z.array(moduleSchema).max(2000).readonly(),
     assets: z.array(assetSchema).max(10_000).readonly(),
     views: z.array(viewSchema).max(100).readonly(),
+    /** What animators are given; null: everything. */
+    handOut: handOutSchema.nullable(),
+    poses: z.array(poseSchema).max(2000).readonly(),
+    sides: sidesSchema,
+    /** Handed out to be animated: the rig stays as it is. */
+    forAnimation: z.boolean(),
   })
   .readonly();
 
@@ -200,5 +207,9 @@ export function makeProject(projectId: string, projectName: string): Project {
     modules: [],
     assets: [],
     views: [],
+    handOut: null,
+    poses: [],
+    sides: USUAL_SIDES,
+    forAnimation: false,
   };
 }

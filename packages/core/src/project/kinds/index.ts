@@ -5,12 +5,12 @@ import { chain } from './chain.ts';
 import { curve } from './curve.ts';
 import { group } from './group.ts';
 import { TAKES_WORDS, type ObjectKind, type ObjectTakes } from './kind.ts';
-import { locator } from './locator.ts';
+import { CONTROL_SHAPES, locator, NEW_CONTROL, type Control } from './locator.ts';
 import { mesh } from './mesh.ts';
 import { prop } from './prop.ts';
 import type { ObjectRecord } from './schema.ts';
 
-export { TAKES_WORDS, type ObjectKind, type ObjectTakes, type ObjectRecord };
+export { CONTROL_SHAPES, NEW_CONTROL, TAKES_WORDS, type Control, type ObjectKind, type ObjectTakes, type ObjectRecord };
 
 /** Every kind of object; a new one is a file, and its name here. */
 const ALL = [group, mesh, locator, curve, prop, chain] as const;
@@ -71,6 +71,10 @@ export const colourOf = (object: ObjectRecord | undefined): Vec3 | null => (obje
 /** The curve an object draws, if it does. */
 export const curveOf = (object: ObjectRecord | undefined): CurveRecord | null =>
   object && 'curve' in object ? object.curve : null;
+
+/** The shape an object is taken hold of by on the stage, if it has one. */
+export const controlOf = (object: ObjectRecord | undefined): Control | null =>
+  object && 'control' in object ? object.control : null;
 
 /** The remembered curve of an object: the curve as it is where none was remembered. */
 export const restCurveOf = (object: ObjectRecord | undefined): CurveRecord | null =>

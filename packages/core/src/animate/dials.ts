@@ -1,0 +1,61 @@
+import { typedInput, type InputPort } from '../graph/node/definition.ts';
+import type { DialValue } from '../project/animation.ts';
+import type { InputValue, NumberSource } from '../project/fields.ts';
+import type { NodeRecord, Project } from '../project/schema.ts';
+import { timeScope } from '../expression/index.ts';
+import { animatedAt } from '../scene/channels.ts';
+import { keysIn, withKey } from '../scene/keys.ts';
+
+/** Whether an input is turned by hand: numbers, three numbers, yes or no. */
+export const isDialPort = (port: InputPort): boolean =>
+  ['number', 'integer', 'vector', 'toggle'].includes(port.kind) && port.default !== undefined;
+
+/** What stands in an input at a frame; undefined where it is no plain value, or its expression cannot be worked out. */
+export function dialAt(project: Project, node: NodeRecord, port: InputPort, frame: number): DialValue | undefined {
+  const value = typedInput(port, node);
+  const scope = timeScope(frame, project.frameRate, project.range);
+  const number = (part: NumberSource): number => (typeof part === 'number' ? part : animatedAt(part, scope));
+  try {
+    if (typeof value === 'boolean') return value;
+    if (Array.isArray(value)) {
+      const parts = value.map((part) => number(part as NumberSource));
+      return parts.every(Number.isFinite) ? (parts as unknown as DialValue) : undefined;
+    }
+    if (value === undefined || typeof value === 'string') return undefined;
+    const one = number(value as NumberSource);
+    return Number.isFinite(one) ? one : undefined;
+  } catch {
+    return undefined;
+  }
+}
+
+/** Whether a value can stand in an input. */
+export const fitsDial = (port: InputPort, value: DialValue): boolean =>
+  isDialPort(port) &&
+  (port.kind === 'vector'
+    ? Array.isArray(value)
+    : port.kind === 'toggle'
+      ? typeof value === 'boolean'
+      : typeof value === 'number');
+
+/** An input with another value at a frame: as a key where there are keys or where `autoKey` sets them. */
+export function dialWith(
+  node: NodeRecord,
+  port: InputPort,
+  value: DialValue,
+  now: DialValue | undefined,
+  frame: number,
+  autoKey: boolean,
+): InputValue {
+  const before = typedInput(port, node);
+  const put = (part: unknown, to: number, was: number | undefined): NumberSource => {
+    const track = keysIn(part);
+    return track || (autoKey && was !== to) ? { keys: withKey(track, frame, to) } : to;
+  };
+  if (typeof value === 'boolean') return value;
+  if (typeof value === 'number')
+    return put(before, port.kind === 'integer' ? Math.round(value) : value, typeof now === 'number' ? now : undefined);
+  const parts: readonly unknown[] = Array.isArray(before) ? before : [];
+  const was = Array.isArray(now) ? now : [];
+  return value.map((v, i) => put(parts[i], v, was[i])) as unknown as InputValue;
+}

@@ -1,0 +1,113 @@
+import type { Catalogue } from '../graph/node/catalogue.ts';
+import type { InputPort } from '../graph/node/definition.ts';
+import { nodeTitle, resolveProject, type ResolvedNode } from '../graph/network/resolve.ts';
+import { memoizeWithin } from '../memo.ts';
+import { usedKey } from '../project/modules.ts';
+import type { HandOutPart } from '../project/animation.ts';
+import type { ObjectRecord } from '../project/kinds/index.ts';
+import type { Project } from '../project/schema.ts';
+import { channelsOf } from '../scene/channels.ts';
+import { objectsById } from '../scene/objects.ts';
+import { isDialPort } from './dials.ts';
+
+/** What can be posed: channels by object, and inputs by node. */
+export interface Reach {
+  readonly objects: ReadonlyMap<string, readonly string[]>;
+  readonly dials: ReadonlyMap<string, readonly string[]>;
+}
+
+/** A part of a hand-out with what it names. */
+export type HandedPart =
+  | { readonly kind: 'object'; readonly name: string; readonly object: ObjectRecord; readonly channels: readonly string[] }
+  | {
+      readonly kind: 'dials';
+      readonly name: string;
+      readonly node: ResolvedNode;
+      readonly ports: readonly InputPort[];
+      /** Settings of the node that are dials. */
+      readonly settings: readonly string[];
+    };
+
+export interface HandedPage {
+  readonly id: string;
+  readonly name: string;
+  readonly parts: readonly HandedPart[];
+}
+
+/** Uses of modules that stand in graphs of the project, in order. */
+export const usesIn = (catalogue: Catalogue, project: Project): readonly ResolvedNode[] =>
+  [...resolveProject(catalogue, project).values()].filter(
+    (n) => usedKey(n.record) !== undefined && project.graphs.some((g) => g.id === n.graph.id),
+  );
+
+/** What animators are given: the pages of the hand-out, or one with everything; and a sentence for all that is gone. */
+export const handedOut = memoizeWithin((catalogue: Catalogue, project: Project) => {
+  const objects = objectsById(project.objects);
+  const nodes = resolveProject(catalogue, project);
+  const problems: string[] = [];
+  const partOf = (part: HandOutPart, page: string): HandedPart[] => {
+    if (part.kind === 'object') {
+      const object = objects.get(part.object);
+      if (!object) {
+        problems.push(`Page "${page}" hands out ${part.name ? `"${part.name}"` : 'an object'}, which is no longer there.`);
+        return [];
+      }
+      const known = channelsOf(object);
+      const channels = part.channels.filter((c) => known.includes(c));
+      if (channels.length < part.channels.length)
+        problems.push(`Page "${page}" hands out channels of "${object.name}" that are no longer there.`);
+      return [{ kind: 'object', name: part.name || object.name, object, channels }];
+    }
+    const node = nodes.get(part.node);
+    if (!node) {
+      problems.push(`Page "${page}" hands out ${part.name ? `"${part.name}"` : 'dials'}, whose card is no longer there.`);
+      return [];
+    }
+    const ports = node.inputs.filter((p) => part.dials.includes(p.id));
+    const settings = part.dials.filter((d) => node.definition?.settings.some((s) => s.id === d));
+    if (ports.length + settings.length < part.dials.length)
+      problems.push(`Page "${page}" hands out dials of "${nodeTitle(node)}" that are no longer there.`);
+    return [{ kind: 'dials', name: part.name || nodeTitle(node), node, ports, settings }];
+  };
+  const pages: HandedPage[] = project.handOut
+    ? project.handOut.pages.map((page) => ({ ...page, parts: page.parts.flatMap((p) => partOf(p, page.name)) }))
+    : [{ id: 'all', name: 'All', parts: everything(catalogue, project) }];
+  return { pages, problems };
+});
+
+/** Without a hand-out: every object that can be picked with all its channels, and the dials of every use. */
+function everything(catalogue: Catalogue, project: Project): HandedPart[] {
+  return [
+    ...project.objects.map((object): HandedPart => ({ kind: 'object', name: object.name, object, channels: channelsOf(object) })),
+    ...usesIn(catalogue, project).map((node): HandedPart => ({
+      kind: 'dials',
+      name: nodeTitle(node),
+      node,
+      ports: node.inputs.filter(isDialPort),
+      settings: node.definition?.settings.map((s) => s.id) ?? [],
+    })),
+  ];
+}
+
+/** All channels and dials that animators may change: what is locked or fed by a wire is not among them. */
+export const reachOf = memoizeWithin((catalogue: Catalogue, project: Project): Reach => {
+  const objects = new Map<string, string[]>();
+  const dials = new Map<string, string[]>();
+  const add = (to: Map<string, string[]>, key: string, more: readonly string[]) =>
+    to.set(key, [...new Set([...(to.get(key) ?? []), ...more])]);
+  for (const { parts } of handedOut(catalogue, project).pages)
+    for (const part of parts) {
+      if (part.kind === 'object')
+        add(
+          objects,
+          part.object.id,
+          part.channels.filter((c) => !part.object.locked.includes(c)),
+        );
+      else
+        add(dials, part.node.record.id, [
+          ...part.ports.flatMap((p) => (part.node.wires.has(p.id) ? [] : [p.id])),
+          ...part.settings,
+        ]);
+    }
+  return { objects, dials };
+});
