@@ -14,7 +14,6 @@ const CORE = [
   'graph/evaluate',
   'graph/readouts',
   'edits',
-  'animate',
 ];
 
 const inCore = (room) => `^packages/core/src/${room}[/.]`;
@@ -35,6 +34,13 @@ module.exports = {
       from: { path: inCore(room) },
       to: { path: [...CORE.slice(i + 1), 'nodes'].map(inCore) },
     })),
+    {
+      name: 'core animate stands on all the rest',
+      comment: 'Poses and hand-outs read and edit projects; nothing of a project needs them.',
+      severity: 'error',
+      from: { path: '^packages/core/src/(?!animate/|index[.]ts)' },
+      to: { path: inCore('animate') },
+    },
     {
       name: 'nodes see what a node is',
       comment: 'Nodes know the interface of nodes and the maths, not who evaluates them.',

@@ -15,6 +15,7 @@ import { bottle } from './bottle.ts';
 import { carried } from './carried.ts';
 import { clump } from './clump.ts';
 import { crane } from './crane.ts';
+import { handedOutQuay } from './hand-out.ts';
 import { kelp } from './kelp.ts';
 import { mooring } from './mooring.ts';
 import { moulting } from './moulting.ts';
@@ -285,7 +286,7 @@ export function makeLanternQuay(): Demo {
     graphs: [swell, water, barnacles, leadWeightGraph(), tearsGraph(), ...stations.flatMap((s) => s.graphs)].map(inItsFolder),
     assets: records,
   };
-  return { project: withSnapshots(withModules(project), assets), assets };
+  return { project: handedOutQuay(withSnapshots(withModules(project), assets)), assets };
 }
 
 /** Folders that the graphs are listed in. */

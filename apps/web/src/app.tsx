@@ -5,6 +5,7 @@ import { Remark } from './ui/remark.tsx';
 
 const LibraryPage = lazy(() => import('./library/library-page.tsx'));
 const BuildPage = lazy(() => import('./builder/build-page.tsx'));
+const AnimatePage = lazy(() => import('./animator/animate-page.tsx'));
 
 const router = createBrowserRouter([
   {
@@ -13,6 +14,7 @@ const router = createBrowserRouter([
     children: [
       { path: '/', element: <Shelf /> },
       { path: '/p/:id/build', element: <BuildPage /> },
+      { path: '/p/:id/animate', element: <AnimatePage /> },
       { path: '/modules', element: <LibraryPage /> },
       { path: '*', element: <Nowhere /> },
     ],

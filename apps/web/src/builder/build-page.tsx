@@ -1,20 +1,22 @@
 import { ReactFlowProvider } from '@xyflow/react';
 import { lazy, Suspense, useEffect, useMemo, useRef, useState, type DragEvent } from 'react';
 import { usePanelRef } from 'react-resizable-panels';
-import { Link, useLocation, useNavigate, useParams } from 'react-router';
+import { Navigate, useLocation, useNavigate, useParams } from 'react-router';
 import { METRES_Y_UP } from '@umberfish/formats/units';
 import { ACCEPTED_FILES } from '@umberfish/formats/endings';
 import { redone, undone } from '../state/project-slice.ts';
 import { selectProject, store, useStore } from '../state/store.ts';
 import { uiSet } from '../state/ui-slice.ts';
 import { saveProjectFile } from '../storage/files.ts';
-import { openOnPage } from '../storage/open.ts';
 import { GRAPH_COMMANDS } from './bench/graph-commands.ts';
 import { setPaused } from './bench/bench-header.tsx';
 import { asksForUnits, importIntoProject } from './importing.ts';
 import { takeModuleFiles } from './modules/library-commands.ts';
 import { MAKE_EVENT, moduleCommands } from './modules/commands.ts';
+import { saveForAnimation, takeKeysFrom } from './hand-out/files-for-animation.ts';
 import { Leaving } from './leaving.tsx';
+import { MissingProject } from './missing-project.tsx';
+import { useOpenProject } from './use-open-project.ts';
 import type { PageCommand } from './page-command.ts';
 import { usePageKeys } from './page-keys.ts';
 import { PaletteDialog } from './palette-dialog.tsx';
@@ -23,7 +25,7 @@ import { poseCommands } from './scene/commands.ts';
 import { readChannelsFile } from './scene/read-channels.ts';
 import { RENAME_EVENT } from './scene/object-menu.ts';
 import { TimeStrip } from './time/time-strip.tsx';
-import { TopBar } from './top-bar.tsx';
+import { BuildTools, TopBar } from './top-bar.tsx';
 import { fold, WorkArea } from './work-area.tsx';
 import { arrange, toggleStageAlone } from './arrangement.ts';
 
@@ -31,6 +33,7 @@ import { arrange, toggleStageAlone } from './arrangement.ts';
 const ExportDialog = lazy(() => import('./export-dialog.tsx').then((m) => ({ default: m.ExportDialog })));
 const ImportDialog = lazy(() => import('./import-dialog.tsx').then((m) => ({ default: m.ImportDialog })));
 const RenameDialog = lazy(() => import('./scene/rename-dialog.tsx').then((m) => ({ default: m.RenameDialog })));
+const HandOutDialog = lazy(() => import('./hand-out/hand-out-dialog.tsx').then((m) => ({ default: m.HandOutDialog })));
 const MakeDialog = lazy(() => import('./modules/make-dialog.tsx').then((m) => ({ default: m.MakeDialog })));
 
 /** Scene and settings, bench, stage over readout, time strip. */
@@ -39,7 +42,7 @@ export default function BuildPage() {
   const project = useStore(selectProject);
   const location = useLocation();
   const go = useNavigate();
-  const [missing, setMissing] = useState<string | null>(null);
+  const { open, missing } = useOpenProject(id);
   const [files, setFiles] = useState<readonly File[] | null>(null);
   const [exporting, setExporting] = useState(false);
   const [making, setMaking] = useState(false);
@@ -57,22 +60,12 @@ export default function BuildPage() {
   const [renaming, setRenaming] = useState<readonly string[] | null>(null);
   const picker = useRef<HTMLInputElement>(null);
   const channelPicker = useRef<HTMLInputElement>(null);
+  const keysPicker = useRef<HTMLInputElement>(null);
+  const [handingOut, setHandingOut] = useState(false);
   const settled = useStore((s) => s.evaluation.settled);
   const side = usePanelRef();
   const stage = usePanelRef();
   const folds = useMemo(() => ({ side, stage }), [side, stage]);
-  const open = project?.id === id;
-
-  useEffect(() => {
-    openOnPage(id)
-      .then((found) =>
-        setMissing(
-          found ? null : 'There is no such project in this browser. It may have been removed, or stored in another browser.',
-        ),
-      )
-      .catch((e: unknown) => setMissing((e as Error).message));
-  }, [id]);
-
   const bring = async (files: readonly File[]) => {
     const given = await takeModuleFiles(files);
     if (given.length === 0) return;
@@ -96,6 +89,9 @@ export default function BuildPage() {
     (): PageCommand[] => [
       { label: 'Import a mesh…', run: () => picker.current?.click() },
       { label: 'Export a result…', run: () => setExporting(true) },
+      { label: 'Hand out to animators…', run: () => setHandingOut(true) },
+      { label: 'Take keys back from a file for animation…', run: () => keysPicker.current?.click() },
+      { label: 'Animate: the page for posing and keys', run: () => void go(`/p/${id}/animate`) },
       {
         label: 'Save the project to a file',
         keys: 'Ctrl S',
@@ -126,21 +122,12 @@ export default function BuildPage() {
       },
       { label: 'Back to the shelf', run: () => void go('/') },
     ],
-    [go, folds],
+    [go, folds, id],
   );
 
-  if (missing) {
-    return (
-      <main className="grid h-full place-content-center gap-3 text-center">
-        <h1 className="font-serif text-xl">This project cannot be opened</h1>
-        <p className="max-w-md text-soft">{missing}</p>
-        <Link to="/" className="text-umber underline">
-          Back to the shelf
-        </Link>
-      </main>
-    );
-  }
-  if (!open) return <p className="p-8 text-soft">Opening…</p>;
+  if (missing) return <MissingProject why={missing} />;
+  if (project?.forAnimation) return <Navigate to={`/p/${id}/animate`} replace />;
+  if (!open || !project) return <p className="p-8 text-soft">Opening…</p>;
 
   const drop = (e: DragEvent) => {
     e.preventDefault();
@@ -162,7 +149,19 @@ export default function BuildPage() {
         onDrop={drop}
       >
         <h1 className="sr-only">{project.name}</h1>
-        <TopBar onExport={() => setExporting(true)} onImport={() => picker.current?.click()} />
+        <TopBar
+          page="build"
+          items={[
+            { label: 'Export a result…', onSelect: () => setExporting(true) },
+            { label: 'Import a mesh…', onSelect: () => picker.current?.click() },
+            null,
+            { label: 'Hand out to animators…', onSelect: () => setHandingOut(true) },
+            { label: 'Save a file for animation', onSelect: () => saveForAnimation(project) },
+            { label: 'Take keys back from a file…', onSelect: () => keysPicker.current?.click() },
+          ]}
+        >
+          <BuildTools />
+        </TopBar>
         <WorkArea key={project.id} project={project.id} folds={folds} onImport={(given) => void bring(given)} />
         <TimeStrip />
         {over && (
@@ -194,11 +193,24 @@ export default function BuildPage() {
             if (file) void readChannelsFile(file);
           }}
         />
+        <input
+          ref={keysPicker}
+          type="file"
+          hidden
+          data-picker="keys"
+          accept=".json"
+          onChange={(e) => {
+            const [file] = e.target.files ?? [];
+            e.target.value = '';
+            if (file) void takeKeysFrom(file);
+          }}
+        />
         <Suspense fallback={null}>
           {files && <ImportDialog files={files} onClose={() => setFiles(null)} />}
           {renaming && <RenameDialog ids={renaming} onClose={() => setRenaming(null)} />}
           {making && <MakeDialog onClose={() => setMaking(false)} />}
           {exporting && <ExportDialog onClose={() => setExporting(false)} />}
+          {handingOut && <HandOutDialog onClose={() => setHandingOut(false)} />}
         </Suspense>
         <Leaving />
         <PaletteDialog commands={commands} />

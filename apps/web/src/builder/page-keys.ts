@@ -48,7 +48,7 @@ function meaningOf(e: KeyboardEvent, at: HTMLElement): (() => void) | undefined 
   if (e.altKey || isTyping(at)) return undefined;
   const anywhere: Record<string, () => void> = {
     k: keyPicked,
-    w: e.shiftKey ? toggleStageAlone : arrange,
+    ...(store.getState().ui.animating ? {} : { w: e.shiftKey ? toggleStageAlone : arrange }),
     h: () => go(keyBeside(-1)),
     j: () => go(keyBeside(1)),
     f: () => window.dispatchEvent(new CustomEvent(FRAME_EVENT)),
@@ -59,8 +59,7 @@ function meaningOf(e: KeyboardEvent, at: HTMLElement): (() => void) | undefined 
   const elsewhere: Record<string, () => void> = {
     arrowleft: () => stepFrames(-1),
     arrowright: () => stepFrames(1),
-    pagedown: GRAPH_COMMANDS.next.run,
-    pageup: GRAPH_COMMANDS.previous.run,
+    ...(store.getState().ui.animating ? {} : { pagedown: GRAPH_COMMANDS.next.run, pageup: GRAPH_COMMANDS.previous.run }),
   };
   return elsewhere[key];
 }

@@ -1,5 +1,5 @@
 import { Columns2, Maximize, PanelLeft, PanelRight, Redo2, Search, Undo2 } from 'lucide-react';
-import { useEffect, useState } from 'react';
+import { useEffect, useState, type ReactNode } from 'react';
 import { Link } from 'react-router';
 import { autosave } from '../storage/index.ts';
 import { saveProjectFile } from '../storage/files.ts';
@@ -7,17 +7,20 @@ import { redone, undone } from '../state/project-slice.ts';
 import { selectProject, store, useSend, useStore } from '../state/store.ts';
 import { uiSet } from '../state/ui-slice.ts';
 import { Button } from '../ui/button.tsx';
-import { Menu } from '../ui/menu.tsx';
+import { Menu, type MenuItem } from '../ui/menu.tsx';
 import { ARRANGEMENT_WORDS, ARRANGEMENTS, arrange, toggleStageAlone } from './arrangement.ts';
 import { openPalette } from './bench/palette.ts';
 
 interface Props {
-  onExport(): void;
-  onImport(): void;
+  page: 'build' | 'animate';
+  /** What can be done with the project, beside saving it. */
+  items: readonly (MenuItem | null)[];
+  /** On the right: what the page is found and arranged by. */
+  children?: ReactNode;
 }
 
 /** Whose page it is, what can be done with the project, and how it stands with saving. */
-export function TopBar({ onExport, onImport }: Props) {
+export function TopBar({ page, items, children }: Props) {
   const project = useStore(selectProject);
   const undo = useStore((s) => s.project.past[s.project.past.length - 1]?.label);
   const redo = useStore((s) => s.project.future[0]?.label);
@@ -41,8 +44,7 @@ export function TopBar({ onExport, onImport }: Props) {
         }
         items={[
           { label: 'Save to a file', onSelect: () => project && saveProjectFile(project) },
-          { label: 'Export a result…', onSelect: onExport },
-          { label: 'Import a mesh…', onSelect: onImport },
+          ...items,
           null,
           {
             label: theme === 'day' ? 'Night tide (dark)' : 'Daylight',
@@ -68,17 +70,42 @@ export function TopBar({ onExport, onImport }: Props) {
       >
         <Redo2 size={15} />
       </Button>
+      <nav aria-label="Pages" className="flex gap-1">
+        {project && !project.forAnimation && <Page to={`/p/${project.id}/build`} on={page === 'build'} name="Build" />}
+        {project && <Page to={`/p/${project.id}/animate`} on={page === 'animate'} name="Animate" />}
+      </nav>
       <span className="flex-1" />
+      {children}
+      <Saved />
+    </header>
+  );
+}
+
+function Page({ to, on, name }: { to: string; on: boolean; name: string }) {
+  return (
+    <Link
+      to={to}
+      aria-current={on ? 'page' : undefined}
+      className={`rounded px-2.5 py-1 ${on ? 'bg-ink text-paper' : 'text-soft hover:bg-sunk hover:text-ink'}`}
+    >
+      {name}
+    </Link>
+  );
+}
+
+/** Finds and adds, and parts bench and stage: what Build has on the right of the bar. */
+export function BuildTools() {
+  return (
+    <>
       <button
         type="button"
         onClick={() => openPalette({ end: null, at: null })}
-        className="flex h-7 w-52 items-center gap-2 rounded border border-line-strong bg-raised px-2 text-left text-faint hover:bg-sunk"
+        className="flex h-7 w-44 items-center gap-2 rounded border border-line-strong bg-raised px-2 text-left text-faint hover:bg-sunk"
       >
         <Search size={13} /> <span className="flex-1">Find or add…</span> <span className="number text-xs">Ctrl K</span>
       </button>
       <Arrangements />
-      <Saved />
-    </header>
+    </>
   );
 }
 

@@ -51,8 +51,14 @@ const ASKING = [
   'paint',
   'shading',
   'hovered',
-] as const;
-type UiPart = Pick<UiState, (typeof ASKING)[number]>;
+  'animating',
+] as const satisfies readonly (keyof UiState)[];
+
+/** All of it that matters now: ghosts of other frames are of what is picked, while nothing plays. */
+const askedBy = (ui: UiState): readonly unknown[] => [
+  ...ASKING.map((k) => ui[k]),
+  ...(ui.animating && ui.ghosts.before + ui.ghosts.after > 0 ? [ui.ghosts, ui.objects, ui.playing] : []),
+];
 
 /**
  * Keeps the picture up with the document: asks the worker for what the screen shows, one request at a time, the
@@ -67,7 +73,7 @@ export class Engine {
   private running: { id: number; since: number } | null = null;
   private pending = false;
   private nextId = 1;
-  private seen: { project: Project | null; ui: UiPart | null } = { project: null, ui: null };
+  private seen: { project: Project | null; ui: UiState | null } = { project: null, ui: null };
   private slowTimer = 0;
   private keptTimer = 0;
   /** After a breakdown nothing is evaluated until the document changes. */
@@ -255,8 +261,10 @@ export class Engine {
   private look(): void {
     const { project, ui } = this.store.getState();
     const before = this.seen;
-    const seen = before.ui;
-    const sameUi = seen !== null && ASKING.every((k) => seen[k] === ui[k]);
+    // Most of what the page does asks for nothing.
+    if (before.project === project.project && before.ui === ui) return;
+    const [was, asked] = [before.ui ? askedBy(before.ui) : null, askedBy(ui)];
+    const sameUi = was !== null && was.length === asked.length && was.every((v, i) => v === asked[i]);
     if (before.project === project.project && sameUi) return;
     const edited = before.project !== project.project;
     this.seen = { project: project.project, ui };

@@ -17,6 +17,7 @@ export interface DrawnPicture {
   readonly frame: number;
   readonly meshes: ReadonlyMap<string, DrawnMesh>;
   readonly lines: readonly PictureLines[];
+  readonly ghosts: Picture['ghosts'];
   readonly driven: Picture['driven'];
   readonly painted: Picture['painted'];
   readonly table: TableHeader | null;
@@ -27,6 +28,7 @@ const EMPTY: DrawnPicture = {
   frame: 0,
   meshes: new Map(),
   lines: [],
+  ghosts: [],
   driven: NOTHING_DRIVEN,
   painted: new Map(),
   table: null,
@@ -100,6 +102,7 @@ export class GeometryStore {
       frame: picture.frame,
       meshes,
       lines: picture.lines,
+      ghosts: picture.ghosts,
       driven: picture.driven,
       painted: picture.painted,
       table: picture.table,

@@ -39,6 +39,19 @@ export interface PictureRequest {
   readonly paintWith: (PortRef & { label: string }) | null;
   /** An attribute that every mesh shows which has it. */
   readonly paint: Paint | null;
+  /** Objects that are drawn at other frames too: by what graphs make of them, or as they are. */
+  readonly ghosts: {
+    readonly frames: readonly number[];
+    readonly results: readonly PortRef[];
+    readonly plain: readonly { readonly object: string; readonly asset: string }[];
+  };
+}
+
+/** Something at another frame: the mesh of a key, where it stands in the world (null where it was made there). */
+export interface PictureGhost {
+  readonly frame: number;
+  readonly key: string;
+  readonly matrix: Float64Array | null;
 }
 
 /** An attribute shown on the meshes of the stage: vectors as needles or as red, green and blue. */
@@ -136,6 +149,7 @@ export interface Picture {
   readonly frame: number;
   readonly meshes: readonly PictureMesh[];
   readonly lines: readonly PictureLines[];
+  readonly ghosts: readonly PictureGhost[];
   /** Colours of objects that are drawn as they are, where a falloff paints them. */
   readonly painted: ReadonlyMap<string, NonNullable<PictureMesh['colours']>>;
   /** What graphs put into objects. */

@@ -28,7 +28,8 @@ export const PREVIEW_KEY = 'preview';
 export const COMPARE_KEYS = { a: 'compare A', b: 'compare B' } as const;
 
 /** What must be evaluated for what is on the screen, and nothing else. */
-export function requestFor(project: Project, ui: UiState, id: number): Omit<PictureRequest, 'project'> {
+export function requestFor(project: Project, given: UiState, id: number): Omit<PictureRequest, 'project'> {
+  const ui = given.animating ? { ...given, ...NO_GRAPH } : given;
   const types = catalogueOf(CATALOGUE, project);
   const graph = ui.graph === null ? undefined : graphAt(project, ui.graph);
   const root = ui.graph === null ? undefined : rootGraph(project, ui.graph);
@@ -120,8 +121,32 @@ export function requestFor(project: Project, ui: UiState, id: number): Omit<Pict
     paint: checkerOf(ui) ?? ui.paint,
     falloffs,
     paintWith,
+    ghosts: ghostsFor(project, ui),
   };
 }
+
+/** What of the picked objects is drawn at frames before and after this one; nothing while it plays. */
+function ghostsFor(project: Project, { ghosts, animating, playing, objects, frame }: UiState): PictureRequest['ghosts'] {
+  const { before, after, every } = ghosts;
+  if (!animating || playing || objects.length === 0 || before + after === 0) return NO_GHOSTS;
+  const { first, last } = project.range;
+  const frames = Array.from({ length: before + after + 1 }, (_, i) => frame + (i - before) * every);
+  const results = shownResults(CATALOGUE, project).filter((r) => r.object !== null && objects.includes(r.object));
+  const made = new Set(results.map((r) => r.object));
+  return {
+    frames: frames.filter((f) => f !== frame && f >= first && f <= last),
+    results: results.map((r) => ({ node: r.node, port: SHOWN_PORT })),
+    plain: project.objects.flatMap((o) => {
+      const asset = assetIdOf(o);
+      return asset !== null && objects.includes(o.id) && !made.has(o.id) ? [{ object: o.id, asset }] : [];
+    }),
+  };
+}
+
+const NO_GHOSTS: PictureRequest['ghosts'] = { frames: [], results: [], plain: [] };
+
+/** Animators look at no graph. */
+const NO_GRAPH = { graph: null, port: null, nodes: [], pinA: null, pinB: null, hovered: null };
 
 /**
  * What is drawn first of a project that was opened: what is stored, as it is; then what the graph makes that is looked at;
@@ -138,7 +163,7 @@ export function partOf(
   const root = graph === null ? undefined : rootGraph(project, graph)?.id;
   const mine = new Set(step === 0 ? [] : shownResults(CATALOGUE, project).flatMap((r) => (r.graph === root ? r.node : [])));
   const shown = request.shown.filter((s) => mine.has(s.key));
-  const nothing = { statistics: [], table: null, compare: null, falloffs: [], paintWith: null, plain: [] };
+  const nothing = { ghosts: NO_GHOSTS, statistics: [], table: null, compare: null, falloffs: [], paintWith: null, plain: [] };
   return { ...request, ...nothing, shown, wanted: shown.map((s) => s.ref) };
 }
 

@@ -25,6 +25,7 @@ import {
 } from '@umberfish/core';
 import { buffersOf, instancesOf, linesOf, needlesBetween, onPoints, paint, paintAttribute, paintFalloff } from './picture.ts';
 import { floats, integers, shares } from './shared-memory.ts';
+import { ghostsOf } from './frame-ghosts.ts';
 import { MeshSender } from './mesh-sender.ts';
 import { liesByUv, pictureVertices } from './picture-vertices.ts';
 import { collected, paintedObjects, RestingLook, worldsOver, writeMotion } from './objects-desk.ts';
@@ -151,11 +152,13 @@ class Studio {
       const costInMs = performance.now() - before;
       this.sender.begin();
       const meshes = this.meshesOf(request, evaluation, checkpoint);
+      const ghosts = ghostsOf(this.evaluator, this.project, this.sender, request, meshes, checkpoint);
       const picture: Picture = {
         id: request.id,
         frame: request.frame,
         meshes,
         lines: linesOf(request, evaluation),
+        ghosts,
         driven: evaluation.allDriven(),
         painted: paintedObjects(this.evaluator, this.project, request, evaluation),
         reports: this.resting.reports(this.evaluator, this.project, evaluation),

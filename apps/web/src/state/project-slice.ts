@@ -4,6 +4,8 @@ import type { Project } from '@umberfish/core';
 interface Step {
   project: Project;
   label: string;
+  /** The object that was handed over to another driver by it. */
+  switched?: string;
 }
 
 /** The open document with its history. Documents share what is the same, so a step costs what it changed. */
@@ -30,11 +32,11 @@ const slice = createSlice({
       ...payload,
     }),
     closed: () => initial,
-    edited(state, { payload }: PayloadAction<{ project: Project; label: string; gesture: string | null }>) {
-      const { project, label, gesture } = payload;
+    edited(state, { payload }: PayloadAction<{ project: Project; label: string; gesture: string | null; switched?: string }>) {
+      const { project, label, gesture, switched } = payload;
       if (!state.project || project === state.project) return state;
       if (gesture !== null && gesture === state.gesture) return { ...state, project };
-      const past = [...state.past, { project: state.project, label }].slice(-MOST_STEPS);
+      const past = [...state.past, { project: state.project, label, switched }].slice(-MOST_STEPS);
       return { ...state, project, past, future: [], gesture };
     },
     gestureEnded: (state) => (state.gesture === null ? state : { ...state, gesture: null }),
@@ -45,7 +47,7 @@ const slice = createSlice({
         ...state,
         project: step.project,
         past: state.past.slice(0, -1),
-        future: [{ project: state.project, label: step.label }, ...state.future],
+        future: [{ ...step, project: state.project }, ...state.future],
         gesture: null,
       };
     },
@@ -55,7 +57,7 @@ const slice = createSlice({
       return {
         ...state,
         project: step.project,
-        past: [...state.past, { project: state.project, label: step.label }],
+        past: [...state.past, { ...step, project: state.project }],
         future,
         gesture: null,
       };

@@ -322,6 +322,7 @@ describe('pictures', () => {
     statistics: new Map(),
     table: null,
     lines: [],
+    ghosts: [],
     driven: NOTHING_DRIVEN,
     painted: new Map(),
     costInMs: 0,
@@ -355,6 +356,7 @@ describe('pictures', () => {
       frame: 1,
       table: null,
       lines: [],
+      ghosts: [],
       driven: NOTHING_DRIVEN,
       painted: new Map(),
       meshes: new Map([

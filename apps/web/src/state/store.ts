@@ -2,6 +2,7 @@ import { graphAt, type GraphRecord, type Project, type Edit } from '@umberfish/c
 import { configureStore } from '@reduxjs/toolkit';
 import { useDispatch, useSelector } from 'react-redux';
 import { evaluationReducer } from './evaluation-slice.ts';
+import { guard } from './guard.ts';
 import { edited, projectReducer } from './project-slice.ts';
 import { saveReducer } from './save-slice.ts';
 import { uiReducer } from './ui-slice.ts';
@@ -9,7 +10,7 @@ import { uiReducer } from './ui-slice.ts';
 export const store = configureStore({
   reducer: { project: projectReducer, ui: uiReducer, evaluation: evaluationReducer, save: saveReducer },
   // Documents are checked by their schema; walking them on every drag would cost more than evaluating them.
-  middleware: (defaults) => defaults({ immutableCheck: false, serializableCheck: false }),
+  middleware: (defaults) => defaults({ immutableCheck: false, serializableCheck: false }).concat(guard),
 });
 
 export type Store = typeof store;
@@ -17,10 +18,13 @@ export type State = ReturnType<Store['getState']>;
 export const useStore = useSelector.withTypes<State>();
 export const useSend = useDispatch.withTypes<Store['dispatch']>();
 
-/** Applies an edit to the open project. Edits with the same `gesture` are undone as one. */
-export function applyEdit(label: string, edit: Edit, gesture: string | null = null): void {
+/**
+ * Applies an edit to the open project. Edits with the same `gesture` are undone as one.
+ * @param switched the object that it hands over to another driver, if it does
+ */
+export function applyEdit(label: string, edit: Edit, gesture: string | null = null, switched?: string): void {
   const { project } = store.getState().project;
-  if (project) store.dispatch(edited({ project: edit(project), label, gesture }));
+  if (project) store.dispatch(edited({ project: edit(project), label, gesture, ...(switched !== undefined && { switched }) }));
 }
 
 export const selectProject = (s: State): Project | null => s.project.project;

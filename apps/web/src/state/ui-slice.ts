@@ -71,6 +71,15 @@ export interface UiState {
   arrangement: Arrangement;
   /** The stage covers everything but the time strip. */
   stageAlone: boolean;
+  /** The rig stays as it is: only what is handed out may change. */
+  animating: boolean;
+  /** The page of the hand-out whose dials are shown. */
+  page: string | null;
+  /** Frames before and after that are drawn of what is picked, and how many lie between two. */
+  ghosts: { before: number; after: number; every: number };
+  /** How fast it plays, and whether every frame is shown, however long it takes. */
+  speed: number;
+  everyFrame: boolean;
   theme: 'day' | 'night';
   /** A passing remark: what was done, or why not. */
   remark: { text: string; kind: 'done' | 'wrong'; id: number } | null;
@@ -112,6 +121,11 @@ const initial: UiState = {
   readout: 'values',
   arrangement: 'half',
   stageAlone: false,
+  animating: false,
+  page: null,
+  ghosts: { before: 0, after: 0, every: 4 },
+  speed: 1,
+  everyFrame: false,
   theme: 'day',
   remark: null,
 };
@@ -131,6 +145,7 @@ const slice = createSlice({
       ...initial,
       theme: state.theme,
       arrangement: state.arrangement,
+      animating: state.animating,
       ...payload,
     }),
     nodesPicked(state, { payload }: PayloadAction<string[]>) {

@@ -17,6 +17,12 @@ export function useNumberNow(value: NumberSource): number | undefined {
   }
 }
 
+/** A source with another number at a frame: as a key where it has keys, or where keys are set by themselves. */
+export function sourceWith(source: NumberSource, to: number, frame: number, autoKey: boolean): NumberSource {
+  const track = keysIn(source);
+  return track || autoKey ? { keys: withKey(track, frame, to) } : to;
+}
+
 /**
  * A number that may have keys: it shows what it is at the frame, and what is typed there becomes a key. The button
  * sets a key at the frame, or takes it away.
@@ -37,8 +43,7 @@ export function AnimatedField({
   const track = keysIn(value);
   const here = track?.keys.some((k) => k.frame === frame) ?? false;
   const write = (v: NumberSource, gesture: string | null) => {
-    if (typeof v === 'number' && (track || (autoKey && keyable))) onChange({ keys: withKey(track, frame, v) }, gesture);
-    else onChange(v, gesture);
+    onChange(typeof v === 'number' ? sourceWith(value, v, frame, autoKey && keyable) : v, gesture);
   };
   const toggle = () => {
     if (track && here) {

@@ -1,5 +1,5 @@
 import type { Catalogue } from '../graph/node/catalogue.ts';
-import { resolveProject } from '../graph/network/resolve.ts';
+import { standingNodes } from './standing.ts';
 import type { DialValue, PoseValues } from '../project/animation.ts';
 import type { KeyTrack } from '../project/fields.ts';
 import type { Project } from '../project/schema.ts';
@@ -21,14 +21,7 @@ function around(track: KeyTrack | undefined, frame: number): readonly [number, n
  * The pose between the keys before and after a frame, of everything that has both: at 0 as at the key before, at 1 as at
  * the one after, beyond them further on. What has no keys on both sides is left out.
  */
-export function betweenKeys(
-  catalogue: Catalogue,
-  project: Project,
-  frame: number,
-  reach: Reach,
-  favour: number,
-  only?: readonly string[],
-): PoseValues {
+export function betweenKeys(catalogue: Catalogue, project: Project, frame: number, reach: Reach, favour: number): PoseValues {
   const known = objectsById(project.objects);
   const ends: [PoseValues, PoseValues] = [emptyPose(), emptyPose()];
   const put = (side: 0 | 1, of: 'objects' | 'dials', id: string, key: string, value: DialValue) => {
@@ -38,19 +31,19 @@ export function betweenKeys(
   const poses = new Map<number, PoseValues>();
   const poseAt = (f: number): PoseValues => {
     let pose = poses.get(f);
-    if (!pose) poses.set(f, (pose = readPose(catalogue, project, f, reach, only)));
+    if (!pose) poses.set(f, (pose = readPose(catalogue, project, f, reach)));
     return pose;
   };
   for (const [id, channels] of reach.objects) {
     const object = known.get(id);
-    if (!object || (only && !only.includes(id))) continue;
+    if (!object) continue;
     for (const channel of channels) {
       const frames = around(keysIn(object.animated[channel]), frame);
       frames?.forEach((f, side) => put(side as 0 | 1, 'objects', id, channel, poseAt(f).objects[id][channel]));
     }
   }
-  const nodes = resolveProject(catalogue, project);
-  for (const [id, ports] of only ? [] : reach.dials) {
+  const nodes = standingNodes(catalogue, project);
+  for (const [id, ports] of reach.dials) {
     const node = nodes.get(id);
     for (const port of node?.inputs ?? []) {
       if (!node || !ports.includes(port.id)) continue;

@@ -6,9 +6,14 @@ import { timeScope } from '../expression/index.ts';
 import { animatedAt } from '../scene/channels.ts';
 import { keysIn, withKey } from '../scene/keys.ts';
 
-/** Whether an input is turned by hand: numbers, three numbers, yes or no. */
-export const isDialPort = (port: InputPort): boolean =>
-  ['number', 'integer', 'vector', 'toggle'].includes(port.kind) && port.default !== undefined;
+/** What an input is turned by: a number, three, or yes and no; undefined where it is not turned by hand. */
+function turnedBy({ default: standard }: InputPort): 'number' | 'triple' | 'toggle' | undefined {
+  if (typeof standard === 'boolean') return 'toggle';
+  if (Array.isArray(standard)) return 'triple';
+  return typeof standard === 'number' ? 'number' : undefined;
+}
+
+export const isDialPort = (port: InputPort): boolean => turnedBy(port) !== undefined;
 
 /** What stands in an input at a frame; undefined where it is no plain value, or its expression cannot be worked out. */
 export function dialAt(project: Project, node: NodeRecord, port: InputPort, frame: number): DialValue | undefined {
@@ -30,13 +35,10 @@ export function dialAt(project: Project, node: NodeRecord, port: InputPort, fram
 }
 
 /** Whether a value can stand in an input. */
-export const fitsDial = (port: InputPort, value: DialValue): boolean =>
-  isDialPort(port) &&
-  (port.kind === 'vector'
-    ? Array.isArray(value)
-    : port.kind === 'toggle'
-      ? typeof value === 'boolean'
-      : typeof value === 'number');
+export function fitsDial(port: InputPort, value: DialValue): boolean {
+  const given = typeof value === 'number' ? 'number' : typeof value === 'boolean' ? 'toggle' : 'triple';
+  return turnedBy(port) === given;
+}
 
 /** An input with another value at a frame: as a key where there are keys or where `autoKey` sets them. */
 export function dialWith(

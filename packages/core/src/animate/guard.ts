@@ -1,8 +1,10 @@
+import { switchDial } from '../edits/switch.ts';
 import type { Catalogue } from '../graph/node/catalogue.ts';
-import { nodeTitle, resolveProject } from '../graph/network/resolve.ts';
+import { nodeTitle, type ResolvedNode } from '../graph/network/resolve.ts';
+import { standingNodes } from './standing.ts';
 import type { ObjectRecord } from '../project/kinds/index.ts';
 import type { NodeRecord, Project } from '../project/schema.ts';
-import { channelName, channelsOf, channelValue } from '../scene/channels.ts';
+import { channelName, channelsOf, channelValue, PLACE_CHANNELS } from '../scene/channels.ts';
 import { reachOf, type Reach } from './reach.ts';
 
 /** What of a project belongs to animating, beside the numbers that are handed out. */
@@ -12,15 +14,24 @@ const OPEN: readonly (keyof Project)[] = ['poses', 'views', 'sides', 'handOut', 
  * Why a change of a project is none that an animator may make: a sentence, or undefined where it changes only channels and
  * dials within the hand-out, poses, views and the hand-out itself. What is within reach is told by the project before the
  * change, so that nothing opens itself.
+ * @param switched an object that is handed over to another driver: its place jumps with its dial, which must be handed out
  */
-export function refusedChange(catalogue: Catalogue, before: Project, after: Project): string | undefined {
+export function refusedChange(catalogue: Catalogue, before: Project, after: Project, switched?: string): string | undefined {
   if (before === after) return undefined;
   for (const field of Object.keys(after) as (keyof Project)[]) {
     if (before[field] === after[field] || OPEN.includes(field) || field === 'objects' || field === 'graphs') continue;
     return 'This is part of the rig, which stays as it is here. Change it on Build.';
   }
-  const reach = reachOf(catalogue, before);
+  const reach = withSwitched(reachOf(catalogue, before), catalogue, before, switched);
   return refusedObjects(before, after, reach) ?? refusedGraphs(catalogue, before, after, reach);
+}
+
+/** A reach with the whole place of an object that is handed over, if its dial is within it. */
+function withSwitched(reach: Reach, catalogue: Catalogue, project: Project, switched: string | undefined): Reach {
+  const dial = switched === undefined ? undefined : switchDial(catalogue, project, switched);
+  const open = switched === undefined ? undefined : reach.objects.get(switched);
+  if (switched === undefined || dial === undefined || !open?.includes(dial)) return reach;
+  return { ...reach, objects: new Map(reach.objects).set(switched, [...open, ...PLACE_CHANNELS]) };
 }
 
 const rigStays = (what: string) => `${what} is part of the rig, which stays as it is here. Change it on Build.`;
@@ -65,7 +76,7 @@ function refusedGraphs(catalogue: Catalogue, before: Project, after: Project, re
   if (before.graphs === after.graphs) return undefined;
   const rig = 'This is part of the rig, which stays as it is here. Change it on Build.';
   if (before.graphs.length !== after.graphs.length) return rig;
-  const resolved = resolveProject(catalogue, before);
+  const resolved = standingNodes(catalogue, before);
   for (const [i, was] of before.graphs.entries()) {
     const now = after.graphs[i];
     if (was === now) continue;
@@ -93,7 +104,7 @@ function refusedGraphs(catalogue: Catalogue, before: Project, after: Project, re
 }
 
 /** What a Hand-Over keeps of its switches, where the object that it hands over is handed out. */
-function switchedBy(node: ReturnType<ReturnType<typeof resolveProject>['get']>, { objects }: Reach): readonly string[] {
+function switchedBy(node: ResolvedNode | undefined, { objects }: Reach): readonly string[] {
   const ports = node?.definition?.switches;
   const object = node?.record.settings.object;
   return ports && typeof object === 'string' && objects.has(object) ? [ports.offsets, ports.segment] : [];

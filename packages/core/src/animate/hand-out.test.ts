@@ -16,6 +16,7 @@ import { readProjectFile, writeProjectFile } from '../project/file.ts';
 import type { Project } from '../project/schema.ts';
 import { PLACE_CHANNELS } from '../scene/channels.ts';
 import { graph, node, project } from '../testing/build.ts';
+import { switchDial } from '../edits/switch.ts';
 import { refusedChange } from './guard.ts';
 import {
   addPage,
@@ -171,6 +172,33 @@ describe('what an animator may not change is refused', () => {
     ['what it is for', (p) => ({ ...p, forAnimation: true }), /part of the rig/],
   ];
   test.each(cases)('%s', (_, edit, sentence) => expect(refused(edit)).toMatch(sentence));
+
+  test('handing over takes the place along, where its dial is handed out', () => {
+    const over = project(
+      [
+        graph(
+          [
+            node('dial', 'read-channel', { settings: { object: 'prop', channel: 'held' } }),
+            node('a', 'scene-locator', { settings: { object: 'here' } }),
+            node('hand', 'hand-over', { settings: { object: 'prop' } }),
+            node('drive', 'drive-object', { settings: { object: 'prop' } }),
+          ],
+          ['dial.value > hand.dial', 'a.world > hand.a', 'hand.carrier > drive.carrier'],
+        ),
+      ],
+      [0, 0, 0],
+      [makeObject('prop', 'Lantern', 'prop', { custom: [DIAL] })],
+    );
+    const given = (channels: readonly string[]) => addPage('P', [{ kind: 'object', object: 'prop', channels, name: '' }])(over);
+    const jump: Edit = (p) => writeChannels('prop', { held: 1, 'translate.x': 4, 'scale.y': 2 }, 3, true)(p);
+    expect(switchDial(CATALOGUE, over, 'prop')).toBe('held');
+    const p = given(['held']);
+    expect(refusedChange(CATALOGUE, p, jump(p))).toMatch(/"Lantern", move x, is not handed out/);
+    expect(refusedChange(CATALOGUE, p, jump(p), 'prop')).toBeUndefined();
+    expect(refusedChange(CATALOGUE, p, jump(p), 'here')).toMatch(/"Lantern", move x/);
+    const q = given(['rotate.x']);
+    expect(refusedChange(CATALOGUE, q, jump(q), 'prop')).toMatch(/"Lantern", move x/);
+  });
 
   test('a change cannot hand out to itself what it changes', () => {
     const both: Edit = (p) => writeChannels('fish', { 'translate.x': 1 }, 1, false)(dropHandOut(p));

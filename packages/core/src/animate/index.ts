@@ -1,4 +1,6 @@
+export * from './standing.ts';
 export * from './reach.ts';
+export * from './acting-dials.ts';
 export * from './dials.ts';
 export * from './guard.ts';
 export * from './pose-values.ts';

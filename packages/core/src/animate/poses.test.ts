@@ -17,7 +17,7 @@ import { blendPoses } from './blend-poses.ts';
 import { mirrorPose, nameAcross } from './mirror-pose.ts';
 import { changePose, forgetPose, keepPose } from './pose-edits.ts';
 import { fittingPose, readPose, writePose } from './pose-values.ts';
-import { reachOf } from './reach.ts';
+import { reachOf, reachWithin } from './reach.ts';
 
 const DEGREES = Math.PI / 180;
 const angle = fc.double({ min: -720, max: 720, noNaN: true });
@@ -283,7 +283,9 @@ describe('between two keys', () => {
       const { objects, dials } = betweenKeys(CATALOGUE, p, frame, reach, 0.5);
       expect([objects, dials]).toEqual([{}, {}]);
     }
-    expect(betweenKeys(CATALOGUE, p, 17, reach, 0.5, ['fish']).objects).toEqual({});
+    const ofFish = reachWithin(CATALOGUE, p, reach, ['fish']);
+    expect(betweenKeys(CATALOGUE, p, 17, ofFish, 0.5).objects).toEqual({});
+    expect([...ofFish.dials.keys()]).toEqual(['bump']);
   });
 
   test('dials of cards too, three numbers with keys in one of them', () => {

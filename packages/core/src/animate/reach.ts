@@ -1,6 +1,8 @@
 import type { Catalogue } from '../graph/node/catalogue.ts';
 import type { InputPort } from '../graph/node/definition.ts';
-import { nodeTitle, resolveProject, type ResolvedNode } from '../graph/network/resolve.ts';
+import { nodeTitle, type ResolvedNode } from '../graph/network/resolve.ts';
+import { standingNodes } from './standing.ts';
+import type { TrackRef } from '../edits/key-edits.ts';
 import { memoizeWithin } from '../memo.ts';
 import { usedKey } from '../project/modules.ts';
 import type { HandOutPart } from '../project/animation.ts';
@@ -8,6 +10,7 @@ import type { ObjectRecord } from '../project/kinds/index.ts';
 import type { Project } from '../project/schema.ts';
 import { channelsOf } from '../scene/channels.ts';
 import { objectsById } from '../scene/objects.ts';
+import { nodesBehind } from './acting-dials.ts';
 import { isDialPort } from './dials.ts';
 
 /** What can be posed: channels by object, and inputs by node. */
@@ -36,14 +39,12 @@ export interface HandedPage {
 
 /** Uses of modules that stand in graphs of the project, in order. */
 export const usesIn = (catalogue: Catalogue, project: Project): readonly ResolvedNode[] =>
-  [...resolveProject(catalogue, project).values()].filter(
-    (n) => usedKey(n.record) !== undefined && project.graphs.some((g) => g.id === n.graph.id),
-  );
+  [...standingNodes(catalogue, project).values()].filter((n) => usedKey(n.record) !== undefined);
 
 /** What animators are given: the pages of the hand-out, or one with everything; and a sentence for all that is gone. */
 export const handedOut = memoizeWithin((catalogue: Catalogue, project: Project) => {
   const objects = objectsById(project.objects);
-  const nodes = resolveProject(catalogue, project);
+  const nodes = standingNodes(catalogue, project);
   const problems: string[] = [];
   const partOf = (part: HandOutPart, page: string): HandedPart[] => {
     if (part.kind === 'object') {
@@ -63,7 +64,8 @@ export const handedOut = memoizeWithin((catalogue: Catalogue, project: Project) 
       problems.push(`Page "${page}" hands out ${part.name ? `"${part.name}"` : 'dials'}, whose card is no longer there.`);
       return [];
     }
-    const ports = node.inputs.filter((p) => part.dials.includes(p.id));
+    const called = (p: InputPort): InputPort => (part.names?.[p.id] ? { ...p, label: part.names[p.id] } : p);
+    const ports = node.inputs.filter((p) => part.dials.includes(p.id)).map(called);
     const settings = part.dials.filter((d) => node.definition?.settings.some((s) => s.id === d));
     if (ports.length + settings.length < part.dials.length)
       problems.push(`Page "${page}" hands out dials of "${nodeTitle(node)}" that are no longer there.`);
@@ -89,7 +91,7 @@ function everything(catalogue: Catalogue, project: Project): HandedPart[] {
   ];
 }
 
-/** All channels and dials that animators may change: what is locked or fed by a wire is not among them. */
+/** All channels and dials that animators may change: what is locked, fed by a wire or by an expression is not among them. */
 export const reachOf = memoizeWithin((catalogue: Catalogue, project: Project): Reach => {
   const objects = new Map<string, string[]>();
   const dials = new Map<string, string[]>();
@@ -101,13 +103,35 @@ export const reachOf = memoizeWithin((catalogue: Catalogue, project: Project): R
         add(
           objects,
           part.object.id,
-          part.channels.filter((c) => !part.object.locked.includes(c)),
+          part.channels.filter((c) => !part.object.locked.includes(c) && !isExpression(part.object.animated[c])),
         );
       else
         add(dials, part.node.record.id, [
-          ...part.ports.flatMap((p) => (part.node.wires.has(p.id) ? [] : [p.id])),
+          ...part.ports.flatMap((p) => (part.node.wires.has(p.id) || hasExpression(part.node, p) ? [] : [p.id])),
           ...part.settings,
         ]);
     }
   return { objects, dials };
 });
+
+const isExpression = (source: unknown): boolean => typeof source === 'object' && source !== null && 'expression' in source;
+
+function hasExpression({ record }: ResolvedNode, { id }: InputPort): boolean {
+  const value: unknown = record.inputs[id];
+  return Array.isArray(value) ? value.some(isExpression) : isExpression(value);
+}
+
+/** Of a reach what belongs to some objects: their channels, and the dials of what acts on them. */
+export function reachWithin(catalogue: Catalogue, project: Project, reach: Reach, objects: readonly string[]): Reach {
+  const behind = new Set(objects.flatMap((id) => [...nodesBehind(catalogue, project, id)]));
+  return {
+    objects: new Map([...reach.objects].filter(([id]) => objects.includes(id))),
+    dials: new Map([...reach.dials].filter(([id]) => behind.has(id))),
+  };
+}
+
+/** Whether a place for keys is within a reach. */
+export const isHandedOut = ({ objects, dials }: Reach, ref: TrackRef): boolean =>
+  ref.of === 'channel'
+    ? (objects.get(ref.object)?.includes(ref.channel) ?? false)
+    : (dials.get(ref.node)?.includes(ref.port) ?? false);

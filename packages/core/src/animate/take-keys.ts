@@ -1,5 +1,6 @@
 import type { Catalogue } from '../graph/node/catalogue.ts';
-import { nodeTitle, resolveProject } from '../graph/network/resolve.ts';
+import { nodeTitle } from '../graph/network/resolve.ts';
+import { standingNodes } from './standing.ts';
 import type { InputValue } from '../project/fields.ts';
 import type { ObjectRecord } from '../project/kinds/index.ts';
 import type { NodeRecord, Project } from '../project/schema.ts';
@@ -44,8 +45,8 @@ export function takeKeys(catalogue: Catalogue, rig: Project, animated: Project):
     taken += there.length;
     return { ...withChannels(o, values), animated: Object.fromEntries([...others, ...keyed]) };
   });
-  const nodes = resolveProject(catalogue, animated);
-  const now = resolveProject(catalogue, rig);
+  const nodes = standingNodes(catalogue, animated);
+  const now = standingNodes(catalogue, rig);
   for (const id of reach.dials.keys()) {
     const node = nodes.get(id);
     if (node && !now.has(id)) left.push(`${nodeTitle(node)} is no longer in the rig; what was set there stays behind.`);

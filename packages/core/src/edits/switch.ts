@@ -1,4 +1,4 @@
-import { resolveProject } from '../graph/network/resolve.ts';
+import { nodeTitle, resolveProject } from '../graph/network/resolve.ts';
 import type { Catalogue } from '../graph/node/catalogue.ts';
 import { inverseOf } from '../constraints/index.ts';
 import { identity, multiply, product, type Matrix } from '../maths/matrix.ts';
@@ -114,6 +114,20 @@ export function switchDial(catalogue: Catalogue, project: Project, objectId: str
     if (read?.channel !== undefined) return read.channel;
   }
   return undefined;
+}
+
+/** What an object is handed between: the names of the drivers, in the order in which the dial counts them. */
+export function switchDrivers(catalogue: Catalogue, project: Project, objectId: string): readonly string[] {
+  const nodes = resolveProject(catalogue, project);
+  const names = new Map(project.objects.map((o) => [o.id, o.name]));
+  const [found] = switchesOf(catalogue, project, objectId);
+  if (!found) return [];
+  const ports = nodes.get(found.node.id)?.inputs.filter((p) => p.kind === 'matrix') ?? [];
+  return ports.map((port, i) => {
+    const from = nodes.get(found.wires.get(port.id)?.from.node ?? '');
+    const object = from?.definition?.reads?.(from.settings)[0]?.object;
+    return (object !== undefined ? names.get(object) : undefined) ?? (from ? nodeTitle(from) : `driver ${i + 1}`);
+  });
 }
 
 /** Gives the one Hand-Over of an object another offset for a span; undefined where there is not exactly one. */

@@ -20,6 +20,8 @@ const partSchema = z.discriminatedUnion('kind', [
       node: id,
       dials: z.array(z.string().max(80)).max(300).readonly(),
       name,
+      /** What a dial is called here, where its own name says too little. */
+      names: z.record(z.string().max(80), name).readonly().optional(),
     })
     .readonly(),
 ]);

@@ -11,6 +11,8 @@ import {
   changeTracks,
   chosenAt,
   trackRows,
+  isHandedOut,
+  reachOf,
   type ChosenKeys,
 } from '@umberfish/core';
 import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
@@ -41,7 +43,11 @@ export function KeysPanel() {
   const root = useRef<HTMLElement>(null);
   const list = useRef<HTMLUListElement>(null);
   const scroll = useCallback((by: number) => list.current?.scrollBy(0, by), []);
-  const rows = useMemo(() => (project ? trackRows(catalogue(), project, objects, nodes) : []), [project, objects, nodes]);
+  const animating = useStore((s) => s.ui.animating);
+  const rows = useMemo(() => {
+    const all = project ? trackRows(catalogue(), project, objects, nodes) : [];
+    return project && animating ? all.filter((r) => isHandedOut(reachOf(catalogue(), project), r.ref)) : all;
+  }, [project, animating, objects, nodes]);
   const seen = useMemo(() => (mode === 'curves' ? rows.filter((r) => !hidden.has(r.key)) : rows), [mode, rows, hidden]);
   const inks = useMemo(() => inksOf(rows), [rows]);
   const range = project?.range ?? { first: 1, last: 2 };
@@ -198,8 +204,8 @@ export function KeysPanel() {
             ))}
             {rows.length === 0 && (
               <li className="p-2 leading-snug text-soft">
-                No keys {objects.length + nodes.length > 0 ? 'on what is picked' : 'yet'}. Pick objects or cards and press K, or
-                click a channel's letter.
+                No keys {objects.length + nodes.length > 0 ? 'on what is picked' : 'yet'}. Pick{' '}
+                {animating ? 'something' : 'objects or cards'} and press K, or click a channel's letter.
               </li>
             )}
           </ul>

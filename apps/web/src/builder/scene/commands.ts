@@ -5,6 +5,9 @@ import {
   channelsOf,
   PLACE_CHANNELS,
   keyInputs,
+  keyReach,
+  reachOf,
+  reachWithin,
   keyChannels,
   numberAt,
 } from '@umberfish/core';
@@ -18,10 +21,18 @@ import { constrain } from './constrain.ts';
 import { hangUnder, keySwitch, mirrorPicked, onPicked, zeroPicked } from './pose-commands.ts';
 import { catalogue } from '../../state/catalogue.ts';
 
-/** Keys every channel of the picked objects, their dials too; or every number typed into the picked nodes. */
+/**
+ * Keys every channel of the picked objects, their dials too; or every number typed into the picked nodes. Animators key what
+ * is handed out of what is picked, with the dials that act on it.
+ */
 export function keyPicked(): void {
   const project = selectProject(store.getState());
   const { nodes, objects, graph, frame } = store.getState().ui;
+  if (project && store.getState().ui.animating) {
+    const all = reachOf(catalogue(), project);
+    const mine = objects.length > 0 ? reachWithin(catalogue(), project, all, objects) : all;
+    return void applyEdit('Set keys', keyReach(catalogue(), mine, frame));
+  }
   if (nodes.length > 0 && objects.length === 0 && graph !== null)
     return void applyEdit('Set keys', keyInputs(catalogue(), graph, nodes, frame));
   onPicked('Set keys', (ids, frame) => {

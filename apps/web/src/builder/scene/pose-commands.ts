@@ -35,13 +35,17 @@ export function warnOfShear(residual: number, name: string): void {
 const worldsOf = (p: Project, id: string, frames: readonly number[]) => engine.worlds(p, [id], frames);
 
 /** Applies what is worked out from the project as it stands; anew when that has changed meanwhile. */
-async function applyWorkedOut(label: string, make: (p: Project) => Promise<Project | undefined>): Promise<void> {
+async function applyWorkedOut(
+  label: string,
+  make: (p: Project) => Promise<Project | undefined>,
+  switched?: string,
+): Promise<void> {
   try {
     for (;;) {
       const { project } = store.getState().project;
       const made = project && (await make(project));
       if (!made) return;
-      if (store.getState().project.project === project) return applyEdit(label, () => made);
+      if (store.getState().project.project === project) return applyEdit(label, () => made, null, switched);
     }
   } catch (error) {
     wrong((error as Error).message);
@@ -157,13 +161,17 @@ export const renameMany =
  */
 export async function keySwitch(child: ObjectRecord, channel: string, to: number): Promise<void> {
   const { frame } = store.getState().ui;
-  await applyWorkedOut('Key the switch', async (project) => {
-    const made = await switchWithoutPop(catalogue(), project, child.id, channel, to, frame, (p, f) => worldsOf(p, child.id, f));
-    if (!made) {
-      wrong('The switch could not be worked out: a matrix cannot be inverted.');
-      return undefined;
-    }
-    warnOfShear(made.residual, child.name);
-    return made.project;
-  });
+  await applyWorkedOut(
+    'Key the switch',
+    async (project) => {
+      const made = await switchWithoutPop(catalogue(), project, child.id, channel, to, frame, (p, f) => worldsOf(p, child.id, f));
+      if (!made) {
+        wrong('The switch could not be worked out: a matrix cannot be inverted.');
+        return undefined;
+      }
+      warnOfShear(made.residual, child.name);
+      return made.project;
+    },
+    child.id,
+  );
 }

@@ -225,6 +225,7 @@ export function ChannelField({
   prefix,
   range,
   unit,
+  expressions = true,
   driver,
 }: {
   object: ObjectRecord;
@@ -233,6 +234,8 @@ export function ChannelField({
   prefix: string;
   range: { min: number; max: number };
   unit?: string;
+  /** Expressions may be typed too. */
+  expressions?: boolean;
   driver: ResolvedNode | undefined;
 }) {
   const frame = useStore((s) => s.ui.frame);
@@ -261,7 +264,7 @@ export function ChannelField({
       label={label}
       unit={unit}
       range={range}
-      expressions
+      expressions={expressions}
       hasKeys={keys !== undefined}
       locked={locked}
       value={source && 'expression' in source && !driver ? source : now}

@@ -27,6 +27,7 @@ import { WhoseTransform } from './whose-transform.tsx';
 import { Triple } from './triple.tsx';
 import { changePivot, hangUnder, removeFrozen } from '../scene/pose-commands.ts';
 import { FieldRow } from './field-row.tsx';
+import { ControlSettings } from './control-settings.tsx';
 import { CurveSettings } from './curve-settings.tsx';
 import { PointSets } from './point-sets.tsx';
 import { ReplaceMesh } from './replace-mesh.tsx';
@@ -84,6 +85,7 @@ export function ObjectSettings({ project, object }: { project: Project; object: 
         zero={0}
       />
       <CustomChannels object={object} />
+      {object.type === 'locator' && <ControlSettings project={project} object={object} />}
       <WhoseTransform object={object} />
       {asset && (
         <p className="text-xs leading-snug text-soft">

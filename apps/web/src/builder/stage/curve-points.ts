@@ -98,16 +98,28 @@ export function holdAt(
 }
 
 /** Whether the pointer is on the line of a curve. */
-export function isOnCurve(curve: CurveRecord, matrix: Matrix, view: View, box: DOMRect, x: number, y: number): boolean {
-  const lines = drawnLines(curve);
-  for (let i = 0; i < lines.length; i += 6) {
+export const isOnCurve = (curve: CurveRecord, matrix: Matrix, view: View, box: DOMRect, x: number, y: number): boolean =>
+  awayFromLines(drawnLines(curve), matrix, view, box, x, y, 6) < 6;
+
+/** How far a place on the canvas is from lines (pixels); it stops where that is less than `near`. */
+export function awayFromLines(
+  lines: ArrayLike<number>,
+  matrix: Matrix,
+  view: View,
+  box: DOMRect,
+  x: number,
+  y: number,
+  near: number,
+): number {
+  let least = Infinity;
+  for (let i = 0; i < lines.length && least >= near; i += 6) {
     const [ax, ay] = onCanvas(view, box, transformPoint(matrix, [lines[i], lines[i + 1], lines[i + 2]]));
     const [bx, by] = onCanvas(view, box, transformPoint(matrix, [lines[i + 3], lines[i + 4], lines[i + 5]]));
     const l = (bx - ax) ** 2 + (by - ay) ** 2;
     const t = l > 0 ? Math.min(1, Math.max(0, ((x - ax) * (bx - ax) + (y - ay) * (by - ay)) / l)) : 0;
-    if (Math.hypot(ax + (bx - ax) * t - x, ay + (by - ay) * t - y) < 6) return true;
+    least = Math.min(least, Math.hypot(ax + (bx - ax) * t - x, ay + (by - ay) * t - y));
   }
-  return false;
+  return least;
 }
 
 /** Places are kept to the tenth of a millimetre. */

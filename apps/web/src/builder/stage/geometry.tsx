@@ -1,8 +1,7 @@
 import { useThree } from '@react-three/fiber';
 import { isMirroring } from '@umberfish/core';
 import { useEffect, useLayoutEffect, useMemo, type ReactNode } from 'react';
-import type {
-  MeshBasicMaterial} from 'three';
+import type { MeshBasicMaterial } from 'three';
 import {
   BufferAttribute,
   BufferGeometry,
@@ -30,7 +29,7 @@ const CLAY = new Color(0.5, 0.235, 0.11);
 export const made = { geometries: 0 };
 
 /** Buffers of one geometry: made once per topology, their contents replaced when points move. */
-class Buffers {
+export class Buffers {
   readonly surface = new BufferGeometry();
   readonly lines = new BufferGeometry();
   readonly points = new BufferGeometry();

@@ -4,6 +4,7 @@ import {
   localMatrix,
   multiply,
   parentSpace,
+  reachOf,
   transformPoint,
   translation,
   type Vec3,
@@ -12,6 +13,7 @@ import {
 import { useEffect } from 'react';
 import { Vector3, type Object3D } from 'three';
 import { poseNow, usePose } from '../../engine/pose.ts';
+import { catalogue } from '../../state/catalogue.ts';
 import { applyEdit, store } from '../../state/store.ts';
 import { changePivot, tidied } from '../scene/pose-commands.ts';
 import { altHeld, standAt, useHandle, useTool } from './use-handle.ts';
@@ -62,8 +64,10 @@ function writePlace(objectId: string, proxy: Object3D, gesture: string): void {
   const part = { move: 'translate', turn: 'rotate', size: 'scale', pivot: '' }[store.getState().ui.tool];
   const mine = Object.entries(tidied(values)).filter(([c]) => c.startsWith(part) && !(c in driven));
   const rounded = Object.fromEntries(mine.map(([c, v]) => [c, Number(v.toFixed(c.startsWith('rotate') ? 4 : 5)) + 0]));
-  const { frame, autoKey } = store.getState().ui;
-  applyEdit(`Move ${object.name}`, writeChannels(objectId, rounded, frame, autoKey), gesture);
+  const { frame, autoKey, animating } = store.getState().ui;
+  const open = animating ? reachOf(catalogue(), pose.project).objects.get(objectId) : undefined;
+  const given = open ? Object.fromEntries(Object.entries(rounded).filter(([c]) => open.includes(c))) : rounded;
+  applyEdit(`Move ${object.name}`, writeChannels(objectId, given, frame, autoKey), gesture);
 }
 
 /** Puts the pivot where the handle was taken to; the object stays. */

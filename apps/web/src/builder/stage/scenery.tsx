@@ -5,7 +5,7 @@ import { engine } from '../../engine/index.ts';
 import { useStore } from '../../state/store.ts';
 import { made } from './geometry.tsx';
 import { drawnPictures } from './surface-pictures.ts';
-import { keepThumbnail } from './thumbnail.ts';
+import { keepThumbnail, pictureOf, stagePicture } from './thumbnail.ts';
 import { View } from './view.ts';
 
 /** The grid of metres. */
@@ -62,6 +62,13 @@ export function DrawnMarker({
 }) {
   const { invalidate, gl, scene } = useThree();
   const get = useThree((s) => s.get);
+  useEffect(() => {
+    const take = (wide: number, high: number) => pictureOf(gl, scene, get().camera, wide, high);
+    stagePicture.take = take;
+    return () => {
+      if (stagePicture.take === take) stagePicture.take = null;
+    };
+  }, [gl, scene, get]);
   useEffect(() => {
     invalidate();
     return addAfterEffect(() => {

@@ -68,7 +68,7 @@ export function StageCanvas({ standing, view, onView, opened, on, children }: Pr
           register={register}
         />
       ))}
-      <Locators objects={locators} matrixOf={matrixOf} picked={pickedObjects} />
+      <Locators objects={locators} byId={standing.byId} matrixOf={matrixOf} picked={pickedObjects} />
       {objects.map(
         (o) =>
           o.type === 'curve' && (

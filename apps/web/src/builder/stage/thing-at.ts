@@ -1,6 +1,7 @@
 import { Plane, Raycaster, Vector2, Vector3, type Mesh as ThreeMesh, type Object3D } from 'three';
-import { kindOf, type CurvePick, type Matrix, type ObjectRecord, type Vec3, type ObjectOf } from '@umberfish/core';
-import { holdAt, isOnCurve, snapped } from './curve-points.ts';
+import { controlOf, kindOf, type CurvePick, type Matrix, type ObjectRecord, type Vec3, type ObjectOf } from '@umberfish/core';
+import { shapeOf } from './control-shapes.ts';
+import { awayFromLines, holdAt, isOnCurve, snapped } from './curve-points.ts';
 import type { DrawnItem } from './drawn-items.ts';
 import type { View } from './view.ts';
 
@@ -43,18 +44,45 @@ function rayFrom({ view, canvas }: StageThings, e: Pointer): Raycaster {
 export function thingAt(things: StageThings, e: Pointer, everything: boolean): Thing {
   const { view, canvas, objects, pickable, items, matrixOf } = things;
   const [x, y] = [e.clientX - canvas.left, e.clientY - canvas.top];
-  for (const o of objects) {
-    if (kindOf(o).drawn !== 'cross' || !pickable.has(o.id)) continue;
-    const m = matrixOf(o.id);
-    const p = new Vector3(m[12], m[13], m[14]).project(view.camera);
-    if (Math.hypot(((p.x + 1) / 2) * canvas.width - x, ((1 - p.y) / 2) * canvas.height - y) < 14) return { locator: o.id };
-  }
+  const locator = locatorAt(things, x, y);
+  if (locator !== undefined) return { locator };
   const curve = objects.find(
     (o) => o.type === 'curve' && pickable.has(o.id) && isOnCurve(o.curve, matrixOf(o.id), view, canvas, x, y),
   );
   if (curve) return { curve: curve.id };
   const free = items.filter((i) => i.object === null || pickable.has(i.object));
   return surfaceAt({ ...things, items: free }, rayFrom(things, e), everything);
+}
+
+/** How near the pointer has to be to a cross, and to the line of a control (pixels). */
+const NEAR = 14;
+const NEAR_LINE = 7;
+
+/** The locator whose cross is under the pointer, or the control whose line is the nearest. */
+function locatorAt({ view, canvas, objects, pickable, matrixOf }: StageThings, x: number, y: number): string | undefined {
+  const byId = new Map(objects.map((o) => [o.id, o]));
+  let best: string | undefined;
+  let least = NEAR_LINE;
+  for (const o of objects) {
+    if (kindOf(o).drawn !== 'cross' || !pickable.has(o.id)) continue;
+    const m = matrixOf(o.id);
+    if (controlOf(o)) {
+      const away = awayFromLines(
+        shapeOf(o, (id) => byId.get(id)),
+        m,
+        view,
+        canvas,
+        x,
+        y,
+        least,
+      );
+      if (away < least) [least, best] = [away, o.id];
+      continue;
+    }
+    const p = new Vector3(m[12], m[13], m[14]).project(view.camera);
+    if (Math.hypot(((p.x + 1) / 2) * canvas.width - x, ((1 - p.y) / 2) * canvas.height - y) < NEAR) return best ?? o.id;
+  }
+  return best;
 }
 
 function surfaceAt({ items, meshes }: StageThings, ray: Raycaster, everything: boolean): Thing {

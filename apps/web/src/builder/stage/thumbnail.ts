@@ -14,21 +14,30 @@ export function keepThumbnail(gl: WebGLRenderer, scene: Scene, camera: Camera): 
   timer = window.setTimeout(() => {
     const { project } = store.getState().project;
     if (!project || !gl.domElement.isConnected) return;
-    gl.render(scene, camera);
-    const canvas = document.createElement('canvas');
-    canvas.width = WIDTH;
-    canvas.height = HEIGHT;
-    const draw = canvas.getContext('2d');
-    if (!draw) return;
-    const css = getComputedStyle(document.documentElement);
-    const dusk = draw.createLinearGradient(0, 0, 0, HEIGHT);
-    dusk.addColorStop(0, css.getPropertyValue('--stage-high'));
-    dusk.addColorStop(1, css.getPropertyValue('--stage-low'));
-    draw.fillStyle = dusk;
-    draw.fillRect(0, 0, WIDTH, HEIGHT);
-    const { width, height } = gl.domElement;
-    const scale = Math.max(WIDTH / width, HEIGHT / height);
-    draw.drawImage(gl.domElement, (WIDTH - width * scale) / 2, (HEIGHT - height * scale) / 2, width * scale, height * scale);
-    void autosave.keepThumbnail(project.id, canvas.toDataURL('image/jpeg', 0.82));
+    const picture = pictureOf(gl, scene, camera, WIDTH, HEIGHT);
+    if (picture) void autosave.keepThumbnail(project.id, picture);
   }, WAIT_IN_MS);
 }
+
+/** A small picture of a stage, as a data URL; undefined where the browser draws none. */
+export function pictureOf(gl: WebGLRenderer, scene: Scene, camera: Camera, wide: number, high: number): string | undefined {
+  gl.render(scene, camera);
+  const canvas = document.createElement('canvas');
+  canvas.width = wide;
+  canvas.height = high;
+  const draw = canvas.getContext('2d');
+  if (!draw) return undefined;
+  const css = getComputedStyle(document.documentElement);
+  const dusk = draw.createLinearGradient(0, 0, 0, high);
+  dusk.addColorStop(0, css.getPropertyValue('--stage-high'));
+  dusk.addColorStop(1, css.getPropertyValue('--stage-low'));
+  draw.fillStyle = dusk;
+  draw.fillRect(0, 0, wide, high);
+  const { width, height } = gl.domElement;
+  const scale = Math.max(wide / width, high / height);
+  draw.drawImage(gl.domElement, (wide - width * scale) / 2, (high - height * scale) / 2, width * scale, height * scale);
+  return canvas.toDataURL('image/jpeg', 0.82);
+}
+
+/** Takes a picture of the stage that is shown. */
+export const stagePicture: { take: ((wide: number, high: number) => string | undefined) | null } = { take: null };

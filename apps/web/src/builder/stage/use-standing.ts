@@ -3,8 +3,10 @@ import type { Object3D } from 'three';
 import {
   drivenIn,
   graphAt,
+  kindOf,
   objectsAt,
   pickableIds,
+  reachOf,
   visibleIds,
   worldLookup,
   type Matrix,
@@ -13,6 +15,7 @@ import {
 import type { DrawnPicture } from '../../engine/geometry-store.ts';
 import { engine } from '../../engine/index.ts';
 import { PREVIEW_KEY } from '../../engine/request.ts';
+import { catalogue } from '../../state/catalogue.ts';
 import { selectProject, useStore } from '../../state/store.ts';
 import { boxToFrame, isMadeIn } from './box-to-frame.ts';
 import { drawnItems, type DrawnItem } from './drawn-items.ts';
@@ -52,14 +55,15 @@ export function useStanding(root: RefObject<HTMLDivElement | null>, view: View |
   const graphId = useStore((s) => s.ui.graph);
   const ghost = useStore((s) => s.ui.ghost);
   const isolate = useStore((s) => s.ui.isolate);
+  const animating = useStore((s) => s.ui.animating);
   const drawn = useRef(new Map<string, Object3D>());
 
   const items = useMemo(() => {
-    const all = project ? drawnItems(project, picture, graphId, ghost) : [];
+    const all = project ? drawnItems(project, picture, animating ? null : graphId, ghost && !animating) : [];
     if (!isolate) return all;
     const kept = all.filter((i) => i.id === PREVIEW_KEY || isPicked(i, picked) || (i.ref !== null && i.ref.node === port?.node));
     return kept.length > 0 ? kept : all;
-  }, [project, picture, graphId, ghost, isolate, picked, port]);
+  }, [project, picture, graphId, ghost, animating, isolate, picked, port]);
   const solid = useMemo(() => items.filter((i) => !i.ghost), [items]);
   const register = useCallback(
     (id: string, o: Object3D | null) => void (o ? drawn.current.set(id, o) : drawn.current.delete(id)),
@@ -70,9 +74,17 @@ export function useStanding(root: RefObject<HTMLDivElement | null>, view: View |
     const visible = visibleIds(project.objects);
     // What is isolated stands alone: curves and crosses of others go with their meshes.
     const alone = isolate && picked.length > 0;
-    return project.objects.filter((o) => visible.has(o.id) && (!alone || picked.includes(o.id)));
-  }, [project, isolate, picked]);
-  const pickable = pickableIds(project?.objects ?? NO_OBJECTS);
+    const handed = animating ? reachOf(catalogue(), project).objects : null;
+    // Animators see of places and curves what they are given.
+    const isSeen = (o: ObjectRecord) => !handed || handed.has(o.id) || !['cross', 'curve'].includes(kindOf(o).drawn);
+    return project.objects.filter((o) => visible.has(o.id) && isSeen(o) && (!alone || picked.includes(o.id)));
+  }, [project, isolate, picked, animating]);
+  const pickable = useMemo(() => {
+    const all = pickableIds(project?.objects ?? NO_OBJECTS);
+    if (!project || !animating) return all;
+    const handed = reachOf(catalogue(), project).objects;
+    return new Set([...all].filter((id) => handed.has(id)));
+  }, [project, animating]);
   const byId = useMemo(() => (project ? objectsAt(project, picture.frame) : new Map<string, never>()), [project, picture.frame]);
   const matrixOf = useMemo(() => worldLookup(byId, 'channels', drivenIn(picture.driven)), [byId, picture]);
 

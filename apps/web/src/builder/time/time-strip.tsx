@@ -1,5 +1,5 @@
 import { ChevronFirst, ChevronLast, ChevronLeft, ChevronRight, Pause, Play, Repeat } from 'lucide-react';
-import { useEffect, useMemo, useRef, type KeyboardEvent, type PointerEvent } from 'react';
+import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import { grouped } from '@umberfish/core';
 import { keepable } from '../../engine/engine.ts';
 import { engine } from '../../engine/index.ts';
@@ -8,6 +8,7 @@ import { uiSet } from '../../state/ui-slice.ts';
 import { keyBeside, keyFrames } from '../keys/key-frames.ts';
 import { stepFor } from '../keys/view.ts';
 import { Button } from '../../ui/button.tsx';
+import { Menu } from '../../ui/menu.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
 
 /** Play, the present frame, and a ruler to scrub on. */
@@ -20,7 +21,8 @@ export function TimeStrip() {
   const loop = useStore((s) => s.ui.loop);
   const send = useSend();
   const ruler = useRef<HTMLDivElement>(null);
-  usePlaying(playing);
+  const animating = useStore((s) => s.ui.animating);
+  const rate = usePlaying(playing);
   if (!project) return null;
   const { first, last } = project.range;
   const span = Math.max(1, last - first);
@@ -129,22 +131,28 @@ export function TimeStrip() {
       >
         <span className={`size-2 rounded-full ${autoKey ? 'bg-rust' : 'border border-line-strong'}`} /> Auto-key
       </Button>
-      <Button
-        className="!h-6 !px-1.5 text-xs"
-        pressed={keys !== 'off'}
-        hint="Keys as rows or as curves"
-        onClick={() => send(uiSet({ keys: keys === 'off' ? 'rows' : 'off' }))}
-      >
-        Keys
-      </Button>
+      {!animating && (
+        <Button
+          className="!h-6 !px-1.5 text-xs"
+          pressed={keys !== 'off'}
+          hint="Keys as rows or as curves"
+          onClick={() => send(uiSet({ keys: keys === 'off' ? 'rows' : 'off' }))}
+        >
+          Keys
+        </Button>
+      )}
       <Keep />
-      <Button
-        className="number !h-6 !px-1.5 text-xs text-soft"
-        hint="Frame rate and range: the settings of the project"
-        onClick={() => send(uiSet({ nodes: [], objects: [], section: null }))}
-      >
-        {project.frameRate} fps
-      </Button>
+      {animating ? (
+        <Speed rate={project.frameRate} shown={rate} />
+      ) : (
+        <Button
+          className="number !h-6 !px-1.5 text-xs text-soft"
+          hint="Frame rate and range: the settings of the project"
+          onClick={() => send(uiSet({ nodes: [], objects: [], section: null }))}
+        >
+          {project.frameRate} fps
+        </Button>
+      )}
     </footer>
   );
 }
@@ -246,31 +254,87 @@ function Ticks({ first, last }: { first: number; last: number }) {
   );
 }
 
-/** Advances frames by the clock; a slow graph skips frames and keeps the time. */
-function usePlaying(playing: boolean): void {
+const SPEEDS = [0.25, 0.5, 1, 2] as const;
+
+/** How fast it plays, whether every frame is shown, and how many are while it plays. */
+function Speed({ rate, shown }: { rate: number; shown: number | null }) {
+  const speed = useStore((s) => s.ui.speed);
+  const everyFrame = useStore((s) => s.ui.everyFrame);
+  const send = useSend();
+  return (
+    <>
+      <Button
+        className="!h-6 !px-1.5 text-xs"
+        pressed={everyFrame}
+        hint={everyFrame ? 'Shows every frame, however long it takes' : 'Keeps the time; a slow picture skips frames'}
+        onClick={() => send(uiSet({ everyFrame: !everyFrame }))}
+      >
+        Every frame
+      </Button>
+      <Menu
+        align="end"
+        trigger={
+          <Button className="number !h-6 !px-1.5 text-xs text-soft" aria-label="Speed">
+            <span className="w-[86px] text-right" data-rate={shown ?? ''}>
+              {shown === null ? `${rate} fps` : `${shown} of ${rate * speed}`}
+              {speed !== 1 && shown === null && ` · ${speed}×`} ▾
+            </span>
+          </Button>
+        }
+        items={SPEEDS.map((to) => ({
+          label: to === 1 ? 'Its own speed' : to < 1 ? `${1 / to === 2 ? 'Half' : 'A quarter of'} the speed` : 'Twice the speed',
+          keys: to === speed ? 'now' : undefined,
+          onSelect: () => send(uiSet({ speed: to })),
+        }))}
+      />
+    </>
+  );
+}
+
+/** So often it is told how many frames are shown (ms). */
+const TELLS_EVERY = 500;
+
+/**
+ * Advances frames by the clock; a slow graph skips frames and keeps the time, or shows every frame and takes its time.
+ * @returns frames shown in a second; null while nothing plays
+ */
+function usePlaying(playing: boolean): number | null {
+  const [rate, setRate] = useState<number | null>(null);
   useEffect(() => {
-    if (!playing) return;
+    if (!playing) return setRate(null);
     const { project } = store.getState().project;
     if (!project) return;
-    const startFrame = store.getState().ui.frame;
-    const start = performance.now();
+    let [startFrame, start, speed] = [store.getState().ui.frame, performance.now(), store.getState().ui.speed];
+    let [told, shown] = [start, 0];
     let timer = 0;
     const step = () => {
-      const state = store.getState();
-      const p = state.project.project;
-      if (!p || !state.ui.playing) return;
-      const length = p.range.last - p.range.first + 1;
-      const passed = Math.floor(((performance.now() - start) / 1000) * p.frameRate);
-      if (!state.ui.loop && startFrame + passed >= p.range.last) {
-        store.dispatch(uiSet({ playing: false, frame: p.range.last }));
-        return;
-      }
-      const frame = p.range.first + ((((startFrame - p.range.first + passed) % length) + length) % length);
-      // The next frame is asked for when the last one was shown, so that frames never queue up.
-      if (frame !== state.ui.frame && state.evaluation.settled) store.dispatch(uiSet({ frame }));
       timer = requestAnimationFrame(step);
+      const { project: open, ui, evaluation } = store.getState();
+      const p = open.project;
+      if (!p || !ui.playing) return;
+      const now = performance.now();
+      if (now - told > TELLS_EVERY) {
+        setRate(Math.round((shown * 1000) / (now - told)));
+        [told, shown] = [now, 0];
+      }
+      // The next frame is asked for when the last one was shown, so that frames never queue up.
+      if (!evaluation.settled) return;
+      if (speed !== ui.speed || ui.everyFrame) {
+        if (ui.everyFrame && now - start < 1000 / (p.frameRate * ui.speed)) return;
+        [startFrame, start, speed] = [ui.frame, ui.everyFrame ? now - 1000 / (p.frameRate * ui.speed) : now, ui.speed];
+      }
+      const length = p.range.last - p.range.first + 1;
+      const passed = Math.floor(((now - start) / 1000) * p.frameRate * speed + 1e-6);
+      if (!ui.loop && startFrame + passed >= p.range.last)
+        return void store.dispatch(uiSet({ playing: false, frame: p.range.last }));
+      const frame = p.range.first + ((((startFrame - p.range.first + passed) % length) + length) % length);
+      if (frame === ui.frame) return;
+      shown++;
+      store.dispatch(uiSet({ frame }));
+      if (ui.everyFrame) [startFrame, start] = [frame, now];
     };
     timer = requestAnimationFrame(step);
     return () => cancelAnimationFrame(timer);
   }, [playing]);
+  return rate;
 }

@@ -1,0 +1,53 @@
+import { useThree } from '@react-three/fiber';
+import { useEffect, useLayoutEffect, useMemo, useSyncExternalStore } from 'react';
+import { DoubleSide, Matrix4 } from 'three';
+import { Buffers } from '../builder/stage/geometry.tsx';
+import type { DrawnMesh } from '../engine/geometry-store.ts';
+import { engine } from '../engine/index.ts';
+
+const BEFORE = '#3f5f63';
+const AFTER = '#8a2f52';
+
+/** What is picked at frames before (blue) and after (plum), seen through. */
+export function FrameGhosts() {
+  const { ghosts, meshes, frame } = useSyncExternalStore(engine.geometry.subscribe, engine.geometry.get);
+  return ghosts.map((g) => {
+    const mesh = meshes.get(g.key);
+    const away = Math.abs(g.frame - frame);
+    return (
+      mesh && (
+        <Ghost
+          key={`${g.frame} ${g.key} ${mesh.topology.id}`}
+          mesh={mesh}
+          matrix={g.matrix}
+          colour={g.frame < frame ? BEFORE : AFTER}
+          opacity={Math.max(0.06, 0.2 - away * 0.006)}
+        />
+      )
+    );
+  });
+}
+
+interface Props {
+  mesh: DrawnMesh;
+  matrix: Float64Array | null;
+  colour: string;
+  opacity: number;
+}
+
+function Ghost({ mesh, matrix, colour, opacity }: Props) {
+  const invalidate = useThree((s) => s.invalidate);
+  // eslint-disable-next-line react-hooks/exhaustive-deps -- buffers belong to the topology; contents follow below
+  const buffers = useMemo(() => new Buffers(mesh), [mesh.topology]);
+  useEffect(() => () => buffers.dispose(), [buffers]);
+  useLayoutEffect(() => {
+    buffers.update(mesh);
+    invalidate();
+  }, [buffers, mesh, invalidate]);
+  const m = useMemo(() => (matrix ? new Matrix4().fromArray(Array.from(matrix)) : new Matrix4()), [matrix]);
+  return (
+    <mesh geometry={buffers.surface} matrixAutoUpdate={false} matrix={m} frustumCulled={false} renderOrder={4}>
+      <meshBasicMaterial color={colour} transparent opacity={opacity} depthWrite={false} side={DoubleSide} />
+    </mesh>
+  );
+}
