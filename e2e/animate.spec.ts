@@ -138,6 +138,16 @@ class Animator extends App {
     return Number((await this.page.getByLabel(label, { exact: true }).inputValue()).replace('−', '-'));
   }
 
+  /** Takes the up arrow of the handle of what is picked, and drags it. */
+  async dragHandleUp(by: number): Promise<void> {
+    const from = await this.markedPoint();
+    await this.page.mouse.move(from.x, from.y - 34);
+    await this.page.mouse.down();
+    await this.page.mouse.move(from.x, from.y - 34 - by, { steps: 5 });
+    await this.page.mouse.up();
+    await this.still();
+  }
+
   async autoKey(): Promise<void> {
     await this.page.getByRole('button', { name: 'Auto-key' }).click();
   }
@@ -237,6 +247,10 @@ test('controls have shapes, are picked and dragged; what is not handed out stays
   expect(found).toBe(true);
   await app.still();
   await expect(page.locator('[data-part-of="here"]')).toBeVisible();
+  // The handle is dragged: up, and along an axis that is not handed out not at all.
+  await app.dragHandleUp(60);
+  const dragged = (await app.document()).objects[1].channels.translate;
+  expect(dragged[1]).toBeGreaterThan(1.25);
   await app.set('Bump move y', '1.5');
   expect((await app.document()).objects[1].channels.translate).toEqual([0, 1.5, 0]);
   // Keys by K are set on what is handed out alone.

@@ -73,7 +73,7 @@ export const handedOutQuay = (project: Project): Project => ({
   handOut: HAND_OUT,
   poses: [
     swelling('calm', 'Calm', 0.2, 0.62, [0.02, 1.72, 0.82]),
-    swelling('startled', 'Startled', 0.46, 0.95, [0.15, 1.3, 1.15]),
+    swelling('startled', 'Startled', 0.34, 0.6, [-0.1, 1.62, 0.5]),
     swelling('asleep', 'Asleep', 0.04, 0.5, [0.02, 1.6, 0.7]),
   ],
 });

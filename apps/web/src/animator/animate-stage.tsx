@@ -1,4 +1,5 @@
-import { useEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
+import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
+import { Vector3 } from 'three';
 import { MotionTrails, useMotionTrails } from '../builder/stage/motion-trails.tsx';
 import { DrawnMarker } from '../builder/stage/scenery.tsx';
 import { FRAME_EVENT } from '../builder/stage/frame-event.ts';
@@ -27,7 +28,7 @@ export default function AnimateStage() {
   const [hover, setHover] = useState<{ name: string; x: number; y: number } | null>(null);
   const press = useRef<{ x: number; y: number } | null>(null);
   const standing = useStanding(root, view);
-  const { picture, items, byId, pickable, things, boxOfPicked, frame: look } = standing;
+  const { picture, items, byId, pickable, matrixOf, things, boxOfPicked, frame: look } = standing;
   const trails = useMotionTrails();
 
   const found = (e: PointerEvent): string | undefined => {
@@ -87,6 +88,10 @@ export default function AnimateStage() {
   }, [picked, pickable, send]);
 
   const held = picked[picked.length - 1] as string | undefined;
+  const heldAt = useMemo(() => {
+    const m = held !== undefined && byId.has(held) ? matrixOf(held) : undefined;
+    return m ? new Vector3(m[12], m[13], m[14]) : null;
+  }, [held, byId, matrixOf]);
   return (
     <section
       ref={root}
@@ -112,7 +117,7 @@ export default function AnimateStage() {
           request={picture.request}
           frame={picture.frame}
           root={root}
-          marked={null}
+          marked={heldAt}
           holds={NO_HOLDS}
           results={items.filter((i) => i.ref !== null).length}
           lines={0}

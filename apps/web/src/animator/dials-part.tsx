@@ -49,7 +49,7 @@ export function DialsPart({ project, name, node, ports, settings, goesOn }: Prop
   const open = ways.filter(isOpen);
   const groups = [...new Set(open.map((w) => w.group))];
   return (
-    <section aria-label={name} data-dials-of={node.record.id} className="flex flex-col gap-1.5">
+    <section aria-label={name} data-dials-of={node.record.id} className={`flex flex-col gap-1.5 ${goesOn ? 'mt-1.5' : ''}`}>
       {!goesOn && (
         <header className="mt-2">
           <h3 className="truncate font-serif text-[15px] font-semibold">{name}</h3>

@@ -21,7 +21,7 @@ export function FrameGhosts() {
           mesh={mesh}
           matrix={g.matrix}
           colour={g.frame < frame ? BEFORE : AFTER}
-          opacity={Math.max(0.06, 0.2 - away * 0.006)}
+          opacity={Math.max(0.05, 0.13 - away * 0.005)}
         />
       )
     );

@@ -1,4 +1,6 @@
 import { describe, expect, test } from 'vitest';
+import { makeKey, trackOf } from '../scene/keys.ts';
+import { handedRows } from './handed-rows.ts';
 import { keyChannels, markChannels, writeChannels } from '../edits/channel-edits.ts';
 import {
   addNode,
@@ -245,4 +247,20 @@ describe('keys are taken back', () => {
     const back = takeKeys(CATALOGUE, keyed, forAnimation(handed())).project.objects.find((o) => o.id === 'here')!;
     expect(Object.keys(back.animated)).toEqual(['translate.z']);
   });
+});
+
+test('keys are listed under the names they are handed out by: of what is picked with the dials that act on it', () => {
+  const base = [
+    addPage('P', [
+      { kind: 'object', object: 'here', channels: ['translate.x'], name: 'Swell' },
+      { kind: 'dials', node: 'bump', dials: ['height'], name: 'Swelling', names: { height: 'How high' } },
+    ]),
+    keyChannels(['here', 'prop'], ['translate.x', 'held'], 3),
+    setInput('graph', 'bump', 'height', { keys: trackOf([makeKey(1, 2)]) }),
+    setInput('graph', 'bump', 'radius', { keys: trackOf([makeKey(1, 2)]) }),
+  ].reduce((p, edit) => edit(p), plain());
+  const names = (objects: readonly string[]) => handedRows(CATALOGUE, base, objects).map((r) => `${r.owner} ${r.label}`);
+  expect(names([])).toEqual(['Swell move x', 'Swelling How high']);
+  expect(names(['fish'])).toEqual(['Swelling How high']);
+  expect(names(['here'])).toEqual(['Swell move x']);
 });

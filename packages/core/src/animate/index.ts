@@ -1,6 +1,7 @@
 export * from './standing.ts';
 export * from './reach.ts';
 export * from './acting-dials.ts';
+export * from './handed-rows.ts';
 export * from './dials.ts';
 export * from './guard.ts';
 export * from './pose-values.ts';

@@ -3,7 +3,8 @@ import {
   channelsOf,
   nodeTitle,
   placeOfChannel,
-  resolveProject,
+  standingNodes,
+  usedKey,
   isDialPort,
   type HandOutPart,
   type Project,
@@ -53,6 +54,15 @@ export function PartRow({ project, part, onChange, onMove, onRemove }: Props) {
           <label key={t.label} className="flex items-center gap-1">
             <input type="checkbox" checked={t.on} onChange={(e) => onChange(t.set(e.target.checked))} className="accent-umber" />
             {t.label}
+            {t.on && t.call && (
+              <TextField
+                label={`Name of ${t.label} for animators`}
+                className="!h-6 w-24! text-xs"
+                placeholder={t.label}
+                value={t.called ?? ''}
+                onChange={(to) => t.call && onChange(t.call(to))}
+              />
+            )}
           </label>
         ))}
       </div>
@@ -64,6 +74,9 @@ interface Tick {
   readonly label: string;
   readonly on: boolean;
   set(on: boolean): HandOutPart;
+  /** Of a dial of a card: what it is called for animators, and another name for it. */
+  readonly called?: string;
+  call?(to: string): HandOutPart;
 }
 
 function objectTicks(project: Project, part: Extract<HandOutPart, { kind: 'object' }>): { name: string; ticks: Tick[] } {
@@ -92,11 +105,12 @@ function objectTicks(project: Project, part: Extract<HandOutPart, { kind: 'objec
 }
 
 function dialTicks(project: Project, part: Extract<HandOutPart, { kind: 'dials' }>): { name: string; ticks: Tick[] } {
-  const node = resolveProject(catalogue(), project).get(part.node);
+  const node = standingNodes(catalogue(), project).get(part.node);
   if (!node) return { name: part.name || 'A card that is gone', ticks: [] };
   const all = [
     ...node.inputs.filter((p) => isDialPort(p) && !node.wires.has(p.id)).map((p) => ({ id: p.id, label: p.label })),
-    ...(node.definition?.settings ?? []).map((s) => ({ id: s.id, label: s.label })),
+    // Settings of a module are its dials; those of a card are how it works.
+    ...(usedKey(node.record) === undefined ? [] : (node.definition?.settings ?? [])).map((s) => ({ id: s.id, label: s.label })),
   ];
   return {
     name: nodeTitle(node),
@@ -104,6 +118,8 @@ function dialTicks(project: Project, part: Extract<HandOutPart, { kind: 'dials' 
       label,
       on: part.dials.includes(id),
       set: (on) => ({ ...part, dials: all.map((d) => d.id).filter((d) => (d === id ? on : part.dials.includes(d))) }),
+      called: part.names?.[id] ?? '',
+      call: (to) => ({ ...part, names: { ...part.names, [id]: to.trim() } }),
     })),
   };
 }

@@ -10,9 +10,6 @@ import {
   smallest,
   changeTracks,
   chosenAt,
-  trackRows,
-  isHandedOut,
-  reachOf,
   type ChosenKeys,
 } from '@umberfish/core';
 import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
@@ -20,11 +17,11 @@ import { applyEdit, selectProject, useSend, useStore } from '../../state/store.t
 import { uiSet } from '../../state/ui-slice.ts';
 import { ContextMenu, type MenuItems } from '../../ui/context-menu.tsx';
 import { eachKey } from './each-key.ts';
+import { rowsOf } from './key-frames.ts';
 import { KeysArea } from './keys-area.tsx';
 import { inksOf } from './keys-drawing.tsx';
 import { KeysBar } from './keys-bar.tsx';
 import { fitted, ROW, RULER, type KeysView } from './view.ts';
-import { catalogue } from '../../state/catalogue.ts';
 
 /** Keys that were copied: by row, with frames counted from the first of them. */
 let copied: { first: number; keys: ReadonlyMap<string, readonly Key[]> } | null = null;
@@ -44,10 +41,10 @@ export function KeysPanel() {
   const list = useRef<HTMLUListElement>(null);
   const scroll = useCallback((by: number) => list.current?.scrollBy(0, by), []);
   const animating = useStore((s) => s.ui.animating);
-  const rows = useMemo(() => {
-    const all = project ? trackRows(catalogue(), project, objects, nodes) : [];
-    return project && animating ? all.filter((r) => isHandedOut(reachOf(catalogue(), project), r.ref)) : all;
-  }, [project, animating, objects, nodes]);
+  const rows = useMemo(
+    () => (project ? rowsOf(project, { animating, objects, nodes }) : []),
+    [project, animating, objects, nodes],
+  );
   const seen = useMemo(() => (mode === 'curves' ? rows.filter((r) => !hidden.has(r.key)) : rows), [mode, rows, hidden]);
   const inks = useMemo(() => inksOf(rows), [rows]);
   const range = project?.range ?? { first: 1, last: 2 };

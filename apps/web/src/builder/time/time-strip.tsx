@@ -193,7 +193,11 @@ function KeyMarks({ first, last }: { first: number; last: number }) {
   const project = useStore(selectProject);
   const objects = useStore((s) => s.ui.objects);
   const nodes = useStore((s) => s.ui.nodes);
-  const frames = useMemo(() => (project ? keyFrames(project, objects, nodes) : []), [project, objects, nodes]);
+  const animating = useStore((s) => s.ui.animating);
+  const frames = useMemo(
+    () => (project ? keyFrames(project, { animating, objects, nodes }) : []),
+    [project, animating, objects, nodes],
+  );
   const seen = frames.filter((f) => f >= first && f <= last);
   const span = Math.max(1, last - first);
   return (
