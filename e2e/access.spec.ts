@@ -28,6 +28,12 @@ test('by day and night, no page has anything that axe knows to be wrong', async 
   await clean(page, 'an object picked, and keys');
   await page.getByRole('tab', { name: 'Plot' }).click();
   await clean(page, 'plot');
+  await page.getByRole('link', { name: 'Animate', exact: true }).click();
+  await page.waitForSelector('[data-animate][data-settled="true"]');
+  for (const tab of ['Fish', 'Crane', 'Picked']) {
+    await page.getByRole('tab', { name: tab, exact: true }).click();
+    await clean(page, `animate by night, ${tab}`);
+  }
   await page.goto('/modules');
   await page.waitForSelector('[data-library]:not([data-library="loading"])');
   await page.locator('[data-module-card="Swell"]').click();

@@ -105,6 +105,9 @@ const handed = (project: Project): Project =>
     addPage('Hands', [object('lantern', [...TURN, 'held'])]),
   ].reduce((p, edit) => edit(p), project);
 
+// A small window draws quicker in software.
+test.use({ viewport: { width: 1080, height: 680 } });
+
 /** The page for animators as a person uses it. */
 class Animator extends App {
   async open(project: Project, assets: ReadonlyMap<string, Mesh>): Promise<void> {
@@ -114,9 +117,9 @@ class Animator extends App {
   }
 
   async still(): Promise<void> {
-    await this.page.waitForTimeout(60);
+    await this.page.waitForTimeout(30);
     await this.page.waitForSelector('[data-animate][data-settled="true"]');
-    await this.page.waitForTimeout(60);
+    await this.page.waitForTimeout(30);
   }
 
   async tab(name: string): Promise<void> {

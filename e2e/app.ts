@@ -123,9 +123,9 @@ export class App {
 
   /** Waits until the picture is that of the document as it is. */
   async settled(): Promise<void> {
-    await this.page.waitForTimeout(60);
+    await this.page.waitForTimeout(30);
     await this.page.waitForSelector('[data-build][data-settled="true"]');
-    await this.page.waitForTimeout(60);
+    await this.page.waitForTimeout(30);
   }
 
   /** Does something and waits for the picture that follows from it. */

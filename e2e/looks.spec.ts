@@ -154,6 +154,20 @@ test('the picture of a glTF is shown, stays with the project and through a defor
   await expect(page.getByText('A picture of a material cannot be read by this browser')).toBeVisible();
 });
 
+test('what stands on the ground has a shadow there; what is far above it has none', async ({ page }) => {
+  // As people see it: tests leave it out.
+  await page.addInitScript(() => Object.defineProperty(navigator, 'webdriver', { get: () => false }));
+  const app = new App(page);
+  await app.openProject(...ball());
+  await expect(app.stage).toHaveAttribute('data-shadow', 'drawn');
+  await app.pick('Ball');
+  await app.type('Move y', '9');
+  await expect(app.stage).toHaveAttribute('data-shadow', 'none');
+  await page.keyboard.press('Control+z');
+  await expect(app.stage).toHaveAttribute('data-shadow', 'drawn');
+  expect(app.errors).toEqual([]);
+});
+
 test('a wire that is pointed at tells what runs through it; a result is kept as an object', async ({ page }) => {
   const app = new App(page);
   await app.openProject(...ball());

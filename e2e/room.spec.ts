@@ -134,6 +134,11 @@ test('adding flows: cards go on from the picked one, between, out of their chain
   // Dragged away with Alt, it comes out; dropped on the wire, it goes between again.
   await app.wholeGraph();
   const card = app.cardOf('swell-out').locator('header');
+  // The picked card is framed: it stands in the middle of the bench.
+  const bench = (await page.locator('[data-bench]').boundingBox())!;
+  await expect
+    .poll(async () => Math.abs((await app.cardOf('swell-out').boundingBox())!.x + 80 - bench.x - bench.width / 2))
+    .toBeLessThan(40);
   await page.keyboard.down('Alt');
   await dragBy(page, card, 0, 160);
   await page.keyboard.up('Alt');
@@ -149,7 +154,13 @@ test('adding flows: cards go on from the picked one, between, out of their chain
 });
 
 async function dragBy(page: Page, what: Locator, dx: number, dy: number): Promise<void> {
-  const box = (await what.boundingBox())!;
+  // The view may still be on its way to where it was framed.
+  let box = (await what.boundingBox())!;
+  await expect(async () => {
+    const before = box;
+    box = (await what.boundingBox())!;
+    expect(box).toEqual(before);
+  }).toPass({ intervals: [120] });
   const [x, y] = [box.x + 30, box.y + box.height / 2];
   await page.mouse.move(x, y);
   await page.mouse.down();

@@ -99,13 +99,6 @@ test('renew the screenshots', async ({ page }) => {
   await rest();
   await shot('compare');
   await page.getByRole('button', { name: 'Stop comparing' }).click();
-  await app.menuIn(page.getByRole('toolbar', { name: 'Stage tools' }).getByText('Attribute'), /^tint/);
-  await page.locator('[data-card="tint"] h3').click();
-  await page.waitForSelector('.cm-editor');
-  await parkPointer();
-  await rest();
-  await shot('formula');
-  await app.menuIn(page.getByRole('toolbar', { name: 'Stage tools' }).getByText('tint'), /No attribute/);
 
   await app.openGraph('Where it tears');
   await app.type('Frame', '22');
@@ -234,9 +227,7 @@ test('renew the screenshots', async ({ page }) => {
   await page.keyboard.press('r');
   await page.keyboard.press('p');
   await parkPointer();
-  await page.waitForTimeout(6000);
-  await shot('import');
-  await page.waitForTimeout(2500);
+  await page.waitForTimeout(8500);
 
   await app.openShelf();
   await rest();
@@ -255,4 +246,45 @@ test('renew the screenshots', async ({ page }) => {
   await parkPointer();
   await rest();
   await shot('checker');
+
+  // What animators get, and their page: the pufferfish posed over time.
+  await app.openDemo();
+  await app.menu('Project menu', 'Hand out to animators…');
+  await rest();
+  await shot('hand-out');
+  await page.keyboard.press('Escape');
+  await page.getByRole('link', { name: 'Animate', exact: true }).click();
+  const still = () => page.waitForSelector('[data-animate][data-settled="true"]');
+  await still();
+  const stage = (await app.stage.locator('canvas').boundingBox())!;
+  await page.mouse.click(stage.x + stage.width * 0.48, stage.y + stage.height * 0.5);
+  await still();
+  for (const name of ['Asleep', 'Startled', 'Calm']) {
+    await page.getByRole('button', { name: `Put on ${name}` }).click();
+    await still();
+    await rest();
+    await page.getByRole('button', { name: `More for ${name}` }).click();
+    await page.getByRole('menuitem', { name: 'Take the pose as it is now' }).click();
+    await still();
+  }
+  await page.getByRole('button', { name: 'Auto-key' }).click();
+  const poses: [number, string][] = [
+    [12, 'Calm'],
+    [30, 'Asleep'],
+    [52, 'Startled'],
+    [90, 'Calm'],
+  ];
+  for (const [frame, name] of poses) {
+    await app.page.getByRole('textbox', { name: 'Frame', exact: true }).fill(String(frame));
+    await page.keyboard.press('Enter');
+    await still();
+    await page.getByRole('button', { name: `Put on ${name}` }).click();
+    await still();
+  }
+  await page.getByRole('textbox', { name: 'Frame', exact: true }).fill('46');
+  await page.keyboard.press('Enter');
+  await still();
+  await parkPointer();
+  await page.waitForTimeout(2500);
+  await shot('animate');
 });

@@ -48,11 +48,16 @@ export function DialsPart({ project, name, node, ports, settings, goesOn }: Prop
   };
   const open = ways.filter(isOpen);
   const groups = [...new Set(open.map((w) => w.group))];
+  const Room = goesOn ? 'div' : 'section';
   return (
-    <section aria-label={name} data-dials-of={node.record.id} className={`flex flex-col gap-1.5 ${goesOn ? 'mt-1.5' : ''}`}>
+    <Room
+      aria-label={goesOn ? undefined : name}
+      data-dials-of={node.record.id}
+      className={`flex flex-col gap-1.5 ${goesOn ? 'mt-1.5' : ''}`}
+    >
       {!goesOn && (
         <header className="mt-2">
-          <h3 className="truncate font-serif text-[15px] font-semibold">{name}</h3>
+          <h2 className="truncate font-serif text-[15px] font-semibold">{name}</h2>
           {module && (
             <p className="truncate text-xs text-faint">
               {module.name}
@@ -63,7 +68,7 @@ export function DialsPart({ project, name, node, ports, settings, goesOn }: Prop
       )}
       {groups.map((group) => (
         <div key={group} className="flex flex-col gap-1.5">
-          {group !== '' && <h4 className="mt-1 text-xs text-faint">{group}</h4>}
+          {group !== '' && <h3 className="mt-1 text-xs text-faint">{group}</h3>}
           {open
             .filter((w) => w.group === group)
             .map((way) => {
@@ -85,7 +90,7 @@ export function DialsPart({ project, name, node, ports, settings, goesOn }: Prop
         </div>
       ))}
       {open.length === 0 && <p className="text-xs text-faint">All its dials turn by themselves.</p>}
-    </section>
+    </Room>
   );
 }
 

@@ -53,7 +53,7 @@ export function ObjectPart({ project, object, name, channels }: Props) {
   return (
     <section aria-label={name} data-part-of={object.id} className="flex flex-col gap-1.5">
       <header className="mt-2 flex items-baseline justify-between gap-2">
-        <h3 className="min-w-0 truncate font-serif text-[15px] font-semibold">
+        <h2 className="min-w-0 truncate font-serif text-[15px] font-semibold">
           <button
             type="button"
             className={`max-w-full truncate text-left hover:underline ${picked ? 'text-pick' : ''}`}
@@ -61,7 +61,7 @@ export function ObjectPart({ project, object, name, channels }: Props) {
           >
             {name}
           </button>
-        </h3>
+        </h2>
         <span className="shrink-0 text-xs text-faint">{kindOf(object).drawn === 'cross' ? 'control' : kindOf(object).label}</span>
       </header>
       {dials.map((c) =>

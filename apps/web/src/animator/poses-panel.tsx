@@ -32,7 +32,7 @@ export function PosesPanel() {
   return (
     <section aria-label="Poses" data-poses={poses.length} className="border-t border-line px-3 pt-2 pb-4">
       <header className="flex items-baseline justify-between">
-        <h3 className="font-serif text-[15px] font-semibold">Poses</h3>
+        <h2 className="font-serif text-[15px] font-semibold">Poses</h2>
         <Button
           className="!h-6 !px-1.5 text-xs !text-umber"
           hint={picked > 0 ? 'Keeps what is picked as it is now' : 'Keeps everything as it is now'}

@@ -71,3 +71,20 @@ test('what runs through a wire is said with its count and its range', () => {
   expect(wireWords({ form: 'single', kind: 'number', count: 1, single: [1e-17] }, undefined)).toBe('0.000');
   expect(wireWords({ form: 'falloff', kind: 'falloff', count: 1, words: 'a ball' }, undefined)).toBe('a ball');
 });
+
+test('animators look at no graph; what they picked is asked for at frames around, within the range, while nothing plays', () => {
+  const graph = { ...shows('first', 'one'), preview: 'show-first' };
+  const quay: Project = { ...project, graphs: [graph], range: { first: 1, last: 20 } };
+  const port = { node: 'show-first', port: 'shown' };
+  const state = { animating: true, graph: 'first', port, hovered: port, frame: 6, objects: ['one', 'two'] };
+  const ghosts = { before: 2, after: 3, every: 5 };
+  const plain = requestFor(quay, ui(state), 1);
+  expect([plain.table, plain.statistics, plain.ghosts.frames]).toEqual([null, [], []]);
+  expect(plain.shown.map((s) => s.key)).toEqual(['show-first']);
+  const asked = requestFor(quay, ui({ ...state, ghosts }), 1).ghosts;
+  expect(asked).toEqual({ frames: [1, 11, 16], results: [port], plain: [{ object: 'two', asset: 'b' }] });
+  for (const other of [{ playing: true }, { objects: [] }, { animating: false }, { ghosts: { before: 0, after: 0, every: 5 } }])
+    expect(requestFor(quay, ui({ ...state, ghosts, ...other }), 1).ghosts.frames).toEqual([]);
+  // Not in the first parts of an opened project.
+  expect(partOf(requestFor(quay, ui({ ...state, ghosts }), 1), quay, 'first', 1).ghosts.frames).toEqual([]);
+});

@@ -42,13 +42,17 @@ interface Props {
   playing: boolean;
 }
 
-/** Soft shadows on the ground of what is near to it: drawn when the picture rests, and gone while it changes. */
+/**
+ * Soft shadows on the ground of what is near to it: drawn when the picture rests, and gone while it changes. It tells the page
+ * whether there is one.
+ */
 export function GroundShadow({ meshes, solid, playing }: Props) {
   const gl = useThree((s) => s.gl);
   const scene = useThree((s) => s.scene);
   const invalidate = useThree((s) => s.invalidate);
   const pass = useMemo(() => new ShadowPass(), []);
   const [drawn, setDrawn] = useState<unknown>(null);
+  const root = gl.domElement.closest<HTMLElement>('[data-stage]');
   useEffect(() => () => pass.dispose(), [pass]);
   useEffect(() => {
     if (playing) return;
@@ -59,10 +63,11 @@ export function GroundShadow({ meshes, solid, playing }: Props) {
         solid.flatMap((i) => meshes.get(i.id) ?? []),
       );
       setDrawn(solid);
+      if (root) root.dataset.shadow = pass.plane.scale.x > 0 ? 'drawn' : 'none';
       invalidate();
     }, RESTS_AFTER);
     return () => window.clearTimeout(timer);
-  }, [pass, gl, scene, meshes, solid, playing, invalidate]);
+  }, [pass, gl, scene, root, meshes, solid, playing, invalidate]);
   return <primitive object={pass.plane} visible={drawn === solid && !playing} />;
 }
 
