@@ -45,10 +45,13 @@ function sheet(pictures: readonly (SurfacePicture | undefined)[]): Mesh {
     baseColour: [1, 0.5, 0.25] as const,
     ...(picture && { picture }),
   }));
-  return withAttribute(
-    withAttribute({ ...grid, materials }, UV),
-    { name: 'material', on: 'face', type: 'integer', role: 'plain', data: Int32Array.of(0, pictures.length - 1) },
-  );
+  return withAttribute(withAttribute({ ...grid, materials }, UV), {
+    name: 'material',
+    on: 'face',
+    type: 'integer',
+    role: 'plain',
+    data: Int32Array.of(0, pictures.length - 1),
+  });
 }
 
 const imported = async (mesh: Mesh) => {

@@ -1,7 +1,11 @@
+import { eulerFromRotation, quaternionFromEuler, RADIANS_PER_DEGREE, rotationFromQuaternion } from '../maths/rotation.ts';
+import type { Vec3 } from '../maths/vector.ts';
 import type { PoseValues, Sides } from '../project/animation.ts';
 import type { ObjectRecord } from '../project/kinds/index.ts';
 import type { Project } from '../project/schema.ts';
+import { unrolled } from '../scene/keep-pose.ts';
 import { objectsById } from '../scene/objects.ts';
+import { channelsMatrix } from '../scene/world.ts';
 
 export type MirrorAxis = 'x' | 'y' | 'z';
 
@@ -63,7 +67,12 @@ export function mirrorPose(project: Project, { objects }: PoseValues, axis: Mirr
         problems.push(`"${target.name}" has no dial like ${nameOfChannel(source, channel)} of "${source.name}".`);
       else mirrored[to] = turned.has(channel) ? -value + 0 : value;
     }
-    out[target.id] = { ...out[target.id], ...mirrored };
+    const inOrder = inOrderOf(target, source, mirrored);
+    if (!inOrder)
+      problems.push(`"${target.name}" turns in another order than "${source.name}"; a part of a turn cannot be mirrored to it.`);
+    else if (target !== source && !isMirrorImage(source, target, turned))
+      problems.push(`"${target.name}" is no mirror image of "${source.name}" at rest, so its pose is none either.`);
+    out[target.id] = { ...out[target.id], ...(inOrder ?? withoutTurns(mirrored)) };
   }
   return { values: { objects: out, dials: {} }, problems };
 }
@@ -77,4 +86,40 @@ function channelAcross(source: ObjectRecord, target: ObjectRecord, channel: stri
   const name = nameAcross(dial.name, sides) ?? dial.name;
   const found = target.custom.find((c) => c.name === name) ?? target.custom.find((c) => c.name === dial.name);
   return found?.id;
+}
+
+const TURNS = ['rotate.x', 'rotate.y', 'rotate.z'] as const;
+
+const withoutTurns = (values: Readonly<Record<string, number>>): Record<string, number> =>
+  Object.fromEntries(Object.entries(values).filter(([c]) => !(TURNS as readonly string[]).includes(c)));
+
+/** The same turn in the order of another object; undefined where that takes all three turns, and not all are there. */
+function inOrderOf(
+  target: ObjectRecord,
+  source: ObjectRecord,
+  values: Readonly<Record<string, number>>,
+): Record<string, number> | undefined {
+  const [from, to] = [source.channels.order, target.channels.order];
+  if (from === to || !TURNS.some((t) => t in values)) return { ...values };
+  if (!TURNS.every((t) => t in values)) return undefined;
+  const radians = TURNS.map((t) => values[t] * RADIANS_PER_DEGREE) as unknown as Vec3;
+  const angles = eulerFromRotation(rotationFromQuaternion(quaternionFromEuler(radians, from)), to);
+  const turned = unrolled(angles.map((r) => r / RADIANS_PER_DEGREE) as unknown as Vec3, target.channels.rotate, to);
+  return { ...values, ...Object.fromEntries(TURNS.map((t, i) => [t, turned[i]])) };
+}
+
+/** How far partners may be from mirror images at rest: metres, and parts of a turn's matrix. */
+const NEAR = 1e-4;
+
+/** Whether what an object is at rest, seen in the mirror, is what its partner is at rest: where it is, how it is turned. */
+function isMirrorImage(source: ObjectRecord, target: ObjectRecord, turned: ReadonlySet<string>): boolean {
+  const seen = (part: 'translate' | 'rotate', v: Vec3) =>
+    v.map((x, i) => (turned.has(`${part}.${'xyz'[i]}`) ? -x : x)) as unknown as Vec3;
+  const pivot = seen('translate', source.pivot);
+  const image = channelsMatrix(
+    { ...source.rest, translate: seen('translate', source.rest.translate), rotate: seen('rotate', source.rest.rotate) },
+    pivot,
+  );
+  const real = channelsMatrix(target.rest, target.pivot);
+  return image.every((v, i) => Math.abs(v - real[i]) < NEAR) && pivot.every((v, i) => Math.abs(v - target.pivot[i]) < NEAR);
 }

@@ -150,6 +150,24 @@ describe('mirrored', () => {
     );
   });
 
+  test('partners that turn in another order get the same turn; a part of one, or other rests, are told', () => {
+    const other = (rest: readonly [number, number, number]) =>
+      rig(
+        makeObject('l', 'left fin', 'locator', { channels: at([-1, 0, 0]) }),
+        makeObject('r', 'right fin', 'locator', { channels: { ...at([rest[0], rest[1], rest[2]]), order: 'zyx' } }),
+      );
+    const p = other([1, 0, 0]);
+    const all = { objects: { l: values([-1, 2, 3], [20, 30, 40]) }, dials: {} };
+    const { values: found, problems } = mirrorPose(p, all, 'x', SIDES);
+    expect(problems).toEqual([]);
+    expect(apart(turnOf(found.objects.r, 'zyx'), turnOf(values([0, 0, 0], [20, -30, -40]), 'xyz'))).toBeCloseTo(0, 6);
+    expect(found.objects.r['rotate.x']).not.toBeCloseTo(20, 1);
+    const part = mirrorPose(p, { objects: { l: { 'translate.x': 1, 'rotate.y': 30 } }, dials: {} }, 'x', SIDES);
+    expect(part.values.objects.r).toEqual({ 'translate.x': -1 });
+    expect(part.problems[0]).toMatch(/turns in another order than "left fin"/);
+    expect(mirrorPose(other([1, 0.5, 0]), all, 'x', SIDES).problems[0]).toMatch(/is no mirror image of "left fin" at rest/);
+  });
+
   test('words of sides stand by themselves in names, in any place; the first pair that fits counts', () => {
     const sides = [...SIDES, { left: 'L', right: 'R' }];
     expect(nameAcross('left fin', sides)).toBe('right fin');

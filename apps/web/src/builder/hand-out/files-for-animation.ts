@@ -4,6 +4,9 @@ import { applyEdit, store } from '../../state/store.ts';
 import { remarked } from '../../state/ui-slice.ts';
 import { openProjectFile, saveProjectFile } from '../../storage/files.ts';
 
+/** So much of what no longer fits is told; the rest is counted. */
+const TOLD = 6;
+
 /** Saves a copy that opens on Animate, whose rig stays as it is. */
 export function saveForAnimation(project: Project): void {
   saveProjectFile(forAnimation({ ...project, name: `${project.name} for animation` }));
@@ -20,7 +23,8 @@ export async function takeKeysFrom(file: File): Promise<void> {
       return say(`${file.name} is no file for animation. Save one in the menu of the project, and hand that out.`, 'wrong');
     const { project: joined, taken, left } = takeKeys(catalogue(), project, animated);
     applyEdit(`Take keys from ${file.name}`, () => joined);
-    const told = [`Took ${counted(taken, 'channel')} and dials from ${file.name}.`, ...left].join(' ');
+    const more = left.length > TOLD ? [`And ${left.length - TOLD} more like these.`] : [];
+    const told = [`Took ${counted(taken, 'channel')} and dials from ${file.name}.`, ...left.slice(0, TOLD), ...more].join(' ');
     say(told, left.length > 0 ? 'wrong' : 'done');
   } catch (error) {
     say(`${file.name}: ${(error as Error).message}`, 'wrong');
