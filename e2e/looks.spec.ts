@@ -168,6 +168,39 @@ test('what stands on the ground has a shadow there; what is far above it has non
   expect(app.errors).toEqual([]);
 });
 
+test('points of a set are painted on the side one sees, taken out again, and each stroke is a step', async ({ page }) => {
+  const app = new App(page);
+  const [project, assets] = ball();
+  await app.openProject({ ...project, graphs: [] }, assets);
+  await app.pick('Ball');
+  await page.getByRole('button', { name: 'Add point set' }).click();
+  const { x, y, width, height } = (await app.stage.locator('canvas').boundingBox())!;
+  const [cx, cy] = [x + width / 2, y + height / 2];
+  const stroke = async (...keys: string[]) => {
+    for (const key of keys) await page.keyboard.down(key);
+    await page.mouse.move(cx - 30, cy);
+    await page.mouse.down();
+    await page.mouse.move(cx, cy, { steps: 3 });
+    await page.mouse.move(cx + 30, cy, { steps: 3 });
+    await page.mouse.up();
+    for (const key of keys) await page.keyboard.up(key);
+  };
+  const count = async () => Number(await page.locator('[data-choosing]').getAttribute('data-choosing'));
+  await stroke('Control');
+  const painted = await count();
+  expect(painted).toBeGreaterThan(10);
+  // Of the half one does not see, none: the same stroke from behind finds others.
+  expect(painted).toBeLessThan(project.assets[0].points / 2);
+  await stroke('Control', 'Alt');
+  expect(await count()).toBe(0);
+  const undo = page.getByRole('button', { name: 'Undo' });
+  await undo.click();
+  expect(await count()).toBe(painted);
+  await undo.click();
+  expect(await count()).toBe(0);
+  expect(app.errors).toEqual([]);
+});
+
 test('a wire that is pointed at tells what runs through it; a result is kept as an object', async ({ page }) => {
   const app = new App(page);
   await app.openProject(...ball());

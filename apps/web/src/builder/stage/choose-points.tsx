@@ -19,12 +19,12 @@ export function chosenSet(): { object: ObjectOf<'mesh'>; set: PointSet } | null 
 }
 
 /** Writes the points of the set that is being chosen, in order, each once. */
-export function writeSet(points: readonly number[], label = 'Choose points'): void {
+export function writeSet(points: readonly number[], label = 'Choose points', gesture: string | null = null): void {
   const now = chosenSet();
   if (!now) return;
   const next = [...new Set(points)].sort((a, b) => a - b);
   const sets = now.object.sets.map((s) => (s.name === now.set.name ? { ...s, points: next } : s));
-  applyEdit(label, changeObjectOf('mesh', now.object.id, { sets }));
+  applyEdit(label, changeObjectOf('mesh', now.object.id, { sets }), gesture);
 }
 
 /** Takes a point in, or out when it is in. */
@@ -45,6 +45,26 @@ export function pointsInBox(item: DrawnItem, view: View, canvas: DOMRect, box: D
     const x = canvas.left + ((at.x + 1) / 2) * canvas.width;
     const y = canvas.top + ((1 - at.y) / 2) * canvas.height;
     if (x >= box.left && x <= box.right && y >= box.top && y <= box.bottom && at.z < 1) found.push(p);
+  }
+  return found;
+}
+
+/** How wide the brush is, from its middle (pixels). */
+export const BRUSH = 26;
+
+/** Points of an item under the brush, on the side that is seen: as near to where the surface was hit as the brush is wide there. */
+export function pointsUnderBrush(item: DrawnItem, view: View, canvas: DOMRect, hit: Vector3): number[] {
+  const { positions, topology } = item.mesh;
+  const beside = hit.clone().project(view.camera);
+  beside.x += (2 * BRUSH) / canvas.width;
+  const reach = beside.unproject(view.camera).distanceTo(hit);
+  const toWorld = item.matrix ? new Matrix4().fromArray(Array.from(item.matrix)) : null;
+  const at = new Vector3();
+  const found: number[] = [];
+  for (let p = 0; p < topology.pointCount; p++) {
+    at.set(positions[p * 3], positions[p * 3 + 1], positions[p * 3 + 2]);
+    if (toWorld) at.applyMatrix4(toWorld);
+    if (at.distanceTo(hit) <= reach) found.push(p);
   }
   return found;
 }
@@ -96,7 +116,7 @@ export function ChooseBar() {
     >
       <span className="basis-full text-soft">
         <strong className="number font-semibold text-ink">{set.name}</strong>: {counted(set.points.length, 'point')}. Click a
-        point, or Shift-drag a box; Alt takes out.
+        point, Shift-drag a box, or Ctrl-drag a brush; Alt takes out.
       </span>
       <Button className={small} onClick={() => change('grow')} hint="Take in all neighbours">
         Grow

@@ -3,7 +3,7 @@ import { kindOf, resolveNode, setsOf, type ObjectRecord } from '@umberfish/core'
 import { selectGraph, selectProject, useSend, useStore } from '../../state/store.ts';
 import { uiSet } from '../../state/ui-slice.ts';
 import { BoxOutline } from './box-outline.tsx';
-import { ChooseBar, ChosenDots } from './choose-points.tsx';
+import { BRUSH, ChooseBar, ChosenDots } from './choose-points.tsx';
 import { CurveBar } from './curve-bar.tsx';
 import { CurveEditor } from './curve-editor.tsx';
 import { Gizmo } from './gizmo.tsx';
@@ -42,7 +42,7 @@ export default function Stage() {
   const ruled = ui.tableOn === 'point' ? markedItem(items, ui.port?.node ?? null, ui.objects) : undefined;
   const marked = useMemo(() => markOn(ruled, ui.element), [ruled, ui.element]);
   const measured = useMemo(() => markOn(ruled, ui.measured), [ruled, ui.measured]);
-  const { hover, box, on } = useStagePointer(root, standing, drawn, ruled, marked !== null);
+  const { hover, box, brush, on } = useStagePointer(root, standing, drawn, ruled, marked !== null);
 
   const onKey = (e: KeyboardEvent) => {
     if (drawn.onKey(e)) return;
@@ -153,6 +153,12 @@ export default function Stage() {
         <ChooseBar />
         <CurveBar />
         {box && <BoxOutline box={box} root={root} />}
+        {brush && (
+          <span
+            className="pointer-events-none absolute rounded-full border border-pick"
+            style={{ left: brush.x - BRUSH, top: brush.y - BRUSH, width: 2 * BRUSH, height: 2 * BRUSH }}
+          />
+        )}
         {hover && (
           <span
             className="pointer-events-none absolute rounded-sm bg-ink px-2 py-0.5 text-xs text-paper"

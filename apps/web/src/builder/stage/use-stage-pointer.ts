@@ -1,8 +1,9 @@
 import { useRef, useState, type PointerEvent, type RefObject } from 'react';
 import { SHOWN_PORT } from '@umberfish/core';
+import { gestureEnded } from '../../state/project-slice.ts';
 import { store, useSend } from '../../state/store.ts';
 import { nodesPicked, objectsPicked, portPicked, uiSet } from '../../state/ui-slice.ts';
-import { chosenSet, pointsInBox, togglePoint, writeSet } from './choose-points.tsx';
+import { chosenSet, pointsInBox, pointsUnderBrush, togglePoint, writeSet } from './choose-points.tsx';
 import type { DrawnItem } from './drawn-items.ts';
 import { curveHoldAt, thingAt, type StageThings } from './thing-at.ts';
 import { useCurveDrag } from './use-curve-drag.ts';
@@ -15,6 +16,12 @@ export interface Hover {
   readonly curve?: string;
   readonly x: number;
   readonly y: number;
+}
+
+/** A stroke of the brush: the points of the set as they are now. */
+interface Stroke {
+  readonly points: Set<number>;
+  readonly gesture: string;
 }
 
 /** A pointer that moved less than this has clicked (pixels). */
@@ -33,6 +40,8 @@ export function useStagePointer(
   const [hover, setHover] = useState<Hover | null>(null);
   const [box, setBox] = useState<{ from: [number, number]; to: [number, number] } | null>(null);
   const press = useRef<{ x: number; y: number } | null>(null);
+  const [brush, setBrush] = useState<{ x: number; y: number } | null>(null);
+  const stroke = useRef<Stroke | null>(null);
   const curveDrag = useCurveDrag();
   const choosing = () => {
     const { ui } = store.getState();
@@ -54,10 +63,34 @@ export function useStagePointer(
     return true;
   };
 
+  /** While a set is chosen, Ctrl and a drag paint points in; with Alt they take them out. One stroke is one step. */
+  const paint = (e: PointerEvent, all: StageThings, stroke: Stroke) => {
+    const item = choosing();
+    const { item: hit, place } = thingAt(all, e, true);
+    const at = root.current?.getBoundingClientRect();
+    if (at) setBrush({ x: e.clientX - at.left, y: e.clientY - at.top });
+    if (!item || hit !== item || !place) return;
+    for (const p of pointsUnderBrush(item, all.view, all.canvas, place)) stroke.points[e.altKey ? 'delete' : 'add'](p);
+    writeSet([...stroke.points], 'Paint points', stroke.gesture);
+  };
+  const endStroke = (all: StageThings | null): boolean => {
+    if (!stroke.current) return false;
+    stroke.current = null;
+    setBrush(null);
+    if (all) all.view.controls.enabled = true;
+    send(gestureEnded());
+    return true;
+  };
+
   const onPointerDown = (e: PointerEvent) => {
     press.current = { x: e.clientX, y: e.clientY };
     const all = things();
     if (!all || curveDrag.begin(all, e)) return;
+    if (e.ctrlKey && e.button === 0 && choosing()) {
+      all.view.controls.enabled = false;
+      stroke.current = { points: new Set(chosenSet()?.set.points), gesture: `brush ${performance.now()}` };
+      return paint(e, all, stroke.current);
+    }
     if (!e.shiftKey || !choosing() || e.button !== 0) return;
     all.view.controls.enabled = false;
     setBox({ from: [e.clientX, e.clientY], to: [e.clientX, e.clientY] });
@@ -67,7 +100,7 @@ export function useStagePointer(
     const from = press.current;
     press.current = null;
     const all = things();
-    if (endBox(e, all) || curveDrag.end(all)) return;
+    if (endStroke(all) || endBox(e, all) || curveDrag.end(all)) return;
     if (!all || !from || Math.hypot(e.clientX - from.x, e.clientY - from.y) > STILL || e.button !== 0) return;
     if (!drawn.onClick(all, e)) click(e, all);
   };
@@ -106,6 +139,9 @@ export function useStagePointer(
 
   const onPointerMove = (e: PointerEvent) => {
     const all = things();
+    // What was let go beside the stage is let go.
+    if (e.buttons === 0 && (endStroke(all) || curveDrag.end(all))) return;
+    if (all && stroke.current) return paint(e, all, stroke.current);
     if (all && e.buttons !== 0 && curveDrag.move(all, e)) return setHover(null);
     if (box) return setBox({ ...box, to: [e.clientX, e.clientY] });
     if (!all || e.buttons !== 0) return setHover(null);
@@ -117,5 +153,5 @@ export function useStagePointer(
   };
 
   const onPointerLeave = () => setHover(null);
-  return { hover, box, on: { onPointerDown, onPointerUp, onPointerMove, onPointerLeave } };
+  return { hover, box, brush, on: { onPointerDown, onPointerUp, onPointerMove, onPointerLeave } };
 }
