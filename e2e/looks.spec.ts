@@ -188,7 +188,7 @@ test('points of a set are painted on the side one sees, taken out again, and eac
   const count = async () => Number(await page.locator('[data-choosing]').getAttribute('data-choosing'));
   await stroke('Control');
   const painted = await count();
-  expect(painted).toBeGreaterThan(10);
+  expect(painted).toBeGreaterThan(4);
   // Of the half one does not see, none: the same stroke from behind finds others.
   expect(painted).toBeLessThan(project.assets[0].points / 2);
   await stroke('Control', 'Alt');

@@ -81,8 +81,12 @@ test('a curve is drawn and edited in the stage: points, handles, type, ends, rol
   await page.mouse.up();
   await expect(bar).toHaveAttribute('data-curve-bar', '4');
   expect(Math.abs((await length()) - before)).toBeGreaterThan(0.01);
-  const dragged = await app.markedPoint();
-  expect(Math.hypot(dragged.x - points[2].x, dragged.y - points[2].y + 60)).toBeLessThan(4);
+  await expect
+    .poll(async () => {
+      const dragged = await app.markedPoint();
+      return Math.hypot(dragged.x - points[2].x, dragged.y - points[2].y + 60);
+    })
+    .toBeLessThan(4);
   await undo.click();
   expect(await length()).toBeCloseTo(before, 3);
   expect(app.errors).toEqual([]);

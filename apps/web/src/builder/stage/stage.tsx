@@ -81,7 +81,8 @@ export default function Stage() {
     const settings = record && resolveNode(catalogue(), record).definition?.settings;
     return s.ui.nodes.length === 1 && settings?.some((x) => x.type === 'offsets') ? (record?.id ?? null) : null;
   });
-  const gizmo = ui.objects.length === 1 && pickable.has(ui.objects[0]) ? ui.objects[0] : null;
+  // While points are chosen, nothing stands in the way of the pointer.
+  const gizmo = ui.objects.length === 1 && !ui.choosing && pickable.has(ui.objects[0]) ? ui.objects[0] : null;
   const trails = useMotionTrails();
   const transforming = useStore((s) => transformPicked(selectGraph(s), s.ui.nodes));
   const menu = useStageMenu(
