@@ -75,7 +75,7 @@ export function ObjectPart({ project, object, name, channels }: Props) {
         const shown = ['x', 'y', 'z'].map((a) => `${part}.${a}`).filter((c) => free.includes(c));
         if (shown.length === 0) return null;
         return (
-          <div key={part} className="grid grid-cols-[76px_1fr] items-center gap-2">
+          <div key={part} className="grid grid-cols-[58px_1fr] items-center gap-2">
             <span className="text-soft">
               {label} <span className="number text-[11px] text-faint">{unit}</span>
             </span>
