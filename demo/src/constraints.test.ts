@@ -8,6 +8,9 @@ import {
   multiply,
   objectsAt,
   switchWithoutPop,
+  forAnimation,
+  refusedChange,
+  takeKeys,
   worldsAt,
   type Matrix,
   type Project,
@@ -129,5 +132,21 @@ test('a keyed switch does not move the lantern: the jump is under 1e-5 of the sc
       const [after] = worldsAt(evaluator, made!.project, ['hand-lantern'], f);
       expect(away(before, after)).toBeLessThan(SCENE * 1e-5);
     }
+  }
+});
+
+test('a lantern handed over in a file for animation is where it was there, once its keys are taken back into the rig', async () => {
+  const worlds = (p: Project, frames: readonly number[]) =>
+    Promise.resolve(Float64Array.from(frames.flatMap((f) => [...worldsAt(evaluator, p, ['hand-lantern'], f)[0]])));
+  const copy = forAnimation(project);
+  const made = await switchWithoutPop(CATALOGUE, copy, 'hand-lantern', 'hand-over', 1, 30, worlds);
+  expect(refusedChange(CATALOGUE, copy, made!.project, 'hand-lantern')).toBeUndefined();
+  expect(refusedChange(CATALOGUE, copy, made!.project)).toMatch(/"Hand lantern".*is not handed out/);
+  const { project: joined, left } = takeKeys(CATALOGUE, project, made!.project);
+  expect(left).toEqual([]);
+  for (const f of [1, 29, 30, 40, 54, 64, 74, 100]) {
+    const [there] = worldsAt(evaluator, made!.project, ['hand-lantern'], f);
+    const [here] = worldsAt(evaluator, joined, ['hand-lantern'], f);
+    expect(away(there, here), `frame ${f}`).toBeLessThan(SCENE * 1e-9);
   }
 });

@@ -1,4 +1,5 @@
 import { crc32, deflateSync } from 'node:zlib';
+import fc from 'fast-check';
 import validator from 'gltf-validator';
 import { describe, expect, test } from 'vitest';
 import { makeGrid, meshFromData, meshId, meshToData, withAttribute, type Mesh, type SurfacePicture } from '@umberfish/core';
@@ -141,6 +142,37 @@ describe('a picture that cannot be used is told, and the mesh comes without it',
     expect(picture).toBeUndefined();
     expect(notes).toMatch(sentence);
     expect(notes).toMatch(/Tar: its picture was left out/);
+  });
+
+  test('whatever bytes a picture has, PNG or JPEG by their beginning: it is taken or told, never thrown', async () => {
+    const starts = [
+      BUOY.bytes.slice(0, 24),
+      Uint8Array.of(0xff, 0xd8, 0xff, 0xe0, 0, 16, 0xff, 0xc0, 0, 17, 8),
+      new Uint8Array(0),
+    ];
+    await fc.assert(
+      fc.asyncProperty(fc.constantFrom(...starts), fc.uint8Array({ maxLength: 60 }), async (start, rest) => {
+        const { picture, notes } = await read({ uri: uri(Buffer.concat([start, rest])) });
+        if (picture) expect(picture.bytes.length).toBe(start.length + rest.length);
+        else
+          expect(notes).toMatch(
+            /its picture was left out, since (its file is broken|it is neither|it has no bytes|it is .* pixels large)/,
+          );
+      }),
+      { numRuns: 300 },
+    );
+  });
+
+  test('pictures that nobody asks for are told, beside an OBJ too', async () => {
+    const { notes } = await read({ uri: 'tar.png' }, [
+      { name: 'tar.png', bytes: BUOY.bytes as Uint8Array },
+      { name: 'rope.jpg', bytes: SAIL.bytes as Uint8Array },
+    ]);
+    expect(notes).toContain('rope.jpg: left out, since only materials of glTF files have pictures');
+    expect(notes).not.toContain('tar.png');
+    const obj = { name: 'a.obj', bytes: new TextEncoder().encode('v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n') };
+    const beside = await importMeshes([obj, { name: 'a.png', bytes: BUOY.bytes as Uint8Array }]);
+    expect(beside.notes.join(' ')).toContain('a.png: left out');
   });
 
   test('names of what is not there are refused with their path', async () => {

@@ -1,4 +1,4 @@
-import { BESIDE_ENDINGS, MESH_ENDINGS } from './endings.ts';
+import { BESIDE_ENDINGS, MESH_ENDINGS, PICTURE_ENDINGS } from './endings.ts';
 import { FormatError, type Imported, type ImportedMesh, type ImportedObject } from './imported.ts';
 import { METRES_Y_UP, type ImportUnits } from './units.ts';
 import { readGltf } from './gltf-read.ts';
@@ -63,6 +63,12 @@ export async function importMeshes(files: readonly SourceFile[], units: ImportUn
   }
   if (origins.length === 0) throw new FormatError(refused.join(' '));
   const unknown = beside.filter((f) => !BESIDE_ENDINGS.includes(endingOf(f.name)));
+  const worn = new Set(meshes.flatMap((m) => m.mesh.materials.map((x) => x.picture?.bytes)));
+  const unused = beside.filter((f) => PICTURE_ENDINGS.includes(endingOf(f.name)) && !worn.has(f.bytes));
+  if (unused.length > 0)
+    notes.push(
+      `${unused.map((f) => f.name).join(', ')}: left out, since only materials of glTF files have pictures, by their names.`,
+    );
   if (unknown.length > 0) notes.push(`${unknown.map((f) => f.name).join(', ')}: not a mesh, and left out.`);
   return { meshes, objects, origins, notes: [...refused, ...notes], refused };
 }

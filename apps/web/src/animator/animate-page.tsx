@@ -8,7 +8,7 @@ import { usePageKeys } from '../builder/page-keys.ts';
 import { TimeStrip } from '../builder/time/time-strip.tsx';
 import { TopBar } from '../builder/top-bar.tsx';
 import { useOpenProject } from '../builder/use-open-project.ts';
-import { selectProject, useSend, useStore } from '../state/store.ts';
+import { selectProject, store, useSend, useStore } from '../state/store.ts';
 import { uiSet } from '../state/ui-slice.ts';
 import { saveProjectFile } from '../storage/files.ts';
 import { Divider } from '../ui/divider.tsx';
@@ -33,8 +33,10 @@ export default function AnimatePage() {
   const send = useSend();
   useEffect(() => {
     if (!open) return;
+    // How Build had it comes back with Build.
+    const { keys, speed, everyFrame } = store.getState().ui;
     send(uiSet({ animating: true, nodes: [], section: null, choosing: null, drawing: false, keys: 'rows', isolate: false }));
-    return () => void send(uiSet({ animating: false, keys: 'off' }));
+    return () => void send(uiSet({ animating: false, playing: false, keys, speed, everyFrame }));
   }, [open, send]);
   usePageKeys();
   if (missing) return <MissingProject why={missing} />;

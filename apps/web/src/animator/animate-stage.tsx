@@ -4,6 +4,7 @@ import { MotionTrails, useMotionTrails } from '../builder/stage/motion-trails.ts
 import { DrawnMarker } from '../builder/stage/scenery.tsx';
 import { FRAME_EVENT } from '../builder/stage/frame-event.ts';
 import { Gizmo } from '../builder/stage/gizmo.tsx';
+import { HoverName } from '../builder/stage/hover-name.tsx';
 import { OutOfView } from '../builder/stage/out-of-view.tsx';
 import { StageCanvas } from '../builder/stage/stage-canvas.tsx';
 import { thingAt } from '../builder/stage/thing-at.ts';
@@ -124,14 +125,7 @@ export default function AnimateStage() {
         />
       </StageCanvas>
       <AnimateStageBar view={view} onFrame={look} />
-      {hover && (
-        <span
-          className="pointer-events-none absolute rounded-sm bg-ink px-2 py-0.5 text-xs text-paper"
-          style={{ left: hover.x + 12, top: hover.y + 10 }}
-        >
-          {hover.name}
-        </span>
-      )}
+      {hover && <HoverName {...hover} />}
       {view && picked.length > 0 && (
         <OutOfView
           view={view}

@@ -1,7 +1,6 @@
-import { useThree } from '@react-three/fiber';
-import { useEffect, useLayoutEffect, useMemo, useSyncExternalStore } from 'react';
+import { useMemo, useSyncExternalStore } from 'react';
 import { DoubleSide, Matrix4 } from 'three';
-import { Buffers } from '../builder/stage/geometry.tsx';
+import { useBuffers } from '../builder/stage/geometry.tsx';
 import type { DrawnMesh } from '../engine/geometry-store.ts';
 import { engine } from '../engine/index.ts';
 
@@ -36,14 +35,7 @@ interface Props {
 }
 
 function Ghost({ mesh, matrix, colour, opacity }: Props) {
-  const invalidate = useThree((s) => s.invalidate);
-  // eslint-disable-next-line react-hooks/exhaustive-deps -- buffers belong to the topology; contents follow below
-  const buffers = useMemo(() => new Buffers(mesh), [mesh.topology]);
-  useEffect(() => () => buffers.dispose(), [buffers]);
-  useLayoutEffect(() => {
-    buffers.update(mesh);
-    invalidate();
-  }, [buffers, mesh, invalidate]);
+  const buffers = useBuffers(mesh);
   const m = useMemo(() => (matrix ? new Matrix4().fromArray(Array.from(matrix)) : new Matrix4()), [matrix]);
   return (
     <mesh geometry={buffers.surface} matrixAutoUpdate={false} matrix={m} frustumCulled={false} renderOrder={4}>

@@ -55,11 +55,16 @@ export function keepThisPose(): void {
   applyEdit('Keep a pose', keepPose(values, stagePicture.take?.(PICTURE.wide, PICTURE.high) ?? null));
 }
 
-/** Takes the pose as it is now in the place of one that is kept. */
+/** Takes what a pose holds as it is now, in its place; what is gone or not handed out keeps the number it has there. */
 export function renewPose(pose: PoseRecord): void {
   const n = now();
   if (!n) return;
-  const values = readPose(catalogue(), n.project, n.frame, n.mine);
+  const held = withinBoth(readPose(catalogue(), n.project, n.frame, n.reach), pose.values);
+  if (countOf(held) === 0) return say(`Nothing that "${pose.name}" holds is handed out here, so it stays as it is.`, 'wrong');
+  const values: PoseValues = {
+    objects: merged(pose.values.objects, held.objects),
+    dials: merged(pose.values.dials, held.dials),
+  };
   const picture = stagePicture.take?.(PICTURE.wide, PICTURE.high) ?? null;
   applyEdit(`Renew ${pose.name}`, changePose(pose.id, { values, picture }));
 }
@@ -117,6 +122,12 @@ function partsWithin<T>(
     }),
   );
 }
+
+const merged = <T>(
+  all: Readonly<Record<string, Readonly<Record<string, T>>>>,
+  some: Readonly<Record<string, Readonly<Record<string, T>>>>,
+): Record<string, Record<string, T>> =>
+  Object.fromEntries(Object.entries(all).map(([id, part]) => [id, { ...part, ...(some[id] as Record<string, T> | undefined) }]));
 
 export function toRest(): void {
   const n = now();

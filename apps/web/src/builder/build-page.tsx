@@ -6,6 +6,7 @@ import { METRES_Y_UP } from '@umberfish/formats/units';
 import { ACCEPTED_FILES } from '@umberfish/formats/endings';
 import { redone, undone } from '../state/project-slice.ts';
 import { selectProject, store, useStore } from '../state/store.ts';
+import { FilePicker } from '../ui/file-picker.tsx';
 import { uiSet } from '../state/ui-slice.ts';
 import { saveProjectFile } from '../storage/files.ts';
 import { GRAPH_COMMANDS } from './bench/graph-commands.ts';
@@ -169,42 +170,9 @@ export default function BuildPage() {
             Drop to import: OBJ, GLB or glTF
           </div>
         )}
-        <input
-          ref={picker}
-          type="file"
-          hidden
-          multiple
-          accept={`.json,${ACCEPTED_FILES}`}
-          onChange={(e) => {
-            const given = [...(e.target.files ?? [])];
-            e.target.value = '';
-            void bring(given);
-          }}
-        />
-        <input
-          ref={channelPicker}
-          type="file"
-          hidden
-          data-picker="channels"
-          accept=".csv"
-          onChange={(e) => {
-            const [file] = e.target.files ?? [];
-            e.target.value = '';
-            if (file) void readChannelsFile(file);
-          }}
-        />
-        <input
-          ref={keysPicker}
-          type="file"
-          hidden
-          data-picker="keys"
-          accept=".json"
-          onChange={(e) => {
-            const [file] = e.target.files ?? [];
-            e.target.value = '';
-            if (file) void takeKeysFrom(file);
-          }}
-        />
+        <FilePicker picker={picker} accept={`.json,${ACCEPTED_FILES}`} multiple onFiles={(given) => void bring(given)} />
+        <FilePicker picker={channelPicker} name="channels" accept=".csv" onFiles={([file]) => void readChannelsFile(file)} />
+        <FilePicker picker={keysPicker} name="keys" accept=".json" onFiles={([file]) => void takeKeysFrom(file)} />
         <Suspense fallback={null}>
           {files && <ImportDialog files={files} onClose={() => setFiles(null)} />}
           {renaming && <RenameDialog ids={renaming} onClose={() => setRenaming(null)} />}

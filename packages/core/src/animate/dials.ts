@@ -50,14 +50,20 @@ export function dialWith(
   autoKey: boolean,
 ): InputValue {
   const before = typedInput(port, node);
-  const put = (part: unknown, to: number, was: number | undefined): NumberSource => {
+  const put = (part: unknown, wished: number, was: number | undefined): NumberSource => {
+    const to = within(port, wished);
     const track = keysIn(part);
     return track || (autoKey && was !== to) ? { keys: withKey(track, frame, to) } : to;
   };
   if (typeof value === 'boolean') return value;
-  if (typeof value === 'number')
-    return put(before, port.kind === 'integer' ? Math.round(value) : value, typeof now === 'number' ? now : undefined);
+  if (typeof value === 'number') return put(before, value, typeof now === 'number' ? now : undefined);
   const parts: readonly unknown[] = Array.isArray(before) ? before : [];
   const was = Array.isArray(now) ? now : [];
   return value.map((v, i) => put(parts[i], v, was[i])) as unknown as InputValue;
+}
+
+/** A number as an input takes it: whole where it counts, within a range that cannot be passed. */
+function within({ kind, range }: InputPort, wished: number): number {
+  const fitting = kind === 'integer' ? Math.round(wished) : wished;
+  return range?.hard ? Math.min(range.max, Math.max(range.min, fitting)) : fitting;
 }

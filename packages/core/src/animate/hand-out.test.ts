@@ -6,6 +6,7 @@ import {
   addNode,
   changeGraph,
   changeObject,
+  connect,
   removeNodes,
   removeObjects,
   setInput,
@@ -234,6 +235,30 @@ describe('keys are taken back', () => {
     expect(left).toEqual(['"Lantern" no longer has held by; its keys stay behind.']);
     // Taken again nothing changes.
     expect(takeKeys(CATALOGUE, joined, animated).project).toEqual(joined);
+  });
+
+  test('what the rig has locked, wired or put under an expression since is told, and stays as the rig has it', () => {
+    const animated = [keyChannels(['here'], ['translate.x', 'translate.y'], 7), setInput('graph', 'bump', 'height', 3)].reduce(
+      (p, edit) => edit(p),
+      forAnimation(handed()),
+    );
+    const rig = [
+      markChannels(['here'], 'locked', ['translate.x'], true),
+      (p: Project) => ({
+        ...p,
+        objects: p.objects.map((o) => (o.id === 'here' ? { ...o, animated: { 'translate.y': { expression: 'seconds' } } } : o)),
+      }),
+      addNode('graph', node('how-high', 'number')),
+      connect('graph', { node: 'how-high', port: 'value' }, { node: 'bump', port: 'height' }),
+    ].reduce((p, edit) => edit(p), handed());
+    const { project: joined, left } = takeKeys(CATALOGUE, rig, animated);
+    expect(left).toEqual([
+      '"Here" has locked move x; its keys stay behind.',
+      '"Here" has an expression for move y; its keys stay behind.',
+      'Bulge: height is fed by a wire now; what was set there stays behind.',
+    ]);
+    expect(joined.objects.find((o) => o.id === 'here')).toEqual(rig.objects.find((o) => o.id === 'here'));
+    expect(joined.graphs[0].nodes.find((n) => n.id === 'bump')!.inputs.height).toBe(0.4);
   });
 
   test('objects and cards that are gone are told; a key that was taken away is gone', () => {

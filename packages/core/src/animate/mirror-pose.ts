@@ -47,7 +47,7 @@ export interface MirroredPose {
  */
 export function mirrorPose(project: Project, { objects }: PoseValues, axis: MirrorAxis, sides: Sides): MirroredPose {
   const known = objectsById(project.objects);
-  const byName = new Map(project.objects.map((o) => [o.name, o]));
+  const called = (name: string) => project.objects.filter((o) => o.name === name);
   const turned = new Set([`translate.${axis}`, ...['x', 'y', 'z'].filter((a) => a !== axis).map((a) => `rotate.${a}`)]);
   const problems: string[] = [];
   const out: Record<string, Record<string, number>> = {};
@@ -55,11 +55,13 @@ export function mirrorPose(project: Project, { objects }: PoseValues, axis: Mirr
     const source = known.get(id);
     if (!source) continue;
     const across = nameAcross(source.name, sides);
-    const target = across === undefined ? source : byName.get(across);
-    if (!target) {
-      problems.push(`"${source.name}" has no partner: there is no "${across}".`);
+    const partners = across === undefined ? [source] : called(across);
+    if (partners.length !== 1) {
+      const many = partners.length > 1;
+      problems.push(`"${source.name}" has no partner: there ${many ? 'are several called' : 'is no'} "${across}".`);
       continue;
     }
+    const [target] = partners;
     const mirrored: Record<string, number> = {};
     for (const [channel, value] of Object.entries(channels)) {
       const to = channelAcross(source, target, channel, sides);

@@ -7,7 +7,8 @@ import type { PoseValues } from '../project/animation.ts';
 import { makeObject, type ObjectRecord } from '../project/kinds/index.ts';
 import { makeProject, type Project } from '../project/schema.ts';
 import { PLACE_CHANNELS, objectsAt } from '../scene/channels.ts';
-import { keysIn } from '../scene/keys.ts';
+import { keysIn, makeKey, trackOf } from '../scene/keys.ts';
+import { setInput } from '../edits/document.ts';
 import { multiply, type Matrix } from '../maths/matrix.ts';
 import { ROTATION_ORDERS, quaternionFromEuler, type RotationOrder } from '../maths/rotation.ts';
 import { graph, node, project } from '../testing/build.ts';
@@ -178,6 +179,13 @@ describe('mirrored', () => {
       expect(nameAcross(none, sides)).toBeUndefined();
   });
 
+  test('several that are called like the partner are told, and none is taken', () => {
+    const p = rig(...['l', 'r1', 'r2'].map((id) => makeObject(id, id === 'l' ? 'left fin' : 'right fin', 'locator')));
+    const { values: found, problems } = mirrorPose(p, { objects: { l: { 'translate.x': 1 } }, dials: {} }, 'x', SIDES);
+    expect(found.objects).toEqual({});
+    expect(problems).toEqual(['"left fin" has no partner: there are several called "right fin".']);
+  });
+
   test('one without a partner is told and left out; dials go across by their names', () => {
     const dial = (id: string, name: string) => ({ id, name, value: 0, default: 0, min: 0, max: 1, unit: '' });
     const p = rig(
@@ -261,6 +269,32 @@ describe('kept and put back', () => {
     ]);
   });
 
+  test('beyond a pose counts stay whole, and nothing passes a range that cannot be passed', () => {
+    const one = Array.from({ length: 16 }, (_, i) => (i % 5 === 0 ? 1 : 0));
+    const hand = node('hand', 'hand-over', { settings: { object: 'here', offsets: { matrices: [one, one] } } });
+    const p: Project = {
+      ...project([graph([hand, node('ball', 'make-sphere')], [])]),
+      handOut: {
+        pages: [
+          {
+            id: 'a',
+            name: 'A',
+            parts: [
+              { kind: 'dials', node: 'ball', dials: ['rings'], name: '' },
+              { kind: 'dials', node: 'hand', dials: ['segment'], name: '' },
+            ],
+          },
+        ],
+      },
+    };
+    const put = (id: string, port: string, value: number) => {
+      const posed = writePose(CATALOGUE, { objects: {}, dials: { [id]: { [port]: value } } }, 1, false)(p);
+      return readPose(CATALOGUE, posed, 1, reachOf(CATALOGUE, p)).dials[id][port];
+    };
+    expect(put('ball', 'rings', 12.4)).toBe(12);
+    expect([-50, 1.4, 1e9].map((v) => put('hand', 'segment', v))).toEqual([0, 1, 2]);
+  });
+
   test('poses are named by the next free number, changed and forgotten', () => {
     const p = keepPose({ objects: {}, dials: {} }, null)(keepPose({ objects: {}, dials: {} }, null, 'Pose 2')(withDial()));
     expect(p.poses.map((x) => x.name)).toEqual(['Pose 2', 'Pose 1']);
@@ -292,6 +326,24 @@ describe('between two keys', () => {
     const set = writePose(CATALOGUE, betweenKeys(CATALOGUE, p, 17, reach, 0.25), 17, false)(p);
     expect(objectsAt(set, 17).get('here')!.channels.translate[0]).toBe(2);
     expect(objectsAt(set, 10).get('here')!.channels.translate[0]).toBe(1);
+  });
+
+  test('a key that jumps is gone towards as the way to it arrives; of three numbers only those with keys go along', () => {
+    const jump = trackOf([makeKey(0, 0), makeKey(10, 8, { arrives: 4 })]);
+    const p = { ...handing(withDial()) };
+    const objects = p.objects.map((o) => (o.id === 'here' ? { ...o, animated: { 'translate.x': { keys: jump } } } : o));
+    const centre = [
+      1,
+      { keys: trackOf([makeKey(2, 3), makeKey(6, 5)]) },
+      { keys: trackOf([makeKey(4, 0), makeKey(8, 2)]) },
+    ] as const;
+    const q = setInput('graph', 'bump', 'centre', centre)({ ...p, objects });
+    const between = (frame: number, favour: number) => betweenKeys(CATALOGUE, q, frame, reachOf(CATALOGUE, q), favour);
+    expect([0, 0.5, 1].map((f) => between(5, f).objects.here['translate.x'])).toEqual([0, 2, 4]);
+    // Both have keys around frame 5, each at frames of its own.
+    expect(between(5, 0.5).dials.bump.centre).toEqual([1, 4, 1]);
+    // Before the third has one, it is left as it is there.
+    expect(between(3, 1).dials.bump.centre).toEqual([1, 5, 0]);
   });
 
   test('what has no keys on both sides is left out: before the first, after the last, without keys, of others', () => {

@@ -114,7 +114,7 @@ export const reachOf = memoizeWithin((catalogue: Catalogue, project: Project): R
   return { objects, dials };
 });
 
-const isExpression = (source: unknown): boolean => typeof source === 'object' && source !== null && 'expression' in source;
+export const isExpression = (source: unknown): boolean => typeof source === 'object' && source !== null && 'expression' in source;
 
 function hasExpression({ record }: ResolvedNode, { id }: InputPort): boolean {
   const value: unknown = record.inputs[id];

@@ -1,13 +1,15 @@
 import type { Catalogue } from '../graph/node/catalogue.ts';
 import { nodeTitle } from '../graph/network/resolve.ts';
 import { standingNodes } from './standing.ts';
-import type { InputValue } from '../project/fields.ts';
+import { switchDial } from '../edits/switch.ts';
+import type { Animated, InputValue } from '../project/fields.ts';
 import type { ObjectRecord } from '../project/kinds/index.ts';
 import type { NodeRecord, Project } from '../project/schema.ts';
 import { fitsPort } from '../graph/node/definition.ts';
-import { channelName, channelsOf, channelValue, withChannels } from '../scene/channels.ts';
+import { channelName, channelsOf, channelValue, PLACE_CHANNELS, withChannels } from '../scene/channels.ts';
+import { keysIn } from '../scene/keys.ts';
 import { objectsById } from '../scene/objects.ts';
-import { reachOf } from './reach.ts';
+import { isExpression, reachOf } from './reach.ts';
 
 export interface TakenKeys {
   readonly project: Project;
@@ -36,9 +38,20 @@ export function takeKeys(catalogue: Catalogue, rig: Project, animated: Project):
     const channels = reach.objects.get(o.id);
     if (!from || !channels) return o;
     const known = channelsOf(o);
-    const [there, gone] = [channels.filter((c) => known.includes(c)), channels.filter((c) => !known.includes(c))];
-    for (const c of gone)
-      if (from.animated[c]) left.push(`"${o.name}" no longer has ${channelName(from, c)}; its keys stay behind.`);
+    const isHandedOver = channels.includes(switchDial(catalogue, animated, o.id) ?? '');
+    const wanted = new Set([...channels, ...(isHandedOver ? PLACE_CHANNELS.filter((c) => jumps(from.animated[c])) : [])]);
+    const there: string[] = [];
+    for (const c of wanted) {
+      const why = !known.includes(c)
+        ? 'no longer has'
+        : o.locked.includes(c)
+          ? 'has locked'
+          : isExpression(o.animated[c]) && !isHandedOver
+            ? 'has an expression for'
+            : undefined;
+      if (why === undefined) there.push(c);
+      else if (from.animated[c]) left.push(`"${o.name}" ${why} ${channelName(from, c)}; its keys stay behind.`);
+    }
     const values = Object.fromEntries(there.map((c) => [c, channelValue(from, c) ?? 0]));
     const others = Object.entries(o.animated).filter(([c]) => !there.includes(c));
     const keyed = there.flatMap((c) => (from.animated[c] ? [[c, from.animated[c]] as const] : []));
@@ -69,6 +82,8 @@ export function takeKeys(catalogue: Catalogue, rig: Project, animated: Project):
         taken++;
       } else if (target.definition?.settings.some((s) => s.id === dial)) {
         if (dial in from.record.settings) settings = { ...settings, [dial]: from.record.settings[dial] };
+      } else if (port && value !== undefined) {
+        left.push(`${nodeTitle(target)}: ${port.label} is fed by a wire now; what was set there stays behind.`);
       } else if (value !== undefined) {
         left.push(`${nodeTitle(target)} no longer has the dial "${from.inputs.find((p) => p.id === dial)?.label ?? dial}".`);
       }
@@ -80,6 +95,12 @@ export function takeKeys(catalogue: Catalogue, rig: Project, animated: Project):
   const graphs = rig.graphs.map((g) => ({ ...g, nodes: g.nodes.map(withDials) }));
   const poses = new Map([...rig.poses, ...animated.poses].map((pose) => [pose.id, pose]));
   return { project: { ...rig, objects, graphs, poses: [...poses.values()] }, taken, left };
+}
+
+/** Whether keys or an expression jump at a frame, as they do where something was handed over. */
+function jumps(source: Animated | undefined): boolean {
+  if (source && 'expression' in source) return source.expression.startsWith('if(frame <');
+  return keysIn(source)?.keys.some((k) => k.arrives !== undefined) ?? false;
 }
 
 const isPosed = (object: ObjectRecord): boolean => Object.keys(object.animated).length > 0;

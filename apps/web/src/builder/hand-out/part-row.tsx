@@ -11,6 +11,7 @@ import {
 } from '@umberfish/core';
 import { ArrowDown, ArrowUp, X } from 'lucide-react';
 import { catalogue } from '../../state/catalogue.ts';
+import { IconButton } from '../../ui/icon-button.tsx';
 import { TextField } from '../../ui/text-field.tsx';
 
 interface Props {
@@ -123,15 +124,3 @@ function dialTicks(project: Project, part: Extract<HandOutPart, { kind: 'dials' 
     })),
   };
 }
-
-const IconButton = ({ label, onClick, children }: { label: string; onClick(): void; children: React.ReactNode }) => (
-  <button
-    type="button"
-    aria-label={label}
-    title={label}
-    onClick={onClick}
-    className="shrink-0 rounded p-1 text-soft hover:bg-sunk"
-  >
-    {children}
-  </button>
-);

@@ -1,6 +1,8 @@
 import { expect, test } from 'vitest';
-import { CONTROL_SHAPES, makeObject, NEW_CONTROL, type Control, type ObjectRecord } from '@umberfish/core';
+import { CONTROL_SHAPES, identity, makeObject, NEW_CONTROL, type Control, type ObjectRecord } from '@umberfish/core';
+import { PerspectiveCamera } from 'three';
 import { shapeOf } from './control-shapes.ts';
+import { awayFromLines, onCanvas } from './curve-points.ts';
 
 const point = (x: number, z: number) => ({
   at: [x, 0, z] as const,
@@ -55,4 +57,27 @@ test('a drawn curve is taken as it is drawn; one that is gone leaves a ring; wit
     [-0.16, 0.16],
     [-0.16, 0.16],
   ]);
+});
+
+test('a line is picked where it is seen, and not by what of it is behind the eye', () => {
+  const camera = new PerspectiveCamera(50, 1, 0.1, 100);
+  camera.position.set(0, 0, 5);
+  camera.updateMatrixWorld();
+  const box = { width: 200, height: 200 } as DOMRect;
+  const away = (line: readonly number[], x: number, y: number) => awayFromLines(line, identity(), { camera }, box, x, y, 0);
+  const level = [-1, 0, 0, 1, 0, 0];
+  expect(away(level, 100, 100)).toBeCloseTo(0, 6);
+  expect(away(level, 100, 130)).toBeCloseTo(30, 6);
+  expect(
+    away(
+      level.map((v, i) => (i % 3 === 2 ? 10 : v)),
+      100,
+      100,
+    ),
+  ).toBe(Infinity);
+  // Beyond its end, to the end.
+  const [end] = onCanvas({ camera }, box, [1, 0, 0])!;
+  expect(away(level, end + 20, 100)).toBeCloseTo(20, 6);
+  // One of no length is a point.
+  expect(away([0, 0, 0, 0, 0, 0], 103, 104)).toBeCloseTo(5, 6);
 });

@@ -71,10 +71,10 @@ export function holds(curve: CurveRecord, picked: CurvePick | null): { pick: Cur
   );
 }
 
-/** Where a place in the world is on the canvas, in pixels from its corner. */
-function onCanvas(view: View, box: DOMRect, at: Vec3): readonly [number, number] {
+/** Where a place in the world is on the canvas, in pixels from its corner; undefined where it is behind the eye. */
+export function onCanvas(view: Pick<View, 'camera'>, box: DOMRect, at: Vec3): readonly [number, number] | undefined {
   const p = new Vector3(...at).project(view.camera);
-  return [((p.x + 1) / 2) * box.width, ((1 - p.y) / 2) * box.height];
+  return p.z > 1 ? undefined : [((p.x + 1) / 2) * box.width, ((1 - p.y) / 2) * box.height];
 }
 
 /** The hold under the pointer (pixels on the canvas), handles before points. */
@@ -90,8 +90,8 @@ export function holdAt(
   let best: CurvePick | null = null;
   let least = 11;
   for (const { pick, at } of holds(curve, picked)) {
-    const [px, py] = onCanvas(view, box, transformPoint(matrix, at));
-    const d = Math.hypot(px - x, py - y);
+    const p = onCanvas(view, box, transformPoint(matrix, at));
+    const d = p ? Math.hypot(p[0] - x, p[1] - y) : Infinity;
     if (d < least) [least, best] = [d, pick];
   }
   return best;
@@ -101,11 +101,11 @@ export function holdAt(
 export const isOnCurve = (curve: CurveRecord, matrix: Matrix, view: View, box: DOMRect, x: number, y: number): boolean =>
   awayFromLines(drawnLines(curve), matrix, view, box, x, y, 6) < 6;
 
-/** How far a place on the canvas is from lines (pixels); it stops where that is less than `near`. */
+/** How far a place on the canvas is from lines (pixels), what is behind the eye left out; it stops where that is less than `near`. */
 export function awayFromLines(
   lines: ArrayLike<number>,
   matrix: Matrix,
-  view: View,
+  view: Pick<View, 'camera'>,
   box: DOMRect,
   x: number,
   y: number,
@@ -113,8 +113,10 @@ export function awayFromLines(
 ): number {
   let least = Infinity;
   for (let i = 0; i < lines.length && least >= near; i += 6) {
-    const [ax, ay] = onCanvas(view, box, transformPoint(matrix, [lines[i], lines[i + 1], lines[i + 2]]));
-    const [bx, by] = onCanvas(view, box, transformPoint(matrix, [lines[i + 3], lines[i + 4], lines[i + 5]]));
+    const a = onCanvas(view, box, transformPoint(matrix, [lines[i], lines[i + 1], lines[i + 2]]));
+    const b = onCanvas(view, box, transformPoint(matrix, [lines[i + 3], lines[i + 4], lines[i + 5]]));
+    if (!a || !b) continue;
+    const [ax, ay, bx, by] = [...a, ...b];
     const l = (bx - ax) ** 2 + (by - ay) ** 2;
     const t = l > 0 ? Math.min(1, Math.max(0, ((x - ax) * (bx - ax) + (y - ay) * (by - ay)) / l)) : 0;
     least = Math.min(least, Math.hypot(ax + (bx - ax) * t - x, ay + (by - ay) * t - y));

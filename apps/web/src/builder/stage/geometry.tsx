@@ -34,7 +34,7 @@ type SurfaceMaterial = MeshStandardMaterial | MeshLambertMaterial;
 export const made = { geometries: 0 };
 
 /** Buffers of one geometry: made once per topology, their contents replaced when points move. */
-export class Buffers {
+class Buffers {
   readonly surface = new BufferGeometry();
   readonly lines = new BufferGeometry();
   readonly points = new BufferGeometry();
@@ -76,6 +76,19 @@ export class Buffers {
   }
 }
 
+/** The buffers of a mesh, as long as its topology is the same; its contents follow it. */
+export function useBuffers(mesh: DrawnMesh): Buffers {
+  const invalidate = useThree((s) => s.invalidate);
+  // eslint-disable-next-line react-hooks/exhaustive-deps -- buffers belong to the topology; contents follow below
+  const buffers = useMemo(() => new Buffers(mesh), [mesh.topology]);
+  useEffect(() => () => buffers.dispose(), [buffers]);
+  useLayoutEffect(() => {
+    buffers.update(mesh);
+    invalidate();
+  }, [buffers, mesh, invalidate]);
+  return buffers;
+}
+
 /** The card's buffer stays; only its contents are sent again. */
 function replace(attribute: BufferAttribute | InstancedBufferAttribute, data: Float32Array): void {
   if (attribute.array === data) return;
@@ -94,13 +107,7 @@ interface Props {
 export function Geometry({ item, shading, picked, register }: Props) {
   const { mesh } = item;
   const invalidate = useThree((s) => s.invalidate);
-  // eslint-disable-next-line react-hooks/exhaustive-deps -- buffers belong to the topology; contents follow below
-  const buffers = useMemo(() => new Buffers(mesh), [mesh.topology]);
-  useEffect(() => () => buffers.dispose(), [buffers]);
-  useLayoutEffect(() => {
-    buffers.update(mesh);
-    invalidate();
-  }, [buffers, mesh, invalidate]);
+  const buffers = useBuffers(mesh);
 
   const pictures = usePictures(mesh.topology);
   // Places of a checker are no colours.

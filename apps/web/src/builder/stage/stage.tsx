@@ -12,6 +12,7 @@ import { MotionTrails, useMotionTrails } from './motion-trails.tsx';
 import { TransformGizmo, transformPicked } from './transform-gizmo.tsx';
 import { Legend } from './legend.tsx';
 import { Mark, markedItem, markOn, Measure, measureWords } from './marked-point.tsx';
+import { HoverName } from './hover-name.tsx';
 import { OutOfView } from './out-of-view.tsx';
 import { PointGizmo } from './point-gizmo.tsx';
 import { DrawnMarker } from './scenery.tsx';
@@ -160,14 +161,7 @@ export default function Stage() {
             style={{ left: brush.x - BRUSH, top: brush.y - BRUSH, width: 2 * BRUSH, height: 2 * BRUSH }}
           />
         )}
-        {hover && (
-          <span
-            className="pointer-events-none absolute rounded-sm bg-ink px-2 py-0.5 text-xs text-paper"
-            style={{ left: hover.x + 12, top: hover.y + 10 }}
-          >
-            {hover.name}
-          </span>
-        )}
+        {hover && <HoverName {...hover} />}
         {items.length === 0 && !objects.some((o) => ['cross', 'curve'].includes(kindOf(o).drawn)) && (
           <p className="pointer-events-none absolute inset-x-8 top-1/2 text-center text-soft">
             Nothing to see yet. Import a mesh, or make one on the bench and preview it.

@@ -1,7 +1,7 @@
 import { Plane, Raycaster, Vector2, Vector3, type Mesh as ThreeMesh, type Object3D } from 'three';
 import { controlOf, kindOf, type CurvePick, type Matrix, type ObjectRecord, type Vec3, type ObjectOf } from '@umberfish/core';
 import { shapeOf } from './control-shapes.ts';
-import { awayFromLines, holdAt, isOnCurve, snapped } from './curve-points.ts';
+import { awayFromLines, holdAt, isOnCurve, onCanvas, snapped } from './curve-points.ts';
 import type { DrawnItem } from './drawn-items.ts';
 import type { View } from './view.ts';
 
@@ -79,8 +79,8 @@ function locatorAt({ view, canvas, objects, pickable, matrixOf }: StageThings, x
       if (away < least) [least, best] = [away, o.id];
       continue;
     }
-    const p = new Vector3(m[12], m[13], m[14]).project(view.camera);
-    if (Math.hypot(((p.x + 1) / 2) * canvas.width - x, ((1 - p.y) / 2) * canvas.height - y) < NEAR) return best ?? o.id;
+    const p = onCanvas(view, canvas, [m[12], m[13], m[14]]);
+    if (p && Math.hypot(p[0] - x, p[1] - y) < NEAR) return best ?? o.id;
   }
   return best;
 }

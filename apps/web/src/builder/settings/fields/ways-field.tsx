@@ -19,6 +19,7 @@ import { TextField } from '../../../ui/text-field.tsx';
 import { store } from '../../../state/store.ts';
 import { remarked } from '../../../state/ui-slice.ts';
 import { catalogue } from '../../../state/catalogue.ts';
+import { IconButton } from '../../../ui/icon-button.tsx';
 import { FieldRow } from '../field-row.tsx';
 import type { FieldProps } from './field.ts';
 
@@ -96,15 +97,15 @@ export function WaysField({ graph, node, setting, value, write }: FieldProps<'wa
                 {way.kind in KIND_TAGS ? KIND_TAGS[way.kind as PortKind] : 'set'} {open === way.id ? '▾' : '▸'}
               </button>
               <TextField label={`Name of way ${i + 1}`} value={way.name} onChange={(name) => rename(way, name.trim())} />
-              <Small label={`Move ${way.name} up`} disabled={i === 0} onClick={() => move(i, -1)}>
+              <IconButton label={`Move ${way.name} up`} disabled={i === 0} onClick={() => move(i, -1)}>
                 <ArrowUp size={12} />
-              </Small>
-              <Small label={`Move ${way.name} down`} disabled={i === ways.length - 1} onClick={() => move(i, 1)}>
+              </IconButton>
+              <IconButton label={`Move ${way.name} down`} disabled={i === ways.length - 1} onClick={() => move(i, 1)}>
                 <ArrowDown size={12} />
-              </Small>
-              <Small label={`Remove way ${way.name}`} onClick={() => remove(way)}>
+              </IconButton>
+              <IconButton label={`Remove way ${way.name}`} onClick={() => remove(way)}>
                 <X size={12} />
-              </Small>
+              </IconButton>
             </div>
             {asking?.way === way.id && (
               <p data-losing={asking.uses.length} className="mt-1 border-l-2 border-rust pl-2 text-xs leading-snug">
@@ -216,30 +217,5 @@ function Details({ way, others, isIn, change }: DetailsProps) {
         </>
       )}
     </div>
-  );
-}
-
-function Small({
-  label,
-  disabled,
-  onClick,
-  children,
-}: {
-  label: string;
-  disabled?: boolean;
-  onClick(): void;
-  children: React.ReactNode;
-}) {
-  return (
-    <button
-      type="button"
-      aria-label={label}
-      title={label}
-      disabled={disabled}
-      className="shrink-0 p-0.5 text-faint hover:text-ink disabled:opacity-30"
-      onClick={onClick}
-    >
-      {children}
-    </button>
   );
 }
