@@ -11,6 +11,7 @@ import {
   copyPositions,
   outlineOf,
   pictureId,
+  isMeshPlace,
   tracksOf,
   trianglesOf,
   weigh,
@@ -85,7 +86,7 @@ const GRADIENT = compileGradient(UMBER_GRADIENT);
 
 /** A column as it is drawn: the stage colours points, so values on faces, corners or edges are averaged there. */
 export function onPoints(mesh: Mesh, column: Column): Column {
-  if (column.on === 'point' || column.on === 'copy') return column;
+  if (column.on === 'point' || !isMeshPlace(column.on)) return column;
   const width = column.kind === 'vector' ? 3 : 1;
   const data = moveValues(mesh.topology, column.data, width, column.on, 'point');
   return { ...column, on: 'point', count: mesh.topology.pointCount, data };

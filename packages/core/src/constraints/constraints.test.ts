@@ -6,7 +6,7 @@ import { identity, multiply, positionOf, product, transformPoint, translation, t
 import { assemble, compose, factorise } from '../maths/factors.ts';
 import { quaternionFromEuler, ROTATION_ORDERS, type Quaternion } from '../maths/rotation.ts';
 import type { Vec3 } from '../maths/vector.ts';
-import { aimRotation, turnBetween } from './aim.ts';
+import { aimRotation, turnBetween } from '../maths/aim.ts';
 import { aimWith, between, follow, handOver, inverseOf, type TakenSnapshot } from './constraints.ts';
 import { limited } from './limits.ts';
 

@@ -2,7 +2,7 @@ import { blendMatrices, normalisedWeights } from '../maths/blend.ts';
 import { identity, invert, multiply, positionOf, product, transformPoint, translation, type Matrix } from '../maths/matrix.ts';
 import { add, length, scale, subtract, type Vec3 } from '../maths/vector.ts';
 import type { Snapshot } from '../project/fields.ts';
-import { aimRotation, turnBetween, turnOnto, type AimAxes } from './aim.ts';
+import { aimRotation, turnBetween, turnOnto, type AimAxes } from '../maths/aim.ts';
 
 /**
  * Constraints: each gives the carrier `C` that goes under an object's own channels, so that `world = P × C × L`

@@ -1,3 +1,2 @@
-export * from './aim.ts';
 export * from './constraints.ts';
 export * from './limits.ts';

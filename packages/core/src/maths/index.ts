@@ -10,3 +10,4 @@ export * from './finite.ts';
 export * from './extremes.ts';
 export * from './straight-runs.ts';
 export * from './factors.ts';
+export * from './aim.ts';

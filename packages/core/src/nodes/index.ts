@@ -1,6 +1,7 @@
 import { makeCatalogue } from '../graph/node/catalogue.ts';
 import type { NodeDefinition } from '../graph/node/definition.ts';
 import { BRING_IN } from './bring-in/index.ts';
+import { CHAINS } from './chains/index.ts';
 import { COPIES } from './copies/index.ts';
 import { CURVES } from './curves/index.ts';
 import { FALLOFFS } from './falloffs/index.ts';
@@ -22,6 +23,7 @@ export const NODES: readonly NodeDefinition[] = [
   ...CURVES,
   ...DEFORMERS,
   ...COPIES,
+  ...CHAINS,
   ...MATRICES,
   ...CONSTRAINTS,
   ...FLOW,

@@ -61,6 +61,8 @@ export const MIGRATIONS: Record<number, (document: Json) => Json> = {
     removed: each(document.removed, (r) => ({ ...r, object: isRecord(r.object) ? pickable(r.object) : r.object })),
   }),
   // Shapes of locators; hand-outs and poses.
+  /** Joints, which no older document has. */
+  9: (document) => document,
   8: (document) => ({
     handOut: null,
     poses: [],

@@ -107,7 +107,7 @@ function ValueTable({ table, name }: { table: TableHeader; name: string }) {
   };
 
   const names = useMemo(
-    () => ({ point: 'point', corner: 'corner', face: 'face', edge: 'edge', copy: 'copy', single: '' })[table.on],
+    () => ({ point: 'point', corner: 'corner', face: 'face', edge: 'edge', copy: 'copy', joint: 'joint', single: '' })[table.on],
     [table.on],
   );
   const grid = {

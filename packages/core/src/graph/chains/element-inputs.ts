@@ -60,7 +60,7 @@ export function gatherElements<Run>(
       falloffs.set(port, value.falloff);
       continue;
     }
-    if (value.form === 'curves' || value.form === 'copies' || value.form === 'driven') continue;
+    if (value.form === 'curves' || value.form === 'copies' || value.form === 'driven' || value.form === 'chain') continue;
     if (value.form === 'geometry') {
       meshes.set(port.id, value.mesh);
       continue;

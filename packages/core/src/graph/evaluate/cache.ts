@@ -194,6 +194,7 @@ function buffersOf(entry: Entry): ReadonlySet<ArrayBufferLike> {
       buffers.add(v.mesh.topology.cornerPoints.buffer);
       for (const a of v.mesh.attributes) buffers.add(a.data.buffer);
     } else if (v.form === 'curves') buffers.add(v.curves.positions.buffer).add(v.curves.handles.buffer);
+    else if (v.form === 'chain') buffers.add(v.chain.posed.buffer).add(v.chain.rest.buffer);
     else if (v.form === 'copies') {
       buffers.add(v.copies.matrices.buffer).add(v.copies.which.buffer);
       for (const a of v.copies.attributes) buffers.add(a.data.buffer);

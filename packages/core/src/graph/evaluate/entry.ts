@@ -16,6 +16,7 @@ export function firstBad(value: Value): { index: number; count: number } | undef
     return bad;
   }
   if (value.form === 'matrices') return firstBadCopy(value.data);
+  if (value.form === 'chain') return firstBadCopy(value.chain.posed) ?? firstBadCopy(value.chain.rest);
   if (value.form === 'curves') return firstBadPoint(value.curves);
   if (!data) return undefined;
   if (data instanceof Int32Array || (data instanceof Float32Array && isToldFinite(data))) return undefined;
@@ -86,6 +87,7 @@ function summaryOf(value: Value): PortSummary {
     return { form: 'copies', kind: 'copies', count: value.copies.count, attributes };
   }
   if (value.form === 'falloff') return { form: 'falloff', kind: 'falloff', count: 1, words: falloffWords(value.falloff) };
+  if (value.form === 'chain') return { form: 'chain', kind: 'chain', count: value.chain.count };
   if (value.form === 'driven') return { form: 'driven', kind: 'driven', count: value.driven.size };
   if (value.form === 'matrices') return { form: 'matrices', kind: 'matrix', count: value.count };
   if (value.form === 'column') return { form: 'column', kind: value.kind, count: value.count };

@@ -8,6 +8,7 @@ import type { RemovedRecord } from '../../project/schema.ts';
 import { channelValue } from '../../scene/channels.ts';
 import { withPointSets } from '../../scene/point-sets.ts';
 import type { PackedDriven } from '../../scene/packed-driven.ts';
+import { jointsOf, sceneChain, type ChainPose } from '../../scene/joints.ts';
 import { membersOf } from '../../scene/hierarchy.ts';
 import { removedById } from '../../scene/removed.ts';
 import { localMatrix, parentMatrix, worldMatrix, type Driven } from '../../scene/world.ts';
@@ -137,6 +138,17 @@ class View implements ObjectView {
   }
   get children() {
     return this.views(this.under().filter((o) => o.parent === this.object.id));
+  }
+  chain(pose: ChainPose) {
+    return sceneChain(this.context.plan.outline.project.objects, this.moment.objects, this.object.id, pose, this.driven);
+  }
+  get joints() {
+    const { objects } = this.context.plan.outline.project;
+    return jointsOf(objects, this.object.id).map((j) => {
+      const object = this.moment.objects.get(j.id) ?? j;
+      const channels = localMatrix(object, 'channels', this.driven);
+      return { id: j.id, name: j.name, channels, restChannels: localMatrix(object, 'rest') };
+    });
   }
   get world() {
     return worldMatrix(this.moment.objects, this.object.id, 'channels', this.driven);

@@ -4,6 +4,7 @@ import { memoize } from '../../memo.ts';
 import type { ObjectRecord } from '../../project/kinds/index.ts';
 import type { Project } from '../../project/schema.ts';
 import { channelValue, isAnimated } from '../../scene/channels.ts';
+import { jointsOf } from '../../scene/joints.ts';
 import { membersOf } from '../../scene/hierarchy.ts';
 import { localMatrix, parentMatrix, worldMatrix } from '../../scene/world.ts';
 import { objectsById } from '../../scene/objects.ts';
@@ -45,6 +46,9 @@ export function isStillFacet({ project, facets }: Pick<Outline, 'project' | 'fac
       return facets.writers.get(object.id)?.length !== 1;
     case 'members':
       return membersOf(project.objects, object.id).every((m) => stands(m.id) && facets.writers.get(m.id)?.length !== 1);
+    case 'joints':
+    case 'posedJoints':
+      return stands(object.id) && jointsOf(project.objects, object.id).every((j) => isFree(j));
     case 'channel':
       return isFree(object);
     case 'parent':
@@ -94,6 +98,26 @@ export function hashFacet(
           hashFacet(hash, outline, { object: m.id, facet }, moment, addKey);
       }
       return;
+    case 'joints':
+    case 'posedJoints': {
+      hash.numbers(worldMatrix(moment.objects, object.id));
+      addDriving(outline, object, moment, addKey);
+      for (const j of jointsOf(outline.project.objects, object.id)) {
+        const joint = moment.objects.get(j.id) ?? j;
+        hash
+          .text(j.id)
+          .text(j.name)
+          .text(j.parent ?? '')
+          .text(sourceText(outline, joint));
+        hash
+          .numbers(localMatrix(joint))
+          .numbers(joint.carrier ?? [])
+          .numbers(worldMatrix(moment.objects, j.id, 'rest'));
+        for (const { unit, channels } of drivingUnits(outline, j.id, moment.number))
+          if (read.facet === 'posedJoints' || channels.some((c) => c !== undefined)) addKey(unit);
+      }
+      return;
+    }
     case 'channel': {
       const made = drivingUnits(outline, object.id, moment.number).find((d) => d.channels.includes(read.channel));
       if (made) return addKey(made.unit);

@@ -9,6 +9,7 @@ import { hashStillFacet, isStillFacet, settingsText } from './facet-keys.ts';
 import { facetGraph, facetVertex, type FacetGraph, type Unit, type Vertex } from '../network/facets.ts';
 import {
   bitOf,
+  earlierPort,
   isElementUnit,
   outlinedAt,
   unitsBehind,
@@ -77,18 +78,33 @@ export function makeOutline(
       const shifted = loop ? undefined : definition?.readsFrame?.(settings, frames[at]);
       const moment = shifted === undefined ? at : numberOf(shifted);
       const before = moment ?? at;
+      const back = loop ? undefined : definition?.looksBack?.(settings);
+      const earlier = Array.from({ length: back?.frames ?? 0 }, (_, k) => numberOf(frames[at] - k - 1));
       const name = `${at} ${v}`;
       if (!opened.has(name)) {
         opened.add(name);
         if (before !== at) shifts.push({ unit, from: at, to: before });
-        const missing = unitsBefore(facets, v).filter((d) => !placed[before].has(d));
+        earlier.forEach((to, k) => {
+          if (to !== undefined && to !== at) shifts.push({ unit, from: at, to, back: k + 1 });
+        });
+        const needed = unitsBefore(facets, v);
+        const missing = [before, ...earlier].flatMap((m) =>
+          m === undefined ? [] : needed.filter((d) => !placed[m].has(d)).map((d) => ({ v: d, at: m, before: -1 })),
+        );
         if (missing.length > 0) {
-          for (const d of missing) stack.push({ v: d, at: before, before: -1 });
+          stack.push(...missing);
           continue;
         }
       }
       stack.pop();
-      const outlined = outlineUnit(outline, unit, at, before, refusal(loop, moment));
+      const outlined = outlineUnit(
+        outline,
+        unit,
+        at,
+        before,
+        earlier,
+        refusal(loop, earlier.includes(undefined) ? undefined : moment),
+      );
       placed[at].set(v, outlined);
       order.push(outlined);
       if (isElementUnit(outlined)) elements.push(outlined);
@@ -112,9 +128,9 @@ export function momentsOf(outline: Outline, frame: number): Moment[] | undefined
     moments[number] = { number, frame: f, scope, objects: objectsAt(project, f) };
   };
   put(0, frame);
-  for (const { unit, from, to } of outline.shifts) {
+  for (const { unit, from, to, back } of outline.shifts) {
     const { definition, settings } = unit.node;
-    const f = definition?.readsFrame?.(settings, moments[from].frame);
+    const f = back === undefined ? definition?.readsFrame?.(settings, moments[from].frame) : moments[from].frame - back;
     if (f === undefined) return undefined;
     if (moments[to] ? moments[to].frame !== f : moments.some((m) => m.frame === f)) return undefined;
     if (!moments[to]) put(to, f);
@@ -140,7 +156,14 @@ function unitsBefore(facets: FacetGraph, v: Vertex): Vertex[] {
   return found;
 }
 
-function outlineUnit(outline: Outline, unit: Unit, at: number, before: number, refused: ProblemData | undefined): OutlinedUnit {
+function outlineUnit(
+  outline: Outline,
+  unit: Unit,
+  at: number,
+  before: number,
+  earlier: readonly (number | undefined)[],
+  refused: ProblemData | undefined,
+): OutlinedUnit {
   const { project, facets } = outline;
   const { node } = unit;
   const { record, definition, settings } = node;
@@ -159,6 +182,16 @@ function outlineUnit(outline: Outline, unit: Unit, at: number, before: number, r
       inputs.set(port.id, { unit: from, port: wire.from.port, node: wire.from.node });
       hash.text(port.id).text(from ? wire.from.port : `?${wire.from.node}`);
       for (const s of from?.sources.split('|') ?? []) if (s) sources.add(s);
+      if (port.id === definition?.looksBack?.(settings).port)
+        earlier.forEach((m, k) => {
+          if (m === undefined) return;
+          inputs.set(earlierPort(port.id, k + 1), {
+            unit: outlinedAt(outline, wire.from, m),
+            port: wire.from.port,
+            node: wire.from.node,
+          });
+          hash.text('earlier');
+        });
       continue;
     }
     const value = typedInput(port, record);

@@ -4,7 +4,7 @@ import { weigh } from '../../falloffs/weigh.ts';
 import type { RemovedRecord } from '../../project/schema.ts';
 import type { LaneKind, LaneView, NodeContext, ObjectView } from '../node/definition.ts';
 import { KIND_WORDS } from '../node/kinds.ts';
-import type { Moment } from './outline.ts';
+import { earlierPort, type Moment } from './outline.ts';
 import type { PlannedUnit } from './plan.ts';
 import { pointsOf } from '../node/points-of.ts';
 import { NodeError, type Origins, type Problem } from '../node/problems.ts';
@@ -69,6 +69,10 @@ export class EvaluatedNode implements NodeContext {
     return inputOf(this.access, port);
   }
 
+  earlier(port: string, frames: number) {
+    return inputOf(this.access, earlierPort(port, frames));
+  }
+
   matrices(count: number, ...over: readonly string[]) {
     const { planned, context } = this.access;
     for (const port of over) {
@@ -88,6 +92,10 @@ export class EvaluatedNode implements NodeContext {
 
   copies(port: string) {
     return this.need(port, 'copies', KIND_WORDS.copies).copies;
+  }
+
+  chain(port: string) {
+    return this.need(port, 'chain', KIND_WORDS.chain).chain;
   }
 
   falloff(port: string) {

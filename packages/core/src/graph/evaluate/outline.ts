@@ -3,6 +3,7 @@ import { memoize } from '../../memo.ts';
 import type { ExpressionScope } from '../../expression/index.ts';
 import type { InputValue } from '../../project/fields.ts';
 import type { Project } from '../../project/schema.ts';
+import { jointsOf } from '../../scene/joints.ts';
 import { membersOf } from '../../scene/hierarchy.ts';
 import { objectsById, type ObjectsById } from '../../scene/objects.ts';
 import type { MatrixKernel } from '../light/matrix-kernel.ts';
@@ -99,10 +100,21 @@ export interface Outline {
   readonly driving: Map<string, DrivenOutline>[];
 }
 
+/** By which name a wire is known that brings what an input had some frames ago. No port has a line break in its name. */
+export const earlierPort = (port: string, frames: number): string => `${port}\n${frames}`;
+
+/** The port of a name that may be of an earlier frame. */
+export const presentPort = (name: string): string => {
+  const at = name.indexOf('\n');
+  return at < 0 ? name : name.slice(0, at);
+};
+
 export interface Shift {
   readonly unit: Unit;
   readonly from: number;
   readonly to: number;
+  /** How many frames earlier, where the node looks back; else its definition tells. */
+  readonly back?: number;
 }
 
 /** The bit of an output in sets of outputs; those after the thirtieth share one. */
@@ -169,6 +181,13 @@ export function unitsBehind(outline: Outline, read: FacetRef, moment: number): O
     return membersOf(outline.project.objects, object.id).flatMap((m) =>
       (['result', 'world'] as const).flatMap((facet) => unitsBehind(outline, { object: m.id, facet }, moment)),
     );
+  }
+  if (read.facet === 'joints' || read.facet === 'posedJoints') {
+    const joints = jointsOf(outline.project.objects, object.id);
+    const behind = joints.flatMap((j) =>
+      findDriving(outline, j.id, moment).filter((d) => read.facet === 'posedJoints' || d.channels.some((c) => c !== undefined)),
+    );
+    return [...behind.map((d) => d.unit), ...unitsBehind(outline, { object: object.id, facet: 'world' }, moment)];
   }
   const mine = findDriving(outline, object.id, moment);
   if (read.facet === 'channel') return mine.filter((d) => d.channels.includes(read.channel)).map((d) => d.unit);

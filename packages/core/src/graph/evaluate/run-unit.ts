@@ -9,7 +9,7 @@ import { gatherElements, type Arriving as ArrivingOf, type Pending as PendingOf 
 import { firstBad } from './entry.ts';
 import { accepts, KIND_WORDS } from '../node/kinds.ts';
 import { EvaluatedNode, type NodeAccess } from './node-context.ts';
-import type { Moment, Wired } from './outline.ts';
+import { presentPort, type Moment, type Wired } from './outline.ts';
 import { plannedFrom, type Plan, type PlannedUnit } from './plan.ts';
 import { channelName } from '../../scene/channels.ts';
 import { Cancelled, NodeError, type Problem, type ProblemData } from '../node/problems.ts';
@@ -196,8 +196,9 @@ export class UnitRun implements NodeAccess {
     return { form: 'single', kind: kind === 'integer' || kind === 'toggle' ? kind : 'number', data: numbers };
   }
 
-  private portOf(id: string): InputPort {
+  private portOf(name: string): InputPort {
     const { inputs } = this.planned.unit.node;
+    const id = presentPort(name);
     let i = 0;
     while (inputs[i].id !== id) i++;
     return inputs[i];

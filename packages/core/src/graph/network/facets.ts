@@ -1,6 +1,7 @@
 import { memoizeWithin } from '../../memo.ts';
 import type { ObjectRecord } from '../../project/kinds/index.ts';
 import type { Project } from '../../project/schema.ts';
+import { jointsOf } from '../../scene/joints.ts';
 import { membersOf } from '../../scene/hierarchy.ts';
 import { channelName, channelsOf, placeOfChannel } from '../../scene/channels.ts';
 import type { Catalogue } from '../node/catalogue.ts';
@@ -29,6 +30,8 @@ const FACETS = [
   'carrier',
   'members',
   'restMembers',
+  'joints',
+  'posedJoints',
   'parent',
   'restChannels',
 ] as const satisfies readonly FacetName[];
@@ -116,6 +119,12 @@ export const facetGraph = memoizeWithin((catalogue: Catalogue, project: Project)
     on('rest', ...parent('rest'));
     const makers = (writers.get(object.id) ?? []).map((n) => unitOfPort.get(`${n.record.id}.${SHOWN_PORT}`) as Vertex);
     on('result', ...makers);
+    if (object.type === 'chain') {
+      const joints = jointsOf(project.objects, object.id);
+      const all = (facet: FacetName) => joints.map((j) => facetVertex({ object: j.id, facet }));
+      on('joints', mine('world'), ...all('channels'));
+      on('posedJoints', mine('world'), ...all('world'));
+    }
     // Groups in groups have many members each; only those that something reads are listed.
     const under = membersRead.has(object.id) ? membersOf(project.objects, object.id) : [];
     on(

@@ -1,4 +1,5 @@
 import type { LaneView } from '../../maths/lane-view.ts';
+import type { ChainPose } from '../../scene/joints.ts';
 import type { ObjectTakes } from '../../project/kinds/index.ts';
 import type { FormulaValue, ProgramBuilder, ProgramRunner } from '../../expression/index.ts';
 import type { AttributePlace, AttributeRole, AttributeType } from '../../geometry/attributes.ts';
@@ -6,6 +7,7 @@ import type { InputValue, SettingValue } from '../../project/fields.ts';
 import type { NodeRecord, Project } from '../../project/schema.ts';
 import type { Copies } from '../../copies/copies.ts';
 import type { Curves } from '../../curves/curves.ts';
+import type { Chain } from '../../chains/chain.ts';
 import type { Falloff } from '../../falloffs/falloff.ts';
 import type { Mesh } from '../../geometry/mesh.ts';
 import type { Matrix } from '../../maths/matrix.ts';
@@ -15,9 +17,10 @@ import type { ElementKind, Value, ValueKind } from './values.ts';
 
 /**
  * What an input takes: a kind, or `value`: a number or a vector, single or column alike; `weight`: numbers, or a falloff
- * that is weighed on the points of another input; `geometry`: a mesh, curves or copies.
+ * that is weighed on the points of another input; `geometry`: a mesh, curves or copies; `place`: a point, or a
+ * matrix, whose turn counts too.
  */
-export type PortKind = ValueKind | 'value' | 'weight' | 'geometry';
+export type PortKind = ValueKind | 'value' | 'weight' | 'geometry' | 'place';
 
 /** Limits of a typed number: `min`/`max` are what dragging reaches; with `hard`, typing cannot pass them. */
 export interface NumberRange {
@@ -69,8 +72,8 @@ export type Setting = {
   | { type: 'choice'; options: readonly { value: string; label: string }[]; default: string }
   | { type: 'toggle'; default: boolean }
   | { type: 'number'; default: number; range?: NumberRange; unit?: string; whole?: boolean }
-  /** `attributeOf`: it names an attribute, of the mesh at that input. */
-  | { type: 'text'; default: string; attributeOf?: string }
+  /** `attributeOf`: it names an attribute, of the mesh at that input; `jointOf`: a joint, of the chain at that input. */
+  | { type: 'text'; default: string; attributeOf?: string; jointOf?: string }
   /** A channel of the object in another setting. */
   | { type: 'channel'; default: string; of: string }
   /** Where everything a constraint reads stood when it was made. */
@@ -163,6 +166,9 @@ export type FacetName =
   | 'carrier'
   | 'members'
   | 'restMembers'
+  /** Joints of a chain, where their own channels put them; and where they stand with all that graphs put into them. */
+  | 'joints'
+  | 'posedJoints'
   /** The world of what it hangs under. */
   | 'parent'
   /** Its own channels at rest, and its pivot. */
@@ -191,10 +197,13 @@ export interface NodeContext {
   wants(port: string): boolean;
   /** The value at an input: from its wire, its expression, or typed; undefined when an optional one is empty. */
   input(port: string): Value | undefined;
+  /** The value that the input of `looksBack` had so many frames ago. */
+  earlier(port: string, frames: number): Value | undefined;
   mesh(port: string): Mesh;
   curves(port: string): Curves;
   copies(port: string): Copies;
   falloff(port: string): Falloff;
+  chain(port: string): Chain;
   /** A single number at a port. @throws NodeError when a column arrives. */
   number(port: string): number;
   integer(port: string): number;
@@ -232,6 +241,10 @@ export interface ObjectView {
   readonly restCurve: Curves | undefined;
   /** Of a group: what hangs under it, at any depth. */
   readonly members: readonly ObjectView[];
+  /** Its joints as a chain, in the world; with none where none hang under it. */
+  chain(pose: ChainPose): Chain;
+  /** Ids of its joints, in the order of the chain, and each one's own channels as a matrix, now and at rest. */
+  readonly joints: readonly JointView[];
   /** What hangs directly under it. */
   readonly children: readonly ObjectView[];
   readonly world: Matrix;
@@ -243,6 +256,14 @@ export interface ObjectView {
   readonly pivot: Vec3;
   /** Metres, degrees or a factor in a channel now, or a custom channel's number; undefined when there is none. */
   channel(id: string): number | undefined;
+}
+
+/** A joint of a chain of the scene. */
+export interface JointView {
+  readonly id: string;
+  readonly name: string;
+  readonly channels: Matrix;
+  readonly restChannels: Matrix;
 }
 
 /** Names that sentences on cards may use. */
@@ -291,6 +312,8 @@ export interface NodeDefinition {
   drives?(settings: Settings, project: Project): readonly DrivenPart[];
   /** The frame that everything on its wires is worked out at, where it is not the present one. */
   readsFrame?(settings: Settings, frame: number): number;
+  /** An input that is worked out at so many earlier frames too, one by one: `earlier` gives them. */
+  looksBack?(settings: Settings): { readonly port: string; readonly frames: number };
   /** Whether it reads the clock itself (expressions are known without this). */
   readsTime?(settings: Settings): boolean;
   /** Output to input: what a skipped or failed node hands on. */
@@ -310,6 +333,7 @@ export const NODE_GROUPS = [
   'Curves',
   'Deformers',
   'Copies',
+  'Chains',
   'Matrices',
   'Constraints',
   'Flow',

@@ -13,6 +13,8 @@ export const KIND_TAGS: Record<PortKind, string> = {
   copies: 'copy',
   falloff: 'fall',
   driven: 'objs',
+  chain: 'chn',
+  place: 'plc',
   value: 'any',
   weight: 'wt',
   geometry: 'geo',
@@ -30,6 +32,8 @@ export const KIND_WORDS: Record<PortKind, string> = {
   copies: 'copies',
   falloff: 'a falloff',
   driven: 'what is put into objects',
+  chain: 'a chain of joints (chn)',
+  place: 'a point (xyz) or a matrix (mat)',
   weight: 'a weight (num) or a falloff',
   geometry: 'a mesh, curves or copies',
   value: 'a number or vector (num, xyz)',
@@ -44,6 +48,7 @@ export function accepts(to: PortKind, from: PortKind): boolean {
   if (to === 'weight') return NUMERIC.includes(from) || from === 'value' || from === 'falloff';
   // Copies become points where a mesh is asked for.
   if (to === 'mesh') return from === 'copies' || from === 'geometry';
+  if (to === 'place') return from === 'vector' || from === 'value' || from === 'matrix';
   if (to === 'geometry') return isGeometryKind(from);
   if (to === 'curves' || to === 'copies') return from === 'geometry';
   if (to === 'vector') return NUMERIC.includes(from) || from === 'value';

@@ -79,6 +79,28 @@ export type ProblemData =
   | { code: 'no-radius' }
   | { code: 'no-room'; placed: number; count: number }
   | { code: 'column-objects'; port: string; count: number; objects: number }
+  | { code: 'chain-empty'; object: string }
+  | { code: 'joint-unset'; setting: string }
+  | { code: 'joint-missing'; name: string; known: readonly string[] }
+  | { code: 'joint-names'; name: string; count: number }
+  | { code: 'joint-order'; above: string; below: string }
+  | { code: 'bones-no-length'; joints: string }
+  | { code: 'chain-straight' }
+  | { code: 'target-at-root'; joint: string }
+  | { code: 'target-not-finite'; port: string }
+  | { code: 'roll-on-line' }
+  | { code: 'out-of-reach'; metres: number; near: boolean }
+  | { code: 'not-reached'; metres: number; rounds: number }
+  | { code: 'limit-excludes-rest'; joints: readonly string[] }
+  | { code: 'no-turn'; port: string }
+  | { code: 'chains-differ'; first: string; second: string }
+  | { code: 'joint-flat'; joint: string }
+  | { code: 'weights-off'; points: number; most: number }
+  | { code: 'no-weights'; points: number; prefix: string }
+  | { code: 'joints-unknown'; names: readonly string[] }
+  | { code: 'far-from-joints'; points: number }
+  | { code: 'ground-missing'; points: number }
+  | { code: 'kept-short'; share: number; frames: number }
   | { code: 'threw'; message: string };
 
 /** Where two things that do not fit come from, in the order in which the sentence names them. */
@@ -105,6 +127,16 @@ export class Cancelled extends Error {
     super('Cancelled.');
   }
 }
+
+/** Up to six names, and how many more. */
+const listed = (names: readonly string[]): string => {
+  const shown = names.slice(0, 6).map((n) => `"${n}"`);
+  const more = names.length - shown.length;
+  return more > 0 ? `${shown.join(', ')} and ${more} more` : shown.join(', ');
+};
+
+/** A length as a person writes it. */
+const metres = (m: number): string => (m >= 0.01 ? `${Number(m.toPrecision(3))} m` : `${Number((m * 1000).toPrecision(2))} mm`);
 
 /** The one place where problems become sentences: what is wrong, then the remedy. */
 export function problemWords(p: ProblemData): string {
@@ -251,6 +283,50 @@ export function problemWords(p: ProblemData): string {
       return p.count === 0
         ? `There is nothing to pick index ${whole(p.index)} from. Connect something that has elements.`
         : `Index ${whole(p.index)} is outside 0 to ${whole(p.count - 1)}. Choose clamp or wrap, or another index.`;
+    case 'chain-empty':
+      return `"${p.object}" has no joints. Add joints under it in the scene list.`;
+    case 'joint-unset':
+      return `No joint is chosen for "${p.setting}". Choose one by name in the settings.`;
+    case 'joint-missing':
+      return `The chain has no joint "${p.name}". ${p.known.length > 0 ? `It has ${listed(p.known)}. Choose one of them.` : 'Add joints to it.'}`;
+    case 'joint-names':
+      return `${counted(p.count, 'joint')} are called "${p.name}"; the first is taken. Give each a name of its own.`;
+    case 'joint-order':
+      return `"${p.below}" does not hang under "${p.above}", so there is nothing between to bend. Choose joints from the root down.`;
+    case 'bones-no-length':
+      return `${p.joints} stand at one place, so there is no bone to turn; the pose is left as it came in. Move them apart.`;
+    case 'chain-straight':
+      return 'The joints rest in a straight line, so nothing tells which way they bend; the pose is left as it came in. Connect a roll target, or bend the rest a little.';
+    case 'target-at-root':
+      return `The target is where "${p.joint}" is, so it has no direction; the pose is left as it came in. Keep the target away from there.`;
+    case 'target-not-finite':
+      return `What arrives at "${p.port}" is not a finite place; the pose is left as it came in. See what makes it.`;
+    case 'roll-on-line':
+      return 'The roll target is on the line from root to target, where it tells no direction; the bend of the rest is used. Move it to the side.';
+    case 'out-of-reach':
+      return `The target is ${metres(p.metres)} ${p.near ? 'nearer than the limb folds' : 'beyond the limb’s reach'}; it goes as far as it can. Move the target, or allow ${p.near ? 'squash' : 'stretch'}.`;
+    case 'not-reached':
+      return `After ${counted(p.rounds, 'round')} ${metres(p.metres)} are missing to the target. Allow more rounds, or ask less of limits and stiffness.`;
+    case 'limit-excludes-rest':
+      return `The limits of ${listed(p.joints)} leave out how they rest, so they turn away from it at once. Widen the limits to take in 0°.`;
+    case 'no-turn':
+      return `"${p.port}" is a point, which has no turn; only its place is used. Connect a matrix to use its turn.`;
+    case 'chains-differ':
+      return `"${p.first}" and "${p.second}" have other joints, so their poses cannot be mixed. Take both from the same chain.`;
+    case 'joint-flat':
+      return `"${p.joint}" has no size along an axis, so what it is moved by cannot be told; it stays as it came in. Give it a size along every axis.`;
+    case 'weights-off':
+      return `The weights of ${counted(p.points, 'point')} do not sum to 1 (the farthest off by ${p.most.toFixed(3)}); they are taken as shares of their sum.`;
+    case 'no-weights':
+      return `${counted(p.points, 'point')} ${p.points === 1 ? 'has' : 'have'} no weight of any joint ("${p.prefix} …") and stay where they are. Bind the mesh to the chain first, or paint weights there.`;
+    case 'joints-unknown':
+      return `The mesh has weights of ${listed(p.names)}, which the chain does not have; they are left out. Take the chain it was bound to.`;
+    case 'far-from-joints':
+      return `${counted(p.points, 'point')} cannot be reached from any joint inside of the mesh; they take the nearest through the air. See the column "far".`;
+    case 'ground-missing':
+      return `There is no ground under ${counted(p.points, 'point')}; they are left as they are. Make the ground larger, or choose the nearest place.`;
+    case 'kept-short':
+      return `${Math.round(p.share * 100)} % of a step is still to come after the ${counted(p.frames, 'frame')} that are kept, and is lost. Keep more frames, or lower lag or overshoot.`;
     case 'threw':
       return `The node stopped: ${p.message} The rest of the graph goes on.`;
   }

@@ -1,5 +1,6 @@
 import type { AttributePlace, AttributeRole } from '../../geometry/attributes.ts';
 import type { Copies } from '../../copies/copies.ts';
+import type { Chain } from '../../chains/chain.ts';
 import type { Curves } from '../../curves/curves.ts';
 import type { Falloff } from '../../falloffs/falloff.ts';
 import type { Mesh } from '../../geometry/mesh.ts';
@@ -12,10 +13,13 @@ import type { Vec3 } from '../../maths/vector.ts';
 export type ElementKind = 'number' | 'integer' | 'toggle' | 'vector';
 
 /** Kinds of things on a wire. */
-export type ValueKind = ElementKind | 'matrix' | 'mesh' | 'curves' | 'copies' | 'falloff' | 'driven';
+export type ValueKind = ElementKind | 'matrix' | 'mesh' | 'curves' | 'copies' | 'falloff' | 'driven' | 'chain';
 
-/** What the elements of a column are: those of a mesh, the points of curves, or copies. */
-export type ColumnPlace = AttributePlace | 'copy';
+/** What the elements of a column are: those of a mesh, the points of curves, copies, or the joints of a chain. */
+export type ColumnPlace = AttributePlace | 'copy' | 'joint';
+
+/** Whether elements are those of a mesh, or points of curves. */
+export const isMeshPlace = (on: ColumnPlace): on is AttributePlace => on !== 'copy' && on !== 'joint';
 
 /** Numbers per element. */
 export const KIND_WIDTH: Record<ElementKind, 1 | 3> = { number: 1, integer: 1, toggle: 1, vector: 3 };
@@ -86,7 +90,15 @@ export interface DrivenValue {
   readonly driven: ReadonlyMap<string, Driven>;
 }
 
-export type Value = Single | Column | MatricesValue | GeometryValue | CurvesValue | CopiesValue | FalloffValue | DrivenValue;
+/** Joints with where they rest and where they are. */
+export interface ChainValue {
+  readonly form: 'chain';
+  readonly kind: 'chain';
+  readonly chain: Chain;
+}
+
+export type Value =
+  Single | Column | MatricesValue | GeometryValue | CurvesValue | CopiesValue | FalloffValue | DrivenValue | ChainValue;
 
 /** Values that are numbers: what stands in tables, lanes and statistics. */
 export type NumberValue = Single | Column;
@@ -135,6 +147,16 @@ export const falloffValue = (falloff: Falloff): FalloffValue => ({
   kind: 'falloff',
   falloff,
 });
+
+export const chainValue = (chain: Chain): ChainValue => ({ form: 'chain', kind: 'chain', chain });
+
+/** A column with one entry per joint. */
+export const jointColumn = (
+  chain: Chain,
+  kind: ElementKind,
+  data: Readonly<Float32Array | Int32Array>,
+  role: AttributeRole = 'plain',
+): Column => ({ form: 'column', kind, count: chain.count, data, on: 'joint', owner: chain.id, role });
 
 /** A column with one entry per copy. */
 export function copyColumn(

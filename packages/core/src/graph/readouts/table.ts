@@ -5,9 +5,11 @@ import type { GraphRecord } from '../../project/schema.ts';
 import type { Catalogue } from '../node/catalogue.ts';
 import { isGeometryKind } from '../node/kinds.ts';
 import { outputKinds, resolveGraph, type PortRef } from '../network/resolve.ts';
+import { chainReadout } from '../../chains/readout.ts';
+import type { Chain } from '../../chains/chain.ts';
 import type { Curves } from '../../curves/curves.ts';
 import { copyPositions, type Copies } from '../../copies/copies.ts';
-import { isNumbers, type ColumnPlace, type Value } from '../node/values.ts';
+import { isMeshPlace, isNumbers, type ColumnPlace, type Value } from '../node/values.ts';
 
 /** One column of numbers of a table. */
 export interface TableColumn {
@@ -55,12 +57,16 @@ export function makeTable(value: Value, label: string, unit: string, on: Attribu
   }
   if (value.form === 'curves') return curvesTable(value.curves);
   if (value.form === 'copies') return copiesTable(value.copies);
+  if (value.form === 'chain') return chainTable(value.chain);
   if (!isNumbers(value)) return { rows: 0, on: 'single', columns: [] };
   const width = value.kind === 'vector' ? 3 : value.kind === 'matrix' ? 16 : 1;
   const mine = parts(label, unit, value.data, width, value.kind === 'integer' || value.kind === 'toggle');
   if (value.form === 'single') return { rows: 1, on: 'single', columns: mine };
   const fits =
-    context && value.on !== 'copy' && elementsId(context.topology, value.on) === value.owner && value.data !== context.positions;
+    context &&
+    isMeshPlace(value.on) &&
+    elementsId(context.topology, value.on) === value.owner &&
+    value.data !== context.positions;
   return {
     rows: value.count,
     on: value.on,
@@ -89,6 +95,20 @@ function copiesTable(copies: Copies): Table {
     ),
   ];
   return { rows: copies.count, on: 'copy', columns };
+}
+
+/** Joints: where they are, how they are turned as their parents see them (now, at rest, and by how much), how long their bones are. */
+function chainTable(chain: Chain): Table {
+  const { places, turns, restTurns, angles, lengths, restLengths } = chainReadout(chain);
+  const columns = [
+    ...parts('position', 'm', places, 3, false),
+    ...parts('turn', '°', turns, 3, false),
+    ...parts('turn at rest', '°', restTurns, 3, false),
+    ...parts('turned from rest', '°', angles, 1, false),
+    ...parts('length', 'm', lengths, 1, false),
+    ...parts('length at rest', 'm', restLengths, 1, false),
+  ];
+  return { rows: chain.count, on: 'joint', columns };
 }
 
 function meshColumns(mesh: Mesh, on: AttributePlace): TableColumn[] {

@@ -12,6 +12,7 @@ import { makeBox } from './make-box.ts';
 import { makeTube } from './make-tube.ts';
 import { sceneCurve } from './scene-curve.ts';
 import { sceneGroup } from './scene-group.ts';
+import { sceneChainNode } from './scene-chain.ts';
 import { sceneMesh } from './scene-mesh.ts';
 import { toggle } from './toggle.ts';
 import { vector } from './vector.ts';
@@ -21,6 +22,7 @@ export const BRING_IN: readonly NodeDefinition[] = [
   sceneLocator,
   sceneCurve,
   sceneGroup,
+  sceneChainNode,
   makeGrid,
   makeSphere,
   makeBox,

@@ -1,4 +1,5 @@
-import { aimMatrix, aimWith, carriedPivot, type AimAxes, type SignedAxis } from '../../constraints/index.ts';
+import { aimWith, carriedPivot } from '../../constraints/index.ts';
+import { aimMatrix, type AimAxes, type SignedAxis } from '../../maths/aim.ts';
 import type { InputPort, NodeContext, NodeDefinition, Settings } from '../../graph/node/definition.ts';
 import { matrixValue } from '../../graph/node/values.ts';
 import { positionOf } from '../../maths/matrix.ts';

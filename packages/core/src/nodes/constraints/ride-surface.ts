@@ -1,7 +1,8 @@
 import { findAttribute, type Mesh } from '../../geometry/mesh.ts';
 import { isTurned } from '../../geometry/turn.ts';
 import { trianglesOf } from '../../geometry/triangles.ts';
-import { inverseOf, rotationMatrix } from '../../constraints/index.ts';
+import { inverseOf } from '../../constraints/index.ts';
+import { rotationMatrix } from '../../maths/aim.ts';
 import type { NodeDefinition } from '../../graph/node/definition.ts';
 import { NodeError } from '../../graph/node/problems.ts';
 import { integerValue, matrixValue } from '../../graph/node/values.ts';

@@ -5,7 +5,7 @@ import { elementsId } from '../../geometry/topology.ts';
 import { moveValues } from '../../geometry/spread.ts';
 import type { NodeDefinition } from '../../graph/node/definition.ts';
 import { NodeError } from '../../graph/node/problems.ts';
-import { meshValue, type Column, type Single } from '../../graph/node/values.ts';
+import { isMeshPlace, meshValue, type Column, type Single } from '../../graph/node/values.ts';
 import { MESH_IN, MESH_OUT, numberPort, WEIGHT_IN, typedWords } from '../ports.ts';
 
 export const loosenFaces: NodeDefinition = {
@@ -45,7 +45,7 @@ export const loosenFaces: NodeDefinition = {
     else {
       const value = given as Single | Column;
       if (value.form === 'single') weight = new Float32Array(topology.faceCount).fill(value.data[0]);
-      else if (value.owner !== elementsId(topology, value.on) || value.on === 'copy')
+      else if (!isMeshPlace(value.on) || value.owner !== elementsId(topology, value.on))
         throw new NodeError({ code: 'column-fit', port: 'weight', count: value.count, points: topology.faceCount, on: 'face' });
       else weight = Float32Array.from(value.on === 'face' ? value.data : moveValues(topology, value.data, 1, value.on, 'face'));
     }

@@ -6,7 +6,7 @@ import { moveValues } from '../../geometry/spread.ts';
 import { subdivide as subdivideMesh } from '../../geometry/subdivide.ts';
 import { weigh } from '../../falloffs/weigh.ts';
 import type { NodeContext, NodeDefinition } from '../../graph/node/definition.ts';
-import { meshValue, type Column, type Single } from '../../graph/node/values.ts';
+import { isMeshPlace, meshValue, type Column, type Single } from '../../graph/node/values.ts';
 import { NodeError } from '../../graph/node/problems.ts';
 import { MESH_IN, MESH_OUT, numberPort, typedCount } from '../ports.ts';
 import { checkPoints } from '../bring-in/make-grid.ts';
@@ -62,7 +62,7 @@ function creasesOf(context: NodeContext, mesh: Mesh): Float32Array | undefined {
   else {
     const value = given as Single | Column;
     if (value.form === 'single') values = new Float32Array(count).fill(value.data[0]);
-    else if (value.owner !== elementsId(topology, value.on) || value.on === 'copy')
+    else if (!isMeshPlace(value.on) || value.owner !== elementsId(topology, value.on))
       throw new NodeError({
         code: 'column-fit',
         port: 'crease',

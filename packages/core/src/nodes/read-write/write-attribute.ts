@@ -4,7 +4,7 @@ import { elementsId } from '../../geometry/topology.ts';
 import { moveValues } from '../../geometry/spread.ts';
 import type { NodeDefinition } from '../../graph/node/definition.ts';
 import { NodeError } from '../../graph/node/problems.ts';
-import { meshValue, type Column, type Single } from '../../graph/node/values.ts';
+import { isMeshPlace, meshValue, type Column, type Single } from '../../graph/node/values.ts';
 import { ATTRIBUTE_NAME, ATTRIBUTE_ON, ATTRIBUTE_ROLE, checkName, checkPlace } from '../attributes.ts';
 import { MESH_IN, MESH_OUT, text } from '../ports.ts';
 
@@ -56,7 +56,7 @@ export const writeAttribute: NodeDefinition = {
       data = whole ? context.integers(count) : context.floats(count * width);
       for (let i = 0; i < data.length; i++) data[i] = value.data[i % width];
     } else if (value.on === on && value.count === count) data = value.data as Float32Array;
-    else if (value.owner === elementsId(mesh.topology, value.on) && value.on !== 'copy') {
+    else if (isMeshPlace(value.on) && value.owner === elementsId(mesh.topology, value.on)) {
       data = moveValues(mesh.topology, value.data, width, value.on, on);
       whole = false;
     } else throw new NodeError({ code: 'attribute-count', name, count: value.count, on, elements: count });

@@ -1,11 +1,11 @@
 import { defineKind } from './kind.ts';
 
-/** Joints; so far a place like a prop. */
+/** Joints: those that hang under it. Nothing of its own is drawn. */
 export const chain = defineKind({
   type: 'chain',
   label: 'chain',
   tag: 'chain',
-  fits: ['locator'],
+  fits: ['chain', 'locator'],
   drawn: 'nothing',
   holds: false,
   fresh: {},

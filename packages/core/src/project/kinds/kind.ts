@@ -1,11 +1,12 @@
 /** What settings of nodes take: objects that bring a mesh, a curve or members, that have a place, or any. */
-export type ObjectTakes = 'mesh' | 'any' | 'locator' | 'curve' | 'group';
+export type ObjectTakes = 'mesh' | 'any' | 'locator' | 'curve' | 'group' | 'chain';
 
 /** What each is called in a sentence. */
 export const TAKES_WORDS: Readonly<Record<ObjectTakes, string>> = {
   mesh: 'a mesh object',
   curve: 'a curve object',
   group: 'a group',
+  chain: 'a chain of joints',
   locator: 'a locator',
   any: 'an object',
 };
@@ -17,8 +18,8 @@ export interface ObjectKind {
   readonly tag: string;
   /** What it can stand for in settings, besides those that take any. */
   readonly fits: readonly ObjectTakes[];
-  /** What the stage shows of it by itself: its mesh, its curve, a cross where it is, or nothing. */
-  readonly drawn: 'mesh' | 'curve' | 'cross' | 'nothing';
+  /** What the stage shows of it by itself: its mesh, its curve, a cross where it is, the bones from it, or nothing. */
+  readonly drawn: 'mesh' | 'curve' | 'cross' | 'joint' | 'nothing';
   /** Whether graphs read what hangs under it, as one. */
   readonly holds: boolean;
   /** Its own fields that graphs read; where one of them changes, what is made from it is made again. */

@@ -3,6 +3,7 @@ import { animatedSchema, channelsSchema, customChannelSchema, id, name, sixteen,
 import { chainFields } from './chain.ts';
 import { curveFields } from './curve.ts';
 import { groupFields } from './group.ts';
+import { jointFields } from './joint.ts';
 import { locatorFields } from './locator.ts';
 import { meshFields } from './mesh.ts';
 import { propFields } from './prop.ts';
@@ -40,6 +41,7 @@ export const objectSchema = z.discriminatedUnion('type', [
   kind('curve', curveFields()),
   kind('prop', propFields()),
   kind('chain', chainFields()),
+  kind('joint', jointFields()),
 ]);
 
 export type ObjectRecord = z.infer<typeof objectSchema>;

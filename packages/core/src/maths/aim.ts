@@ -1,7 +1,7 @@
-import { identity, multiply, positionOf, type Matrix } from '../maths/matrix.ts';
-import { factorise } from '../maths/factors.ts';
-import { quaternionFromAxis, rotationFromQuaternion } from '../maths/rotation.ts';
-import { cross, dot, length, normalize, scale, subtract, type Vec3 } from '../maths/vector.ts';
+import { identity, multiply, positionOf, type Matrix } from './matrix.ts';
+import { factorise } from './factors.ts';
+import { quaternionFromAxis, rotationFromQuaternion } from './rotation.ts';
+import { cross, dot, length, normalize, scale, subtract, type Vec3 } from './vector.ts';
 
 /** A direction of an object's own: one of its axes, or the other way along it. */
 export type SignedAxis = 'x' | 'y' | 'z' | '-x' | '-y' | '-z';

@@ -1,0 +1,92 @@
+import type { Attribute } from '../geometry/attributes.ts';
+import type { Mesh } from '../geometry/mesh.ts';
+import { memoize } from '../memo.ts';
+import type { Chain } from './chain.ts';
+
+/** What weights of joints are called: number attributes on points, one for each joint that moves any. */
+export const WEIGHT_PREFIX = 'weight_';
+
+/** The attribute of a joint's weights: letters, digits and _ only, so that formulas can name it. */
+export const weightName = (joint: string): string => WEIGHT_PREFIX + joint.replace(/[^A-Za-z0-9_]/g, '_');
+
+/** The attributes of weights that a mesh has. */
+export const weightsOf = (mesh: Mesh): readonly Attribute[] =>
+  mesh.attributes.filter((a) => a.on === 'point' && a.type === 'number' && a.name.startsWith(WEIGHT_PREFIX));
+
+/**
+ * Weights point by point: those of point `p` are `starts[p]` to `starts[p + 1] − 1`, of joints of the chain, as shares that
+ * sum to 1. A point without any has none.
+ */
+export interface PackedWeights {
+  readonly starts: Int32Array;
+  readonly joints: Int32Array;
+  readonly weights: Float32Array;
+  readonly most: number;
+  /** Points without weights; points whose weights did not sum to 1, and by how much at most. */
+  readonly without: number;
+  readonly off: number;
+  readonly offBy: number;
+  /** Attributes of weights that no joint has. */
+  readonly unknown: readonly string[];
+}
+
+const packs = memoize((_: readonly Attribute[]) => new Map<string, PackedWeights>());
+
+/** The weights of a mesh for a chain, worked out once for its attributes. Negative ones and those not finite count as 0. */
+export function packWeights(mesh: Mesh, chain: Pick<Chain, 'id' | 'names'>): PackedWeights {
+  const known = packs(mesh.attributes);
+  const found = known.get(chain.id);
+  if (found) return found;
+  const made = pack(weightsOf(mesh), mesh.topology.pointCount, chain.names);
+  known.set(chain.id, made);
+  return made;
+}
+
+function pack(attributes: readonly Attribute[], count: number, names: readonly string[]): PackedWeights {
+  const joints = attributes.map((a) => names.findIndex((n) => weightName(n) === a.name));
+  const used = attributes.map((a, i) => ({ data: a.data as Float32Array, joint: joints[i] })).filter((u) => u.joint >= 0);
+  used.sort((a, b) => a.joint - b.joint);
+  const starts = new Int32Array(count + 1);
+  for (const { data } of used) for (let p = 0; p < count; p++) if (data[p] > 0 && data[p] < Infinity) starts[p + 1]++;
+  let most = 0;
+  for (let p = 0; p < count; p++) {
+    if (starts[p + 1] > most) most = starts[p + 1];
+    starts[p + 1] += starts[p];
+  }
+  const all = new Int32Array(starts[count]);
+  const weights = new Float32Array(starts[count]);
+  const next = starts.slice(0, count);
+  for (const { data, joint } of used)
+    for (let p = 0; p < count; p++) {
+      if (!(data[p] > 0 && data[p] < Infinity)) continue;
+      all[next[p]] = joint;
+      weights[next[p]++] = data[p];
+    }
+  let without = 0;
+  let off = 0;
+  let offBy = 0;
+  for (let p = 0; p < count; p++) {
+    let sum = 0;
+    for (let k = starts[p]; k < starts[p + 1]; k++) sum += weights[k];
+    if (sum === 0) {
+      without++;
+      continue;
+    }
+    const by = Math.abs(sum - 1);
+    if (by > 1e-3) off++;
+    if (by > offBy) offBy = by;
+    for (let k = starts[p]; k < starts[p + 1]; k++) weights[k] /= sum;
+  }
+  const unknown = attributes.filter((_, i) => joints[i] < 0).map((a) => a.name);
+  return { starts, joints: all, weights, most, without, off, offBy, unknown };
+}
+
+/** Weights as attributes: one for each joint that has any, in the place of all that the chain's joints had. */
+export function withWeights(mesh: Mesh, chain: Pick<Chain, 'names'>, columns: readonly Float32Array[]): Mesh {
+  const mine = new Set(chain.names.map(weightName));
+  const others = mesh.attributes.filter((a) => !(a.on === 'point' && mine.has(a.name)));
+  const added = columns.flatMap((data, j): Attribute[] =>
+    data.some((w) => w > 0) ? [{ name: weightName(chain.names[j]), on: 'point', type: 'number', role: 'plain', data }] : [],
+  );
+  return { ...mesh, attributes: [...others, ...added] };
+}
