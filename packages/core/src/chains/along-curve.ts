@@ -37,10 +37,12 @@ function chordEnd(track: Track, from: number, bone: number): number {
   // A chord is never longer than its arc; by how much it is shorter, steps find out.
   let low = from;
   let high = from + bone;
-  const most = from + bone + track.length * 2 + bone;
-  while (far(high) < 0 && high < most) {
+  let step = bone / 8;
+  // On a closed curve, or one that turns back, a bone may be too long to end anywhere: it then ends as far as was looked.
+  for (let i = 0; i < 200 && far(high) < 0; i++) {
     low = high;
-    high += bone / 8;
+    high += step;
+    if (i > 100) step *= 1.5;
   }
   for (let i = 0; i < 60 && high - low > 1e-13 * (1 + Math.abs(high)); i++) {
     const middle = (low + high) / 2;

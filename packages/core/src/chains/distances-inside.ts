@@ -13,7 +13,9 @@ interface Body {
   readonly inside: Uint8Array;
 }
 
-const MOST_CELLS = 8_000_000;
+/** The most cells along a side. */
+export const MOST_DETAIL = 96;
+const MOST_CELLS = 1_000_000;
 
 /**
  * How far points are from bones when one goes through the inside of the body only, metres, a column for each bone; Infinity
@@ -59,7 +61,7 @@ function makeBody(topology: Topology, places: Readonly<Float32Array>, detail: nu
     if (v > high[i % 3]) high[i % 3] = v;
   }
   const spans = high.map((h, k) => (h >= low[k] ? h - low[k] : 0));
-  let cell = Math.max(...spans, 1e-9) / Math.max(4, Math.min(160, detail));
+  let cell = Math.max(...spans, 1e-9) / Math.max(4, Math.min(MOST_DETAIL, detail));
   // An odd number each way about the middle, so that a mirrored body is cut into mirrored cells.
   const sizeFor = (c: number) => spans.map((s) => 2 * Math.ceil(s / (2 * c) + 1.37) + 1) as unknown as [number, number, number];
   while (sizeFor(cell).reduce((a, b) => a * b, 1) > MOST_CELLS) cell *= 1.2;
@@ -144,9 +146,13 @@ function walk(body: Body, segments: BoneSegments, way: Float32Array, heap: Heap)
     const [a, b] = segment;
     const length = Math.hypot(b[0] - a[0], b[1] - a[1], b[2] - a[2]);
     if (length - length !== 0) continue;
-    const steps = Math.max(1, Math.ceil((length / cell) * 3));
+    // Only the part within the grid is gone along.
+    const [first, last] = within(a, b, low, size, cell);
+    if (first > last) continue;
+    const steps = Math.max(1, Math.ceil(((length * (last - first)) / cell) * 3));
     for (let s = 0; s <= steps; s++) {
-      const p = [0, 1, 2].map((k) => a[k] + ((b[k] - a[k]) * s) / steps) as unknown as Place;
+      const t = first + ((last - first) * s) / steps;
+      const p = [0, 1, 2].map((k) => a[k] + (b[k] - a[k]) * t) as unknown as Place;
       const [i, j, k] = cellOf(p);
       const at = (k * ny + j) * nx + i;
       if (!inside[at]) continue;
@@ -192,6 +198,22 @@ function walk(body: Body, segments: BoneSegments, way: Float32Array, heap: Heap)
           }
         }
   }
+}
+
+/** From and to which share a line is within the grid; the first is the greater where it is not. */
+function within(a: Place, b: Place, low: Place, size: readonly number[], cell: number): [number, number] {
+  let [first, last] = [0, 1];
+  for (let k = 0; k < 3; k++) {
+    const d = b[k] - a[k];
+    const [near, far] = [low[k] - a[k], low[k] + size[k] * cell - a[k]];
+    if (d === 0) {
+      if (near > 0 || far < 0) return [1, 0];
+      continue;
+    }
+    first = Math.max(first, Math.min(near / d, far / d));
+    last = Math.min(last, Math.max(near / d, far / d));
+  }
+  return [first, last];
 }
 
 const STEP = [0, 1, Math.SQRT2, Math.sqrt(3)];

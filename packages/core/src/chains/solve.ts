@@ -59,6 +59,8 @@ export function solve(chain: Chain, options: SolveOptions): Solved {
   const system = new System(chain, options);
   const held = new Set<number>();
   let rounds = 0;
+  // The pose it begins with is within the limits too.
+  system.hold(worlds, held);
   system.measure(worlds);
   for (; rounds < options.rounds && system.worst > options.tolerance; rounds++) {
     if (!system.step(worlds, held)) break;
@@ -135,6 +137,12 @@ class System {
       this.masses[j] += chain.traits[j].mass;
       if (chain.parents[j] >= 0) this.masses[chain.parents[j]] += this.masses[j];
     }
+  }
+
+  /** Holds all joints within their limits as they are. */
+  hold(worlds: Float64Array, held: Set<number>): void {
+    this.turns.fill(0);
+    if (this.restTurns.some((r) => r)) this.apply(worlds, 1, [0, 0, 0], held);
   }
 
   /** Errors at a pose. */

@@ -6,7 +6,7 @@ import { settingsOf } from '../graph/node/definition.ts';
 import { Evaluator } from '../graph/evaluate/evaluator.ts';
 import { problemWords } from '../graph/node/problems.ts';
 import { type InputValue, type SettingValue } from '../project/fields.ts';
-import { makeObject } from '../project/kinds/index.ts';
+import { makeObject, type ObjectRecord } from '../project/kinds/index.ts';
 import { type NodeRecord } from '../project/schema.ts';
 import { graph, node, project } from '../testing/build.ts';
 import { at } from '../testing/quay.ts';
@@ -31,6 +31,7 @@ const locator = (object: string) => source('s-at.matrix', [node('s-at', 'scene-l
 const number = (value: InputValue) => source('s-n.number', [node('s-n', 'number', { inputs: { value } })]);
 const vector = (value: InputValue) => source('s-v.vector', [node('s-v', 'vector', { inputs: { value } })]);
 const object = (id: string) => source('s-m.mesh', [node('s-m', 'scene-mesh', { settings: { object: id } })]);
+const chain = (id: string) => source('s-j.chain', [node('s-j', 'scene-chain', { settings: { object: id } })]);
 const line = (to: InputValue, points = 3) => source('s-l.curves', [node('s-l', 'make-line', { inputs: { to, points } })]);
 
 const box = source('s-b.mesh', [node('s-b', 'make-box')]);
@@ -79,6 +80,16 @@ const SOURCES: Partial<Record<PortKind, Record<string, Source>>> = {
     huge: number(1e9),
     endless: number({ expression: '1 / 0' }),
   },
+  chain: {
+    limb: chain('limb'),
+    'at one place': chain('heap'),
+    'of one joint': chain('stump'),
+    none: chain('none'),
+    flat: chain('flatLimb'),
+    mirrored: chain('mirroredLimb'),
+    'no numbers': chain('lostLimb'),
+    'straight, of one name': chain('twins'),
+  },
   vector: { zero: vector([0, 0, 0]), 'no numbers': vector(NAN), huge: vector([1e20, -1e20, 3]) },
 };
 const ALIKE: Partial<Record<PortKind, readonly PortKind[]>> = {
@@ -88,6 +99,7 @@ const ALIKE: Partial<Record<PortKind, readonly PortKind[]>> = {
   integer: ['number'],
   toggle: ['number'],
   vector: ['vector', 'number'],
+  place: ['vector', 'matrix'],
 };
 const kindsOf = (kind: PortKind): readonly PortKind[] => ALIKE[kind] ?? [kind];
 const sourcesFor = (kind: PortKind) =>
@@ -103,6 +115,23 @@ function under(prefix: string, s: Source): Source {
   };
 }
 
+/** A chain whose joints are called A, B and C, each so far from the one before. */
+const limb = (
+  id: string,
+  extras: Partial<ObjectRecord>,
+  moves: readonly [number, number, number][],
+  nameOf = (i: number) => 'ABC'[i],
+): ObjectRecord[] => [
+  makeObject(id, `Chain ${id}`, 'chain', extras as object),
+  ...moves.map((move, i) =>
+    makeObject(`${id}-${i}`, nameOf(i), 'joint', {
+      parent: i === 0 ? id : `${id}-${i - 1}`,
+      channels: at(move),
+      limit: i === 1 ? { kind: 'hinge', axis: 0, from: 5, to: 100 } : null,
+    }),
+  ),
+];
+
 const empty = makeMesh(new Float32Array(0), Int32Array.of(0), new Int32Array(0));
 const speck = makeMesh(Float32Array.of(1, 2, 3), Int32Array.of(0), new Int32Array(0));
 const NOWHERE = at([0, 0, 0]);
@@ -115,13 +144,62 @@ const OBJECTS = [
   makeObject('crew', 'Crew', 'group'),
   makeObject('hand', 'Hand', 'prop', { parent: 'crew' }),
   makeObject('blank', 'Blank', 'curve'),
+  ...limb('limb', {}, [
+    [0, 2, 0],
+    [0, -1, 0.2],
+    [0, -1, -0.1],
+  ]),
+  ...limb('heap', {}, [
+    [0, 0, 0],
+    [0, 0, 0],
+    [0, 0, 0],
+  ]),
+  ...limb('stump', {}, [[0, 1, 0]]),
+  ...limb('none', {}, []),
+  ...limb('flatLimb', { channels: at([0, 0, 0], [0, 0, 0], [1, 0, 1]) }, [
+    [0, 2, 0],
+    [0, -1, 0.2],
+    [0, -1, 0],
+  ]),
+  ...limb('mirroredLimb', { channels: at([0, 1, 0], [5, 0, 0], [-1, 2, 1]) }, [
+    [0, 2, 0],
+    [0, -1, 0.2],
+    [0, -1, 0],
+  ]),
+  ...limb('lostLimb', {}, [
+    [0, 2, 0],
+    [0, NaN, 0.2],
+    [0, -1, 0],
+  ]),
+  ...limb(
+    'twins',
+    {},
+    [
+      [0, 2, 0],
+      [0, -1, 0],
+      [0, -1, 0],
+    ],
+    () => 'Joint',
+  ),
 ];
 const OBJECT_FOR: Record<string, readonly string[]> = {
   mesh: ['fish', 'nothing'],
   curve: ['blank'],
   group: ['crew'],
   locator: ['here', 'flat', 'lost'],
+  chain: ['limb', 'heap', 'none', 'flatLimb', 'mirroredLimb', 'lostLimb', 'twins'],
   any: ['hand'],
+};
+
+/** Joints that settings name. */
+const JOINT_FOR: Record<string, string> = {
+  tip: 'C',
+  to: 'C',
+  joint: 'B',
+  foot: 'B',
+  contacts: 'B, C',
+  joint1: 'C',
+  joint2: 'B',
 };
 
 /** Evaluates a node with what is connected to it, and gives the sentences on its card. */
@@ -152,6 +230,7 @@ function variants(type: NodeDefinition): Record<string, SettingValue>[] {
   for (const s of type.settings) {
     if (s.type === 'object') base[s.id] = OBJECT_FOR[s.takes][0];
     if (s.type === 'text' && s.id === 'name') base[s.id] = 'something';
+    if (s.type === 'text' && s.jointOf && s.id !== 'locked') base[s.id] = JOINT_FOR[s.id] ?? '';
   }
   const others = type.settings.flatMap((s): Record<string, SettingValue>[] => {
     if (s.type === 'choice') return s.options.filter((o) => o.value !== s.default).map((o) => ({ ...base, [s.id]: o.value }));

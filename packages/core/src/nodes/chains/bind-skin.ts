@@ -1,4 +1,5 @@
 import { bindSkin } from '../../chains/bind-skin.ts';
+import { MOST_DETAIL } from '../../chains/distances-inside.ts';
 import { jointsFitting } from '../../chains/chain.ts';
 import { weightName, withWeights } from '../../chains/skin-weights.ts';
 import { findAttribute } from '../../geometry/mesh.ts';
@@ -28,7 +29,7 @@ export const bindSkinNode: NodeDefinition = {
       'detail',
       'cells',
       48,
-      [8, 128],
+      [8, MOST_DETAIL],
       'Cells along the longest side of the body; finer tells close limbs apart.',
       { kind: 'integer' },
     ),
@@ -64,7 +65,7 @@ export const bindSkinNode: NodeDefinition = {
       (rest?.data as Float32Array | undefined) ?? mesh.positions,
       chain,
       {
-        detail: wholeWithin(context, 'detail', 8, 160),
+        detail: wholeWithin(context, 'detail', 8, MOST_DETAIL),
         most: wholeWithin(context, 'most', 1, 64),
         sharpness: Math.max(0.5, context.number('sharpness') || 4),
         smoothing: wholeWithin(context, 'smooth', 0, 1000),

@@ -187,7 +187,7 @@ export const groundContact: NodeDefinition = {
     isPoints(s)
       ? `points, ${choice(HOW, s)}`
       : `${isFoot(s) ? text(s, 'foot') || 'no foot yet' : 'toes'} by ${text(s, 'contacts') || 'itself'}`,
-  passes: { chain: 'chain', positions: 'positions' },
+  passes: { chain: 'chain' },
   evaluate(context) {
     const { settings } = context;
     const mesh = context.mesh('ground');

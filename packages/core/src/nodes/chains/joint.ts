@@ -50,8 +50,8 @@ export const jointNode: NodeDefinition = {
           numberPort('amount', 'amount', undefined, 1, [0, 1], 'How much of it.'),
         ]),
   ],
-  outputs: (s): OutputPort[] => [
-    ...(reads(s) ? [] : [CHAIN_OUT]),
+  outputs: (): OutputPort[] => [
+    { ...CHAIN_OUT, help: 'The joints, with this one where it was put; as they came where it is only read.' },
     matrixOutput('matrix', 'matrix', 'Where it is, in the space of the setting; one for each where several are read.'),
     matrixOutput('rest', 'rest', 'Where it rests, likewise.'),
     { id: 'position', label: 'position', kind: 'vector', unit: 'm', help: 'Where it is in the world.' },
@@ -67,7 +67,7 @@ export const jointNode: NodeDefinition = {
   ],
   sentence: (s) => `${choice(DOES, s)}: ${text(s, 'joint') || 'no joint yet'}, ${choice(SPACE, s)} space`,
   passes: { chain: 'chain' },
-  evaluate(context) {
+  evaluate(context): Record<string, Value> {
     const { settings } = context;
     const chain = needChain(context);
     if (!reads(settings)) {
@@ -76,7 +76,7 @@ export const jointNode: NodeDefinition = {
       if (!moved) throw new NodeError({ code: 'joint-flat', joint: chain.names[joint] });
       return { chain: chainValue(moved), ...readJoint(moved, joint, settings) };
     }
-    if (!isMany(settings)) return readJoint(chain, needJoint(context, chain, JOINT), settings);
+    if (!isMany(settings)) return { chain: chainValue(chain), ...readJoint(chain, needJoint(context, chain, JOINT), settings) };
     const joints = jointsFitting(chain, text(settings, 'joint'));
     if (joints.length === 0) throw new NodeError({ code: 'joint-missing', name: text(settings, 'joint'), known: chain.names });
     const pack = (of: (j: number) => Matrix) => {
@@ -92,6 +92,7 @@ export const jointNode: NodeDefinition = {
       'position',
     );
     return {
+      chain: chainValue(chain),
       matrix: pack((j) => inSpace(chain, chain.posed, j, settings)),
       rest: pack((j) => inSpace(chain, chain.rest, j, settings)),
       // Fewer than all joints are elements of their own.
