@@ -11,6 +11,8 @@ import {
   type NodeRecord,
   type Project,
 } from '@umberfish/core';
+import { boatman } from './boatman.ts';
+import { heron } from './heron.ts';
 import { bottle } from './bottle.ts';
 import { carried } from './carried.ts';
 import { clump } from './clump.ts';
@@ -277,6 +279,8 @@ export function makeLanternQuay(): Demo {
     clump(),
     carried(asset),
     crane(asset),
+    boatman(asset),
+    heron(asset),
     props(asset),
     yoke(asset),
   ];
@@ -297,6 +301,7 @@ const FOLDERS: Readonly<Record<string, readonly string[]>> = {
     ...['carried', 'crane-aims', 'handed-over', 'fender-between', 'winch', 'by-hand', 'mirrored', 'lagging', 'gull-flies'],
     ...['riding', 'pivots'],
   ],
+  'Chains and skin': ['heron-wades', 'heron-skin-graph', 'boatman-takes', 'cable-reaches'],
 };
 
 function inItsFolder(graph: GraphRecord): GraphRecord {

@@ -67,6 +67,8 @@ function hashValue(value: Value): string {
     }
     case 'falloff':
       return hashAll(weigh(value.falloff, PLACES, new Float32Array(PLACES.length / 3)));
+    case 'chain':
+      return hashAll(value.chain.rest, value.chain.posed, value.chain.parents);
     case 'driven':
       return JSON.stringify([...value.driven].map(([id, d]) => [id, d.carrier && [...d.carrier], d.channels]));
   }

@@ -16,6 +16,7 @@ import {
   trianglesOf,
   weigh,
   UMBER_GRADIENT,
+  type Chain,
   type Column,
   type Copies,
   type Curves,
@@ -198,6 +199,15 @@ export function paintFalloff(
   return { colours: { data, from: 0, to: 1, label } };
 }
 
+/** Bones from joint to joint. */
+function chainLines(key: string, { parents, posed }: Chain): PictureLines {
+  const data: number[] = [];
+  parents.forEach((p, j) => {
+    if (p >= 0) data.push(...posed.subarray(p * 16 + 12, p * 16 + 15), ...posed.subarray(j * 16 + 12, j * 16 + 15));
+  });
+  return { key, data: Float32Array.from(data), as: 'curve' };
+}
+
 /** Splines as lines through their samples. */
 function curveLines(key: string, curves: Curves): PictureLines {
   const tracks = tracksOf(curves);
@@ -250,6 +260,7 @@ export function instancesOf(
 export function linesOf(request: PictureRequest, evaluation: Evaluation): PictureLines[] {
   const curves = request.shown.flatMap(({ key, ref }) => {
     const value = evaluation.value(ref);
+    if (value?.form === 'chain') return [chainLines(key, value.chain)];
     return value?.form === 'curves' ? [curveLines(key, value.curves)] : [];
   });
   const falloffs = request.falloffs.flatMap((ref) => {

@@ -67,7 +67,7 @@ const at = (chain: ReturnType<typeof FOOT>, name: string) => chain.names.indexOf
 const foot = (chain: ReturnType<typeof FOOT>, extra: Partial<FootOptions> = {}): FootOptions => ({
   foot: at(chain, 'ankle'),
   contacts: ['heel', 'ball', 'side'].map((n) => at(chain, n)),
-  clearances: [0.02, 0.02, 0.02],
+  probes: ['heel', 'ball', 'side'].map((n, contact) => ({ contact, place: placeIn(chain.posed, at(chain, n)), clearance: 0.02 })),
   up: UP,
   band: 0.05,
   landing: 'draw',

@@ -118,11 +118,19 @@ export function landPoint(p: Vec3, ground: Ground, clearance: number, band: numb
   return add(p, scale(under.out, land(t, band, landing) - t));
 }
 
+/** A place that may touch: of which contact, where it is, and how far above the ground it comes to be. */
+export interface Probe {
+  readonly contact: number;
+  place: Vec3;
+  readonly clearance: number;
+}
+
 export interface FootOptions {
   /** The joint that is moved as a whole, and the ones that may touch, which hang under it or are it. */
   readonly foot: number;
   readonly contacts: readonly number[];
-  readonly clearances: readonly number[];
+  /** What really may touch: the contacts themselves, or points of the skin on them; moved along. */
+  readonly probes: readonly Probe[];
   readonly up: Vec3;
   readonly band: number;
   readonly landing: Landing;
@@ -134,9 +142,9 @@ export interface FootOptions {
 }
 
 /**
- * A foot set down: first tilted to the plane under its places, as far as asked and the nearer to the ground the more; then
- * lifted (or lowered within the band) along up, until the deepest place is at its clearance. It is moved as one.
- * @param worlds written to. @returns what is told of each place, and how many have no ground under them.
+ * A foot set down: first tilted to the plane under its contacts, as far as asked and the nearer to the ground the more; then
+ * lifted (or lowered within the band) along up, until the deepest probe is at its clearance. It is moved as one.
+ * @param worlds written to. @returns what is told of each contact: its deepest probe; and how many have no ground under them.
  */
 export function landFoot(
   chain: Chain,
@@ -145,35 +153,51 @@ export function landFoot(
   o: FootOptions,
 ): { touches: Touch[]; missing: number } {
   const placeOf = (j: number): Vec3 => positionOf(matrixAt(worlds, j));
-  const before = o.contacts.map((j) => ground(placeOf(j)));
-  const found = before.flatMap((u, i) => (u ? [{ u, i }] : []));
-  if (found.length > 0 && o.align > 0) {
-    const nearest = Math.min(...found.map(({ u, i }) => u.height - o.clearances[i]));
-    const near = nearness(nearest, o.band);
-    const under = found.map(({ u, i }) => subtract(placeOf(o.contacts[i]), scale(u.out, u.height)));
-    const normal = planeNormal(
-      under,
-      found.map(({ u }) => u.normal),
-      o.up,
+  const under = () => o.probes.map((p) => ground(p.place));
+  const move = (m: Matrix) => {
+    moveWith(chain, worlds, o.foot, m);
+    for (const p of o.probes) p.place = transformPoint(m, p.place);
+  };
+  const before = under();
+  const heights = before.flatMap((u, i) => (u ? [u.height - o.probes[i].clearance] : []));
+  const below = o.contacts.flatMap((j) => {
+    const u = ground(placeOf(j));
+    return u ? [{ place: subtract(placeOf(j), scale(u.out, u.height)), normal: u.normal }] : [];
+  });
+  if (below.length > 0 && heights.length > 0 && o.align > 0) {
+    const near = nearness(Math.min(...heights), o.band);
+    const turn = tilt(
+      planeNormal(
+        below.map((b) => b.place),
+        below.map((b) => b.normal),
+        o.up,
+      ),
+      o,
     );
-    const turn = tilt(normal, o);
     const angle = Math.min(turn.angle * o.align, o.mostInRadians) * near;
-    if (angle > 0) {
-      const middle = scale(o.contacts.map(placeOf).reduce(add), 1 / o.contacts.length);
-      moveWith(chain, worlds, o.foot, turnAboutAxis(middle, turn.axis, angle));
-    }
+    const middle = scale(o.contacts.map(placeOf).reduce(add), 1 / o.contacts.length);
+    if (angle > 0) move(turnAboutAxis(middle, turn.axis, angle));
   }
-  const turned = o.contacts.map((j) => ground(placeOf(j)));
   let lift = -Infinity;
-  turned.forEach((u, i) => {
+  under().forEach((u, i) => {
     if (!u) return;
-    const t = u.height - o.clearances[i];
+    const t = u.height - o.probes[i].clearance;
     lift = Math.max(lift, (land(t, o.band, o.landing) - t) / Math.max(0.05, dot(u.out, o.up)));
   });
-  if (Number.isFinite(lift) && lift !== 0) moveWith(chain, worlds, o.foot, translation(scale(o.up, lift)));
-  const after = o.contacts.map((j) => ground(placeOf(j)));
-  const touches = o.contacts.map((_, i) => touchOf(before[i], after[i], o.clearances[i], o.up));
-  return { touches, missing: before.filter((u) => !u).length };
+  if (Number.isFinite(lift) && lift !== 0) move(translation(scale(o.up, lift)));
+  const after = under();
+  const told: (Touch | undefined)[] = o.contacts.map(() => undefined);
+  const found = o.contacts.map(() => false);
+  o.probes.forEach((p, i) => {
+    if (before[i]) found[p.contact] = true;
+    const touch = touchOf(before[i], after[i], p.clearance, o.up);
+    const known = told[p.contact];
+    if (!known || touch.after > known.after)
+      told[p.contact] = { ...touch, before: Math.max(touch.before, known?.before ?? -Infinity) };
+    else if (touch.before > known.before) told[p.contact] = { ...known, before: touch.before };
+  });
+  const touches = o.contacts.map((j, i) => told[i] ?? touchOf(ground(placeOf(j)), ground(placeOf(j)), 0, o.up));
+  return { touches, missing: found.filter((f, i) => !f && o.probes.some((p) => p.contact === i)).length };
 }
 
 /** The turn that tilts a foot onto a plane, as an axis and an angle. */
@@ -253,33 +277,31 @@ export function bendOut(
 }
 
 /**
- * How far the skin reaches below each joint along a direction, metres: of the points that a joint moves more than any other,
- * as they hang on it rigidly. @param worlds where joints are; the rest for how it is there.
+ * Points of the skin that belong to contacts: those of which the joints that hang on a contact's foot have more than half.
+ * @param places where they are, skinned; xyz each. @returns for each point that counts, its number and its contact: the
+ * one of the contacts with the greatest weight, else the first.
  */
-export function reachBelow(
-  joints: readonly number[],
+export function pointsOnContacts(
   packed: PackedWeights,
-  places: Readonly<Float32Array>,
-  matrices: readonly Readonly<Matrix>[],
-  worlds: Readonly<Float64Array>,
-  down: Vec3,
-): number[] {
-  const most = joints.map(() => 0);
-  const wanted = new Map(joints.map((j, i) => [j, i]));
+  contacts: readonly number[],
+  belongs: (joint: number) => boolean,
+): { point: number; contact: number }[] {
+  const found: { point: number; contact: number }[] = [];
   const count = packed.starts.length - 1;
   for (let p = 0; p < count; p++) {
-    let best = -1;
-    let weight = 0;
-    for (let k = packed.starts[p]; k < packed.starts[p + 1]; k++)
-      if (packed.weights[k] > weight) {
-        weight = packed.weights[k];
-        best = packed.joints[k];
+    let sum = 0;
+    let contact = 0;
+    let most = 0;
+    for (let k = packed.starts[p]; k < packed.starts[p + 1]; k++) {
+      if (!belongs(packed.joints[k])) continue;
+      sum += packed.weights[k];
+      const i = contacts.indexOf(packed.joints[k]);
+      if (i >= 0 && packed.weights[k] > most) {
+        most = packed.weights[k];
+        contact = i;
       }
-    const i = wanted.get(best);
-    if (i === undefined) continue;
-    const at = transformPoint(matrices[best] as Matrix, [places[p * 3], places[p * 3 + 1], places[p * 3 + 2]]);
-    const below = dot(subtract(at, positionOf(matrixAt(worlds, best))), down);
-    if (below > most[i]) most[i] = below;
+    }
+    if (sum > 0.5) found.push({ point: p, contact });
   }
-  return most;
+  return found;
 }

@@ -3,6 +3,7 @@ import {
   addObject,
   freeName,
   makeObject,
+  newChain,
   newCurve,
   newId,
   newLocator,
@@ -33,6 +34,12 @@ export function addCurve(): void {
   store.dispatch(uiSet({ drawing: true }));
 }
 
+/** A chain without joints, which are then drawn in the stage. */
+export function addChain(): void {
+  add('Add chain', newChain);
+  store.dispatch(uiSet({ drawing: true }));
+}
+
 export const addGroup = (): void => add('Add group', (p) => makeObject(newId('group'), freeName(p, 'Group'), 'group'));
 
 export function addPrimitive(shape: Primitive): void {
@@ -49,6 +56,7 @@ export const ADDITIONS: readonly PageCommand[] = [
   { label: 'Add a locator', run: addLocator },
   { label: 'Add a curve, drawn in the stage', run: addCurve },
   { label: 'Add a group', run: addGroup },
+  { label: 'Add a chain of joints, drawn in the stage', run: addChain },
   ...(Object.keys(PRIMITIVES) as Primitive[]).map((shape) => ({
     label: `Add a ${PRIMITIVES[shape].name.toLowerCase()} to the scene`,
     run: () => addPrimitive(shape),

@@ -22,7 +22,7 @@ import type { DropAt } from '../../ui/drag-row.ts';
 import { Menu } from '../../ui/menu.tsx';
 import { useRowWindow } from '../../ui/row-window.ts';
 import { FRAME_EVENT } from '../stage/frame-event.ts';
-import { addCurve, addGroup, addLocator, addPrimitive } from './add-object.ts';
+import { addChain, addCurve, addGroup, addLocator, addPrimitive } from './add-object.ts';
 import { constrain } from './constrain.ts';
 import { objectMenu, RENAME_EVENT } from './object-menu.ts';
 import { hangUnder, removeFrozen } from './pose-commands.ts';
@@ -118,6 +118,7 @@ export function SceneTree({ onImport }: { onImport(files: readonly File[]): void
             { label: 'Import a mesh (OBJ, GLB, glTF)…', onSelect: () => picker.current?.click() },
             null,
             { label: 'Locator', onSelect: addLocator },
+            { label: 'Chain of joints', onSelect: addChain },
             { label: 'Curve, drawn in the stage', onSelect: addCurve },
             { label: 'Group', onSelect: addGroup },
             null,

@@ -19,11 +19,11 @@ const NAMES: Record<Control['shape'], string> = {
 
 const endGesture = () => store.dispatch(gestureEnded());
 
-/** What a locator is taken hold of by on the stage: a shape with its size, colour and place. */
-export function ControlSettings({ project, object }: { project: Project; object: ObjectOf<'locator'> }) {
+/** What a locator or a joint is taken hold of by on the stage: a shape with its size, colour and place. */
+export function ControlSettings({ project, object }: { project: Project; object: ObjectOf<'locator'> | ObjectOf<'joint'> }) {
   const { control } = object;
   const write = (label: string, to: Control | null, gesture: string | null = null) =>
-    applyEdit(label, changeObjectOf('locator', object.id, { control: to }), gesture && `${gesture} ${object.id}`);
+    applyEdit(label, changeObjectOf(object.type, object.id, { control: to }), gesture && `${gesture} ${object.id}`);
   const change = (part: Partial<Control>, gesture: string | null = null) =>
     control && write('Change a control', { ...control, ...part }, gesture);
   const curves = project.objects.filter((o) => o.type === 'curve');
@@ -33,7 +33,10 @@ export function ControlSettings({ project, object }: { project: Project; object:
         <Choice
           label="Shape of the control"
           value={control?.shape ?? 'none'}
-          options={[{ value: 'none', label: 'Plain cross' }, ...CONTROL_SHAPES.map((s) => ({ value: s, label: NAMES[s] }))]}
+          options={[
+            { value: 'none', label: object.type === 'joint' ? 'Its bones only' : 'Plain cross' },
+            ...CONTROL_SHAPES.map((s) => ({ value: s, label: NAMES[s] })),
+          ]}
           onChange={(v) =>
             write('Shape of a control', v === 'none' ? null : { ...(control ?? NEW_CONTROL), shape: v as Control['shape'] })
           }
@@ -72,7 +75,7 @@ export function ControlSettings({ project, object }: { project: Project; object:
           </FieldRow>
           <Triple
             label="Offset"
-            help="Where the middle of the shape is, in the locator's own space."
+            help="Where the middle of the shape is, in its own space."
             unit="m"
             value={control.offset}
             range={[-2, 2]}

@@ -28,6 +28,7 @@ import { Triple } from './triple.tsx';
 import { changePivot, hangUnder, removeFrozen } from '../scene/pose-commands.ts';
 import { FieldRow } from './field-row.tsx';
 import { ControlSettings } from './control-settings.tsx';
+import { JointSettings } from './joint-settings.tsx';
 import { CurveSettings } from './curve-settings.tsx';
 import { PointSets } from './point-sets.tsx';
 import { ReplaceMesh } from './replace-mesh.tsx';
@@ -85,7 +86,8 @@ export function ObjectSettings({ project, object }: { project: Project; object: 
         zero={0}
       />
       <CustomChannels object={object} />
-      {object.type === 'locator' && <ControlSettings project={project} object={object} />}
+      {object.type === 'joint' && <JointSettings object={object} />}
+      {(object.type === 'locator' || object.type === 'joint') && <ControlSettings project={project} object={object} />}
       <WhoseTransform object={object} />
       {asset && (
         <p className="text-xs leading-snug text-soft">

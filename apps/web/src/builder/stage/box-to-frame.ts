@@ -1,4 +1,4 @@
-import { kindOf, transformPoint, type Matrix, type ObjectRecord } from '@umberfish/core';
+import { jointsOf, kindOf, transformPoint, type Matrix, type ObjectRecord } from '@umberfish/core';
 import { Box3, Vector3, type Object3D } from 'three';
 import { PREVIEW_KEY } from '../../engine/request.ts';
 import { drawnLines } from './curve-points.ts';
@@ -34,10 +34,11 @@ export function boxToFrame(
     const object = meshes.get(i.id);
     if (object) box.union(new Box3().setFromObject(object));
   }
+  const chained = new Set(picked.flatMap((id) => jointsOf(objects, id).map((j) => j.id)));
   for (const o of objects) {
-    if (!picked.includes(o.id)) continue;
+    if (!picked.includes(o.id) && !chained.has(o.id)) continue;
     const m = matrixOf(o.id);
-    if (kindOf(o).drawn === 'cross') {
+    if (['cross', 'joint'].includes(kindOf(o).drawn)) {
       const at = new Vector3(m[12], m[13], m[14]);
       box.expandByPoint(at.clone().addScalar(CROSS)).expandByPoint(at.addScalar(-CROSS));
     }

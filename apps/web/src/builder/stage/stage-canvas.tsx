@@ -1,8 +1,9 @@
 import { Canvas } from '@react-three/fiber';
 import { useMemo, type PointerEvent, type ReactNode } from 'react';
 import { Color } from 'three';
-import { kindOf } from '@umberfish/core';
+import { controlOf, kindOf } from '@umberfish/core';
 import { useStore } from '../../state/store.ts';
+import { Bones } from './bones.tsx';
 import { DrawnCurve } from './curve-editor.tsx';
 import { Geometry } from './geometry.tsx';
 import { GroundShadow } from './ground-shadow.tsx';
@@ -44,7 +45,10 @@ export function StageCanvas({ standing, view, onView, opened, on, children }: Pr
   const playing = useStore((s) => s.ui.playing);
   const sharpness = useSharpness(view);
   const pickedObjects = useMemo(() => new Set(picked), [picked]);
-  const locators = useMemo(() => objects.filter((o) => kindOf(o).drawn === 'cross'), [objects]);
+  const locators = useMemo(
+    () => objects.filter((o) => kindOf(o).drawn === 'cross' || (kindOf(o).drawn === 'joint' && controlOf(o) !== null)),
+    [objects],
+  );
   return (
     <Canvas
       frameloop="demand"
@@ -70,6 +74,7 @@ export function StageCanvas({ standing, view, onView, opened, on, children }: Pr
         />
       ))}
       <Locators objects={locators} byId={standing.byId} matrixOf={matrixOf} picked={pickedObjects} />
+      <Bones objects={objects} byId={standing.byId} matrixOf={matrixOf} picked={pickedObjects} />
       {objects.map(
         (o) =>
           o.type === 'curve' && (

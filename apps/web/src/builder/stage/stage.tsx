@@ -10,6 +10,7 @@ import { Gizmo } from './gizmo.tsx';
 import { HandleChip } from './handle-chip.tsx';
 import { MotionTrails, useMotionTrails } from './motion-trails.tsx';
 import { TransformGizmo, transformPicked } from './transform-gizmo.tsx';
+import { JointBar } from './joint-bar.tsx';
 import { Legend } from './legend.tsx';
 import { Mark, markedItem, markOn, Measure, measureWords } from './marked-point.tsx';
 import { HoverName } from './hover-name.tsx';
@@ -22,6 +23,7 @@ import { useStanding } from './use-standing.ts';
 import { StageBar } from './stage-bar.tsx';
 import { StageLine } from './stage-line.tsx';
 import { surfaceUnder, thingAt } from './thing-at.ts';
+import { useJointDrawing } from './use-joint-drawing.ts';
 import { useCurveDrawing } from './use-curve-drawing.ts';
 import { useStageMenu } from './use-stage-menu.ts';
 import type { View } from './view.ts';
@@ -40,13 +42,20 @@ export default function Stage() {
   const standing = useStanding(root, view);
   const { picture, items, objects, byId, pickable, matrixOf, things, boxOfPicked, frame, spokenOf } = standing;
   const drawn = useCurveDrawing(objects, matrixOf);
+  const joints = useJointDrawing(objects, matrixOf);
   const ruled = ui.tableOn === 'point' ? markedItem(items, ui.port?.node ?? null, ui.objects) : undefined;
   const marked = useMemo(() => markOn(ruled, ui.element), [ruled, ui.element]);
   const measured = useMemo(() => markOn(ruled, ui.measured), [ruled, ui.measured]);
-  const { hover, box, brush, on } = useStagePointer(root, standing, drawn, ruled, marked !== null);
+  const { hover, box, brush, on } = useStagePointer(
+    root,
+    standing,
+    (all, e) => joints.onClick(all, e) || drawn.onClick(all, e),
+    ruled,
+    marked !== null,
+  );
 
   const onKey = (e: KeyboardEvent) => {
-    if (drawn.onKey(e)) return;
+    if (joints.onKey(e) || drawn.onKey(e)) return;
     if (e.ctrlKey || e.metaKey || e.altKey) return;
     const keys: Record<string, () => void> = {
       m: () => send(uiSet({ tool: 'move' })),
@@ -126,7 +135,9 @@ export default function Stage() {
           {marked && !ui.choosing && <Mark at={marked} />}
           {marked && measured && <Measure from={marked} to={measured} />}
           {choosingItem && <ChosenDots item={choosingItem} points={chosenPoints} />}
-          {view && gizmo && byId.has(gizmo) && !drawn.drawing && !drawn.taken && <Gizmo view={view} objectId={gizmo} />}
+          {view && gizmo && byId.has(gizmo) && !drawn.drawing && !joints.isDrawing && !drawn.taken && (
+            <Gizmo view={view} objectId={gizmo} />
+          )}
           {view && transforming && <TransformGizmo key={transforming} view={view} node={transforming} />}
           <MotionTrails trails={trails} />
           {view && marked && hand && ui.element !== null && (
@@ -154,6 +165,7 @@ export default function Stage() {
         <Legend items={items} />
         <ChooseBar />
         <CurveBar />
+        <JointBar />
         {box && <BoxOutline box={box} root={root} />}
         {brush && (
           <span
@@ -162,7 +174,7 @@ export default function Stage() {
           />
         )}
         {hover && <HoverName {...hover} />}
-        {items.length === 0 && !objects.some((o) => ['cross', 'curve'].includes(kindOf(o).drawn)) && (
+        {items.length === 0 && !objects.some((o) => ['cross', 'curve', 'joint'].includes(kindOf(o).drawn)) && (
           <p className="pointer-events-none absolute inset-x-8 top-1/2 text-center text-soft">
             Nothing to see yet. Import a mesh, or make one on the bench and preview it.
           </p>
@@ -170,7 +182,7 @@ export default function Stage() {
         {view && ui.objects.length > 0 && (
           <OutOfView view={view} name={nameOfPicked(ui.objects, byId)} boxOf={boxOfPicked} onShow={frame} />
         )}
-        {spokenOf && !drawn.object && (
+        {spokenOf && !drawn.object && !['chain', 'joint'].includes(byId.get(ui.objects[0])?.type ?? '') && (
           <StageLine item={spokenOf} items={items} measure={marked && measured && measureWords(marked, measured)} />
         )}
       </section>

@@ -1,5 +1,15 @@
 import { Plane, Raycaster, Vector2, Vector3, type Mesh as ThreeMesh, type Object3D } from 'three';
-import { controlOf, kindOf, type CurvePick, type Matrix, type ObjectRecord, type Vec3, type ObjectOf } from '@umberfish/core';
+import {
+  controlOf,
+  identity,
+  kindOf,
+  type CurvePick,
+  type Matrix,
+  type ObjectRecord,
+  type Vec3,
+  type ObjectOf,
+} from '@umberfish/core';
+import { bonesOf } from './bone-shapes.ts';
 import { shapeOf } from './control-shapes.ts';
 import { awayFromLines, holdAt, isOnCurve, onCanvas, snapped } from './curve-points.ts';
 import type { DrawnItem } from './drawn-items.ts';
@@ -64,7 +74,8 @@ function locatorAt({ view, canvas, objects, pickable, matrixOf }: StageThings, x
   let best: string | undefined;
   let least = NEAR_LINE;
   for (const o of objects) {
-    if (kindOf(o).drawn !== 'cross' || !pickable.has(o.id)) continue;
+    const { drawn } = kindOf(o);
+    if ((drawn !== 'cross' && !(drawn === 'joint' && controlOf(o))) || !pickable.has(o.id)) continue;
     const m = matrixOf(o.id);
     if (controlOf(o)) {
       const away = awayFromLines(
@@ -82,7 +93,29 @@ function locatorAt({ view, canvas, objects, pickable, matrixOf }: StageThings, x
     const p = onCanvas(view, canvas, [m[12], m[13], m[14]]);
     if (p && Math.hypot(p[0] - x, p[1] - y) < NEAR) return best ?? o.id;
   }
+  for (const b of bonesOf(objects, matrixOf)) {
+    if (!pickable.has(b.joint)) continue;
+    const away = awayFromLines([...b.from, ...b.to], IDENTITY, view, canvas, x, y, least);
+    if (away < least) [least, best] = [away, b.joint];
+  }
   return best;
+}
+
+const IDENTITY = identity();
+
+/** The middle between the two surfaces of a body that the pointer is on, in the world: where one goes in, and where one comes out. */
+export function middleUnder(things: StageThings, e: Pointer): Vec3 | undefined {
+  const ray = rayFrom(things, e);
+  const all = things.items.flatMap((item) => {
+    const object = things.meshes.get(item.id);
+    return object && !item.ghost ? ray.intersectObject(object, true) : [];
+  });
+  all.sort((a, b) => a.distance - b.distance);
+  const first = all[0];
+  if (!first) return undefined;
+  const second = all.find((h) => h.distance > first.distance + 1e-4 && h.object === first.object);
+  const middle = second ? first.point.clone().add(second.point).multiplyScalar(0.5) : first.point;
+  return [middle.x, middle.y, middle.z];
 }
 
 function surfaceAt({ items, meshes }: StageThings, ray: Raycaster, everything: boolean): Thing {

@@ -7,7 +7,6 @@ import { chosenSet, pointsInBox, pointsUnderBrush, togglePoint, writeSet } from 
 import type { DrawnItem } from './drawn-items.ts';
 import { curveHoldAt, thingAt, type StageThings } from './thing-at.ts';
 import { useCurveDrag } from './use-curve-drag.ts';
-import type { useCurveDrawing } from './use-curve-drawing.ts';
 import type { Standing } from './use-standing.ts';
 
 /** What the pointer is over: its name, and where to tell it, in pixels from the corner of the stage. */
@@ -31,7 +30,8 @@ const STILL = 4;
 export function useStagePointer(
   root: RefObject<HTMLDivElement | null>,
   { things, byId, items }: Pick<Standing, 'things' | 'byId' | 'items'>,
-  drawn: ReturnType<typeof useCurveDrawing>,
+  /** A click that draws; whether it did. */
+  draw: (all: StageThings, e: PointerEvent) => boolean,
   /** The item whose points are marked, and whether one is. */
   ruled: DrawnItem | undefined,
   isMarked: boolean,
@@ -102,7 +102,7 @@ export function useStagePointer(
     const all = things();
     if (endStroke(all) || endBox(e, all) || curveDrag.end(all)) return;
     if (!all || !from || Math.hypot(e.clientX - from.x, e.clientY - from.y) > STILL || e.button !== 0) return;
-    if (!drawn.onClick(all, e)) click(e, all);
+    if (!draw(all, e)) click(e, all);
   };
 
   const click = (e: PointerEvent, all: StageThings) => {

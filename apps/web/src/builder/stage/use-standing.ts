@@ -76,7 +76,7 @@ export function useStanding(root: RefObject<HTMLDivElement | null>, view: View |
     const alone = isolate && picked.length > 0;
     const handed = animating ? reachOf(catalogue(), project).objects : null;
     // Animators see of places and curves what they are given.
-    const isSeen = (o: ObjectRecord) => !handed || handed.has(o.id) || !['cross', 'curve'].includes(kindOf(o).drawn);
+    const isSeen = (o: ObjectRecord) => !handed || handed.has(o.id) || !['cross', 'curve', 'joint'].includes(kindOf(o).drawn);
     return project.objects.filter((o) => visible.has(o.id) && isSeen(o) && (!alone || picked.includes(o.id)));
   }, [project, isolate, picked, animating]);
   const pickable = useMemo(() => {

@@ -3,6 +3,8 @@ import type { Value } from '../node/values.ts';
 
 /** What a card shows of an output without looking at its values. */
 export interface PortSummary {
+  /** Of a chain: what its joints are called. */
+  readonly names?: readonly string[];
   readonly form: Value['form'];
   readonly kind: Value['kind'];
   /** Elements of a column, points of a geometry; 1 for singles. */

@@ -87,7 +87,7 @@ function summaryOf(value: Value): PortSummary {
     return { form: 'copies', kind: 'copies', count: value.copies.count, attributes };
   }
   if (value.form === 'falloff') return { form: 'falloff', kind: 'falloff', count: 1, words: falloffWords(value.falloff) };
-  if (value.form === 'chain') return { form: 'chain', kind: 'chain', count: value.chain.count };
+  if (value.form === 'chain') return { form: 'chain', kind: 'chain', count: value.chain.count, names: value.chain.names };
   if (value.form === 'driven') return { form: 'driven', kind: 'driven', count: value.driven.size };
   if (value.form === 'matrices') return { form: 'matrices', kind: 'matrix', count: value.count };
   if (value.form === 'column') return { form: 'column', kind: value.kind, count: value.count };

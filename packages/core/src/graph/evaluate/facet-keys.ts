@@ -41,6 +41,7 @@ export function isStillFacet({ project, facets }: Pick<Outline, 'project' | 'fac
     case 'rest':
     case 'restChannels':
     case 'restMembers':
+    case 'restJoints':
       return true;
     case 'result':
       return facets.writers.get(object.id)?.length !== 1;
@@ -97,6 +98,10 @@ export function hashFacet(
         for (const facet of ['world', 'rest', 'result'] as const)
           hashFacet(hash, outline, { object: m.id, facet }, moment, addKey);
       }
+      return;
+    case 'restJoints':
+      for (const j of jointsOf(outline.project.objects, object.id))
+        hash.text(`${j.id} ${j.name} ${j.parent ?? ''} ${sourceText(outline, j)}`).numbers(worldMatrix(moment.objects, j.id, 'rest'));
       return;
     case 'joints':
     case 'posedJoints': {

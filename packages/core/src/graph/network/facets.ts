@@ -32,6 +32,7 @@ const FACETS = [
   'restMembers',
   'joints',
   'posedJoints',
+  'restJoints',
   'parent',
   'restChannels',
 ] as const satisfies readonly FacetName[];
@@ -124,6 +125,7 @@ export const facetGraph = memoizeWithin((catalogue: Catalogue, project: Project)
       const all = (facet: FacetName) => joints.map((j) => facetVertex({ object: j.id, facet }));
       on('joints', mine('world'), ...all('channels'));
       on('posedJoints', mine('world'), ...all('world'));
+      on('restJoints', mine('rest'), ...all('rest'));
     }
     // Groups in groups have many members each; only those that something reads are listed.
     const under = membersRead.has(object.id) ? membersOf(project.objects, object.id) : [];

@@ -169,6 +169,8 @@ export type FacetName =
   /** Joints of a chain, where their own channels put them; and where they stand with all that graphs put into them. */
   | 'joints'
   | 'posedJoints'
+  /** Where they rest; the same at every frame. */
+  | 'restJoints'
   /** The world of what it hangs under. */
   | 'parent'
   /** Its own channels at rest, and its pivot. */

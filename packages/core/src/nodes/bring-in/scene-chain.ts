@@ -34,7 +34,7 @@ export const sceneChainNode: NodeDefinition = {
     const object = text(s, 'object');
     if (!object) return [];
     // Where it rests is told with either.
-    const facet = s.pose === 'posed' ? 'posedJoints' : 'joints';
+    const facet = s.pose === 'posed' ? 'posedJoints' : s.pose === 'rest' ? 'restJoints' : 'joints';
     return [
       { object, facet, ports: ['chain', 'count'] },
       { object, facet: 'world', ports: ['matrix'] },

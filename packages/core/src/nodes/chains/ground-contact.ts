@@ -6,14 +6,15 @@ import {
   groundNearest,
   landFoot,
   landPoint,
-  reachBelow,
+  pointsOnContacts,
   touchOf,
   type Ground,
   type Landing,
+  type Probe,
   type Touch,
 } from '../../chains/contact.ts';
-import { skinMatrices } from '../../chains/skin.ts';
-import { packWeights } from '../../chains/skin-weights.ts';
+import { skinDual, skinMatrices } from '../../chains/skin.ts';
+import { packWeights, type PackedWeights } from '../../chains/skin-weights.ts';
 import { findAttribute } from '../../geometry/mesh.ts';
 import type { InputPort, NodeContext, NodeDefinition, OutputPort, Settings } from '../../graph/node/definition.ts';
 import { NodeError } from '../../graph/node/problems.ts';
@@ -26,11 +27,11 @@ import {
   type Single,
   type Value,
 } from '../../graph/node/values.ts';
-import { matrixAt, positionOf, type Matrix } from '../../maths/matrix.ts';
+import { matrixAt, positionOf } from '../../maths/matrix.ts';
 import { RADIANS_PER_DEGREE } from '../../maths/rotation.ts';
 import { length, normalize, scale, type Vec3 } from '../../maths/vector.ts';
 import { REST_POSITION } from '../attributes.ts';
-import { choice, choiceSetting, numberPort, singleVector, text, yes, toggleSetting } from '../ports.ts';
+import { choice, choiceSetting, numberPort, singleVector, text } from '../ports.ts';
 import { share } from './bend-chain.ts';
 import { CHAIN_IN, CHAIN_OUT, jointSetting, needChain, needJoint } from './joints.ts';
 
@@ -129,7 +130,7 @@ export const groundContact: NodeDefinition = {
             label: 'skin',
             kind: 'mesh' as const,
             optional: true,
-            help: 'The bound mesh at rest: how far it reaches below each joint is its clearance.',
+            help: 'The bound mesh at rest: its points on the foot are what must not sink in; of toes, how far it reaches below them.',
           },
         ]),
     numberPort('band', 'landing band', 'm', 0.05, [0, 1], 'The height over which it comes down softly.'),
@@ -166,23 +167,7 @@ export const groundContact: NodeDefinition = {
     { id: 'touching', label: 'touching', kind: 'toggle', help: 'Whether it touches, to a tenth of a millimetre.' },
     { id: 'slope', label: 'slope', kind: 'number', unit: '°', help: 'How steep the ground is there.' },
   ],
-  settings: [
-    WHAT,
-    { ...FOOT, shown: isFoot },
-    { ...CONTACTS, shown: (s) => !isPoints(s) },
-    HOW,
-    LANDING,
-    AXES,
-    {
-      ...toggleSetting(
-        'atRest',
-        'Skin as at rest',
-        false,
-        'How far the skin reaches below a joint is told as it rests, whatever the joint’s turn now.',
-      ),
-      shown: (s) => !isPoints(s),
-    },
-  ],
+  settings: [WHAT, { ...FOOT, shown: isFoot }, { ...CONTACTS, shown: (s) => !isPoints(s) }, HOW, LANDING, AXES],
   sentence: (s) =>
     isPoints(s)
       ? `points, ${choice(HOW, s)}`
@@ -253,7 +238,7 @@ function setFoot(context: NodeContext, chain: Chain, ground: Ground, up: Vec3, b
   const { touches, missing } = landFoot(chain, worlds, ground, {
     foot,
     contacts,
-    clearances: clearancesOf(context, chain, contacts, up),
+    probes: probesOf(context, chain, worlds, contacts, foot),
     up,
     band,
     landing,
@@ -300,20 +285,53 @@ function contactsOf(context: NodeContext, chain: Chain, foot: number | undefined
   return found;
 }
 
+/** What may touch: each contact itself, or all points of the skin that move with the foot, where they are now. */
+function probesOf(
+  context: NodeContext,
+  chain: Chain,
+  worlds: Readonly<Float64Array>,
+  contacts: readonly number[],
+  foot: number,
+): Probe[] {
+  const clearance = context.number('clearance') || 0;
+  const skin = skinAt(context, chain);
+  const end = chain.ends[foot];
+  const found = skin ? pointsOnContacts(skin.packed, contacts, (j) => j >= foot && j < end) : [];
+  if (!skin || found.length === 0)
+    return contacts.map((j, contact): Probe => ({ contact, place: positionOf(matrixAt(worlds, j)), clearance }));
+  return found.map(({ point: p, contact }): Probe => {
+    const place: Vec3 = [skin.places[p * 3], skin.places[p * 3 + 1], skin.places[p * 3 + 2]];
+    return { contact, place, clearance };
+  });
+}
+
+/** The skin as it is in the pose that came in. */
+function skinAt(context: NodeContext, chain: Chain): { places: Float32Array; packed: PackedWeights } | undefined {
+  const skin = context.input('skin');
+  if (skin?.form !== 'geometry') return undefined;
+  const packed = packWeights(skin.mesh, chain);
+  const rest = findAttribute(skin.mesh, REST_POSITION, 'point');
+  const from = (rest?.data as Float32Array | undefined) ?? skin.mesh.positions;
+  return {
+    packed,
+    places: skinDual(context.floats(from.length), from, packed, skinMatrices(chain).matrices, context.checkpoint),
+  };
+}
+
 /** The typed clearance, and how far the skin reaches below each joint. */
 function clearancesOf(context: NodeContext, chain: Chain, contacts: readonly number[], up: Vec3): number[] {
   const typed = context.number('clearance') || 0;
-  const skin = context.input('skin');
-  if (skin?.form !== 'geometry') return contacts.map(() => typed);
-  const { mesh } = skin;
-  const packed = packWeights(mesh, chain);
-  const rest = findAttribute(mesh, REST_POSITION, 'point');
-  const places = (rest?.data as Float32Array | undefined) ?? mesh.positions;
-  const atRest = yes(context.settings, 'atRest');
-  const { matrices } = skinMatrices(atRest ? withPosed(chain, chain.rest as Float64Array) : chain);
-  const all: Matrix[] = chain.names.map((_, j) => matrixAt(matrices, j));
-  const below = reachBelow(contacts, packed, places, all, atRest ? chain.rest : chain.posed, scale(up, -1));
-  return below.map((b) => b + typed);
+  const skin = skinAt(context, chain);
+  if (!skin) return contacts.map(() => typed);
+  return contacts.map((j) => {
+    const at = positionOf(matrixAt(chain.posed, j));
+    let below = 0;
+    for (const { point: p } of pointsOnContacts(skin.packed, [j], (k) => k === j)) {
+      const d = [0, 1, 2].reduce((sum, k) => sum + (at[k] - skin.places[p * 3 + k]) * up[k], 0);
+      if (d > below) below = d;
+    }
+    return below + typed;
+  });
 }
 
 function points(context: NodeContext, ground: Ground, up: Vec3, band: number, landing: Landing): Record<string, Value> {

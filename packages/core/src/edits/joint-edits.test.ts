@@ -1,0 +1,81 @@
+import { expect, test } from 'vitest';
+import { makeObject, type ObjectRecord } from '../project/kinds/index.ts';
+import { USUAL_SIDES } from '../project/animation.ts';
+import { makeProject } from '../project/schema.ts';
+import { objectsById } from '../scene/objects.ts';
+import { worldMatrix } from '../scene/world.ts';
+import { at, near } from '../testing/quay.ts';
+import { addObject } from './document.ts';
+import { insertJoint, mirrorJoints, newJoint, orientJoints } from './joint-edits.ts';
+
+const project = {
+  ...makeProject('p', 'P'),
+  objects: [
+    makeObject('heron', 'Heron', 'chain', { channels: at([1, 2, 0], [0, 30, 0]) }),
+    makeObject('body', 'Body', 'joint', { parent: 'heron', channels: at([0, 1, 0], [10, 0, 0]) }),
+    makeObject('wing', 'Left wing', 'joint', {
+      parent: 'body',
+      channels: at([0.4, 0.1, 0], [0, 20, 40]),
+      rest: at([0.4, 0.1, 0]),
+    }),
+    makeObject('tip', 'Left wing tip', 'joint', { parent: 'wing', channels: at([0.5, 0, 0.2], [5, 0, 0]) }),
+    makeObject('ring', 'Ring', 'prop', { parent: 'wing', channels: at([0.1, 0, 0]) }),
+  ] as ObjectRecord[],
+};
+const world = (p: typeof project, id: string, which: 'channels' | 'rest' = 'channels') =>
+  worldMatrix(objectsById(p.objects), id, which);
+
+test('a joint is added where it is asked for, in the space of what it hangs under, and named on', () => {
+  const made = newJoint(project, 'tip', [3, 2.5, 1]);
+  expect(made.name).toBe('Left wing tip 2');
+  near(world(addObject(made)(project) as typeof project, made.id).slice(12, 15), [3, 2.5, 1], 5);
+});
+
+test('a joint put between moves nothing, at rest and now', () => {
+  const { edit, made } = insertJoint(project, 'tip') ?? { edit: undefined, made: undefined };
+  const after = edit?.(project) as typeof project;
+  for (const id of ['tip', 'ring', 'wing'])
+    for (const which of ['channels', 'rest'] as const) near(world(after, id, which), world(project, id, which), 9);
+  const middle = world(after, made?.id ?? '');
+  near(
+    middle.slice(12, 15),
+    [0, 1, 2].map((k) => (world(project, 'tip')[12 + k] + world(project, 'wing')[12 + k]) / 2),
+    9,
+  );
+  expect(insertJoint(project, 'heron')).toBeUndefined();
+});
+
+test('mirrored joints stand across the plane of their chain, turned as mirror images; twice gives nothing more', () => {
+  const { edit, made } = mirrorJoints(project, ['wing'], 'heron', 0, USUAL_SIDES);
+  expect(made.map((m) => m.name)).toEqual(['Right wing', 'Right wing tip']);
+  const after = edit(project) as typeof project;
+  const inChain = (id: string) => {
+    const c = world(project, 'heron');
+    const w = world(after, id);
+    return [0, 1, 2].map((k) => [0, 1, 2].reduce((s, i) => s + c[k * 4 + i] * (w[12 + i] - c[12 + i]), 0));
+  };
+  for (const [id, of] of [
+    [made[0].id, 'wing'],
+    [made[1].id, 'tip'],
+  ]) {
+    const [a, b] = [inChain(id), inChain(of)];
+    near([-a[0], a[1], a[2]], b, 6);
+  }
+  expect(mirrorJoints(after, ['wing'], 'heron', 0, USUAL_SIDES).made).toEqual([]);
+});
+
+test('joints are oriented along their bones without moving anything, at rest and now', () => {
+  const after = orientJoints(project, ['body', 'wing', 'tip'], 'x', 'y', [0, 1, 0])(project) as typeof project;
+  for (const id of ['body', 'wing', 'tip', 'ring'])
+    for (const which of ['channels', 'rest'] as const)
+      near(world(after, id, which).slice(12, 15), world(project, id, which).slice(12, 15), 6);
+  near(world(after, 'ring'), world(project, 'ring'), 6);
+  const [wing, tip] = [world(after, 'wing', 'rest'), world(after, 'tip', 'rest')];
+  const bone = [0, 1, 2].map((k) => tip[12 + k] - wing[12 + k]);
+  const l = Math.hypot(...bone);
+  near(
+    wing.slice(0, 3),
+    bone.map((v) => v / l),
+    6,
+  );
+});
