@@ -26,9 +26,9 @@ function at(frame: number) {
     { node: 'skin-show', port: SHOWN_PORT },
     { node: 'skin-bind', port: 'mesh' },
     { node: 'cable-show', port: SHOWN_PORT },
-    ...['left', 'right'].flatMap((s) => ['before', 'after', 'touching'].map((port) => ({ node: `${s}-down`, port }))),
-    { node: 'left-leg', port: 'residual' },
-    { node: 'right-leg', port: 'residual' },
+    ...['left', 'right'].flatMap((s) => ['before', 'after', 'touching'].map((port) => ({ node: `hw-${s}-down`, port }))),
+    { node: 'hw-left-leg', port: 'residual' },
+    { node: 'hw-right-leg', port: 'residual' },
     ...drivers,
   ];
   const evaluation = evaluator.evaluate({ project, frame, wanted });
@@ -62,7 +62,7 @@ test('the heron wades: no point of its feet is more than a millimetre in the shi
       deepest = Math.max(deepest, 1 - index.rayDistance);
     }
     for (const s of ['left', 'right'])
-      if ((evaluation.value({ node: `${s}-down`, port: 'touching' }) as { data: Int32Array }).data.some((t) => t)) steps++;
+      if ((evaluation.value({ node: `hw-${s}-down`, port: 'touching' }) as { data: Int32Array }).data.some((t) => t)) steps++;
   }
   expect([...said]).toEqual([]);
   expect(deepest).toBeLessThan(0.001);

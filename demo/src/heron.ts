@@ -118,77 +118,77 @@ export function heron(asset: AddAsset): Station {
   const leg = (side: 'Left' | 'Right', y: number) => {
     const s = side.toLowerCase();
     return [
-      node(`${s}-goal`, 'scene-locator', [0, y], { settings: { object: `heron-${s}-goal` }, title: `${side} foot goal` }),
-      node(`${s}-there`, 'joint', [200, y], { settings: { joint: `${side} foot`, does: 'set' }, title: `${side} foot there` }),
-      node(`${s}-down`, 'ground-contact', [420, y], {
+      node(`hw-${s}-goal`, 'scene-locator', [0, y], { settings: { object: `heron-${s}-goal` }, title: `${side} foot goal` }),
+      node(`hw-${s}-there`, 'joint', [200, y], { settings: { joint: `${side} foot`, does: 'set' }, title: `${side} foot there` }),
+      node(`hw-${s}-down`, 'ground-contact', [420, y], {
         settings: { foot: `${side} foot`, contacts: `${side} heel, ${side} ball, ${side} toe` },
         inputs: { clearance: 0.004, band: 0.05, most: 35 },
         title: `${side} foot down`,
       }),
-      node(`${s}-leg`, 'bend-chain', [900, y], {
+      node(`hw-${s}-leg`, 'bend-chain', [900, y], {
         settings: { root: `${side} hip`, middle: `${side} knee`, tip: `${side} foot`, tipTurn: 'target' },
         inputs: { soft: 0.02, stretch: 1, longest: 1.1 },
         title: `${side} leg`,
       }),
-      node(`${s}-wing-goal`, 'scene-locator', [0, y + 150], {
+      node(`hw-${s}-wing-goal`, 'scene-locator', [0, y + 150], {
         settings: { object: `heron-${s}-wing-goal` },
         title: `${side} wing goal`,
       }),
-      node(`${s}-late`, 'damping', [200, y + 150], {
+      node(`hw-${s}-late`, 'damping', [200, y + 150], {
         inputs: { lag: side === 'Left' ? 3 : 4, overshoot: 0.15 },
         settings: { kept: 40 },
         title: 'Late',
       }),
-      node(`${s}-wing`, 'bend-chain', [1200, y], {
+      node(`hw-${s}-wing`, 'bend-chain', [1200, y], {
         settings: { root: `${side} wing`, middle: `${side} elbow`, tip: `${side} wrist` },
         title: `${side} wing`,
       }),
     ];
   };
   const nodes = [
-    node('in', 'scene-chain', [0, 0], { settings: { object: 'heron', pose: 'channels' } }),
-    node('rest', 'scene-chain', [0, 120], { settings: { object: 'heron', pose: 'rest' }, title: 'Heron at rest' }),
-    node('ground', 'scene-mesh', [0, 240], { settings: { object: 'shingle' } }),
-    node('body', 'scene-mesh', [0, 360], { settings: { object: 'heron-skin' } }),
-    node('bound', 'bind-skin', [210, 300], { inputs: { detail: 96, smooth: 1, most: 3 } }),
+    node('hw-in', 'scene-chain', [0, 0], { settings: { object: 'heron', pose: 'channels' } }),
+    node('hw-rest', 'scene-chain', [0, 120], { settings: { object: 'heron', pose: 'rest' }, title: 'Heron at rest' }),
+    node('hw-ground', 'scene-mesh', [0, 240], { settings: { object: 'shingle' } }),
+    node('hw-body', 'scene-mesh', [0, 360], { settings: { object: 'heron-skin' } }),
+    node('hw-bound', 'bind-skin', [210, 300], { inputs: { detail: 96, smooth: 1, most: 3 } }),
     ...leg('Left', 480),
     ...leg('Right', 760),
-    node('whole', 'whole-body-reach', [660, 60], {
+    node('hw-whole', 'whole-body-reach', [660, 60], {
       settings: { targets: 2, joint1: 'Left foot', joint2: 'Right foot', joints: 'Pelvis, * hip, * knee', rounds: 12 },
       inputs: { solve: 1, root: 0.6 },
     }),
-    node('line', 'scene-curve', [1000, 0], { settings: { object: 'heron-neck-line' } }),
-    node('neck', 'lay-chain-along-curve', [1400, 60], {
+    node('hw-line', 'scene-curve', [1000, 0], { settings: { object: 'heron-neck-line' } }),
+    node('hw-neck', 'lay-chain-along-curve', [1400, 60], {
       settings: { root: 'Neck 1', tip: 'Beak tip' },
       title: 'Neck on its line',
     }),
-    node('out', 'drive-chain', [1650, 60], { settings: { object: 'heron' } }),
+    node('hw-out', 'drive-chain', [1650, 60], { settings: { object: 'heron' } }),
   ];
   const wires: [string, string][] = [
-    ['body.mesh', 'bound.mesh'],
-    ['rest.chain', 'bound.chain'],
+    ['hw-body.mesh', 'hw-bound.mesh'],
+    ['hw-rest.chain', 'hw-bound.chain'],
     ...(['left', 'right'] as const).flatMap((s): [string, string][] => [
-      ['in.chain', `${s}-there.chain`],
-      [`${s}-goal.matrix`, `${s}-there.matrix`],
-      [`${s}-there.chain`, `${s}-down.chain`],
-      ['ground.mesh', `${s}-down.ground`],
-      ['bound.mesh', `${s}-down.skin`],
-      [`${s}-down.matrix`, `${s}-leg.target`],
-      [`${s}-wing-goal.matrix`, `${s}-late.value`],
-      [`${s}-late.value`, `${s}-wing.target`],
+      ['hw-in.chain', `hw-${s}-there.chain`],
+      [`hw-${s}-goal.matrix`, `hw-${s}-there.matrix`],
+      [`hw-${s}-there.chain`, `hw-${s}-down.chain`],
+      ['hw-ground.mesh', `hw-${s}-down.ground`],
+      ['hw-bound.mesh', `hw-${s}-down.skin`],
+      [`hw-${s}-down.matrix`, `hw-${s}-leg.target`],
+      [`hw-${s}-wing-goal.matrix`, `hw-${s}-late.value`],
+      [`hw-${s}-late.value`, `hw-${s}-wing.target`],
     ]),
-    ['in.chain', 'whole.chain'],
-    ['left-down.matrix', 'whole.target1'],
-    ['right-down.matrix', 'whole.target2'],
-    ['whole.chain', 'left-leg.chain'],
-    ['left-leg.chain', 'right-leg.chain'],
-    ['right-leg.chain', 'left-wing.chain'],
-    ['left-wing.chain', 'right-wing.chain'],
-    ['right-wing.chain', 'neck.chain'],
-    ['line.curves', 'neck.curves'],
-    ['neck.chain', 'out.chain'],
+    ['hw-in.chain', 'hw-whole.chain'],
+    ['hw-left-down.matrix', 'hw-whole.target1'],
+    ['hw-right-down.matrix', 'hw-whole.target2'],
+    ['hw-whole.chain', 'hw-left-leg.chain'],
+    ['hw-left-leg.chain', 'hw-right-leg.chain'],
+    ['hw-right-leg.chain', 'hw-left-wing.chain'],
+    ['hw-left-wing.chain', 'hw-right-wing.chain'],
+    ['hw-right-wing.chain', 'hw-neck.chain'],
+    ['hw-line.curves', 'hw-neck.curves'],
+    ['hw-neck.chain', 'hw-out.chain'],
   ];
-  const feet = (['left', 'right'] as const).flatMap((s) => [`${s}-goal`, `${s}-there`, `${s}-down`]);
+  const feet = (['left', 'right'] as const).flatMap((s) => [`hw-${s}-goal`, `hw-${s}-there`, `hw-${s}-down`]);
   return {
     objects,
     graphs: [
@@ -198,14 +198,14 @@ export function heron(asset: AddAsset): Station {
           'Feet on the shingle',
           'Each foot goes where its goal is, and from there out of the ground: tilted as the shingle under heel, ball and toe, as high as its skin is thick.',
           'moss',
-          ['ground', 'body', 'rest', 'bound', ...feet],
+          ['hw-ground', 'hw-body', 'hw-rest', 'hw-bound', ...feet],
         ),
         section(
           'heron-body',
           'The rest follows',
           'The pelvis gives way so that both feet can be reached; then knees bend, wings follow late, and the neck lies on its line.',
           'sand',
-          ['in', 'whole', 'left-leg', 'right-leg'],
+          ['hw-in', 'hw-whole', 'hw-left-leg', 'hw-right-leg'],
         ),
       ]),
       graph(

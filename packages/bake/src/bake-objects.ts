@@ -1,4 +1,14 @@
-import { channelsOver, drivingNodes, sampleObjects, SHOWN_PORT, withParents, type Mesh, assetIdOf } from '@umberfish/core';
+import { skinsOf, writtenSkins } from './skins.ts';
+import {
+  channelsOver,
+  drivingNodes,
+  jointsOf,
+  sampleObjects,
+  SHOWN_PORT,
+  withParents,
+  type Mesh,
+  assetIdOf,
+} from '@umberfish/core';
 import { writeChannelsCsv, writeObjectsGlb } from '@umberfish/formats';
 import type { Bake, Baked } from './bake.ts';
 import { behind, channelErrors, nodeErrors } from './problems.ts';
@@ -11,7 +21,10 @@ export interface ObjectsBake extends Bake {
 
 /** Bakes the motion of objects over frames to one file: a GLB with what they hang under and their meshes, or channels as CSV. */
 export async function* bakeObjects(bake: ObjectsBake): AsyncGenerator<Baked, void> {
-  const { project, evaluator, frames, objects, format, checkpoint } = bake;
+  const { project, evaluator, frames, format, checkpoint } = bake;
+  const chains = new Set(project.objects.filter((o) => o.type === 'chain' && bake.objects.includes(o.id)).map((o) => o.id));
+  // With a chain go all of its joints.
+  const objects = [...new Set([...bake.objects, ...[...chains].flatMap((c) => jointsOf(project.objects, c).map((j) => j.id))])];
   const { catalogue } = evaluator;
   const wanted = drivingNodes(catalogue, project).map((node) => ({ node, port: SHOWN_PORT }));
   const hung = withParents(project, objects).map((o) => o.id);
@@ -46,7 +59,8 @@ export async function* bakeObjects(bake: ObjectsBake): AsyncGenerator<Baked, voi
     const found = asset !== null && objects.includes(o.id) ? evaluator.getAsset(asset) : undefined;
     if (found) meshes.set(o.id, found);
   }
-  const { bytes, notes } = await writeObjectsGlb(samples, frames, project.frameRate, meshes);
+  const skins = writtenSkins(evaluator, project, skinsOf(evaluator, project, chains), frames[0]);
+  const { bytes, notes } = await writeObjectsGlb(samples, frames, project.frameRate, meshes, skins);
   for (const message of notes) yield { kind: 'note', message };
   yield { kind: 'file', name, content: bytes };
 }

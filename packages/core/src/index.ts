@@ -34,6 +34,7 @@ export * from './edits/document.ts';
 export * from './edits/order-edits.ts';
 export * from './edits/primitives.ts';
 export * from './edits/joint-edits.ts';
+export * from './edits/skin-graph.ts';
 export * from './scene/joints.ts';
 export * from './chains/index.ts';
 export * from './edits/view-edits.ts';

@@ -35,6 +35,10 @@ const primitive = z.object({
     NORMAL: index.optional(),
     TEXCOORD_0: index.optional(),
     _POINT: index.optional(),
+    JOINTS_0: index.optional(),
+    WEIGHTS_0: index.optional(),
+    JOINTS_1: index.optional(),
+    WEIGHTS_1: index.optional(),
   }),
   indices: index.optional(),
   material: index.optional(),
@@ -72,6 +76,7 @@ const file = z.object({
   scene: index.default(0),
   scenes: z.array(z.object({ nodes: z.array(index).default([]) })).optional(),
   nodes: z.array(node).default([]),
+  skins: z.array(z.object({ ...named, joints: z.array(index).max(10_000), inverseBindMatrices: index.optional() })).default([]),
   meshes: z.array(z.object({ ...named, primitives: z.array(primitive), extras: hardEdges })).default([]),
   materials: z
     .array(
@@ -269,7 +274,12 @@ function checkReferences(json: GltfFile): void {
   );
   json.nodes.forEach((n, i) => {
     check(`nodes[${i}].mesh`, n.mesh, 'meshes');
+    check(`nodes[${i}].skin`, n.skin, 'skins');
     n.children.forEach((c) => check(`nodes[${i}].children`, c, 'nodes'));
+  });
+  json.skins.forEach((s, i) => {
+    check(`skins[${i}].inverseBindMatrices`, s.inverseBindMatrices, 'accessors');
+    s.joints.forEach((j) => check(`skins[${i}].joints`, j, 'nodes'));
   });
   json.materials.forEach((m, i) =>
     check(`materials[${i}].pbrMetallicRoughness.baseColorTexture`, m.pbrMetallicRoughness?.baseColorTexture?.index, 'textures'),

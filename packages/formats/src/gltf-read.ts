@@ -20,6 +20,7 @@ import {
   type GltfPrimitive,
 } from './gltf-file.ts';
 import { motionsOf } from './gltf-motion.ts';
+import { jointsOfFile, weightAttributes, withChains, type FileJoints } from './gltf-skin.ts';
 import { sceneOf } from './gltf-scene.ts';
 import { PictureReader } from './gltf-picture.ts';
 import { findHardEdges, withEdges } from './hard-edges.ts';
@@ -42,14 +43,14 @@ export async function readGltf(bytes: Uint8Array, resources: ReadonlyMap<string,
   const { json } = file;
   const placed = sceneOf(json, notes);
   const accessors = await readAccessors(file, usedAccessors(json, new Set(placed.map((p) => p.node.mesh))));
-  const read = new MeshReader(json, accessors, new PictureReader(file, notes), notes);
+  const joints = jointsOfFile(json, placed, accessors, notes);
+  const read = new MeshReader(json, accessors, joints, new PictureReader(file, notes), notes);
   const meshes: ImportedMesh[] = [];
   const motions = motionsOf(json, accessors, notes);
-  const objects = placed.map(({ number, node, parent, matrix, world }) => {
+  const standing = placed.map(({ number, node, parent, matrix, world }) => {
     const { mesh: m } = node;
-    const mesh = m === undefined ? undefined : read.mesh(m);
+    const mesh = m === undefined ? undefined : read.mesh(m, node.skin);
     const name = node.name || (m !== undefined && json.meshes[m].name) || (m === undefined ? 'Object' : 'Mesh');
-    if (mesh && node.skin !== undefined) notes.add(`${name}: what its skin does to it was left out.`);
     return {
       name,
       parent,
@@ -58,6 +59,7 @@ export async function readGltf(bytes: Uint8Array, resources: ReadonlyMap<string,
       motion: motions.get(number) ?? null,
     };
   });
+  const objects = withChains(standing, placed, joints, json.skins);
   if (objects.length === 0)
     throw new FormatError('The file has no mesh with triangles that stands in a scene, and no other objects.');
   const metres = 'Read as metres with y up, as glTF files are.';
@@ -74,6 +76,7 @@ function usedAccessors(json: GltfFile, meshes: ReadonlySet<number | undefined>):
       for (const a of [...Object.values(attributes), indices]) if (a !== undefined) used.add(a);
     }
   });
+  for (const { inverseBindMatrices: b } of json.skins) if (b !== undefined && json.accessors[b].type === 'MAT4') used.add(b);
   for (const s of json.animations.slice(0, 1).flatMap((a) => a.samplers)) used.add(s.input).add(s.output);
   return [...used];
 }
@@ -107,28 +110,32 @@ interface Gathered {
   readonly triangles: Int32Array;
   readonly faceMaterials: Int32Array;
   readonly materials: Material[];
+  /** Where the vertices of each primitive begin, and how many there are. */
+  readonly parts: { primitive: GltfPrimitive; base: number; count: number }[];
 }
 
 /** Makes meshes of a file's meshes, each once. */
 class MeshReader {
-  private readonly made = new Map<number, Mesh | undefined>();
+  private readonly made = new Map<string, Mesh | undefined>();
   private vertexCount = 0;
   private cornerCount = 0;
 
   constructor(
     private readonly json: GltfFile,
     private readonly accessors: Accessors,
+    private readonly joints: FileJoints,
     private readonly pictures: PictureReader,
     private readonly notes: Set<string>,
   ) {}
 
-  /** The mesh of this number; undefined when it has no triangles. */
-  mesh(number: number): Mesh | undefined {
-    if (!this.made.has(number)) this.made.set(number, this.make(number));
-    return this.made.get(number);
+  /** The mesh of this number, with the weights of a skin; undefined when it has no triangles. */
+  mesh(number: number, skin?: number): Mesh | undefined {
+    const key = `${number} ${skin ?? ''}`;
+    if (!this.made.has(key)) this.made.set(key, this.make(number, skin));
+    return this.made.get(key);
   }
 
-  private make(number: number): Mesh | undefined {
+  private make(number: number, skin: number | undefined): Mesh | undefined {
     const { primitives, name: own } = this.json.meshes[number];
     const name = own || `meshes[${number}]`;
     const solid = primitives.filter((p, i) => {
@@ -141,7 +148,11 @@ class MeshReader {
     const g = this.gather(solid, name);
     if (g.triangles.length === 0) return undefined;
     const { pointOfVertex, positions } = weld(g, name, this.notes);
-    return meshFrom(g, pointOfVertex, positions, this.json.meshes[number].extras?.hardEdges ?? []);
+    const mesh = meshFrom(g, pointOfVertex, positions, this.json.meshes[number].extras?.hardEdges ?? []);
+    if (skin === undefined) return mesh;
+    const names = this.json.skins[skin].joints.map((j) => this.joints.names.get(j));
+    const weights = weightAttributes(name, mesh.topology, pointOfVertex, g.parts, names, this.accessors, this.notes);
+    return { ...mesh, attributes: [...mesh.attributes, ...weights] };
   }
 
   private accessor(i: number, types: readonly string[], path: string): Accessor {
@@ -156,7 +167,7 @@ class MeshReader {
     // 1. How much there is: vertices once for primitives that share them all.
     const { json } = this;
     const shared = (p: GltfPrimitive) =>
-      [p.attributes.POSITION, p.attributes.NORMAL, p.attributes.TEXCOORD_0, p.attributes._POINT].join();
+      [p.attributes.POSITION, p.attributes.NORMAL, p.attributes.TEXCOORD_0, p.attributes._POINT, p.attributes.JOINTS_0].join();
     const countOf = (p: GltfPrimitive) => json.accessors[p.attributes.POSITION as number].count;
     const cornersOf = (p: GltfPrimitive) => {
       const n = p.indices === undefined ? countOf(p) : json.accessors[p.indices].count;
@@ -186,6 +197,7 @@ class MeshReader {
       triangles: new Int32Array(cornerCount),
       faceMaterials: new Int32Array(cornerCount / 3),
       materials: [],
+      parts: [],
     };
     if (g.uvs && !every('TEXCOORD_0')) this.notes.add(`${name}: some of its primitives have no uvs; theirs are 0.`);
     const written = new Set<string>();
@@ -194,7 +206,10 @@ class MeshReader {
     primitives.forEach((p, i) => {
       const path = `${name}, primitive ${i}`;
       const base = bases.get(shared(p)) as number;
-      if (!written.has(shared(p))) this.vertices(g, p, base, path);
+      if (!written.has(shared(p))) {
+        this.vertices(g, p, base, path);
+        g.parts.push({ primitive: p, base, count: countOf(p) });
+      }
       written.add(shared(p));
       const end = corner + cornersOf(p);
       g.faceMaterials.fill(this.material(g, materials, p), corner / 3, end / 3);

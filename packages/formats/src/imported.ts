@@ -17,6 +17,12 @@ export interface ImportedObject {
   readonly mesh: number | null;
   /** Its matrix under its parent, in metres. */
   readonly matrix: Matrix;
+  /** What it is, where the file says more than that it has a mesh or not. */
+  readonly kind?: 'chain' | 'joint';
+  /** Of a joint: where it rests, under what it hangs under. */
+  readonly rest?: Matrix;
+  /** Of a mesh with weights: the number of the chain that moves it. */
+  readonly chain?: number;
   /** How it moves: its matrix at some moments, or nothing. */
   readonly motion: ImportedMotion | null;
 }

@@ -11,3 +11,4 @@ export * from './values-csv.ts';
 export * from './finite.ts';
 export * from './channels-csv.ts';
 export * from './objects-glb.ts';
+export type { WrittenSkin } from './gltf-skin-write.ts';

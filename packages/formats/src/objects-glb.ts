@@ -9,6 +9,7 @@ import {
   type Quaternion,
   largest,
 } from '@umberfish/core';
+import { addSkin, type WrittenSkin } from './gltf-skin-write.ts';
 import { addMesh, finish } from './gltf-write.ts';
 import { FormatError } from './imported.ts';
 
@@ -23,6 +24,7 @@ export interface WrittenObjects {
  * rotate and scale; samples that lie on the straight way between others are left out. Shear has no place in the format
  * and is told in the notes.
  * @param frames those of the samples. @param meshes by object; one of several objects is written once.
+ * @param skins meshes that joints among the objects move: written as they rest, with weights.
  * @throws FormatError when something is not finite
  */
 export async function writeObjectsGlb(
@@ -30,6 +32,7 @@ export async function writeObjectsGlb(
   frames: readonly number[],
   frameRate: number,
   meshes: ReadonlyMap<string, Mesh>,
+  skins: readonly WrittenSkin[] = [],
 ): Promise<WrittenObjects> {
   const document = new Document();
   const buffer = document.createBuffer();
@@ -109,6 +112,7 @@ export async function writeObjectsGlb(
       animation.addSampler(sampler).addChannel(channel);
     }
   }
+  for (const skin of skins) notes.push(...addSkin(document, buffer, scene, nodes, skin));
   if (animation?.listChannels().length === 0) animation.dispose();
   return { bytes: await finish(document, buffer, scene), notes };
 }

@@ -7,7 +7,9 @@ import {
   type AssetRecord,
   type ObjectRecord,
   type Project,
+  addGraph,
   addMeshObjects,
+  skinGraph,
   freeNames,
   newId,
 } from '@umberfish/core';
@@ -45,7 +47,9 @@ export async function importIntoProject(files: readonly File[], units: ImportUni
   if (!project) return;
   for (const m of read.meshes) engine.addAsset(m.id, m.mesh);
   const objects = recordsOf(project, read);
-  applyEdit(`Import ${read.origins.join(', ')}`, addMeshObjects(read.meshes.map(assetOf), objects));
+  const skins = read.objects.flatMap((o, i) => (o.chain === undefined ? [] : [skinGraph(objects[i], objects[o.chain])]));
+  const add = addMeshObjects(read.meshes.map(assetOf), objects);
+  applyEdit(`Import ${read.origins.join(', ')}`, (p) => skins.reduce((now, g) => addGraph(g)(now), add(p)));
   store.dispatch(objectsPicked(objects.map((o) => o.id)));
   const count = read.meshes.reduce((n, m) => n + m.mesh.topology.pointCount, 0);
   const told = [`Imported ${read.origins.join(', ')}: ${counted(count, 'point')}.`, ...read.notes].join(' ');
@@ -68,9 +72,20 @@ function recordsOf(project: Project, read: ReadFiles): ObjectRecord[] {
   const records: ObjectRecord[] = [];
   read.objects.forEach((o, i) => {
     const mesh = o.mesh === null ? null : read.meshes[o.mesh].id;
-    const type = mesh !== null ? 'mesh' : parents.has(i) ? 'group' : 'locator';
+    const type = o.kind ?? (mesh !== null ? 'mesh' : parents.has(i) ? 'group' : 'locator');
     const parent = o.parent === null ? null : records[o.parent].id;
-    records.push(recordOf(project, o, makeObject(newId(type), free(o.name), type, { mesh, parent })));
+    records.push(
+      recordOf(
+        project,
+        o,
+        makeObject(
+          newId(type),
+          o.kind === 'joint' ? o.name : free(o.name),
+          type,
+          type === 'mesh' ? { mesh, parent } : { parent },
+        ),
+      ),
+    );
   });
   return records;
 }
@@ -78,7 +93,8 @@ function recordsOf(project: Project, read: ReadFiles): ObjectRecord[] {
 /** An object with the place and the motion it has in a file. */
 function recordOf(project: Project, o: ReadFiles['objects'][number], plain: ObjectRecord): ObjectRecord {
   const placed = withChannels(plain, tidied(channelsFor(plain, o.matrix).values));
-  const still = { ...placed, rest: placed.channels };
+  const rest = o.rest ? withChannels(plain, tidied(channelsFor(plain, o.rest).values)).channels : placed.channels;
+  const still = { ...placed, rest };
   if (!o.motion) return still;
   const frames = o.motion.seconds.map((s) => Number((project.range.first + s * project.frameRate).toFixed(4)));
   return {

@@ -93,10 +93,10 @@ function Shapes({ bones, picked, ink }: { bones: readonly Bone[]; picked: Readon
   return (
     <>
       <mesh geometry={faces} renderOrder={9} frustumCulled={false}>
-        <meshBasicMaterial vertexColors transparent opacity={0.22} depthTest={false} depthWrite={false} />
+        <meshBasicMaterial vertexColors transparent opacity={0.14} depthTest={false} depthWrite={false} />
       </mesh>
       <lineSegments geometry={lines} renderOrder={10} frustumCulled={false}>
-        <lineBasicMaterial vertexColors transparent opacity={0.85} depthTest={false} />
+        <lineBasicMaterial vertexColors transparent opacity={0.6} depthTest={false} />
       </lineSegments>
     </>
   );

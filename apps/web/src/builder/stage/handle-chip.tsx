@@ -7,14 +7,17 @@ export function HandleChip({ object, node }: { object: string | undefined; node:
   const project = useStore(selectProject);
   const graph = useStore(selectGraph);
   const tool = useStore((s) => s.ui.tool);
-  const named = object ? project?.objects.find((o) => o.id === object)?.name : undefined;
+  const record = object ? project?.objects.find((o) => o.id === object) : undefined;
+  const named = record?.name;
+  // The bar of joints stands where it would be.
+  const bottom = record?.type === 'joint' || record?.type === 'chain' ? 'bottom-13' : 'bottom-8';
   const resolved = node && graph ? resolveGraph(catalogue(), graph).get(node) : undefined;
   if (!named && !resolved) return null;
   const what = tool === 'pivot' ? 'pivot of ' : '';
   return (
     <p
       data-handle-of={object ?? node}
-      className={`pointer-events-none absolute bottom-8 left-2 rounded-sm px-1.5 py-0.5 text-[11px] ${named ? 'bg-pick-wash text-ink' : 'border border-dashed border-umber bg-raised text-umber'}`}
+      className={`pointer-events-none absolute ${bottom} left-2 rounded-sm px-1.5 py-0.5 text-[11px] ${named ? 'bg-pick-wash text-ink' : 'border border-dashed border-umber bg-raised text-umber'}`}
     >
       Handle: {what}
       {named ? `object ${named}` : `node ${resolved ? nodeTitle(resolved) : ''}`}

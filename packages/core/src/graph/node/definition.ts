@@ -300,6 +300,8 @@ export interface NodeDefinition {
   way?: 'in' | 'out';
   /** It finds points by their numbers: another order of points gives something else. */
   byPointNumber?: true;
+  /** It moves the mesh at one input by the chain at another, with weights that the mesh has. */
+  skins?: { readonly mesh: string; readonly chain: string };
   /** It is moved on the stage by a handle, through its inputs `translate`, `rotate`, `scale` and `pivotTurn`. */
   handle?: true;
   /** It hands the object in its setting `object` from driver to driver: the input that chooses, and where a switch puts what channels cannot hold. */

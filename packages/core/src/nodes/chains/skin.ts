@@ -45,6 +45,7 @@ export const skinNode: NodeDefinition = {
     return thick === 0 ? 'linear' : thick === 1 ? 'by dual quaternions' : `${Math.round(thick * 100)} % by dual quaternions`;
   },
   passes: { mesh: 'mesh' },
+  skins: { mesh: 'mesh', chain: 'chain' },
   evaluate(context) {
     const mesh = context.mesh('mesh');
     const chain = needChain(context);
