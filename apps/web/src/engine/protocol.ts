@@ -137,6 +137,8 @@ export interface TableHeader {
   readonly rows: number;
   readonly on: ColumnPlace | 'single';
   readonly columns: readonly { label: string; part: string; unit: string; whole: boolean }[];
+  /** What each row is called, where they have names. */
+  readonly names?: readonly string[];
   /** Changes whenever the numbers may have. */
   readonly version: number;
   /** Of a comparison: rows that differ, and what cannot be compared in a sentence. */

@@ -98,7 +98,13 @@ export class TableDesk {
     this.among = among;
     this.version++;
     const columns = table.columns.map(({ label, part, unit, whole }) => ({ label, part, unit, whole }));
-    return { rows: among?.length ?? table.rows, on: table.on, columns, version: this.version };
+    return {
+      rows: among?.length ?? table.rows,
+      on: table.on,
+      columns,
+      version: this.version,
+      ...(table.names ? { names: table.names } : {}),
+    };
   }
 
   private ordered(sort: Sort): Int32Array | undefined {

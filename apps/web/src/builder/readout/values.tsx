@@ -110,9 +110,11 @@ function ValueTable({ table, name }: { table: TableHeader; name: string }) {
     () => ({ point: 'point', corner: 'corner', face: 'face', edge: 'edge', copy: 'copy', joint: 'joint', single: '' })[table.on],
     [table.on],
   );
+  // Names are longer than numbers.
+  const first = table.names ? 112 : 64;
   const grid = {
-    gridTemplateColumns: `64px repeat(${table.columns.length}, minmax(72px, 1fr))`,
-    minWidth: 64 + 74 * table.columns.length,
+    gridTemplateColumns: `${first}px repeat(${table.columns.length}, minmax(72px, 1fr))`,
+    minWidth: first + 74 * table.columns.length,
   };
   const cycle = (column: number) =>
     setSort((now) =>
@@ -235,8 +237,8 @@ function ValueTable({ table, name }: { table: TableHeader; name: string }) {
                           className={`number grid cursor-pointer items-center border-b border-line pr-1 text-xs ${changed ? 'shadow-[inset_3px_0_0_var(--clay)]' : ''} ${on_ ? 'bg-pick-wash text-pick' : 'hover:bg-sunk'}`}
                           style={{ ...grid, height: ROW_HEIGHT }}
                         >
-                          <span role="rowheader" className="px-2 text-right text-faint">
-                            {table.on === 'single' ? '' : index}
+                          <span role="rowheader" className="truncate px-2 text-right text-faint" title={table.names?.[index]}>
+                            {table.on === 'single' ? '' : (table.names?.[index] ?? index)}
                           </span>
                           {table.columns.map((c, i) => {
                             const v = rows.numbers[r * table.columns.length + i];

@@ -28,6 +28,8 @@ export interface Table {
   readonly rows: number;
   readonly on: ColumnPlace | 'single';
   readonly columns: readonly TableColumn[];
+  /** What each row is called, where they have names. */
+  readonly names?: readonly string[];
 }
 
 /** The nearest output of geometry at or above a node along wires: what its columns most likely belong to. */
@@ -108,7 +110,7 @@ function chainTable(chain: Chain): Table {
     ...parts('length', 'm', lengths, 1, false),
     ...parts('length at rest', 'm', restLengths, 1, false),
   ];
-  return { rows: chain.count, on: 'joint', columns };
+  return { rows: chain.count, on: 'joint', columns, names: chain.names };
 }
 
 function meshColumns(mesh: Mesh, on: AttributePlace): TableColumn[] {

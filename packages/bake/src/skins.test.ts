@@ -1,4 +1,3 @@
-/// <reference path="../../../../packages/formats/src/gltf-validator.d.ts" />
 import { readFileSync } from 'node:fs';
 import validator from 'gltf-validator';
 import { AnimationMixer, Vector3, type Object3D, type SkinnedMesh } from 'three';
@@ -27,11 +26,11 @@ import {
   type ObjectRecord,
   type Project,
 } from '@umberfish/core';
-import { bakeObjects } from '@umberfish/bake';
+import { bakeObjects } from './bake-objects.ts';
 import { importMeshes } from '@umberfish/formats';
 
 const { project: demo, assets } = readProjectFile(
-  readFileSync(new URL('../../../../demo/lantern-quay.json', import.meta.url), 'utf8'),
+  readFileSync(new URL('../../../demo/lantern-quay.json', import.meta.url), 'utf8'),
 );
 // A stretched leg is sheared by the bend of what hangs on it, which the format has no place for: it is told, and left out here.
 const project = ['hw-left-leg', 'hw-right-leg'].reduce((p, leg) => setInput('heron-wades', leg, 'stretch', 0)(p), demo);
