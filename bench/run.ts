@@ -7,6 +7,7 @@ import { curvesSuite, frameTwist } from './suites/curves.ts';
 import { falloffsSuite } from './suites/falloffs.ts';
 import { meshesSuite } from './suites/meshes.ts';
 import { chainSuite } from './suites/chain.ts';
+import { chainsSuite } from './suites/chains.ts';
 import { commandLineSuite } from './suites/command-line.ts';
 import { constraintsSuite } from './suites/constraints.ts';
 import { growthSuite } from './suites/growth.ts';
@@ -22,6 +23,7 @@ import { swellSuite } from './suites/swell.ts';
 const SUITES: Readonly<Record<string, () => Trial[]>> = {
   swell: swellSuite,
   chain: chainSuite,
+  chains: chainsSuite,
   formula: formulaSuite,
   noise: noiseSuite,
   nodes: nodesSuite,

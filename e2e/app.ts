@@ -57,7 +57,8 @@ export class App {
     const named = new Set<unknown>([...names, ...settings]);
     const byId = new Map(project.objects.map((o) => [o.id, o]));
     const above = (id: string | null): string[] => (id === null ? [] : [id, ...above(byId.get(id)?.parent ?? null)]);
-    const inGroup = (id: string) => above(id).some((up) => named.has(up) && (up === id || byId.get(up)?.type === 'group'));
+    const inGroup = (id: string) =>
+      above(id).some((up) => named.has(up) && (up === id || ['group', 'chain'].includes(byId.get(up)?.type ?? '')));
     const wanted = new Set(project.objects.filter((o) => inGroup(o.id)).flatMap((o) => above(o.id)));
     const objects = project.objects.filter((o) => wanted.has(o.id));
     return [{ ...project, id: 'part', name: 'Quay corner', objects, graphs: kept }, assets];

@@ -1,10 +1,8 @@
-import { nameAcross } from '../animate/mirror-pose.ts';
 import { aimRotation } from '../maths/aim.ts';
 import { factorise } from '../maths/factors.ts';
 import { identity, invert, multiply, positionOf, product, type Matrix } from '../maths/matrix.ts';
 import { rotationMatrix } from '../maths/aim.ts';
 import { length, subtract, type Vec3 } from '../maths/vector.ts';
-import type { Sides } from '../project/animation.ts';
 import type { Channels } from '../project/fields.ts';
 import { makeObject, type ObjectOf, type ObjectRecord } from '../project/kinds/index.ts';
 import { REST_CHANNELS } from '../project/rest-channels.ts';
@@ -70,14 +68,14 @@ export function insertJoint(project: Project, id: string): { edit: Edit; made: O
 /**
  * Copies of joints, and of all joints under them, on the other side of a plane of their chain: called by the names across
  * (`Left wing` → `Right wing`), each turned as a mirror image is. Those whose name has no side, or whose partner is there
- * already, are left out.
+ * already, are left out. @param nameAcross what a name is called on the other side, if it has one.
  */
 export function mirrorJoints(
   project: Project,
   ids: readonly string[],
   chain: string,
   axis: 0 | 1 | 2,
-  sides: Sides,
+  nameAcross: (name: string) => string | undefined,
 ): { edit: Edit; made: readonly ObjectOf<'joint'>[] } {
   const byId = objectsById(project.objects);
   const names = new Set(jointsOf(project.objects, chain).map((j) => j.name));
@@ -96,7 +94,7 @@ export function mirrorJoints(
     return invert(back, worldMatrix(byId, chain, at)) ? product(back, world) : world;
   };
   for (const joint of new Set(all)) {
-    const name = nameAcross(joint.name, sides);
+    const name = nameAcross(joint.name);
     if (name === undefined || names.has(name) || joint.parent === null) continue;
     const id = newId('joint');
     partner.set(joint.id, id);

@@ -3,6 +3,7 @@ import {
   insertJoint,
   jointsOf,
   mirrorJoints,
+  nameAcross,
   objectsById,
   orientJoints,
   type ObjectRecord,
@@ -35,7 +36,7 @@ export function JointBar() {
   };
   const mirror = (axis: 0 | 1 | 2) => {
     if (!chain) return;
-    const { edit, made } = mirrorJoints(project, joints, chain.id, axis, project.sides);
+    const { edit, made } = mirrorJoints(project, joints, chain.id, axis, (name) => nameAcross(name, project.sides));
     if (made.length === 0)
       return send(
         remarked({ text: 'No joint here has a side in its name without a partner. Name them as in "Left wing".', kind: 'wrong' }),

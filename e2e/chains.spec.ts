@@ -1,0 +1,113 @@
+import { expect, test } from '@playwright/test';
+import { bakeObjects } from '@umberfish/bake';
+import { CATALOGUE, Evaluator, makeBox, meshId, makeObject, makeProject, type Project } from '@umberfish/core';
+import { mkdtempSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { App } from './app.ts';
+
+/** A post to draw joints into. */
+function post(): [Project, ReadonlyMap<string, ReturnType<typeof makeBox>>] {
+  const mesh = makeBox([0.5, 3, 0.5], [2, 6, 2]);
+  const id = meshId(mesh);
+  return [
+    {
+      ...makeProject('post', 'Post'),
+      assets: [{ id, name: 'Post', points: mesh.topology.pointCount, faces: mesh.topology.faceCount, origin: '' }],
+      objects: [makeObject('post', 'Post', 'mesh', { mesh: id })],
+    },
+    new Map([[id, mesh]]),
+  ];
+}
+
+test('joints are drawn inside of a body, put between, named and turned; each is a step, and a wrong pick is told', async ({
+  page,
+}) => {
+  const app = new App(page);
+  await app.openProject(...post());
+  await app.stage.focus();
+  await page.keyboard.press('f');
+  await app.settled();
+  await app.menu('Add to the scene', 'Chain of joints');
+  await expect(page.locator('[data-joint-bar="0"]')).toContainText('Click where the next joint goes.');
+  const box = await app.stage.boundingBox();
+  if (!box) throw new Error('The stage is not there.');
+  for (const share of [0.35, 0.5, 0.65]) {
+    await page.mouse.click(box.x + box.width / 2, box.y + box.height * share);
+    await app.settled();
+  }
+  for (const name of ['Joint 1', 'Joint 2', 'Joint 3']) await expect(app.object(name)).toBeVisible();
+  await app.stage.focus();
+  await page.keyboard.press('Escape');
+  // In the middle of the post, not on its side.
+  const stored = await app.stored();
+  const joints = stored.objects.filter((o) => o.name.startsWith('Joint'));
+  expect(joints.length).toBe(3);
+  const depth = joints[0].channels.translate;
+  expect(Math.hypot(depth[0], depth[2])).toBeLessThan(0.25);
+  await app.object('Joint 3').click();
+  await page.getByRole('button', { name: 'Insert' }).click();
+  await expect(app.object('Joint 3 half')).toBeVisible();
+  await page.keyboard.press('Control+z');
+  await expect(app.object('Joint 3 half')).toHaveCount(0);
+  await app.object('Joint 2').click();
+  await page.getByRole('button', { name: 'Mirror…' }).click();
+  await page.getByRole('menuitem', { name: /Across x/ }).click();
+  await expect(page.getByText('No joint here has a side in its name')).toBeVisible();
+  await page.getByRole('button', { name: 'Orient…' }).click();
+  await page.getByRole('menuitem', { name: 'x along the bone, y up' }).click();
+  await app.settled();
+  expect(app.errors).toEqual([]);
+});
+
+test('the heron: joints are listed by name; a foot that is moved stays out of the shingle; what cannot be is told', async ({
+  page,
+}) => {
+  const app = new App(page);
+  await app.openPart('heron-wades', 'heron-skin-graph');
+  await app.openGraph('Heron wades');
+  await app.look('hw-in', 'chain');
+  await expect(page.getByRole('rowheader', { name: 'Pelvis' })).toBeVisible();
+  await app.look('hw-left-down', 'after');
+  const depths = page.locator('[role="gridcell"]');
+  await expect(depths.first()).toBeVisible();
+  for (const text of await depths.allTextContents())
+    expect(Number(text.replace('−', '-').replaceAll(' ', ''))).toBeLessThan(0.001);
+  await app.object('Left foot goal').click();
+  await app.settled();
+  await app.card('hw-left-leg').click();
+  await app.typeText('Tip', 'Left fin');
+  await expect(app.card('hw-left-leg')).toContainText('no joint "Left fin"');
+  await page.keyboard.press('Control+z');
+  await expect(app.card('hw-left-leg')).not.toContainText('no joint "Left fin"');
+  expect(app.errors).toEqual([]);
+});
+
+test('a GLB with a skin comes in as a chain, a mesh with weights, and a graph that moves it', async ({ page }) => {
+  const app = new App(page);
+  const [project, assets] = app.partOf('heron-wades', 'heron-skin-graph');
+  const evaluator = new Evaluator(CATALOGUE);
+  for (const [id, mesh] of assets) evaluator.setAsset(id, mesh);
+  const path = join(mkdtempSync(join(tmpdir(), 'umberfish-')), 'heron.glb');
+  const bake = {
+    project,
+    evaluator,
+    frames: [1, 5, 9],
+    objects: ['heron'],
+    format: 'glb' as const,
+    stem: 'heron',
+    keepGoing: true,
+    checkpoint: () => {},
+  };
+  for await (const made of bakeObjects(bake)) if (made.kind === 'file') writeFileSync(path, made.content);
+  await app.newProject();
+  await page.locator('[data-picker="mesh"]').setInputFiles(path);
+  await app.settled();
+  await expect(app.object('Heron skin')).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Choose a graph' })).toBeVisible();
+  await page.getByRole('button', { name: 'Choose a graph' }).click();
+  await page.locator('[data-graph="Skin of Heron skin"] [data-choose]').click();
+  await app.settled();
+  await expect.poll(async () => (await app.stageData()).results).toBe('1');
+  expect(app.errors).toEqual([]);
+});
