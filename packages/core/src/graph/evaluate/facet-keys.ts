@@ -101,7 +101,9 @@ export function hashFacet(
       return;
     case 'restJoints':
       for (const j of jointsOf(outline.project.objects, object.id))
-        hash.text(`${j.id} ${j.name} ${j.parent ?? ''} ${sourceText(outline, j)}`).numbers(worldMatrix(moment.objects, j.id, 'rest'));
+        hash
+          .text(`${j.id} ${j.name} ${j.parent ?? ''} ${sourceText(outline, j)}`)
+          .numbers(worldMatrix(moment.objects, j.id, 'rest'));
       return;
     case 'joints':
     case 'posedJoints': {
