@@ -42,6 +42,13 @@ module.exports = {
       to: { path: inCore('animate') },
     },
     {
+      name: 'core chains know no graph',
+      comment: 'The maths of joints is a library that can be used without a document.',
+      severity: 'error',
+      from: { path: inCore('chains') },
+      to: { path: ['graph', 'nodes', 'scene', 'project', 'edits'].map(inCore) },
+    },
+    {
       name: 'nodes see what a node is',
       comment: 'Nodes know the interface of nodes and the maths, not who evaluates them.',
       severity: 'error',

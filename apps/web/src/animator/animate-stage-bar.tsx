@@ -31,12 +31,8 @@ export function AnimateStageBar({ view, onFrame }: { view: View | null; onFrame(
   const send = useSend();
   const small = '!h-6 !px-1.5 text-xs';
   return (
-    <>
-      <div
-        role="toolbar"
-        aria-label="Stage tools"
-        className="absolute top-2 left-2 flex items-center rounded border border-line bg-raised p-0.5"
-      >
+    <div className="absolute inset-x-0 top-0 z-10 flex h-9 items-center justify-between border-b border-line bg-raised px-1">
+      <div role="toolbar" aria-label="Stage tools" className="flex items-center">
         {TOOLS.map(([t, label, hint]) => (
           <Button key={t} className={small} pressed={tool === t} hint={hint} onClick={() => send(uiSet({ tool: t }))}>
             {label}
@@ -51,7 +47,7 @@ export function AnimateStageBar({ view, onFrame }: { view: View | null; onFrame(
           {space === 'world' ? 'World axes' : 'Own axes'}
         </Button>
       </div>
-      <div className="absolute top-2 right-2 flex items-center rounded border border-line bg-raised p-0.5">
+      <div className="flex items-center">
         <Button
           className={small}
           pressed={trails}
@@ -97,6 +93,6 @@ export function AnimateStageBar({ view, onFrame }: { view: View | null; onFrame(
           ]}
         />
       </div>
-    </>
+    </div>
   );
 }

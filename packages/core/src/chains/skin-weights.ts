@@ -81,6 +81,19 @@ function pack(attributes: readonly Attribute[], count: number, names: readonly s
   return { starts, joints: all, weights, most, without, off, offBy, unknown };
 }
 
+/** The weights of some points only, in their order. */
+export function weightsOfPoints(packed: PackedWeights, points: readonly number[]): PackedWeights {
+  const starts = new Int32Array(points.length + 1);
+  points.forEach((p, i) => (starts[i + 1] = starts[i] + packed.starts[p + 1] - packed.starts[p]));
+  const joints = new Int32Array(starts[points.length]);
+  const weights = new Float32Array(starts[points.length]);
+  points.forEach((p, i) => {
+    joints.set(packed.joints.subarray(packed.starts[p], packed.starts[p + 1]), starts[i]);
+    weights.set(packed.weights.subarray(packed.starts[p], packed.starts[p + 1]), starts[i]);
+  });
+  return { ...packed, starts, joints, weights };
+}
+
 /** Weights as attributes: one for each joint that has any, in the place of all that the chain's joints had. */
 export function withWeights(mesh: Mesh, chain: Pick<Chain, 'names'>, columns: readonly Float32Array[]): Mesh {
   const mine = new Set(chain.names.map(weightName));

@@ -1,10 +1,11 @@
 import { useThree } from '@react-three/fiber';
-import { useEffect, useLayoutEffect, useMemo } from 'react';
-import { BufferAttribute, BufferGeometry, Color } from 'three';
+import { useLayoutEffect, useMemo } from 'react';
+import { Color, type BufferAttribute } from 'three';
 import { jointsOf, worldLookup, type Matrix, type ObjectRecord } from '@umberfish/core';
 import { useStore } from '../../state/store.ts';
 import { BONE_FACES, BONE_LINES, boneFaces, boneLines, bonesOf, type Bone } from './bone-shapes.ts';
 import { INK, Lines } from './lines.tsx';
+import { useColoured } from './use-coloured.ts';
 
 const PLUM = new Color('#8a2f52');
 /** As the handle's: x, y and z of a joint that is picked. */
@@ -70,8 +71,8 @@ function axesOf(bones: readonly Bone[], picked: ReadonlySet<string>): Float32Arr
 
 function Shapes({ bones, picked, ink }: { bones: readonly Bone[]; picked: ReadonlySet<string>; ink: string }) {
   const invalidate = useThree((s) => s.invalidate);
-  const lines = useBuffers(bones.length * BONE_LINES);
-  const faces = useBuffers(bones.length * BONE_FACES);
+  const lines = useColoured(bones.length * BONE_LINES);
+  const faces = useColoured(bones.length * BONE_FACES);
   useLayoutEffect(() => {
     const own = new Color(ink);
     for (const [geometry, data, each] of [
@@ -100,16 +101,4 @@ function Shapes({ bones, picked, ink }: { bones: readonly Bone[]; picked: Readon
       </lineSegments>
     </>
   );
-}
-
-/** Room for so many numbers of places and colours. */
-function useBuffers(size: number): BufferGeometry {
-  const geometry = useMemo(() => {
-    const made = new BufferGeometry();
-    made.setAttribute('position', new BufferAttribute(new Float32Array(size), 3));
-    made.setAttribute('color', new BufferAttribute(new Float32Array(size), 3));
-    return made;
-  }, [size]);
-  useEffect(() => () => geometry.dispose(), [geometry]);
-  return geometry;
 }

@@ -1,10 +1,11 @@
 import { useThree } from '@react-three/fiber';
-import { useEffect, useLayoutEffect, useMemo } from 'react';
-import { BufferAttribute, BufferGeometry, Color } from 'three';
+import { useLayoutEffect, useMemo } from 'react';
+import { Color, type BufferAttribute } from 'three';
 import { controlOf, type Matrix, type ObjectRecord } from '@umberfish/core';
 import { useStore } from '../../state/store.ts';
 import { INK } from './lines.tsx';
 import { shapeOf } from './control-shapes.ts';
+import { useColoured } from './use-coloured.ts';
 
 const PLUM = new Color('#8a2f52');
 
@@ -34,13 +35,7 @@ function Shapes({ objects, byId, matrixOf, picked, over }: Props & { over: boole
   const theme = useStore((s) => s.ui.theme);
   const shapes = useMemo(() => objects.map((o) => shapeOf(o, (id) => byId.get(id))), [objects, byId]);
   const size = shapes.reduce((n, s) => n + s.length, 0);
-  const geometry = useMemo(() => {
-    const made = new BufferGeometry();
-    made.setAttribute('position', new BufferAttribute(new Float32Array(size), 3));
-    made.setAttribute('color', new BufferAttribute(new Float32Array(size), 3));
-    return made;
-  }, [size]);
-  useEffect(() => () => geometry.dispose(), [geometry]);
+  const geometry = useColoured(size);
   useLayoutEffect(() => {
     const position = geometry.getAttribute('position') as BufferAttribute;
     const colour = geometry.getAttribute('color') as BufferAttribute;

@@ -35,14 +35,14 @@ const VIEWS: readonly [ViewDirection, string][] = [
 
 const NO_VIEWS: Project['views'] = [];
 
-/** Tools over the stage. */
+/** Tools of the stage, above it: over it they would cover what is picked. */
 export function StageBar({ view, onFrame }: { view: View | null; onFrame(): void }) {
   const ui = useStore((s) => s.ui);
   const views = useStore((s) => s.project.project?.views ?? NO_VIEWS);
   const send = useSend();
   return (
     <div
-      className="absolute top-2 left-2 flex max-w-[calc(100%-16px)] flex-wrap items-center rounded border border-line bg-raised p-0.5"
+      className="absolute inset-x-0 top-0 z-10 flex h-9 items-center overflow-hidden border-b border-line bg-raised px-1"
       role="toolbar"
       aria-label="Stage tools"
     >

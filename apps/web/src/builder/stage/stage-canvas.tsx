@@ -36,7 +36,7 @@ interface Props {
   children: ReactNode;
 }
 
-/** The 3D view: what stands there, lit, on the ground; drawn on demand, never on its own. What else is drawn are children. */
+/** The 3D view: what stands there, lit, on the ground; drawn on demand, never on its own; below the bar of tools. What else is drawn are children. */
 export function StageCanvas({ standing, view, onView, opened, on, children }: Props) {
   const { picture, items, solid, meshes, register, objects, matrixOf } = standing;
   const picked = useStore((s) => s.ui.objects);
@@ -50,47 +50,49 @@ export function StageCanvas({ standing, view, onView, opened, on, children }: Pr
     [objects],
   );
   return (
-    <Canvas
-      frameloop="demand"
-      dpr={sharpness}
-      gl={{ antialias: !navigator.webdriver, alpha: true, preserveDrawingBuffer: false }}
-      onCreated={(s) => (s.gl.debug.checkShaderErrors = import.meta.env.DEV)}
-      {...on}
-    >
-      <Eye onView={onView} />
-      <hemisphereLight args={[new Color('#fff4e0'), new Color('#6a4a38'), 1.5]} />
-      <directionalLight position={[3, 6, 4]} intensity={2.1} color="#ffe6c2" />
-      <directionalLight position={[-5, 2, -3]} intensity={0.7} color="#b9c6d8" />
-      <Ground />
-      {/* Tests draw in software, where it would be half of the work. */}
-      {!navigator.webdriver && <GroundShadow meshes={meshes} solid={solid} playing={playing} />}
-      {items.map((item) => (
-        <Geometry
-          key={item.id}
-          item={item}
-          shading={shading}
-          picked={item.object !== null && pickedObjects.has(item.object)}
-          register={register}
-        />
-      ))}
-      <Locators objects={locators} byId={standing.byId} matrixOf={matrixOf} picked={pickedObjects} />
-      <Bones objects={objects} byId={standing.byId} matrixOf={matrixOf} picked={pickedObjects} />
-      {objects.map(
-        (o) =>
-          o.type === 'curve' && (
-            <DrawnCurve
-              key={o.id}
-              curve={o.curve}
-              matrix={matrixOf(o.id)}
-              picked={pickedObjects.has(o.id)}
-              showsPoints={opened === o.id}
-            />
-          ),
-      )}
-      {picture.lines.map((l) => (
-        <Lines key={l.key} data={l.data} {...LINE_LOOKS[l.as]} {...(l.as === 'curve' ? { colour: INK[theme] } : {})} />
-      ))}
-      {children}
-    </Canvas>
+    <div className="absolute inset-x-0 top-9 bottom-0">
+      <Canvas
+        frameloop="demand"
+        dpr={sharpness}
+        gl={{ antialias: !navigator.webdriver, alpha: true, preserveDrawingBuffer: false }}
+        onCreated={(s) => (s.gl.debug.checkShaderErrors = import.meta.env.DEV)}
+        {...on}
+      >
+        <Eye onView={onView} />
+        <hemisphereLight args={[new Color('#fff4e0'), new Color('#6a4a38'), 1.5]} />
+        <directionalLight position={[3, 6, 4]} intensity={2.1} color="#ffe6c2" />
+        <directionalLight position={[-5, 2, -3]} intensity={0.7} color="#b9c6d8" />
+        <Ground />
+        {/* Tests draw in software, where it would be half of the work. */}
+        {!navigator.webdriver && <GroundShadow meshes={meshes} solid={solid} playing={playing} />}
+        {items.map((item) => (
+          <Geometry
+            key={item.id}
+            item={item}
+            shading={shading}
+            picked={item.object !== null && pickedObjects.has(item.object)}
+            register={register}
+          />
+        ))}
+        <Locators objects={locators} byId={standing.byId} matrixOf={matrixOf} picked={pickedObjects} />
+        <Bones objects={objects} byId={standing.byId} matrixOf={matrixOf} picked={pickedObjects} />
+        {objects.map(
+          (o) =>
+            o.type === 'curve' && (
+              <DrawnCurve
+                key={o.id}
+                curve={o.curve}
+                matrix={matrixOf(o.id)}
+                picked={pickedObjects.has(o.id)}
+                showsPoints={opened === o.id}
+              />
+            ),
+        )}
+        {picture.lines.map((l) => (
+          <Lines key={l.key} data={l.data} {...LINE_LOOKS[l.as]} {...(l.as === 'curve' ? { colour: INK[theme] } : {})} />
+        ))}
+        {children}
+      </Canvas>
+    </div>
   );
 }

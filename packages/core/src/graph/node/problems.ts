@@ -100,6 +100,7 @@ export type ProblemData =
   | { code: 'joints-unknown'; names: readonly string[] }
   | { code: 'far-from-joints'; points: number }
   | { code: 'ground-missing'; points: number }
+  | { code: 'earlier-not-finite'; frames: number }
   | { code: 'kept-short'; share: number; frames: number }
   | { code: 'threw'; message: string };
 
@@ -325,6 +326,8 @@ export function problemWords(p: ProblemData): string {
       return `${counted(p.points, 'point')} cannot be reached from any joint inside of the mesh; they take the nearest through the air. See the column "far".`;
     case 'ground-missing':
       return `There is no ground under ${counted(p.points, 'point')}; they are left as they are. Make the ground larger, or choose the nearest place.`;
+    case 'earlier-not-finite':
+      return `At ${counted(p.frames, 'earlier frame')} the value is not a finite number; the frame after is taken instead. See what makes it there.`;
     case 'kept-short':
       return `${Math.round(p.share * 100)} % of a step is still to come after the ${counted(p.frames, 'frame')} that are kept, and is lost. Keep more frames, or lower lag or overshoot.`;
     case 'threw':

@@ -250,6 +250,20 @@ test('damping is the same whatever frame was looked at before, and follows keys 
   expect(xAt(80)).toBeCloseTo(75, 4);
 });
 
+test('a value that is no number at some frames is damped over the gap, and told', () => {
+  const broken = node('n', 'number', { inputs: { value: { expression: 'frame / if(frame == 40, 0 * 0 / 0, 1)' } } });
+  const p = project(
+    [graph([broken, node('late', 'damping', { settings: { what: 'number' } })], ['n.number > late.value'])],
+    [0, 0, 0],
+    [],
+  );
+  const at = (frame: number) => run(p, ['late.value'], frame);
+  const [before, after] = [at(38), at(44)];
+  expect(single(before.values[0])[0]).toBeCloseTo(34, 1);
+  expect(single(after.values[0])[0]).toBeCloseTo(40, 0);
+  expect(after.words.join()).toContain('1 earlier frame');
+});
+
 test('a tube is bound and bent; its weights travel as attributes', () => {
   const bind = [
     node('in', 'make-tube', { inputs: { radius: 0.2, height: 2.4, rings: 12, sides: 12 } }),

@@ -2,6 +2,7 @@ import { dampingWeights, dampMatrices, stillToCome } from '../../chains/damping.
 import type { NodeDefinition, Settings } from '../../graph/node/definition.ts';
 import { NodeError } from '../../graph/node/problems.ts';
 import type { Single, Value } from '../../graph/node/values.ts';
+import { areFinite } from '../../maths/finite.ts';
 import { choiceSetting, numberPort } from '../ports.ts';
 
 const WHAT = choiceSetting(
@@ -72,6 +73,14 @@ export const damping: NodeDefinition = {
     const values = Array.from({ length: kept + 1 }, (_, k) =>
       single(k === 0 ? context.input('value') : context.earlier('value', k)),
     );
+    // A frame without a number is taken as the one after it; that of now there is nothing to take for.
+    let gaps = 0;
+    for (let k = 1; k <= kept; k++) {
+      if (areFinite(values[k].data)) continue;
+      values[k] = values[k - 1];
+      gaps++;
+    }
+    if (gaps > 0 && areFinite(values[0].data)) context.report({ code: 'earlier-not-finite', frames: gaps, severity: 'warning' });
     if (kindOf(context.settings) === 'matrix')
       return {
         value: {

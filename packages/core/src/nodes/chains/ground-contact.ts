@@ -14,7 +14,7 @@ import {
   type Touch,
 } from '../../chains/contact.ts';
 import { skinDual, skinMatrices } from '../../chains/skin.ts';
-import { packWeights, type PackedWeights } from '../../chains/skin-weights.ts';
+import { packWeights, weightsOfPoints } from '../../chains/skin-weights.ts';
 import { findAttribute } from '../../geometry/mesh.ts';
 import type { InputPort, NodeContext, NodeDefinition, OutputPort, Settings } from '../../graph/node/definition.ts';
 import { NodeError } from '../../graph/node/problems.ts';
@@ -29,7 +29,7 @@ import {
 } from '../../graph/node/values.ts';
 import { matrixAt, positionOf } from '../../maths/matrix.ts';
 import { RADIANS_PER_DEGREE } from '../../maths/rotation.ts';
-import { length, normalize, scale, type Vec3 } from '../../maths/vector.ts';
+import { dot, length, normalize, scale, subtract, type Vec3 } from '../../maths/vector.ts';
 import { REST_POSITION } from '../attributes.ts';
 import { choice, choiceSetting, numberPort, singleVector, text } from '../ports.ts';
 import { share } from './bend-chain.ts';
@@ -294,43 +294,39 @@ function probesOf(
   foot: number,
 ): Probe[] {
   const clearance = context.number('clearance') || 0;
-  const skin = skinAt(context, chain);
   const end = chain.ends[foot];
-  const found = skin ? pointsOnContacts(skin.packed, contacts, (j) => j >= foot && j < end) : [];
-  if (!skin || found.length === 0)
+  const found = skinOn(context, chain, contacts, (j) => j >= foot && j < end);
+  if (found.length === 0)
     return contacts.map((j, contact): Probe => ({ contact, place: positionOf(matrixAt(worlds, j)), clearance }));
-  return found.map(({ point: p, contact }): Probe => {
-    const place: Vec3 = [skin.places[p * 3], skin.places[p * 3 + 1], skin.places[p * 3 + 2]];
-    return { contact, place, clearance };
-  });
+  return found.map((f): Probe => ({ ...f, clearance }));
 }
 
-/** The skin as it is in the pose that came in. */
-function skinAt(context: NodeContext, chain: Chain): { places: Float32Array; packed: PackedWeights } | undefined {
+/** Points of the skin that belong to joints, each with its contact, where they are in the pose that came in. */
+function skinOn(
+  context: NodeContext,
+  chain: Chain,
+  contacts: readonly number[],
+  belongs: (joint: number) => boolean,
+): { contact: number; place: Vec3 }[] {
   const skin = context.input('skin');
-  if (skin?.form !== 'geometry') return undefined;
+  if (skin?.form !== 'geometry') return [];
   const packed = packWeights(skin.mesh, chain);
   const rest = findAttribute(skin.mesh, REST_POSITION, 'point');
   const from = (rest?.data as Float32Array | undefined) ?? skin.mesh.positions;
-  return {
-    packed,
-    places: skinDual(context.floats(from.length), from, packed, skinMatrices(chain).matrices, context.checkpoint),
-  };
+  const found = pointsOnContacts(packed, contacts, belongs);
+  const points = found.map((f) => f.point);
+  const places = Float32Array.from(points.flatMap((p) => [from[p * 3], from[p * 3 + 1], from[p * 3 + 2]]));
+  skinDual(places, places, weightsOfPoints(packed, points), skinMatrices(chain).matrices, context.checkpoint);
+  return found.map(({ contact }, i) => ({ contact, place: [places[i * 3], places[i * 3 + 1], places[i * 3 + 2]] }));
 }
 
 /** The typed clearance, and how far the skin reaches below each joint. */
 function clearancesOf(context: NodeContext, chain: Chain, contacts: readonly number[], up: Vec3): number[] {
   const typed = context.number('clearance') || 0;
-  const skin = skinAt(context, chain);
-  if (!skin) return contacts.map(() => typed);
   return contacts.map((j) => {
     const at = positionOf(matrixAt(chain.posed, j));
-    let below = 0;
-    for (const { point: p } of pointsOnContacts(skin.packed, [j], (k) => k === j)) {
-      const d = [0, 1, 2].reduce((sum, k) => sum + (at[k] - skin.places[p * 3 + k]) * up[k], 0);
-      if (d > below) below = d;
-    }
-    return below + typed;
+    const below = skinOn(context, chain, [j], (k) => k === j).map(({ place }) => dot(subtract(at, place), up));
+    return Math.max(0, ...below) + typed;
   });
 }
 
