@@ -97,7 +97,8 @@ test('the wires of every graph can be followed: none behind a card, none backwar
   }));
   const wrong = all.filter((g) => g.behind.length + g.backwards.length + g.overlaps.length > 0);
   expect(wrong).toEqual([]);
-  // Laid out by hand, the demo had 36, and 35 wires behind a card and 18 backwards.
+  // Laid out by hand, the demo had 36, and 35 wires behind a card and 18 backwards; since then a walking heron came, whose
+  // 23 cards cross 3 times.
   const mine = all.slice(0, demo.project.graphs.length);
-  expect(mine.reduce((n, g) => n + g.crossings, 0)).toBeLessThanOrEqual(12);
+  expect(mine.reduce((n, g) => n + g.crossings, 0)).toBeLessThanOrEqual(15);
 });

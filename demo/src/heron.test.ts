@@ -40,7 +40,7 @@ function at(frame: number) {
   return { evaluation, words, world };
 }
 
-test('the heron wades: no point of its feet is more than a millimetre in the shingle, at any frame', () => {
+test('the heron wades: no point of its feet is more than a millimetre in the shingle, at any frame', { timeout: 240_000 }, () => {
   const shingle = project.objects.find((o) => o.id === 'shingle');
   const source = assets.get((shingle as { mesh: string }).mesh);
   let deepest = -Infinity;

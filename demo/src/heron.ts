@@ -205,7 +205,7 @@ export function heron(asset: AddAsset): Station {
           'The rest follows',
           'The pelvis gives way so that both feet can be reached; then knees bend, wings follow late, and the neck lies on its line.',
           'sand',
-          ['hw-in', 'hw-whole', 'hw-left-leg', 'hw-right-leg'],
+          ['hw-whole', 'hw-left-leg', 'hw-right-leg'],
         ),
       ]),
       graph(

@@ -72,7 +72,8 @@ function renamed(idOf: (id: string) => string, nameOf: (name: string) => string)
     objects: project.objects.map((o) => ({
       ...o,
       id: idOf(o.id),
-      name: nameOf(o.name),
+      // By their names nodes find joints, as they do attributes.
+      name: o.type === 'joint' ? o.name : nameOf(o.name),
       parent: o.parent === null ? null : idOf(o.parent),
     })),
     graphs: project.graphs.map((g) => ({
