@@ -35,6 +35,7 @@ export * from './edits/order-edits.ts';
 export * from './edits/primitives.ts';
 export * from './edits/joint-edits.ts';
 export * from './edits/skin-graph.ts';
+export * from './edits/rename.ts';
 export * from './scene/joints.ts';
 export * from './chains/index.ts';
 export * from './edits/view-edits.ts';

@@ -5,7 +5,10 @@ import { makeProject } from '../project/schema.ts';
 import { objectsById } from '../scene/objects.ts';
 import { worldMatrix } from '../scene/world.ts';
 import { at, near } from '../testing/quay.ts';
+import { CATALOGUE } from '../nodes/index.ts';
+import { graph, node } from '../testing/build.ts';
 import { addObject } from './document.ts';
+import { renameObject } from './rename.ts';
 import { nameAcross } from '../animate/mirror-pose.ts';
 import { insertJoint, mirrorJoints, newJoint, orientJoints } from './joint-edits.ts';
 
@@ -79,4 +82,28 @@ test('joints are oriented along their bones without moving anything, at rest and
     bone.map((v) => v / l),
     6,
   );
+});
+
+test('nodes that name a joint are told its new name, in lists too; those of other chains are not', () => {
+  const one = (id: string, type: string, settings: Record<string, string>) => node(id, type, { settings });
+  const graphs = [
+    graph(
+      [
+        one('a', 'scene-chain', { object: 'heron' }),
+        one('b', 'bend-chain', { tip: 'Left wing tip', middle: 'Left wing' }),
+        one('c', 'drive-chain', { object: 'heron', joints: 'Body, Left wing , Left *' }),
+      ],
+      [],
+      'mine',
+    ),
+    graph([one('d', 'scene-chain', { object: 'other' }), one('e', 'bend-chain', { tip: 'Left wing' })], [], 'others'),
+  ];
+  const after = renameObject(CATALOGUE, 'wing', 'Port wing')({ ...project, graphs });
+  const settings = (id: string) => after.graphs.flatMap((g) => g.nodes).find((n) => n.id === id)?.settings;
+  expect(settings('b')).toEqual({ tip: 'Left wing tip', middle: 'Port wing' });
+  expect(settings('c')?.joints).toBe('Body, Port wing , Left *');
+  expect(settings('e')).toEqual({ tip: 'Left wing' });
+  expect(after.objects.find((o) => o.id === 'wing')?.name).toBe('Port wing');
+  expect(after.graphs[1]).toBe(graphs[1]);
+  expect(renameObject(CATALOGUE, 'heron', 'Egret')({ ...project, graphs }).graphs).toBe(graphs);
 });

@@ -14,6 +14,7 @@ import {
   changeObject,
   orphansOf,
   removeObjects,
+  renameObject,
   type Edit,
 } from '@umberfish/core';
 import { engine } from '../../engine/index.ts';
@@ -142,18 +143,21 @@ export function onPicked(label: string, edit: (ids: readonly string[], frame: nu
   applyEdit(label, edit(objects, frame));
 }
 
-/** Gives objects names from a pattern, in the order they were picked: `#` is the number. */
+/** Gives objects names from a pattern, in the order they were picked: `#` is the number. Nodes that name joints are told. */
 export const renameMany =
   (ids: readonly string[], pattern: string): Edit =>
-  (p) => ({
-    ...p,
-    objects: p.objects.map((o) => {
-      const i = ids.indexOf(o.id);
-      if (i < 0) return o;
-      const name = pattern.includes('#') ? pattern.replaceAll('#', String(i + 1)) : i === 0 ? pattern : `${pattern} ${i + 1}`;
-      return { ...o, name };
-    }),
-  });
+  (p) => {
+    const nameAt = (i: number) =>
+      pattern.includes('#') ? pattern.replaceAll('#', String(i + 1)) : i === 0 ? pattern : `${pattern} ${i + 1}`;
+    const places = new Map(ids.map((id, i) => [id, i]));
+    const isJoint = (o: ObjectRecord) => o.type === 'joint';
+    const objects = p.objects.map((o) => (places.has(o.id) && !isJoint(o) ? { ...o, name: nameAt(places.get(o.id) ?? 0) } : o));
+    const joints = objects.filter((o) => places.has(o.id) && isJoint(o));
+    return joints.reduce<Project>((now, { id }) => renameObject(catalogue(), id, nameAt(places.get(id) ?? 0))(now), {
+      ...p,
+      objects,
+    });
+  };
 
 /**
  * Changes the driver of a Hand-Over at a frame, without a pop: the dial steps there, and the channels get keys that keep

@@ -5,6 +5,7 @@ import {
   facetGraph,
   facetVertex,
   membersOf,
+  renameObject,
   ROTATION_ORDERS,
   shownResults,
   type Channels,
@@ -51,7 +52,7 @@ export function ObjectSettings({ project, object }: { project: Project; object: 
         <TextField
           label="Name"
           value={object.name}
-          onChange={(name) => name.trim() && change('Rename', { name: name.trim() })}
+          onChange={(name) => name.trim() && applyEdit('Rename', renameObject(catalogue(), object.id, name.trim()))}
           className="!border-transparent !bg-transparent !px-0 font-serif text-sm font-semibold hover:!border-line-strong"
         />
         <span className="shrink-0 text-soft">{kindOf(object).label}</span>

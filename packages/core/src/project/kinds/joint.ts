@@ -8,7 +8,8 @@ export const joint = defineKind({
   type: 'joint',
   label: 'joint',
   tag: 'joint',
-  fits: ['locator'],
+  // A place like a locator, but never the one that is meant where nothing was chosen.
+  fits: ['any', 'locator'],
   drawn: 'joint',
   holds: false,
   fresh: { control: null, stiffness: 0, mass: 1, limit: null },
