@@ -114,7 +114,8 @@ test('the first load is lean and asks nobody outside', async ({ page }) => {
     if (/stage-|use-standing-|three\.module/.test(url)) continue;
     gzipped += gzipSync(Buffer.from(await (await page.request.get(url)).body())).length;
   }
-  expect(gzipped).toBeLessThan(800_000);
+  // 860 kB with the nodes of chains, once for the page and once for its worker.
+  expect(gzipped).toBeLessThan(900_000);
   expect(app.errors).toEqual([]);
 });
 

@@ -111,7 +111,8 @@ export function useStanding(root: RefObject<HTMLDivElement | null>, view: View |
     items.find((i) => i.id === PREVIEW_KEY || (i.ref !== null && i.ref.node === port?.node)) ??
     items.find((i) => isMadeIn(i, here)) ??
     solid.find((i) => isPicked(i, subjects)) ??
-    solid[0];
+    // Of a graph that only moves what is not drawn by itself, joints say, nothing is told that belongs to another.
+    (subjects.some((id) => byId.has(id)) ? undefined : solid[0]);
   return {
     picture,
     items,
