@@ -202,3 +202,8 @@ test('joints between and beside the limb go along: nothing is torn off', () => {
   bones(chain, r.posed).forEach((b, i) => expect(b).toBeCloseTo(bones(chain)[i], 9));
   expect(turnAboutAxis([0, 0, 0], [0, 0, 1], 0)).toEqual(identity());
 });
+
+test('a dial without a number leaves the pose as it came in, whichever it is', () => {
+  for (const dial of ['roll', 'soft', 'stretch', 'longest', 'squash', 'shortest', 'blend'] as const)
+    expect(bendChain(LIMB, options([1, 0.5, 0.2], { stretch: 1, [dial]: NaN })).posed).toEqual(LIMB.posed);
+});

@@ -2,21 +2,17 @@ import { turnBetween, turnOnto } from '../maths/aim.ts';
 import { identity, invert, matrixAt, multiply, positionOf, product, translation, type Matrix } from '../maths/matrix.ts';
 import { add, cross, dot, length, normalize, scale, subtract, type Vec3 } from '../maths/vector.ts';
 import { blendPoses } from './blend-poses.ts';
-import { moveWith, pathBetween, type Chain } from './chain.ts';
+import { jointPlace, moveWith, pathBetween, type Chain } from './chain.ts';
+import { turnTip, type TipOptions } from './tip-turn.ts';
 import { softDistance } from './soft-reach.ts';
 import { aboutPlace, boneFrame, rotationOf, squarePart, stretchAlong, turnAboutAxis, turned } from './turns.ts';
 
-/** What the tip takes over besides the place of the target. */
-export type TipTurn = 'carried' | 'kept' | 'target';
-
-export interface BendOptions {
+export interface BendOptions extends TipOptions {
   /** Joints: the middle hangs under the root, the tip under the middle, at any depth. */
   readonly root: number;
   readonly middle: number;
-  readonly tip: number;
   /** Where the tip should be, and how it should be turned; only with a turn can the tip take one. */
   readonly target: Vec3;
-  readonly targetTurn: Readonly<Matrix> | undefined;
   /** A place that the middle bends towards; without one the bend of the rest counts, carried by the root. */
   readonly rollTarget: Vec3 | undefined;
   /** Turns the bend about the line from root to target, radians. */
@@ -31,9 +27,6 @@ export interface BendOptions {
   readonly shortest: number;
   /** The root turns as little as it can, instead of following the plane of the bend. */
   readonly keepRootRoll: boolean;
-  readonly tipTurn: TipTurn;
-  /** Applied after the target's turn, in its own axes. */
-  readonly tipOffset: Readonly<Matrix> | undefined;
   /** 0: the incoming pose, 1: the solved one; turns are mixed joint by joint. */
   readonly blend: number;
 }
@@ -71,7 +64,7 @@ export function bendChain(chain: Chain, o: BendOptions): BendResult {
   const incoming = chain.posed as Float64Array;
   const stay = (...trouble: BendTrouble[]): BendResult => ({
     posed: incoming,
-    residual: length(subtract(placeOf(incoming, o.tip), o.target)),
+    residual: length(subtract(jointPlace(incoming, o.tip), o.target)),
     lengthened: 1,
     trouble,
   });
@@ -79,7 +72,9 @@ export function bendChain(chain: Chain, o: BendOptions): BendResult {
   const lowerPath = pathBetween(chain, o.middle, o.tip);
   if (!upperPath || !lowerPath || o.root === o.middle || o.middle === o.tip) return stay('no-descendant');
   if (!o.target.every(Number.isFinite) || !(o.rollTarget ?? o.target).every(Number.isFinite)) return stay('not-finite');
-  const [a, b, c] = [o.root, o.middle, o.tip].map((j) => placeOf(incoming, j));
+  // Dials without a number leave the pose; whoever reads them tells.
+  if (![o.roll, o.soft, o.stretch, o.longest, o.squash, o.shortest, o.blend].every(Number.isFinite)) return stay();
+  const [a, b, c] = [o.root, o.middle, o.tip].map((j) => jointPlace(incoming, j));
   const upper = length(subtract(b, a));
   const lower = length(subtract(c, b));
   const whole = upper + lower;
@@ -116,8 +111,8 @@ export function bendChain(chain: Chain, o: BendOptions): BendResult {
   moveWith(chain, posed, o.root, aboutPlace(rootTurn, a));
   lengthen(chain, posed, upperPath, factor);
   // The middle, from where that put it; where the root kept its roll, the bend's normal came along differently.
-  const tipNow = placeOf(posed, o.tip);
-  const middleNow = placeOf(posed, o.middle);
+  const tipNow = jointPlace(posed, o.tip);
+  const middleNow = jointPlace(posed, o.middle);
   const normalNow = turned(rotationOnly(rootTurn), normalIn);
   const lowerTurn = turnOfBone(
     subtract(tipNow, middleNow),
@@ -128,13 +123,11 @@ export function bendChain(chain: Chain, o: BendOptions): BendResult {
   moveWith(chain, posed, o.middle, aboutPlace(lowerTurn, middleNow));
   lengthen(chain, posed, lowerPath, factor);
   turnTip(chain, posed, incoming, o);
-  const residual = length(subtract(placeOf(posed, o.tip), o.target));
+  const residual = length(subtract(jointPlace(posed, o.tip), o.target));
   const w = o.blend;
   const blended = w === 1 ? posed : blendPoses(chain.parents, [incoming, posed], (k) => (k === 0 ? 1 - w : w));
   return { posed: blended, residual, lengthened: factor, trouble };
 }
-
-const placeOf = (worlds: Readonly<Float64Array>, joint: number): Vec3 => positionOf(matrixAt(worlds, joint));
 
 function rotationOnly(m: Matrix): Matrix {
   const out = Float64Array.from(m);
@@ -155,7 +148,7 @@ function lengthsFor(distance: number, whole: number, folded: number, incoming: n
 
 /** The rest's bend as the root carries it, as directions; undefined where the rest is straight. */
 function restPlane(chain: Chain, o: BendOptions): { normal: Vec3; out: Vec3; along: Vec3 } | undefined {
-  const [a, b, c] = [o.root, o.middle, o.tip].map((j) => placeOf(chain.rest, j));
+  const [a, b, c] = [o.root, o.middle, o.tip].map((j) => jointPlace(chain.rest, j));
   const line = subtract(c, a);
   const size = length(subtract(b, a)) + length(subtract(c, b));
   if (!(length(line) > 1e-9 * size)) return undefined;
@@ -178,7 +171,7 @@ function carriedBy(chain: Chain, joint: number): Matrix {
 /** Of a straight rest: the root's own axis that is most square to its bone there, which is the same at every frame. */
 function fixedNormal(chain: Chain, o: BendOptions): Vec3 {
   const rotation = rotationOf(matrixAt(chain.rest, o.root));
-  const bone = normalize(subtract(placeOf(chain.rest, o.middle), placeOf(chain.rest, o.root)));
+  const bone = normalize(subtract(jointPlace(chain.rest, o.middle), jointPlace(chain.rest, o.root)));
   const axes = [0, 1, 2].map((k): Vec3 => [rotation[k * 4], rotation[k * 4 + 1], rotation[k * 4 + 2]]);
   const best = axes.reduce((x, y) => (Math.abs(dot(y, bone)) < Math.abs(dot(x, bone)) - 1e-6 ? y : x));
   return turned(carriedBy(chain, o.root), normalize(squarePart(best, bone)));
@@ -216,8 +209,8 @@ function turnOfBone(from: Vec3, normalFrom: Vec3, to: Vec3, normalTo: Vec3): Mat
 function lengthen(chain: Chain, worlds: Float64Array, path: readonly number[], factor: number): void {
   if (factor === 1) return;
   const [from, to] = [path[0], path[path.length - 1]];
-  const start = placeOf(worlds, from);
-  const bone = subtract(placeOf(worlds, to), start);
+  const start = jointPlace(worlds, from);
+  const bone = subtract(jointPlace(worlds, to), start);
   const stretch = stretchAlong(normalize(bone), factor, start);
   const onPath = new Set(path.slice(0, -1));
   const end = translation(scale(bone, factor - 1));
@@ -231,14 +224,4 @@ function lengthen(chain: Chain, worlds: Float64Array, path: readonly number[], f
       multiply(m, translation(moved), m);
     }
   }
-}
-
-function turnTip(chain: Chain, posed: Float64Array, incoming: Readonly<Float64Array>, o: BendOptions): void {
-  if (o.tipTurn === 'carried' || (o.tipTurn === 'target' && !o.targetTurn)) return;
-  const now = rotationOf(matrixAt(posed, o.tip));
-  const wanted =
-    o.tipTurn === 'kept'
-      ? rotationOf(matrixAt(incoming, o.tip))
-      : multiply(identity(), rotationOf(o.targetTurn as Matrix), o.tipOffset ?? identity());
-  moveWith(chain, posed, o.tip, aboutPlace(turnOnto(wanted, now), placeOf(posed, o.tip)));
 }

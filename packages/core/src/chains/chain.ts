@@ -1,5 +1,6 @@
 import { hashText } from '../hash.ts';
 import { identity, invertAt, matrixAt, multiplyPacked, type Matrix } from '../maths/matrix.ts';
+import type { Vec3 } from '../maths/vector.ts';
 
 /** Where a joint may turn to, from its rest, as its parent sees it. Angles in degrees; axes are the joint's own at rest. */
 export type JointLimit =
@@ -158,6 +159,13 @@ export function jointPlaces(chain: Chain, worlds: Readonly<Float64Array> = chain
   for (let i = 0; i < chain.count; i++) for (let axis = 0; axis < 3; axis++) out[i * 3 + axis] = worlds[i * 16 + 12 + axis];
   return out;
 }
+
+/** Where a joint is. */
+export const jointPlace = (worlds: Readonly<Float64Array>, joint: number): Vec3 => [
+  worlds[joint * 16 + 12],
+  worlds[joint * 16 + 13],
+  worlds[joint * 16 + 14],
+];
 
 /** The world of a joint, shared with the chain. */
 export const jointWorld = (chain: Chain, joint: number): Readonly<Matrix> => matrixAt(chain.posed, joint);

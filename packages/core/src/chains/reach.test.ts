@@ -147,3 +147,9 @@ test('what cannot be done is said and leaves the pose as it came in', () => {
   expect(reach(chain, options(3, [9, 0, 0])).trouble).toContain('out-of-reach');
   expect(reach(row(4, 0.1, { bone: 0 }), options(3, [1, 0, 0])).trouble).toContain('no-length');
 });
+
+test('a dial without a number leaves the pose as it came in', () => {
+  const chain = row(5, 0.2);
+  for (const dial of ['roll', 'soft', 'stretch', 'longest', 'blend'] as const)
+    expect(reach(chain, options(4, [2, 1, 0.3], { stretch: 1, [dial]: NaN })).posed).toEqual(chain.posed);
+});

@@ -1,19 +1,18 @@
 import { turnBetween, turnOnto } from '../maths/aim.ts';
-import { matrixAt, multiply, positionOf, translation, type Matrix } from '../maths/matrix.ts';
+import { matrixAt, multiply, translation } from '../maths/matrix.ts';
 import { add, cross, length, normalize, scale, subtract, type Vec3 } from '../maths/vector.ts';
 import { blendPoses } from './blend-poses.ts';
-import { moveWith, pathBetween, withPosed, type Chain } from './chain.ts';
+import { jointPlace, moveWith, pathBetween, withPosed, type Chain } from './chain.ts';
 import { fold, type Folding } from './fold.ts';
 import { solve, type ReachTarget, type Solved } from './solve.ts';
+import { turnTip, type TipOptions } from './tip-turn.ts';
 import { softDistance } from './soft-reach.ts';
 import { aboutPlace, boneFrame, rotationOf, squarePart, stretchAlong, turnAboutAxis, turned } from './turns.ts';
 import { rollAlong, twistOver } from './spread-roll.ts';
 
-export interface ReachOptions {
+export interface ReachOptions extends TipOptions {
   readonly root: number;
-  readonly tip: number;
   readonly target: Vec3;
-  readonly targetTurn: Readonly<Matrix> | undefined;
   /** A place that the chain bows towards. */
   readonly rollTarget: Vec3 | undefined;
   readonly roll: number;
@@ -24,7 +23,6 @@ export interface ReachOptions {
   readonly longest: number;
   /** Evenly: all joints bend by the same share until the distance is right. Least: each turns as little as it can. */
   readonly shape: 'even' | 'least';
-  readonly tipTurn: 'carried' | 'kept' | 'target';
   /** The share of the tip's roll that a joint takes, by how far along it is (0 root, 1 tip); undefined: none. */
   readonly rollShare: ((along: number) => number) | undefined;
   readonly rounds: number;
@@ -53,7 +51,7 @@ export function reach(chain: Chain, o: ReachOptions): ReachResult {
   const incoming = chain.posed as Float64Array;
   const stay = (...trouble: ReachTrouble[]): ReachResult => ({
     posed: incoming,
-    residual: length(subtract(placeOf(incoming, o.tip), o.target)),
+    residual: length(subtract(jointPlace(incoming, o.tip), o.target)),
     rounds: 0,
     held: [],
     trouble,
@@ -62,7 +60,9 @@ export function reach(chain: Chain, o: ReachOptions): ReachResult {
   if (!path) return stay('no-descendant');
   const numbers = [...o.target, ...(o.rollTarget ?? []), ...o.others.flatMap((t) => t.place)];
   if (!numbers.every(Number.isFinite)) return stay('not-finite');
-  const places = path.map((j) => placeOf(incoming, j));
+  // Dials without a number leave the pose; whoever reads them tells.
+  if (![o.roll, o.soft, o.stretch, o.longest, o.blend].every(Number.isFinite)) return stay();
+  const places = path.map((j) => jointPlace(incoming, j));
   const whole = places.reduce((sum, p, i) => sum + (i > 0 ? length(subtract(p, places[i - 1])) : 0), 0);
   if (!(whole > 0)) return stay('no-length');
   const toTarget = subtract(o.target, places[0]);
@@ -109,15 +109,13 @@ export function reach(chain: Chain, o: ReachOptions): ReachResult {
     const twist = twistOver(chain, posed, path);
     rollAlong(chain, posed, path, (i) => twist * share(i / (path.length - 1)));
   }
-  const residual = length(subtract(placeOf(posed, o.tip), o.target));
-  const left = Math.max(isFree ? length(subtract(placeOf(posed, o.tip), goal)) : 0, ...(isFree ? [] : solved.residuals));
+  const residual = length(subtract(jointPlace(posed, o.tip), o.target));
+  const left = Math.max(isFree ? length(subtract(jointPlace(posed, o.tip), goal)) : 0, ...(isFree ? [] : solved.residuals));
   if (left > Math.max(10 * o.tolerance, 1e-4) * whole) trouble.push('not-reached');
   const w = o.blend;
   const blended = w === 1 ? posed : blendPoses(chain.parents, [incoming, posed], (k) => (k === 0 ? 1 - w : w));
   return { posed: blended, residual, rounds: solved.rounds, held: solved.held, trouble };
 }
-
-const placeOf = (worlds: Readonly<Float64Array>, joint: number): Vec3 => positionOf(matrixAt(worlds, joint));
 
 /** Whether all joints are on one line, to a hundred-thousandth: least turns would not bend it. */
 function isStraight(places: readonly Vec3[], whole: number): boolean {
@@ -157,7 +155,7 @@ function ownNormal(worlds: Readonly<Float64Array>, path: readonly number[]): Vec
   let sum: Vec3 = [0, 0, 0];
   let before: Vec3 | undefined;
   for (let i = 1; i < path.length; i++) {
-    const bone = normalize(subtract(placeOf(worlds, path[i]), placeOf(worlds, path[i - 1])));
+    const bone = normalize(subtract(jointPlace(worlds, path[i]), jointPlace(worlds, path[i - 1])));
     if (length(bone) === 0) continue;
     if (before) sum = add(sum, cross(before, bone));
     before = bone;
@@ -175,8 +173,8 @@ function aim(
   normal: Vec3 | undefined,
   folding: Folding,
 ): void {
-  const root = placeOf(posed, o.root);
-  const line = subtract(placeOf(posed, o.tip), root);
+  const root = jointPlace(posed, o.root);
+  const line = subtract(jointPlace(posed, o.tip), root);
   if (!(length(line) > 0)) return;
   let turn = turnBetween(line, along);
   if (o.rollTarget && normal && folding !== 'no-plane') {
@@ -191,18 +189,11 @@ function aim(
 function lengthenPath(chain: Chain, worlds: Float64Array, path: readonly number[], factor: number): void {
   for (let i = 0; i < path.length - 1; i++) {
     const [from, to] = [path[i], path[i + 1]];
-    const start = placeOf(worlds, from);
-    const bone = subtract(placeOf(worlds, to), start);
+    const start = jointPlace(worlds, from);
+    const bone = subtract(jointPlace(worlds, to), start);
     if (!(length(bone) > 0)) continue;
     const m = matrixAt(worlds, from);
     multiply(m, stretchAlong(normalize(bone), factor, start), m);
     moveWith(chain, worlds, to, translation(scale(bone, factor - 1)));
   }
-}
-
-function turnTip(chain: Chain, posed: Float64Array, incoming: Readonly<Float64Array>, o: ReachOptions): void {
-  if (o.tipTurn === 'carried' || (o.tipTurn === 'target' && !o.targetTurn)) return;
-  const wanted = rotationOf(o.tipTurn === 'kept' ? matrixAt(incoming, o.tip) : (o.targetTurn as Matrix));
-  const turn = turnOnto(wanted, rotationOf(matrixAt(posed, o.tip)));
-  moveWith(chain, posed, o.tip, aboutPlace(turn, placeOf(posed, o.tip)));
 }

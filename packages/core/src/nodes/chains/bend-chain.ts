@@ -1,4 +1,5 @@
-import { bendChain, type BendTrouble, type TipTurn } from '../../chains/bend-chain.ts';
+import { bendChain, type BendTrouble } from '../../chains/bend-chain.ts';
+import type { TipTurn } from '../../chains/tip-turn.ts';
 import { withPosed } from '../../chains/chain.ts';
 import type { NodeContext, NodeDefinition, Settings } from '../../graph/node/definition.ts';
 import type { ProblemData, Severity } from '../../graph/node/problems.ts';

@@ -288,3 +288,22 @@ test('a tube is bound and bent; its weights travel as attributes', () => {
   expect((made.values[2] as Column).data.every((v) => v === 0)).toBe(true);
   expect(makeTube(0.2, 2, 2, 3, true).topology.faceCount).toBeGreaterThan(0);
 });
+
+test('a pattern that fits no joint is told by the nodes that take one', () => {
+  const whole = node('whole', 'whole-body-reach', {
+    settings: { targets: 1, joint1: 'Ankle', joints: 'Wing *' },
+    inputs: { solve: 1 },
+  });
+  const p = project(
+    [graph([scene('channels'), goal, whole], ['scene.chain > whole.chain', 'goal.matrix > whole.target1'])],
+    [0, 0, 0],
+    heron(),
+  );
+  expect(run(p, ['whole.chain']).words.join()).toContain('no joint "Wing *"');
+  const none = project(
+    [graph([scene('channels'), drive({ joints: 'Wing *' })], ['scene.chain > drive.chain'])],
+    [0, 0, 0],
+    heron(),
+  );
+  expect(run(none, ['drive.shown']).words.join()).toContain('no joint "Wing *"');
+});

@@ -60,6 +60,7 @@ export const driveChain: NodeDefinition = {
     if (incoming.count === 0) throw new NodeError({ code: 'chain-empty', object: object.name });
     const onTop = settings.own === 'on-top';
     const wanted = new Set(jointsFitting(incoming, text(settings, 'joints')));
+    if (wanted.size === 0) throw new NodeError({ code: 'joint-missing', name: text(settings, 'joints'), known: incoming.names });
     const found = incoming.names.map((name) => chain.names.indexOf(name));
     const missing = incoming.names.filter((_, i) => wanted.has(i) && found[i] < 0);
     if (missing.length === wanted.size) throw new NodeError({ code: 'joint-missing', name: missing[0], known: chain.names });

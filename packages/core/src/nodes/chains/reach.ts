@@ -1,5 +1,6 @@
 import { pathBetween, withPosed } from '../../chains/chain.ts';
 import { limitTakesRest } from '../../chains/limits.ts';
+import type { TipTurn } from '../../chains/tip-turn.ts';
 import { reach } from '../../chains/reach.ts';
 import type { ReachTarget } from '../../chains/solve.ts';
 import type { InputPort, NodeDefinition, Setting, Settings } from '../../graph/node/definition.ts';
@@ -171,7 +172,7 @@ export const reachNode: NodeDefinition = {
       stretch: share(context, 'stretch'),
       longest: context.number('longest'),
       shape: settings.shape === 'least' ? 'least' : 'even',
-      tipTurn: text(settings, 'tipTurn') as 'carried' | 'kept' | 'target',
+      tipTurn: text(settings, 'tipTurn') as TipTurn,
       rollShare: settings.pass === 'none' ? undefined : passed ? (at) => respond(passed, at) : (at) => at,
       rounds,
       tolerance: Math.max(1e-12, Number(settings.tolerance)),

@@ -3,6 +3,7 @@ import { blendPoses } from '../../chains/blend-poses.ts';
 import { limitTakesRest } from '../../chains/limits.ts';
 import { extent, solve, type ReachTarget } from '../../chains/solve.ts';
 import type { InputPort, NodeDefinition, Setting, Settings } from '../../graph/node/definition.ts';
+import { NodeError } from '../../graph/node/problems.ts';
 import { chainValue, integerValue, type Column } from '../../graph/node/values.ts';
 import { numberPort, text, toggleSetting, yes } from '../ports.ts';
 import { share } from './bend-chain.ts';
@@ -122,6 +123,7 @@ export const wholeBodyReach: NodeDefinition = {
       targets.push({ joint, place: place.place, placeWeight: share(context, `place${i + 1}`), turn: place.turn, turnWeight });
     });
     const joints = jointsFitting(chain, text(settings, 'joints'));
+    if (joints.length === 0) throw new NodeError({ code: 'joint-missing', name: text(settings, 'joints'), known: chain.names });
     const excluded = joints.filter((j) => {
       const { limit } = chain.traits[j];
       return limit && !limitTakesRest(limit);
