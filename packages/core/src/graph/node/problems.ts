@@ -100,6 +100,9 @@ export type ProblemData =
   | { code: 'joints-unknown'; names: readonly string[] }
   | { code: 'far-from-joints'; points: number }
   | { code: 'ground-missing'; points: number }
+  | { code: 'no-direction'; port: string }
+  | { code: 'still-inside'; contacts: number; metres: number }
+  | { code: 'bones-not-kept'; bones: number }
   | { code: 'earlier-not-finite'; frames: number }
   | { code: 'kept-short'; share: number; frames: number }
   | { code: 'threw'; message: string };
@@ -325,7 +328,13 @@ export function problemWords(p: ProblemData): string {
     case 'far-from-joints':
       return `${counted(p.points, 'point')} cannot be reached from any joint inside of the mesh; they take the nearest through the air. See the column "far".`;
     case 'ground-missing':
-      return `There is no ground under ${counted(p.points, 'point')}; they are left as they are. Make the ground larger, or choose the nearest place.`;
+      return `There is no ground under ${counted(p.points, 'point')}; they are left as they are. Make the ground larger, search deeper, or choose the nearest place.`;
+    case 'no-direction':
+      return `"${p.port}" has no length, so it tells no direction. Give it one, such as 0, −1, 0.`;
+    case 'still-inside':
+      return `${counted(p.contacts, 'contact')} ${p.contacts === 1 ? 'stays' : 'stay'} in the ground, the deepest by ${metres(p.metres)}: bending does not lift them that far. Lift what is above, or ask for less clearance.`;
+    case 'bones-not-kept':
+      return `${counted(p.bones, 'bone')} cannot keep the length on this curve: nothing of it is as far away as that. Use a larger curve, or keep the length along the curve.`;
     case 'earlier-not-finite':
       return `At ${counted(p.frames, 'earlier frame')} the value is not a finite number; the frame after is taken instead. See what makes it there.`;
     case 'kept-short':

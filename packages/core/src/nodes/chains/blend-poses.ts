@@ -41,6 +41,7 @@ export const blendPosesNode: NodeDefinition = {
     if (!weights.some((w) => w > 0)) context.report({ code: 'weights-zero', so: 'the first is used', severity: 'warning' });
     const sum = weights.reduce((total, w) => total + Math.max(0, w), 0);
     const mask = context.lane('mask', 'number', chains[0].count);
+    if (!mask.every(Number.isFinite)) context.report({ code: 'input-not-finite', port: 'mask', severity: 'warning' });
     const posed = blendPoses(
       chains[0].parents,
       chains.map((c) => c.posed),

@@ -307,3 +307,29 @@ test('a pattern that fits no joint is told by the nodes that take one', () => {
   );
   expect(run(none, ['drive.shown']).words.join()).toContain('no joint "Wing *"');
 });
+
+test('bones that no curve is long enough for, toes that no bend lifts out, and numbers that are none are told', () => {
+  const said = (nodes: ReturnType<typeof node>[], wires: string[], port: string) => {
+    const { values, words } = run(
+      project([graph([scene('channels'), ...nodes], ['scene.chain > it.chain', ...wires])], [0, 0, 0], heron()),
+      [port, 'scene.chain'],
+    );
+    return { words: words.join(), value: values[0] as ChainValue | undefined, came: values[1] as ChainValue };
+  };
+  const ring = node('ring', 'make-ring', { inputs: { radius: 0.1, points: 8 } });
+  const lay = (inputs: object) =>
+    said([ring, node('it', 'lay-chain-along-curve', { inputs: inputs as never })], ['ring.curves > it.curves'], 'it.chain');
+  expect(lay({}).words).toContain('cannot keep the length');
+  const broken = lay({ start: { expression: '0/0' } });
+  expect(broken.words).toContain('"start" is not a finite number');
+  near(broken.value?.chain.posed ?? [], broken.came.chain.posed, 12);
+  const ground = node('ground', 'make-grid', { inputs: { width: 20, depth: 20 } });
+  const contact = (inputs: object) =>
+    said(
+      [ground, node('it', 'ground-contact', { settings: { what: 'toes', contacts: 'Toe' }, inputs: inputs as never })],
+      ['ground.mesh > it.ground'],
+      'it.chain',
+    ).words;
+  expect(contact({ clearance: 5 })).toContain('1 contact stays in the ground');
+  expect(contact({ direction: [0, 0, 0] })).toContain('tells no direction');
+});

@@ -3,6 +3,7 @@ import type { NodeDefinition, Settings } from '../../graph/node/definition.ts';
 import { NodeError } from '../../graph/node/problems.ts';
 import type { Single, Value } from '../../graph/node/values.ts';
 import { areFinite } from '../../maths/finite.ts';
+import { numberWithin } from '../within.ts';
 import { choiceSetting, numberPort } from '../ports.ts';
 
 const WHAT = choiceSetting(
@@ -63,7 +64,7 @@ export const damping: NodeDefinition = {
   looksBack: (s) => ({ port: 'value', frames: keptOf(s) }),
   evaluate(context) {
     const kept = keptOf(context.settings);
-    const lag = Math.max(0, context.number('lag') || 0);
+    const lag = numberWithin(context, 'lag', 0) || 0;
     const overshoot = context.number('overshoot') || 0;
     const amount = Math.min(1, Math.max(0, context.number('amount') || 0));
     const lost = stillToCome(lag, overshoot, kept);

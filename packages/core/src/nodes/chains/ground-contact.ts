@@ -179,7 +179,8 @@ export const groundContact: NodeDefinition = {
     if (mesh.topology.faceCount === 0) throw new NodeError({ code: 'target-empty', what: '"ground"' });
     const along = isAlong(settings);
     const direction = along ? singleVector(context, 'direction') : ([0, -1, 0] as Vec3);
-    if (!(length(direction) > 0)) throw new NodeError({ code: 'input-not-finite', port: 'down' });
+    if (!direction.every(Number.isFinite)) throw new NodeError({ code: 'input-not-finite', port: 'down' });
+    if (!(length(direction) > 0)) throw new NodeError({ code: 'no-direction', port: 'down' });
     const up = scale(normalize(direction), -1);
     const ground = along ? groundAlong(mesh, direction, Math.max(1e-6, context.number('search'))) : groundNearest(mesh);
     const band = Math.max(0, context.number('band') || 0);
@@ -190,6 +191,9 @@ export const groundContact: NodeDefinition = {
       ? setFoot(context, chain, ground, up, band, landing)
       : setToes(context, chain, ground, up, band, landing);
     if (found.missing > 0) context.report({ code: 'ground-missing', points: found.missing, severity: 'warning' });
+    const inside = found.touches.map((t) => t.after).filter((d) => d > 1e-3);
+    if (inside.length > 0 && share(context, 'blend') === 1)
+      context.report({ code: 'still-inside', contacts: inside.length, metres: Math.max(...inside), severity: 'warning' });
     const column = (kind: 'number' | 'toggle', of: (t: Touch) => number): Column => ({
       form: 'column',
       kind,

@@ -5,6 +5,9 @@ import { makeCurves, tracksOf } from '../../curves/index.ts';
 import type { NodeDefinition } from '../../graph/node/definition.ts';
 import { NodeError } from '../../graph/node/problems.ts';
 import { chainValue } from '../../graph/node/values.ts';
+import { positionOf } from '../../maths/matrix.ts';
+import { length, subtract } from '../../maths/vector.ts';
+import { numberWithin } from '../within.ts';
 import { RADIANS_PER_DEGREE } from '../../maths/rotation.ts';
 import { CURVES_IN, choiceSetting, numberPort, text } from '../ports.ts';
 import { FRAME_SETTINGS, needTrack, pieceFrames } from '../curves/frame-settings.ts';
@@ -69,8 +72,10 @@ export const layChainAlongCurve: NodeDefinition = {
     const restTrack = given?.form === 'curves' ? needTrack(given.curves, 'The rest curve') : restLine(chain, path);
     const isCurve = given?.form === 'curves';
     const spacing = text(context.settings, 'spacing') as LaySpacing;
-    const [start, stretch] = [context.number('start'), context.number('stretch')];
+    const [start, stretch] = [context.number('start'), numberWithin(context, 'stretch', 0)];
     const rolls = [context.number('rollStart') * RADIANS_PER_DEGREE, context.number('rollEnd') * RADIANS_PER_DEGREE];
+    // Without a number the pose is left as it came in; which one has none is told where it is read.
+    if (![start, stretch, ...rolls].every(Number.isFinite)) return { chain: chainValue(chain) };
     const rollOf = (i: number) => rolls[0] + ((rolls[1] - rolls[0]) * i) / (path.length - 1);
     const restRail = { track: restTrack, frames: pieceFrames(context, restTrack) };
     const atRest = boneFrames(
@@ -83,6 +88,13 @@ export const layChainAlongCurve: NodeDefinition = {
       placesAlong(track, bones, spacing, start, stretch),
       rollOf,
     );
+    if (spacing === 'bones') {
+      const lost = bones.filter((bone, i) => {
+        const between = length(subtract(positionOf(now[i + 1]), positionOf(now[i])));
+        return Math.abs(between - bone * stretch) > 1e-5 * Math.max(bone * stretch, 1e-9);
+      });
+      if (lost.length > 0) context.report({ code: 'bones-not-kept', bones: lost.length, severity: 'warning' });
+    }
     const posed = chain.posed.slice();
     // The path and what hangs under it begin at rest; the rest of the chain stays where it is.
     posed.set(chain.rest.subarray(root * 16, chain.ends[root] * 16), root * 16);

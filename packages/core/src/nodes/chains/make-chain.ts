@@ -4,6 +4,7 @@ import { makeCurves, tracksOf, type Track } from '../../curves/index.ts';
 import type { InputPort, NodeContext, NodeDefinition, Settings } from '../../graph/node/definition.ts';
 import { NodeError } from '../../graph/node/problems.ts';
 import { chainValue, type Column, type Single } from '../../graph/node/values.ts';
+import { wholeWithin } from '../within.ts';
 import { choiceSetting, CURVES_IN, numberPort, text } from '../ports.ts';
 import { FRAME_SETTINGS, needTrack, pieceFrames } from '../curves/frame-settings.ts';
 import { CHAIN_OUT } from './joints.ts';
@@ -74,9 +75,7 @@ function alongCurve(context: NodeContext): Spread {
   const now = needTrack(context.curves('curves'), 'Make Chain');
   const given = context.input('rest');
   const rest = given?.form === 'curves' ? needTrack(given.curves, 'The rest curve') : now;
-  const count = context.integer('count');
-  if (count < 2 || count > MOST)
-    throw new NodeError({ code: 'limit', what: 'The joints of a chain (at least 2)', count, most: MOST });
+  const count = wholeWithin(context, 'count', 2, MOST);
   const even = (track: Track) => Array.from({ length: count }, (_, i) => (track.length * i) / (count - (track.closed ? 0 : 1)));
   return { now, rest, places: even(now), restPlaces: even(rest) };
 }
@@ -84,8 +83,8 @@ function alongCurve(context: NodeContext): Spread {
 function throughPoints(context: NodeContext): Spread {
   const value = context.input('points') as Single | Column;
   const count = value.form === 'column' ? value.count : 1;
-  if (count < 2 || count > MOST)
-    throw new NodeError({ code: 'limit', what: 'The joints of a chain (at least 2)', count, most: MOST });
+  if (count < 2) throw new NodeError({ code: 'curve-short', what: 'Make Chain' });
+  if (count > MOST) throw new NodeError({ code: 'limit', what: 'The joints of a chain', count, most: MOST });
   const positions = Float32Array.from(context.lane('points', 'vector', count));
   const now = tracksOf(makeCurves([{ positions, type: 'poly', closed: false }])).find((t) => t.length > 0);
   if (!now) throw new NodeError({ code: 'bones-no-length', joints: 'The points' });
