@@ -38,6 +38,7 @@ export * from './edits/skin-graph.ts';
 export * from './edits/rename.ts';
 export * from './scene/joints.ts';
 export * from './chains/index.ts';
+export * from './paint/index.ts';
 export * from './edits/view-edits.ts';
 export * from './edits/graph-edits.ts';
 export * from './edits/pack.ts';

@@ -16,6 +16,7 @@ import type { UiState } from '../state/ui-slice.ts';
 import { GeometryStore } from './geometry-store.ts';
 import { keepMemory, memoryInBytes } from './memory.ts';
 import { CONTROL, type PictureRequest, type WriteRequest, type Written } from './protocol.ts';
+import type { Paintable, PaintAsked } from './paint-desk.ts';
 import type { History } from './range.ts';
 import { LAST_PART, partOf, requestFor } from './request.ts';
 import type { StudioApi } from './worker.ts';
@@ -49,6 +50,7 @@ const ASKING = [
   'onlyChanged',
   'differenceNeedles',
   'paint',
+  'painting',
   'shading',
   'hovered',
   'animating',
@@ -189,6 +191,11 @@ export class Engine {
   /** What an output is as a mesh by itself; undefined where it is none. @throws Error with a sentence */
   meshOf(project: Project, frame: number, ref: PortRef): Promise<{ id: string; mesh: Mesh } | undefined> {
     return this.line.ask((s) => s.meshOf(project, frame, ref));
+  }
+
+  /** What a brush has to know of an output; undefined where it is no mesh. */
+  paintable(frame: number, ref: PortRef, asked: PaintAsked): Promise<Paintable | undefined> {
+    return this.askQuietly((s) => s.paintable(frame, ref, asked), undefined);
   }
 
   /** Where on a result at rest a place lies that is on it now. @throws Error with a sentence */

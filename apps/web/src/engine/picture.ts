@@ -15,6 +15,7 @@ import {
   tracksOf,
   trianglesOf,
   weigh,
+  weightsOf,
   UMBER_GRADIENT,
   type Chain,
   type Column,
@@ -24,6 +25,7 @@ import {
   type Falloff,
   type Mesh,
 } from '@umberfish/core';
+import { jointColours } from '../ui/joint-colours.ts';
 import { gather, type PictureVertices } from './picture-vertices.ts';
 import type { Paint, PictureLines, PictureMesh, PictureRequest, PictureTopology } from './protocol.ts';
 
@@ -99,6 +101,8 @@ export function paint(
   { vertexPoints, count }: PictureVertices,
   column: Column,
   label: string,
+  /** What the ends of the colours stand for; left out: the least and the greatest number. */
+  range?: readonly [number, number],
 ): Pick<PictureMesh, 'colours' | 'needles'> {
   if (column.kind === 'vector') {
     if (column.role === 'position') return {};
@@ -114,7 +118,7 @@ export function paint(
     }
     return { needles: { data, label: step === 1 ? label : `${label} (drawn 6 cm long)` } };
   }
-  const { from, to } = rangeOf(column.data);
+  const { from, to } = range ? { from: range[0], to: range[1] } : rangeOf(column.data);
   const data = new Float32Array(count * 3);
   for (let v = 0; v < count; v++) {
     const value = column.data[vertexPoints[v]];
@@ -143,17 +147,18 @@ function rangeOf(data: Readonly<Float32Array | Int32Array>): { from: number; to:
 export function paintAttribute(
   mesh: Mesh,
   vertices: PictureVertices,
-  { name, as, unsaid }: Paint & { unsaid?: boolean },
+  { name, as, unsaid, range }: Paint & { unsaid?: boolean },
   brought?: Mesh,
 ): Pick<PictureMesh, 'colours' | 'needles'> {
   // A checker by uv lies by the uvs of the vertices.
   if (as === 'checker' && name === 'uv') return {};
+  if (as === 'joints') return paintJoints(mesh, vertices);
   const source = as === 'checker' && name === 'restPosition' ? restSource(mesh, brought) : mesh;
   const column = meshColumn(source, source === mesh ? name : 'position', 'point');
   if (!column) return {};
   const isColour = mesh.attributes.some((a) => a.name === name && a.type === 'colour');
   if (column.kind !== 'vector' || (as === 'needles' && !isColour)) {
-    return paint(mesh, vertices, column.role === 'position' ? offsetsFrom(mesh, column) : column, name);
+    return paint(mesh, vertices, column.role === 'position' ? offsetsFrom(mesh, column) : column, name, range);
   }
   const perVertex = () => gather(new Float32Array(vertices.count * 3), column.data, vertices.vertexPoints);
   if (as === 'checker') return { colours: { data: perVertex(), from: 0, to: 1, label: '', places: true } };
@@ -161,6 +166,26 @@ export function paintAttribute(
   const data = perVertex();
   for (let i = 0; i < data.length; i++) data[i] = to > from ? (data[i] - from) / (to - from) : 0.5;
   return { colours: { data, from, to, label: unsaid ? '' : name, rgb: isColour ? 'stored' : 'axes' } };
+}
+
+/** Weights as colours: each joint has its own, mixed by how much it moves the point. */
+function paintJoints(mesh: Mesh, { vertexPoints, count }: PictureVertices): Pick<PictureMesh, 'colours'> {
+  const weights = weightsOf(mesh);
+  if (weights.length === 0) return {};
+  const colourFor = jointColours(weights.map((w) => w.name));
+  const mixed = new Float32Array(mesh.topology.pointCount * 3);
+  for (const { name, data } of weights) {
+    const [r, g, b] = colourFor(name);
+    for (let p = 0; p < data.length; p++) {
+      const w = data[p];
+      if (!(w > 0)) continue;
+      mixed[p * 3] += w * r;
+      mixed[p * 3 + 1] += w * g;
+      mixed[p * 3 + 2] += w * b;
+    }
+  }
+  const data = gather(new Float32Array(count * 3), mixed, vertexPoints);
+  return { colours: { data, from: 0, to: 1, label: 'weights', rgb: 'joints' } };
 }
 
 /** Where a mesh remembers its rest: itself, or the mesh as it was brought in that has the same faces. */

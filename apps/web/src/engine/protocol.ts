@@ -57,8 +57,9 @@ export interface PictureGhost {
 /** An attribute shown on the meshes of the stage: vectors as needles or as red, green and blue. */
 export interface Paint {
   readonly name: string;
-  /** A checker takes what is stored as places. */
-  readonly as: 'needles' | 'rgb' | 'checker';
+  /** A checker takes what is stored as places; heat goes over a range that is given; of weights each joint has its colour. */
+  readonly as: 'needles' | 'rgb' | 'checker' | 'heat' | 'joints';
+  readonly range?: readonly [number, number];
 }
 
 /** One side of a comparison: an output now, at a fixed frame, or with its points at rest. */
@@ -116,7 +117,14 @@ export interface PictureMesh {
   readonly positions?: Float32Array;
   readonly normals?: Float32Array;
   /** rgb per vertex of a previewed number, with its range; or needles of a previewed vector. */
-  readonly colours?: { data: Float32Array; from: number; to: number; label: string; rgb?: 'stored' | 'axes'; places?: true };
+  readonly colours?: {
+    data: Float32Array;
+    from: number;
+    to: number;
+    label: string;
+    rgb?: 'stored' | 'axes' | 'joints';
+    places?: true;
+  };
   readonly needles?: { data: Float32Array; label: string };
   /** Copies of it: 16 numbers each, and a colour each where they have one. */
   readonly instances?: { matrices: Float32Array; colours?: Float32Array };

@@ -14,6 +14,7 @@ import {
   shownResults,
   SHOWN_PORT,
   visibleIds,
+  WEIGHT_PREFIX,
   type PortRef,
   type Project,
   type ResolvedNode,
@@ -118,7 +119,7 @@ export function requestFor(project: Project, given: UiState, id: number): Omit<P
     statistics,
     table,
     compare,
-    paint: checkerOf(ui) ?? ui.paint,
+    paint: paintedOf(types, project, ui) ?? checkerOf(ui) ?? ui.paint,
     falloffs,
     paintWith,
     ghosts: ghostsFor(project, ui),
@@ -177,6 +178,15 @@ const checkerOf = ({ shading }: UiState): PictureRequest['paint'] =>
     : shading === 'checker-uv'
       ? { name: 'uv', as: 'checker' }
       : null;
+
+/** While a node is painted, its numbers are what one sees: from the least to the most that the brush takes. */
+function paintedOf(types: Catalogue, project: Project, { painting }: UiState): PictureRequest['paint'] {
+  const settings = painting ? nodeAt(types, project, painting.node)?.settings : undefined;
+  if (!painting || !settings) return null;
+  const name = String(settings.name);
+  if (painting.colours === 'joints' && name.startsWith(WEIGHT_PREFIX)) return { name, as: 'joints' };
+  return { name, as: 'heat', range: [Number(settings.least), Number(settings.most)] };
+}
 
 /** A node by its path: of a graph, or inside of a use. */
 function nodeAt(types: Catalogue, project: Project, path: string): ResolvedNode | undefined {

@@ -31,6 +31,7 @@ import { liesByUv, pictureVertices } from './picture-vertices.ts';
 import { collected, paintedObjects, RestingLook, worldsOver, writeMotion } from './objects-desk.ts';
 import { addToHistory, overRange, type History } from './range.ts';
 import { COMPARE_KEYS } from './request.ts';
+import { paintableOf, type Paintable, type PaintAsked } from './paint-desk.ts';
 import { sideValue, TableDesk, type Sort } from './table-desk.ts';
 import {
   CONTROL,
@@ -187,6 +188,13 @@ class Studio {
     const value = this.evaluator.evaluate({ project, frame, wanted: [ref], purpose: 'snapshot' }).value(ref);
     const mesh = value?.form === 'geometry' ? value.mesh : value?.form === 'copies' ? copiesToMesh(value.copies) : undefined;
     return mesh && { id: meshId(mesh), mesh: unshared(mesh) };
+  }
+
+  /** What a brush has to know of an output at a frame, of the document as it was drawn last; undefined where it is no mesh. */
+  paintable(frame: number, ref: PortRef, asked: PaintAsked): Paintable | undefined {
+    if (!this.project) return undefined;
+    const value = this.evaluator.evaluate({ project: this.project, frame, wanted: [ref], purpose: 'snapshot' }).value(ref);
+    return value?.form === 'geometry' ? paintableOf(value.mesh, asked) : undefined;
   }
 
   /** Where everything a constraint reads stands at a frame; undefined when something is missing. */

@@ -1,5 +1,5 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
-import type { AttributePlace, CurvePick, PortRef } from '@umberfish/core';
+import type { AttributePlace, Brush, CurvePick, PortRef } from '@umberfish/core';
 import type { Paint } from '../engine/protocol.ts';
 
 export type StageTool = 'move' | 'turn' | 'size' | 'pivot';
@@ -14,6 +14,12 @@ export type Arrangement = 'bench' | 'half' | 'stage';
 export interface Pin extends PortRef {
   frame: number | null;
   rest: boolean;
+}
+
+/** A brush, the axis across which it paints too, and the attributes of weights that it leaves alone. */
+export interface BrushSettings extends Brush {
+  readonly across: 0 | 1 | 2 | null;
+  readonly locked: readonly string[];
 }
 
 /** What is looked at and how; nothing of it is saved with the project. */
@@ -38,6 +44,10 @@ export interface UiState {
   differenceNeedles: boolean;
   /** An attribute shown on the stage. */
   paint: Paint | null;
+  /** The node whose values are painted in the stage, and what the colours there mean. */
+  painting: { node: string; colours: 'heat' | 'joints' } | null;
+  /** How it is painted. */
+  brush: BrushSettings;
   /** The point set that is being chosen in the stage. */
   choosing: { object: string; set: string } | null;
   /** Of the picked curve: what is taken hold of, and whether clicks in the stage add points. */
@@ -99,6 +109,8 @@ const initial: UiState = {
   onlyChanged: false,
   differenceNeedles: false,
   paint: null,
+  painting: null,
+  brush: { mode: 'add', value: 1, strength: 0.5, reach: 0.2, fade: 'soft', across: null, locked: [] },
   choosing: null,
   curvePoint: null,
   drawing: false,
@@ -153,6 +165,7 @@ const slice = createSlice({
       if (same(state.nodes, payload)) return;
       state.nodes = payload;
       state.section = null;
+      if (state.painting && !payload.includes(state.painting.node)) state.painting = null;
       if (payload.length > 0) state.objects = [];
       if (state.port && !payload.includes(state.port.node)) {
         state.port = null;
@@ -166,17 +179,18 @@ const slice = createSlice({
       state.curvePoint = null;
       state.drawing = false;
       if (state.choosing && !payload.includes(state.choosing.object)) state.choosing = null;
-      if (payload.length > 0) state.nodes = [];
+      if (payload.length > 0) [state.nodes, state.painting] = [[], null];
     },
     portPicked(state, { payload }: PayloadAction<PortRef>) {
       state.nodes = [payload.node];
+      if (state.painting?.node !== payload.node) state.painting = null;
       state.objects = [];
       state.section = null;
       state.port = payload;
     },
     sectionPicked(state, { payload }: PayloadAction<string>) {
       state.section = payload;
-      state.nodes = [];
+      [state.nodes, state.painting] = [[], null];
       state.objects = [];
     },
     remarked(state, { payload }: PayloadAction<{ text: string; kind: 'done' | 'wrong' }>) {

@@ -113,7 +113,7 @@ export interface Packed {
 }
 
 /** Settings that belong to a use, whichever node they stand in. */
-const OWN: readonly Setting['type'][] = ['snapshot', 'matrices', 'offsets'];
+const OWN: readonly Setting['type'][] = ['snapshot', 'matrices', 'offsets', 'painted'];
 
 /**
  * Makes a module of some nodes of a graph and a use of it in their place: everything downstream is the same to the bit.

@@ -9,11 +9,21 @@ export interface ListDifference<T> {
   readonly whole?: readonly T[];
 }
 
+/** What differs in a record of plain objects: another value, or what differs in the fields it has. */
+export type DeepDifference =
+  { readonly to: unknown } | { readonly fields: Readonly<Record<string, DeepDifference>>; readonly gone: readonly string[] };
+
+/** What differs in a node, such as the blocks of points that a stroke of a brush touched. */
+export interface NodeDifference {
+  readonly id: string;
+  readonly inside: DeepDifference;
+}
+
 /** What differs in a graph: fields of its own, and its nodes and wires. */
 export interface GraphDifference {
   readonly id: string;
   readonly fields: Partial<Omit<GraphRecord, 'nodes' | 'wires'>>;
-  readonly nodes?: ListDifference<NodeRecord>;
+  readonly nodes?: Omit<ListDifference<NodeRecord>, 'records'> & { readonly records: readonly (NodeRecord | NodeDifference)[] };
   readonly wires?: ListDifference<WireRecord>;
 }
 
@@ -58,7 +68,40 @@ function graphDifference(before: GraphRecord | undefined, after: GraphRecord): G
   const nodes = listDifference(before.nodes, after.nodes);
   const wires = listDifference(before.wires, after.wires);
   const fields = changedFields(before, after, ['nodes', 'wires']);
-  return { id: after.id, fields, ...(nodes && { nodes }), ...(wires && { wires }) };
+  const known = new Map(nodes && !nodes.whole ? before.nodes.map((n) => [n.id, n]) : []);
+  const inside = (n: NodeRecord): NodeRecord | NodeDifference => {
+    const was = known.get(n.id);
+    return was ? { id: n.id, inside: deepDifference(was, n) } : n;
+  };
+  return {
+    ...{ id: after.id, fields },
+    ...(nodes && { nodes: { ...nodes, records: nodes.records.map(inside) } }),
+    ...(wires && { wires }),
+  };
+}
+
+const isPlain = (v: unknown): v is Record<string, unknown> => typeof v === 'object' && v !== null && !Array.isArray(v);
+
+/** What differs between two values, by the identity of what they are made of; lists are told whole. */
+export function deepDifference(before: unknown, after: unknown): DeepDifference {
+  if (!isPlain(before) || !isPlain(after)) return { to: after };
+  const fields: Record<string, DeepDifference> = {};
+  for (const key of Object.keys(after))
+    if (!Object.hasOwn(before, key) || before[key] !== after[key])
+      Object.defineProperty(fields, key, {
+        value: Object.hasOwn(before, key) ? deepDifference(before[key], after[key]) : { to: after[key] },
+        enumerable: true,
+      });
+  return { fields, gone: Object.keys(before).filter((key) => !Object.hasOwn(after, key)) };
+}
+
+/** The later value, of the earlier one and what differs. */
+export function withDeepDifference(before: unknown, difference: DeepDifference): unknown {
+  if ('to' in difference) return difference.to;
+  const gone = new Set(difference.gone);
+  const entries = new Map(Object.entries(before as Record<string, unknown>).filter(([key]) => !gone.has(key)));
+  for (const [key, d] of Object.entries(difference.fields)) entries.set(key, withDeepDifference(entries.get(key), d));
+  return Object.fromEntries(entries);
 }
 
 function changedFields<T extends object, K extends keyof T>(before: T, after: T, without: readonly K[]): Partial<Omit<T, K>> {
@@ -103,10 +146,21 @@ function withGraphs(
     if (!('fields' in g)) return g;
     const was = known.get(g.id);
     if (!was) throw new Error('The document changed in a way that cannot be followed.');
-    const nodes = g.nodes ? withList(was.nodes, g.nodes) : was.nodes;
+    const nodes = g.nodes ? withList(was.nodes, { ...g.nodes, records: g.nodes.records.map(nodeIn(was.nodes)) }) : was.nodes;
     return { ...was, ...g.fields, nodes, wires: g.wires ? withList(was.wires, g.wires) : was.wires };
   });
   return withList(before, order ? { records, order } : { records });
+}
+
+/** The node that a difference makes of the one of a list. */
+function nodeIn(before: readonly NodeRecord[]): (record: NodeRecord | NodeDifference) => NodeRecord {
+  const known = new Map(before.map((n) => [n.id, n]));
+  return (record) => {
+    if (!('inside' in record)) return record;
+    const was = known.get(record.id);
+    if (!was) throw new Error('The document changed in a way that cannot be followed.');
+    return withDeepDifference(was, record.inside) as NodeRecord;
+  };
 }
 
 function withList<T extends WithId>(before: readonly T[], { records, order, whole }: ListDifference<T>): readonly T[] {

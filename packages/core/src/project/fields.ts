@@ -102,6 +102,39 @@ export const offsetsSchema = z
   .readonly()
   .refine((o) => o.moves.length === o.index.length * 3, 'there must be three numbers for each point');
 
+/** Points lie in blocks of so many for what is painted on them. */
+export const PAINT_BLOCK = 256;
+
+/** Numbers of some points of a block: which of it, and the number of each. */
+const paintedBlockSchema = z
+  .object({
+    index: z
+      .array(
+        z
+          .number()
+          .int()
+          .min(0)
+          .max(PAINT_BLOCK - 1),
+      )
+      .max(PAINT_BLOCK)
+      .readonly(),
+    values: z.array(finite).max(PAINT_BLOCK).readonly(),
+  })
+  .readonly()
+  .refine((b) => b.values.length === b.index.length, 'there must be a number for each point');
+
+/**
+ * Numbers painted on the points of a mesh: by attribute, and by the number of the block, so that a stroke replaces the
+ * blocks that it touches and no others.
+ */
+export const paintedSchema = z
+  .object({
+    /** How many points the mesh had. */
+    points: z.number().int().min(0),
+    columns: z.record(name, z.record(z.string().regex(/^\d{1,5}$/), paintedBlockSchema).readonly()).readonly(),
+  })
+  .readonly();
+
 export const sixteen = z.array(finite).length(16).readonly();
 
 /** Where all that a constraint reads stood when it was made: world matrices, column by column (DECISIONS 3). */
@@ -180,6 +213,7 @@ export const settingValueSchema = z.union([
   snapshotSchema,
   matricesSchema,
   waysSchema,
+  paintedSchema,
 ]);
 
 export const channelsSchema = z
@@ -253,3 +287,4 @@ export type Names = z.infer<typeof namesSchema>;
 export type Way = z.infer<typeof waySchema>;
 export type Ways = z.infer<typeof waysSchema>;
 export type Offsets = z.infer<typeof offsetsSchema>;
+export type Painted = z.infer<typeof paintedSchema>;

@@ -15,6 +15,8 @@ import { Legend } from './legend.tsx';
 import { Mark, markedItem, markOn, Measure, measureWords } from './marked-point.tsx';
 import { HoverName } from './hover-name.tsx';
 import { OutOfView } from './out-of-view.tsx';
+import { PaintBar } from '../paint/paint-bar.tsx';
+import { usePainting } from '../paint/use-painting.ts';
 import { PointGizmo } from './point-gizmo.tsx';
 import { DrawnMarker } from './scenery.tsx';
 import { StageCanvas } from './stage-canvas.tsx';
@@ -46,16 +48,18 @@ export default function Stage() {
   const ruled = ui.tableOn === 'point' ? markedItem(items, ui.port?.node ?? null, ui.objects) : undefined;
   const marked = useMemo(() => markOn(ruled, ui.element), [ruled, ui.element]);
   const measured = useMemo(() => markOn(ruled, ui.measured), [ruled, ui.measured]);
+  const painting = usePainting(root);
   const { hover, box, brush, on } = useStagePointer(
     root,
     standing,
     (all, e) => joints.onClick(all, e) || drawn.onClick(all, e),
     ruled,
     marked !== null,
+    painting,
   );
 
   const onKey = (e: KeyboardEvent) => {
-    if (joints.onKey(e) || drawn.onKey(e)) return;
+    if (painting.onKey(e) || joints.onKey(e) || drawn.onKey(e)) return;
     if (e.ctrlKey || e.metaKey || e.altKey) return;
     const keys: Record<string, () => void> = {
       m: () => send(uiSet({ tool: 'move' })),
@@ -94,7 +98,7 @@ export default function Stage() {
   // While points are chosen, nothing stands in the way of the pointer.
   const gizmo = ui.objects.length === 1 && !ui.choosing && pickable.has(ui.objects[0]) ? ui.objects[0] : null;
   const trails = useMotionTrails();
-  const transforming = useStore((s) => transformPicked(selectGraph(s), s.ui.nodes));
+  const transforming = useStore((s) => (s.ui.painting ? undefined : transformPicked(selectGraph(s), s.ui.nodes)));
   const menu = useStageMenu(
     root,
     (e) => {
@@ -162,15 +166,28 @@ export default function Stage() {
         </StageCanvas>
         <StageBar view={view} onFrame={frame} />
         <HandleChip object={gizmo && byId.has(gizmo) ? gizmo : undefined} node={transforming} />
-        <Legend items={items} />
+        <Legend items={items} aboveBar={painting.isOn} />
         <ChooseBar />
         <CurveBar />
         <JointBar />
+        {painting.isOn && <PaintBar items={items} />}
         {box && <BoxOutline box={box} root={root} />}
         {brush && (
           <span
             className="pointer-events-none absolute rounded-full border border-pick"
             style={{ left: brush.x - BRUSH, top: brush.y - BRUSH, width: 2 * BRUSH, height: 2 * BRUSH }}
+          />
+        )}
+        {painting.ring && (
+          <span
+            data-brush
+            className="pointer-events-none absolute rounded-full border-2 border-pick"
+            style={{
+              left: painting.ring.x - painting.ring.radius,
+              top: painting.ring.y - painting.ring.radius,
+              width: 2 * painting.ring.radius,
+              height: 2 * painting.ring.radius,
+            }}
           />
         )}
         {hover && <HoverName {...hover} />}
@@ -182,7 +199,7 @@ export default function Stage() {
         {view && ui.objects.length > 0 && (
           <OutOfView view={view} name={nameOfPicked(ui.objects, byId)} boxOf={boxOfPicked} onShow={frame} />
         )}
-        {spokenOf && !drawn.object && !['chain', 'joint'].includes(byId.get(ui.objects[0])?.type ?? '') && (
+        {spokenOf && !drawn.object && !painting.isOn && !['chain', 'joint'].includes(byId.get(ui.objects[0])?.type ?? '') && (
           <StageLine item={spokenOf} items={items} measure={marked && measured && measureWords(marked, measured)} />
         )}
       </section>

@@ -118,6 +118,9 @@ export function middleUnder(things: StageThings, e: Pointer): Vec3 | undefined {
   return [middle.x, middle.y, middle.z];
 }
 
+/** The surface under the pointer, whatever thin things stand before it. */
+export const surfaceUnderPointer = (things: StageThings, e: Pointer): Thing => surfaceAt(things, rayFrom(things, e), true);
+
 function surfaceAt({ items, meshes }: StageThings, ray: Raycaster, everything: boolean): Thing {
   let best:
     | { distance: number; item: DrawnItem; face: { a: number; b: number; c: number }; place: Vector3; object: Object3D }

@@ -7,6 +7,7 @@ import { chosenSet, pointsInBox, pointsUnderBrush, togglePoint, writeSet } from 
 import type { DrawnItem } from './drawn-items.ts';
 import { curveHoldAt, thingAt, type StageThings } from './thing-at.ts';
 import { useCurveDrag } from './use-curve-drag.ts';
+import type { usePainting } from '../paint/use-painting.ts';
 import type { Standing } from './use-standing.ts';
 
 /** What the pointer is over: its name, and where to tell it, in pixels from the corner of the stage. */
@@ -35,6 +36,7 @@ export function useStagePointer(
   /** The item whose points are marked, and whether one is. */
   ruled: DrawnItem | undefined,
   isMarked: boolean,
+  painting: ReturnType<typeof usePainting>,
 ) {
   const send = useSend();
   const [hover, setHover] = useState<Hover | null>(null);
@@ -85,7 +87,7 @@ export function useStagePointer(
   const onPointerDown = (e: PointerEvent) => {
     press.current = { x: e.clientX, y: e.clientY };
     const all = things();
-    if (!all || curveDrag.begin(all, e)) return;
+    if (!all || painting.begin(all, e) || (!painting.isOn && curveDrag.begin(all, e))) return;
     if (e.ctrlKey && e.button === 0 && choosing()) {
       all.view.controls.enabled = false;
       stroke.current = { points: new Set(chosenSet()?.set.points), gesture: `brush ${performance.now()}` };
@@ -100,13 +102,15 @@ export function useStagePointer(
     const from = press.current;
     press.current = null;
     const all = things();
-    if (endStroke(all) || endBox(e, all) || curveDrag.end(all)) return;
+    if (painting.end(all) || endStroke(all) || endBox(e, all) || curveDrag.end(all)) return;
     if (!all || !from || Math.hypot(e.clientX - from.x, e.clientY - from.y) > STILL || e.button !== 0) return;
     if (!draw(all, e)) click(e, all);
   };
 
   const click = (e: PointerEvent, all: StageThings) => {
     const { ui } = store.getState();
+    // A click beside what is painted leaves the brush in the hand.
+    if (painting.isOn) return;
     const { item, point, curve, locator } = thingAt(all, e, true);
     if (curve) return takeCurve(curve, all, e);
     if (locator) return send(objectsPicked(e.shiftKey ? [...new Set([...ui.objects, locator])] : [locator]));
@@ -140,7 +144,8 @@ export function useStagePointer(
   const onPointerMove = (e: PointerEvent) => {
     const all = things();
     // What was let go beside the stage is let go.
-    if (e.buttons === 0 && (endStroke(all) || curveDrag.end(all))) return;
+    if (e.buttons === 0 && (painting.end(all) || endStroke(all) || curveDrag.end(all))) return;
+    if (all && painting.move(all, e)) return setHover(null);
     if (all && stroke.current) return paint(e, all, stroke.current);
     if (all && e.buttons !== 0 && curveDrag.move(all, e)) return setHover(null);
     if (box) return setBox({ ...box, to: [e.clientX, e.clientY] });
@@ -152,6 +157,9 @@ export function useStagePointer(
     setHover(name && at ? { name, curve: found.curve, x: e.clientX - at.left, y: e.clientY - at.top } : null);
   };
 
-  const onPointerLeave = () => setHover(null);
+  const onPointerLeave = () => {
+    setHover(null);
+    painting.leave();
+  };
   return { hover, box, brush, on: { onPointerDown, onPointerUp, onPointerMove, onPointerLeave } };
 }

@@ -56,14 +56,15 @@ export function useStanding(root: RefObject<HTMLDivElement | null>, view: View |
   const ghost = useStore((s) => s.ui.ghost);
   const isolate = useStore((s) => s.ui.isolate);
   const animating = useStore((s) => s.ui.animating);
+  const painting = useStore((s) => s.ui.painting !== null);
   const drawn = useRef(new Map<string, Object3D>());
 
   const items = useMemo(() => {
-    const all = project ? drawnItems(project, picture, animating ? null : graphId, ghost && !animating) : [];
+    const all = project ? drawnItems(project, picture, animating ? null : graphId, ghost && !animating && !painting) : [];
     if (!isolate) return all;
     const kept = all.filter((i) => i.id === PREVIEW_KEY || isPicked(i, picked) || (i.ref !== null && i.ref.node === port?.node));
     return kept.length > 0 ? kept : all;
-  }, [project, picture, graphId, ghost, animating, isolate, picked, port]);
+  }, [project, picture, graphId, ghost, animating, painting, isolate, picked, port]);
   const solid = useMemo(() => items.filter((i) => !i.ghost), [items]);
   const register = useCallback(
     (id: string, o: Object3D | null) => void (o ? drawn.current.set(id, o) : drawn.current.delete(id)),
@@ -76,9 +77,11 @@ export function useStanding(root: RefObject<HTMLDivElement | null>, view: View |
     const alone = isolate && picked.length > 0;
     const handed = animating ? reachOf(catalogue(), project).objects : null;
     // Animators see of places and curves what they are given.
-    const isSeen = (o: ObjectRecord) => !handed || handed.has(o.id) || !['cross', 'curve', 'joint'].includes(kindOf(o).drawn);
+    // A brush is not to be stopped by what stands before the mesh.
+    const isThin = (o: ObjectRecord) => ['cross', 'curve', 'joint'].includes(kindOf(o).drawn);
+    const isSeen = (o: ObjectRecord) => !isThin(o) || (!painting && (!handed || handed.has(o.id)));
     return project.objects.filter((o) => visible.has(o.id) && isSeen(o) && (!alone || picked.includes(o.id)));
-  }, [project, isolate, picked, animating]);
+  }, [project, isolate, picked, animating, painting]);
   const pickable = useMemo(() => {
     const all = pickableIds(project?.objects ?? NO_OBJECTS);
     if (!project || !animating) return all;

@@ -89,6 +89,8 @@ export type Setting = {
   | { type: 'formula'; default: string }
   /** Offsets of single points, made in the stage. */
   | { type: 'offsets'; default: SettingValue }
+  /** Numbers painted on points in the stage. */
+  | { type: 'painted'; default: SettingValue }
   | { type: 'object'; takes: ObjectTakes; optional?: boolean }
 );
 
@@ -364,6 +366,7 @@ const SHAPES: Readonly<Record<string, string>> = {
   gradient: 'stops',
   names: 'names',
   offsets: 'moves',
+  painted: 'columns',
   snapshot: 'drivers',
   matrices: 'matrices',
   ways: 'ways',

@@ -60,6 +60,8 @@ export type ProblemData =
   | { code: 'attribute-count'; name: string; count: number; on: string; elements: number }
   | { code: 'attribute-place'; name: string; on: string; needs: string }
   | { code: 'offsets-count'; made: number; count: number; lost: number }
+  | { code: 'painted-count'; made: number; count: number; lost: number }
+  | { code: 'paint-type'; name: string; type: string; on: string }
   | { code: 'no-elements'; on: string }
   | { code: 'index-range'; index: number; count: number }
   | { code: 'copies-made-points'; copies: number; points: number }
@@ -247,6 +249,10 @@ export function problemWords(p: ProblemData): string {
       return `"${p.name}" is on ${several(p.on)}, but this takes one on ${several(p.needs)}. Move it with Read and Write Attribute, or carry it by number.`;
     case 'offsets-count':
       return `The offsets were made on a mesh of ${counted(p.made, 'point')}; this one has ${whole(p.count)}.${p.lost > 0 ? ` ${whole(p.lost)} of them ${p.lost === 1 ? 'has' : 'have'} no point any more.` : ''} They are used by point number; check them, or clear them in the settings.`;
+    case 'paint-type':
+      return `"${p.name}" is a ${p.type} on ${several(p.on)}, and the brush paints numbers on points. Paint under another name.`;
+    case 'painted-count':
+      return `This was painted on a mesh of ${counted(p.made, 'point')}; this one has ${whole(p.count)}.${p.lost > 0 ? ` ${whole(p.lost)} painted ${p.lost === 1 ? 'point is' : 'points are'} not there any more.` : ''} It is used by point number; look at it, and paint over or forget it in the settings.`;
     case 'no-elements':
       return `The mesh has points but no ${several(p.on)}, so nothing can be on them. Choose points, or bring in a mesh with faces.`;
     case 'copies-made-points':

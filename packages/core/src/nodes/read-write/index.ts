@@ -6,6 +6,7 @@ import { formula } from './formula.ts';
 import { handOffsets } from './hand-offsets.ts';
 import { merge } from './merge.ts';
 import { movePoints } from './move-points.ts';
+import { paintValues } from './paint-values.ts';
 import { pick } from './pick.ts';
 import { pointValues } from './point-values.ts';
 import { readAttribute } from './read-attribute.ts';
@@ -19,6 +20,7 @@ export const READ_WRITE: readonly NodeDefinition[] = [
   pointValues,
   movePoints,
   handOffsets,
+  paintValues,
   readAttribute,
   writeAttribute,
   dropAttribute,

@@ -2,6 +2,7 @@ import type { Setting } from '@umberfish/core';
 import { channelEditor } from './channel-field.tsx';
 import type { SettingEditor } from './field.ts';
 import { formulaEditor } from './formula-field.tsx';
+import { paintedEditor } from './painted-field.tsx';
 import { matricesEditor, offsetsEditor, snapshotEditor } from './kept-fields.tsx';
 import { namesEditor } from './names-field.tsx';
 import { objectEditor } from './object-field.tsx';
@@ -23,6 +24,7 @@ export const SETTING_EDITORS: { readonly [T in Setting['type']]: SettingEditor<T
   names: namesEditor,
   formula: formulaEditor,
   offsets: offsetsEditor,
+  painted: paintedEditor,
   object: objectEditor,
   ways: waysEditor,
 };
