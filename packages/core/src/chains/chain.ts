@@ -16,6 +16,8 @@ export interface JointTraits {
   /** Kilograms, or any unit: only shares matter. */
   readonly mass: number;
   readonly limit: JointLimit | null;
+  /** Names, besides its own, whose weights it takes: those it had, and of joints that were removed below it. */
+  readonly also?: readonly string[];
 }
 
 export const PLAIN_TRAITS: JointTraits = { stiffness: 0, mass: 1, limit: null };

@@ -33,17 +33,33 @@ export interface PackedWeights {
 const packs = memoize((_: readonly Attribute[]) => new Map<string, PackedWeights>());
 
 /** The weights of a mesh for a chain, worked out once for its attributes. Negative ones and those not finite count as 0. */
-export function packWeights(mesh: Mesh, chain: Pick<Chain, 'id' | 'names'>): PackedWeights {
+export function packWeights(mesh: Mesh, chain: Pick<Chain, 'id' | 'names' | 'traits'>): PackedWeights {
   const known = packs(mesh.attributes);
-  const found = known.get(chain.id);
+  const key = `${chain.id} ${chain.traits.map((t) => t.also?.join(',') ?? '').join(';')}`;
+  const found = known.get(key);
   if (found) return found;
-  const made = pack(weightsOf(mesh), mesh.topology.pointCount, chain.names);
-  known.set(chain.id, made);
+  const made = pack(weightsOf(mesh), mesh.topology.pointCount, jointsByWeight(chain));
+  known.set(key, made);
   return made;
 }
 
-function pack(attributes: readonly Attribute[], count: number, names: readonly string[]): PackedWeights {
-  const joints = attributes.map((a) => names.findIndex((n) => weightName(n) === a.name));
+/** Which joint takes the weights of an attribute: the one that is called so, else one that takes them too. */
+function jointsByWeight({ names, traits }: Pick<Chain, 'names' | 'traits'>): ReadonlyMap<string, number> {
+  const found = new Map<string, number>();
+  const add = (name: string, joint: number) => {
+    if (!found.has(weightName(name))) found.set(weightName(name), joint);
+  };
+  names.forEach(add);
+  traits.forEach((t, joint) => t.also?.forEach((name) => add(name, joint)));
+  return found;
+}
+
+/** Every attribute of weights that a joint of the chain takes. */
+export const weightNamesOf = (chain: Pick<Chain, 'names' | 'traits'>): ReadonlySet<string> =>
+  new Set(jointsByWeight(chain).keys());
+
+function pack(attributes: readonly Attribute[], count: number, byWeight: ReadonlyMap<string, number>): PackedWeights {
+  const joints = attributes.map((a) => byWeight.get(a.name) ?? -1);
   const used = attributes.map((a, i) => ({ data: a.data as Float32Array, joint: joints[i] })).filter((u) => u.joint >= 0);
   used.sort((a, b) => a.joint - b.joint);
   const starts = new Int32Array(count + 1);
@@ -95,8 +111,8 @@ export function weightsOfPoints(packed: PackedWeights, points: readonly number[]
 }
 
 /** Weights as attributes: one for each joint that has any, in the place of all that the chain's joints had. */
-export function withWeights(mesh: Mesh, chain: Pick<Chain, 'names'>, columns: readonly Float32Array[]): Mesh {
-  const mine = new Set(chain.names.map(weightName));
+export function withWeights(mesh: Mesh, chain: Pick<Chain, 'names' | 'traits'>, columns: readonly Float32Array[]): Mesh {
+  const mine = weightNamesOf(chain);
   const others = mesh.attributes.filter((a) => !(a.on === 'point' && mine.has(a.name)));
   const added = columns.flatMap((data, j): Attribute[] =>
     data.some((w) => w > 0) ? [{ name: weightName(chain.names[j]), on: 'point', type: 'number', role: 'plain', data }] : [],

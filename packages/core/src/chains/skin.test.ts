@@ -6,7 +6,7 @@ import { compose } from '../maths/factors.ts';
 import { identity, invert, matrixAt, multiply, transformPoint, translation } from '../maths/matrix.ts';
 import { randomFrom } from '../maths/random.ts';
 import { bindSkin, type BindOptions } from './bind-skin.ts';
-import { makeChain, withPosed, type Chain } from './chain.ts';
+import { makeChain, PLAIN_TRAITS, withPosed, type Chain } from './chain.ts';
 import { skinDual, skinLinear, skinMatrices } from './skin.ts';
 import { packWeights, weightName, withWeights } from './skin-weights.ts';
 import { turnAboutAxis } from './turns.ts';
@@ -176,7 +176,7 @@ test('names of weights can stand in formulas; points without weights stay, stran
   expect(weightName('Left wrist (2)')).toMatch(/^[A-Za-z_][A-Za-z0-9_]*$/);
   const mesh = makeBox([1, 1, 1], [1, 1, 1]);
   const n = mesh.topology.pointCount;
-  const stranger = withWeights(withWeights(mesh, { names: ['Gone'] }, [column(() => 1, n)]), TWO, [
+  const stranger = withWeights(withWeights(mesh, { names: ['Gone'], traits: [PLAIN_TRAITS] }, [column(() => 1, n)]), TWO, [
     column((p) => (p === 0 ? 0 : 1), n),
     column(() => 0, n),
   ]);

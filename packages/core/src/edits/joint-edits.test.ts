@@ -1,13 +1,17 @@
 import { expect, test } from 'vitest';
 import { makeObject, type ObjectRecord } from '../project/kinds/index.ts';
 import { USUAL_SIDES } from '../project/animation.ts';
-import { makeProject } from '../project/schema.ts';
+import { makeProject, type Project } from '../project/schema.ts';
 import { objectsById } from '../scene/objects.ts';
 import { worldMatrix } from '../scene/world.ts';
 import { at, near } from '../testing/quay.ts';
 import { CATALOGUE } from '../nodes/index.ts';
 import { graph, node } from '../testing/build.ts';
-import { addObject } from './document.ts';
+import { packWeights, withWeights } from '../chains/skin-weights.ts';
+import { makeTube } from '../geometry/solids.ts';
+import { NO_PAINT, withPaint } from '../paint/painted.ts';
+import { sceneChain } from '../scene/joints.ts';
+import { addObject, removeObjects } from './document.ts';
 import { renameObject } from './rename.ts';
 import { nameAcross } from '../animate/mirror-pose.ts';
 import { insertJoint, mirrorJoints, newJoint, orientJoints } from './joint-edits.ts';
@@ -106,4 +110,58 @@ test('nodes that name a joint are told its new name, in lists too; those of othe
   expect(after.objects.find((o) => o.id === 'wing')?.name).toBe('Port wing');
   expect(after.graphs[1]).toBe(graphs[1]);
   expect(renameObject(CATALOGUE, 'heron', 'Egret')({ ...project, graphs }).graphs).toBe(graphs);
+});
+
+test('who moved a point goes on to move it: a joint takes the weights of its old name, and of joints that are removed below it', () => {
+  const tube = makeTube(0.1, 1.5, 8, 12, false);
+  const n = tube.topology.pointCount;
+  const names = ['Body', 'Left wing', 'Left wing tip'];
+  const columns = [0.5, 0.3, 0.2].map((w) => new Float32Array(n).fill(w));
+  const mesh = withWeights(tube, { names, traits: [] }, columns);
+  const chainOf = (p: Project) => {
+    const byId = objectsById(p.objects);
+    return sceneChain(p.objects, byId, 'heron', 'posed', () => undefined);
+  };
+  const weights = (p: Project) => {
+    const chain = chainOf(p);
+    const packed = packWeights(mesh, chain);
+    const sums: Record<string, number> = {};
+    for (let k = packed.starts[5]; k < packed.starts[6]; k++) {
+      const name = chain.names[packed.joints[k]];
+      sums[name] = Number(((sums[name] ?? 0) + packed.weights[k]).toFixed(5));
+    }
+    return { sums, unknown: packed.unknown };
+  };
+  expect(weights(project).sums).toEqual({ Body: 0.5, 'Left wing': 0.3, 'Left wing tip': 0.2 });
+  const renamed = renameObject(CATALOGUE, 'wing', 'Port wing')(project);
+  expect(weights(renamed)).toEqual({ sums: { Body: 0.5, 'Port wing': 0.3, 'Left wing tip': 0.2 }, unknown: [] });
+  // Back to its old name it needs no other.
+  expect(renameObject(CATALOGUE, 'wing', 'Left wing')(renamed).objects.find((o) => o.id === 'wing')).toMatchObject({
+    also: ['Port wing'],
+  });
+  const without = removeObjects(['tip'])(renamed);
+  expect(weights(without)).toEqual({ sums: { Body: 0.5, 'Port wing': 0.5 }, unknown: [] });
+  // Two at once, the lower with the names of others too: the one that stays takes all.
+  expect(weights(removeObjects(['wing', 'tip'])(without))).toEqual({ sums: { Body: 1 }, unknown: [] });
+  // Where a joint is called so, that one has them.
+  const called = addObject(makeObject('other', 'Left wing', 'joint', { parent: 'body' }))(renamed);
+  expect(weights(called).sums).toMatchObject({ 'Left wing': 0.3 });
+});
+
+test('what is painted for a joint, and the name that is painted, follow its new name', () => {
+  const painted = withPaint(NO_PAINT, 10, new Map([['weight_Left_wing', { points: [3], values: [0.5] }]]));
+  const graphs = [
+    graph(
+      [
+        node('chain', 'scene-chain', { settings: { object: 'heron' } }),
+        node('paint', 'paint-values', { settings: { name: 'weight_Left_wing', painted } }),
+        node('read', 'read-attribute', { settings: { name: 'Left wing' } }),
+      ],
+      [],
+    ),
+  ];
+  const [, paint, read] = renameObject(CATALOGUE, 'wing', 'Port wing')({ ...project, graphs }).graphs[0].nodes;
+  expect(paint.settings.name).toBe('weight_Port_wing');
+  expect(paint.settings.painted).toEqual({ points: 10, columns: { weight_Port_wing: painted.columns.weight_Left_wing } });
+  expect(read).toBe(graphs[0].nodes[2]);
 });

@@ -100,7 +100,7 @@ export function mirrorJoints(
     partner.set(joint.id, id);
     const parent = partner.get(joint.parent) ?? joint.parent;
     const isBelow = partner.has(joint.parent);
-    const copy = { ...joint, id, name, parent, animated: {}, carrier: null };
+    const copy = { ...joint, id, name, parent, animated: {}, carrier: null, also: [] };
     const channelsAt = (which: 'channels' | 'rest'): Channels => {
       // Where the parent has a mirror image too, it sees the joint mirrored; else it is told from where the parent is.
       const world = across(inChain(joint.id, which));

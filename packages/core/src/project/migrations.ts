@@ -60,9 +60,15 @@ export const MIGRATIONS: Record<number, (document: Json) => Json> = {
     objects: each(document.objects, pickable),
     removed: each(document.removed, (r) => ({ ...r, object: isRecord(r.object) ? pickable(r.object) : r.object })),
   }),
-  // Shapes of locators; hand-outs and poses.
-  /** Joints, which no older document has. */
+  // Joints that take the weights of others; what is painted.
+  10: (document) => ({
+    ...document,
+    objects: each(document.objects, heir),
+    removed: each(document.removed, (r) => ({ ...r, object: isRecord(r.object) ? heir(r.object) : r.object })),
+  }),
+  // Joints, which no older document has.
   9: (document) => document,
+  // Shapes of locators; hand-outs and poses.
   8: (document) => ({
     handOut: null,
     poses: [],
@@ -75,6 +81,7 @@ export const MIGRATIONS: Record<number, (document: Json) => Json> = {
 };
 
 const controlled = (object: Json): Json => (object.type === 'locator' ? { control: null, ...object } : object);
+const heir = (object: Json): Json => (object.type === 'joint' ? { also: [], ...object } : object);
 const pickable = (object: Json): Json => ({ pickable: true, ...object });
 
 /** An object with the fields of its kind alone; one that has a mesh or a curve all the same becomes of that kind. */

@@ -54,7 +54,10 @@ export function chainOf(byId: ObjectsById, joint: ObjectRecord): ObjectRecord | 
 export type ChainPose = 'posed' | 'channels' | 'rest';
 
 /** What solvers ask of a joint. */
-export const traitsOf = ({ stiffness, mass, limit }: JointRecord): JointTraits => ({ stiffness, mass, limit });
+export const traitsOf = ({ stiffness, mass, limit, also }: JointRecord): JointTraits => ({
+  ...{ stiffness, mass, limit },
+  ...(also.length > 0 && { also }),
+});
 
 /**
  * The joints of a scene's chain as a value, in the world. By their channels they stand where their own channels (and the

@@ -109,7 +109,7 @@ function writeWeights(
   weights: readonly number[],
   gesture: string | null = null,
 ): void {
-  const change = new Map(names.map((n, i) => [n, { points: [point], values: [weights[i]] }]));
+  const change = new Map(names.map((n, i) => [n, { points: [point], values: [Number(weights[i].toFixed(7))] }]));
   writePaint(change, mesh.pointCount, 'Weights of a point', gesture);
 }
 

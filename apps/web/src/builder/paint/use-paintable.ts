@@ -13,6 +13,8 @@ export function paintedNodeOf(state: State): PaintedNode | null {
 /** What the brush has to know of the mesh as it is now; asked anew whenever a picture came to rest. */
 export function usePaintable(node: PaintedNode | null, across: 0 | 1 | 2 | null): PaintedMesh | undefined {
   const settled = useStore((s) => s.evaluation.settled);
+  // New with every picture.
+  const reports = useStore((s) => s.evaluation.reports);
   const [mesh, setMesh] = useState<PaintedMesh>();
   const [id, name] = [node?.id, node?.name];
   useEffect(() => {
@@ -23,6 +25,6 @@ export function usePaintable(node: PaintedNode | null, across: 0 | 1 | 2 | null)
       isWanted = false;
     };
     // eslint-disable-next-line react-hooks/exhaustive-deps -- of the node only which it is matters, and what it paints
-  }, [id, name, settled, across]);
+  }, [id, name, settled, reports, across]);
   return mesh;
 }

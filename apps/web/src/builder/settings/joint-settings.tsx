@@ -3,6 +3,7 @@ import { gestureEnded } from '../../state/project-slice.ts';
 import { applyEdit, store } from '../../state/store.ts';
 import { Choice } from '../../ui/choice.tsx';
 import { NumberField } from '../../ui/number-field.tsx';
+import { TextField } from '../../ui/text-field.tsx';
 import { FieldRow } from './field-row.tsx';
 
 type Joint = ObjectOf<'joint'>;
@@ -46,6 +47,20 @@ export function JointSettings({ object }: { object: Joint }) {
       {number('Mass', 'For the middle of the masses; only shares count.', object.mass, 'kg', [0, 20], (v) => ({
         mass: Math.max(0, v),
       }))}
+      <FieldRow
+        label="Also weighs"
+        help="Other names whose weights it takes: those it had, and of joints below it that were removed. Names with commas between."
+      >
+        <TextField
+          label="Also takes weights of"
+          value={object.also.join(', ')}
+          onChange={(text) =>
+            write('Weights it takes', {
+              also: [...new Set(text.split(',').flatMap((n) => n.trim() || []))],
+            })
+          }
+        />
+      </FieldRow>
       <FieldRow label="Limit" help="For solvers: where it may turn to, from its rest, as its parent sees it.">
         <Choice
           label="Limit of the joint"

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { finite } from '../fields.ts';
+import { finite, name } from '../fields.ts';
 import { defineKind } from './kind.ts';
 import { controlSchema } from './locator.ts';
 
@@ -12,8 +12,8 @@ export const joint = defineKind({
   fits: ['any', 'locator'],
   drawn: 'joint',
   holds: false,
-  fresh: { control: null, stiffness: 0, mass: 1, limit: null },
-  source: ['stiffness', 'mass', 'limit'],
+  fresh: { control: null, stiffness: 0, mass: 1, limit: null, also: [] },
+  source: ['stiffness', 'mass', 'limit', 'also'],
 });
 
 const axis = z.union([z.literal(0), z.literal(1), z.literal(2)]);
@@ -36,4 +36,6 @@ export const jointFields = () => ({
   mass: z.number().min(0).max(1e9),
   /** For solvers; null: it turns as it likes. */
   limit: limitSchema.nullable(),
+  /** Names, besides its own, whose weights it takes. */
+  also: z.array(name).max(10_000).readonly(),
 });
