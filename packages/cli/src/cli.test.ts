@@ -109,6 +109,28 @@ describe('the command line', () => {
   });
 });
 
+describe('contacts', () => {
+  test('as CSV and JSON, of some frames or the range; what has none is told', async () => {
+    const args = ['contacts', DEMO, '--node', 'hw-left-down'];
+    const csv = (await run(...args, '--frames', '20-23')).out.trim().split('\n');
+    expect(csv[0]).toBe('contact,frame,depth before,depth after,touching,slid');
+    expect(csv.filter((l) => l.startsWith('Left heel,'))).toHaveLength(4);
+    const json = JSON.parse((await run(...args, '--frames', '1-120x7', '--format', 'json')).out) as {
+      frames: number[];
+      contacts: { name: string; deepestAfter: { value: number }; deepestBefore: { value: number } }[];
+    };
+    expect(json.frames).toHaveLength(18);
+    // Its skin is kept out of the shingle, so each contact is.
+    for (const c of json.contacts) {
+      expect(c.deepestAfter.value).toBeLessThan(1e-3);
+      expect(c.deepestBefore.value).toBeGreaterThanOrEqual(c.deepestAfter.value);
+    }
+    expect((await run('contacts', DEMO, '--node', 'hw-ground')).error).toContain('tells of no contacts');
+    expect((await run(...args, '--format', 'xml')).error).toContain('csv or json');
+    expect((await run(...args, '--frames', '9-1')).error).toContain('--frames "9-1"');
+  });
+});
+
 describe('baking the motion of objects', () => {
   test('one GLB or CSV for all frames; names and endings are checked', async () => {
     const glb = await run('bake', DEMO, '--objects', 'hand lantern', '--frames', '1-30', '--out', join(folder, 'lantern.glb'));

@@ -4,6 +4,7 @@ import { FormatError } from '@umberfish/formats';
 import packageFile from '../package.json' with { type: 'json' };
 import { bakeOfObjects, bakeOfResult } from './bake.ts';
 import { info } from './info.ts';
+import { contacts, type ContactOptions } from './contacts.ts';
 import { CommandError } from './command-error.ts';
 import { parseFrame } from './frames.ts';
 import { modules, withDials } from './modules.ts';
@@ -73,6 +74,15 @@ export async function main(args: readonly string[], output: Output = TERMINAL): 
     .argument('<project>', 'project file')
     .description('lists the modules of a project: versions, ways, dials and their defaults')
     .action((path: string) => output.out(`${modules(openProject(path)).join('\n')}\n`));
+  program
+    .command('contacts')
+    .argument('<project>', 'project file')
+    .requiredOption('--node <node>', 'a card that keeps things out of a ground, by title or id')
+    .option('--frames <frames>', 'such as 1-24; default: the range of the project')
+    .option('--format <format>', 'csv or json', 'csv')
+    .option('--set <dial=value>', SET_HELP, collect, [])
+    .description('tells how deep contacts are, when they touch and how far they slide over the ground, at every frame')
+    .action((path: string, options: ContactOptions & Dials) => output.out(contacts(withSet(path, options), options)));
   program
     .command('values')
     .argument('<project>', 'project file')

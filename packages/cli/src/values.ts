@@ -7,6 +7,8 @@ import {
   resolveProject,
   usedKey,
   type OpenedProject,
+  type Project,
+  type ResolvedNode,
 } from '@umberfish/core';
 import { valueToCsv, valueToJson } from '@umberfish/formats';
 import { CommandError } from './command-error.ts';
@@ -24,18 +26,7 @@ export interface ValuesOptions {
 /** `umberfish values`: the values of one output at a frame, as text. @throws CommandError */
 export function values(opened: OpenedProject, options: ValuesOptions): string {
   const { project } = opened;
-  const types = catalogueOf(CATALOGUE, project);
-  const uses = project.graphs.flatMap((g) => [...resolveGraph(types, g).values()].filter((n) => usedKey(n.record) !== undefined));
-  // A use comes before what is inside of one and called alike.
-  const nodes = [...uses, ...resolveProject(CATALOGUE, project).values()];
-  const node =
-    nodes.find((n) => n.record.id === options.node) ??
-    nodes.find((n) => nodeTitle(n) === options.node) ??
-    nodes.find((n) => nodeTitle(n).toLowerCase() === options.node.toLowerCase());
-  if (!node) {
-    const known = [...new Set(nodes.flatMap((n) => [nodeTitle(n), n.record.id]))];
-    throw unknownName('node', options.node, known, 'the project has none');
-  }
+  const node = nodeCalled(project, options.node);
   const port = node.outputs.find((o) => o.id === options.port || o.label === options.port);
   if (!port)
     throw new CommandError(
@@ -55,4 +46,19 @@ export function values(opened: OpenedProject, options: ValuesOptions): string {
   }
   if (options.format === 'csv') return valueToCsv(value);
   return `${JSON.stringify({ node: nodeTitle(node), port: port.label, frame, ...valueToJson(value) })}\n`;
+}
+
+/** A node of a project by its title or id. @throws CommandError */
+export function nodeCalled(project: Project, wanted: string): ResolvedNode {
+  const types = catalogueOf(CATALOGUE, project);
+  const uses = project.graphs.flatMap((g) => [...resolveGraph(types, g).values()].filter((n) => usedKey(n.record) !== undefined));
+  // A use comes before what is inside of one and called alike.
+  const nodes = [...uses, ...resolveProject(CATALOGUE, project).values()];
+  const node =
+    nodes.find((n) => n.record.id === wanted) ??
+    nodes.find((n) => nodeTitle(n) === wanted) ??
+    nodes.find((n) => nodeTitle(n).toLowerCase() === wanted.toLowerCase());
+  if (node) return node;
+  const known = [...new Set(nodes.flatMap((n) => [nodeTitle(n), n.record.id]))];
+  throw unknownName('node', wanted, known, 'the project has none');
 }

@@ -8,6 +8,7 @@ export * from './gltf-read.ts';
 export * from './gltf-write.ts';
 export * from './csv.ts';
 export * from './values-csv.ts';
+export * from './contacts.ts';
 export * from './finite.ts';
 export * from './channels-csv.ts';
 export * from './objects-glb.ts';

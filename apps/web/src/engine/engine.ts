@@ -1,5 +1,14 @@
 import type { Remote } from 'comlink';
-import { differenceOf, type Mesh, type PortRef, type Project, type Snapshot, type Standing, type Vec3 } from '@umberfish/core';
+import {
+  differenceOf,
+  type ContactReport,
+  type Mesh,
+  type PortRef,
+  type Project,
+  type Snapshot,
+  type Standing,
+  type Vec3,
+} from '@umberfish/core';
 import {
   evaluationReset,
   grewSlow,
@@ -137,6 +146,11 @@ export class Engine {
   /** What an output is over a range of frames; null when a newer picture came first. */
   history(ref: PortRef, first: number, last: number): Promise<History | null> {
     return this.askQuietly((s) => s.history(ref, first, last), null);
+  }
+
+  /** What the contacts of a node do over a range of frames; null when a newer picture came first. */
+  contacts(node: string, first: number, last: number): Promise<ContactReport | null> {
+    return this.askQuietly((s) => s.contacts(node, first, last), null);
   }
 
   changePoints(asset: string, points: readonly number[], how: 'grow' | 'shrink' | 'invert'): Promise<number[]> {

@@ -2,6 +2,9 @@ import { expose, transfer } from 'comlink';
 import {
   CATALOGUE,
   Cancelled,
+  catalogueOf,
+  ContactLog,
+  contactRefs,
   copiesToMesh,
   elementsId,
   Evaluator,
@@ -14,6 +17,7 @@ import {
   placeAtRest,
   takeSnapshot,
   withDifference,
+  type ContactReport,
   type Evaluation,
   type Mesh,
   type PortRef,
@@ -237,6 +241,15 @@ class Studio {
     const step = Math.ceil((last - first + 1) / MOST_HISTORY);
     const done = await this.over([ref], { first, last, step }, (frame, e) => addToHistory(history, frame, e, ref));
     return done ? history : null;
+  }
+
+  /** What the contacts of a node do over a range of frames; null when something else came first, or it has none. */
+  async contacts(node: string, first: number, last: number): Promise<ContactReport | null> {
+    const refs = this.project && contactRefs(catalogueOf(CATALOGUE, this.project), this.project, node);
+    if (!refs) return null;
+    const log = new ContactLog(refs);
+    const done = await this.over(log.wanted, { first, last, step: 1 }, (frame, e) => log.add(frame, e));
+    return done ? log.report() : null;
   }
 
   /** Evaluates a range ahead, so that it plays at once; false when something else came first. */

@@ -5,7 +5,7 @@ import type { Paint } from '../engine/protocol.ts';
 export type StageTool = 'move' | 'turn' | 'size' | 'pivot';
 /** How surfaces look: as they are, or to judge them by. */
 export type StageShading = 'shaded' | 'wire' | 'points' | 'facing' | 'checker-rest' | 'checker-uv' | 'checker-world';
-export type ReadoutTab = 'values' | 'plot' | 'messages';
+export type ReadoutTab = 'values' | 'plot' | 'contact' | 'messages';
 
 /** Which of bench and stage has more room. */
 export type Arrangement = 'bench' | 'half' | 'stage';

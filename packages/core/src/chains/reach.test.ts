@@ -4,7 +4,7 @@ import { randomFrom } from '../maths/random.ts';
 import { length, subtract, type Vec3 } from '../maths/vector.ts';
 import { bones, placeIn, popRatio, row } from '../testing/limbs.ts';
 import { PLAIN_TRAITS, type JointLimit } from './chain.ts';
-import { fromRest, limitTurn, localTurn } from './limits.ts';
+import { fromRest, limitRoom, limitTurn, localTurn } from './limits.ts';
 import { reach, type ReachOptions } from './reach.ts';
 
 const options = (tip: number, target: Vec3, extra: Partial<ReachOptions> = {}): ReachOptions => ({
@@ -152,4 +152,39 @@ test('a dial without a number leaves the pose as it came in', () => {
   const chain = row(5, 0.2);
   for (const dial of ['roll', 'soft', 'stretch', 'longest', 'blend'] as const)
     expect(reach(chain, options(4, [2, 1, 0.3], { stretch: 1, [dial]: NaN })).posed).toEqual(chain.posed);
+});
+
+test('how far inside of its limit a turn is: by its angle for a hinge, by lean and twist for a cone', () => {
+  const about = (axis: number, degrees: number): [number, number, number, number] => {
+    const q: [number, number, number, number] = [0, 0, 0, Math.cos((degrees * Math.PI) / 360)];
+    q[axis] = Math.sin((degrees * Math.PI) / 360);
+    return q;
+  };
+  const elbow: JointLimit = { kind: 'hinge', axis: 0, from: -10, to: 120 };
+  for (const [angle, room] of [
+    [0, 10],
+    [100, 20],
+    [120, 0],
+    [-30, -20],
+    [150, -30],
+  ])
+    expect(limitRoom(about(0, angle), elbow)).toBeCloseTo(room, 9);
+  expect(limitRoom(about(1, 7), elbow)).toBeCloseTo(-7, 6);
+  const neck: JointLimit = { kind: 'cone', axis: 1, lean: 40, from: -30, to: 30 };
+  expect(limitRoom(about(1, 20), neck)).toBeCloseTo(10, 9);
+  expect(limitRoom(about(2, 35), neck)).toBeCloseTo(5, 6);
+  expect(limitRoom(about(0, 60), neck)).toBeCloseTo(-20, 6);
+  // It is held where it is past its limit, and stands at it then (a hinge may stand inside, with its lean taken away).
+  const random = randomFrom(8);
+  for (let i = 0; i < 200; i++) {
+    const raw = [0, 1, 2, 3].map(() => random() * 2 - 1);
+    const l = Math.hypot(...raw);
+    const q = raw.map((v) => v / l) as unknown as [number, number, number, number];
+    for (const limit of [elbow, neck]) {
+      const { turn, isHeld } = limitTurn(q, limit);
+      expect(limitRoom(turn, limit)).toBeGreaterThanOrEqual(-1e-3);
+      expect(limitRoom(q, limit) < -1e-6).toBe(isHeld);
+      if (isHeld && limit === neck) expect(limitRoom(turn, limit)).toBeCloseTo(0, 3);
+    }
+  }
 });

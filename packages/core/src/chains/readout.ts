@@ -2,6 +2,7 @@ import { decompose } from '../maths/factors.ts';
 import { matrixAt } from '../maths/matrix.ts';
 import { RADIANS_PER_DEGREE } from '../maths/rotation.ts';
 import { turnAngle } from './blend-poses.ts';
+import { fromRest, limitRoom, localTurn } from './limits.ts';
 import { jointPlaces, localsOf, type Chain } from './chain.ts';
 
 /** What people read of a chain, one entry a joint: metres and degrees; turns as parents see them, about x, then y, then z. */
@@ -11,6 +12,8 @@ export interface ChainReadout {
   readonly restTurns: Float32Array;
   /** The angle from the turn at rest. */
   readonly angles: Float32Array;
+  /** How far inside of its limit each is: 0 at it, negative past it; NaN for those without one. */
+  readonly rooms: Float32Array;
   /** From the joint it hangs under. */
   readonly lengths: Float32Array;
   readonly restLengths: Float32Array;
@@ -34,6 +37,10 @@ export function chainReadout(chain: Chain): ChainReadout {
     turns: turnsOf(now),
     restTurns: turnsOf(rest),
     angles,
+    rooms: Float32Array.from(parents, (p, i) => {
+      const { limit } = chain.traits[i];
+      return limit ? limitRoom(fromRest(localTurn(chain.rest, p, i), localTurn(chain.posed, p, i)), limit) : NaN;
+    }),
     lengths: boneLengths(chain, chain.posed),
     restLengths: boneLengths(chain, chain.rest),
   };

@@ -20,3 +20,4 @@ export * from './readouts/rest-check.ts';
 export * from './node/catalogue.ts';
 export * from './network/shown.ts';
 export * from './readouts/check.ts';
+export * from './readouts/contact-report.ts';

@@ -1,13 +1,11 @@
-import { Chart, Filler, Legend, LineController, LineElement, LinearScale, PointElement, Tooltip } from 'chart.js';
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useState } from 'react';
 import type { PortRef } from '@umberfish/core';
 import { engine } from '../../engine/index.ts';
 import { historyToCsv, type History } from '../../engine/range.ts';
 import { selectProject, useStore } from '../../state/store.ts';
 import { download } from '../../storage/files.ts';
 import { Button } from '../../ui/button.tsx';
-
-Chart.register(LineController, LineElement, PointElement, LinearScale, Filler, Tooltip, Legend);
+import { RangeLines } from './range-lines.tsx';
 
 /** Minimum, mean and maximum of an output against the frames of the range; made anew when the document changes. */
 export function HistoryPlot({ port }: { port: PortRef }) {
@@ -56,61 +54,15 @@ export function HistoryPlot({ port }: { port: PortRef }) {
           CSV
         </Button>
       </p>
-      <Lines history={history} />
-    </div>
-  );
-}
-
-function Lines({ history }: { history: History }) {
-  const canvas = useRef<HTMLCanvasElement>(null);
-  useEffect(() => {
-    if (!canvas.current) return;
-    const css = getComputedStyle(document.documentElement);
-    const ink = css.getPropertyValue('--ink-soft');
-    const font = { family: 'IBM Plex Mono', size: 10 };
-    const line = (label: string, values: number[], colour: string, dash: number[]) => ({
-      label,
-      data: values.map((y, i) => ({ x: history.frames[i], y })),
-      borderColor: css.getPropertyValue(colour),
-      borderDash: dash,
-      borderWidth: 1.5,
-      pointRadius: 0,
-      pointHitRadius: 6,
-    });
-    const chart = new Chart(canvas.current, {
-      type: 'line',
-      data: {
-        datasets: [
-          line('maximum', history.maximum, '--clay', [5, 3]),
-          line('mean', history.mean, '--ink', []),
-          line('minimum', history.minimum, '--sea', [2, 2]),
-        ],
-      },
-      options: {
-        animation: false,
-        maintainAspectRatio: false,
-        interaction: { mode: 'index', intersect: false },
-        plugins: { legend: { labels: { color: ink, font, boxWidth: 18, boxHeight: 1 } } },
-        scales: {
-          x: {
-            type: 'linear',
-            title: { display: true, text: 'frame', color: ink, font },
-            ticks: { color: ink, font },
-            grid: { display: false },
-          },
-          y: {
-            ticks: { color: ink, font, maxTicksLimit: 5 },
-            grid: { color: css.getPropertyValue('--line') },
-            border: { display: false },
-          },
-        },
-      },
-    });
-    return () => chart.destroy();
-  }, [history]);
-  return (
-    <div className="relative min-h-0 flex-1">
-      <canvas ref={canvas} role="img" aria-label="History over the range" />
+      <RangeLines
+        label="History over the range"
+        frames={history.frames}
+        lines={[
+          { label: 'maximum', values: history.maximum, colour: '--clay', dash: [5, 3] },
+          { label: 'mean', values: history.mean, colour: '--ink', dash: [] },
+          { label: 'minimum', values: history.minimum, colour: '--sea', dash: [2, 2] },
+        ]}
+      />
     </div>
   );
 }

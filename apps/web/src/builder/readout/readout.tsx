@@ -2,6 +2,7 @@ import { Tabs } from 'radix-ui';
 import { nodeTitle, resolveProject, SHOWN_PORT } from '@umberfish/core';
 import { selectProject, useSend, useStore } from '../../state/store.ts';
 import { uiSet, type ReadoutTab } from '../../state/ui-slice.ts';
+import { Contact } from './contact.tsx';
 import { Messages, useMessages } from './messages.tsx';
 import { Plot } from './plot.tsx';
 import { Values } from './values.tsx';
@@ -16,10 +17,11 @@ export function Readout() {
   const send = useSend();
   const node = port && project ? resolveProject(catalogue(), project).get(port.node) : undefined;
   const output = node?.outputs.find((o) => o.id === port?.port)?.label ?? (port?.port === SHOWN_PORT ? 'shown' : '');
+  const tellsContacts = node?.definition?.contacts !== undefined;
   const errors = messages.filter((m) => m.severity === 'error').length;
   return (
     <Tabs.Root
-      value={tab}
+      value={tab === 'contact' && !tellsContacts ? 'values' : tab}
       onValueChange={(v) => send(uiSet({ readout: v as ReadoutTab }))}
       className="flex h-full flex-col"
       data-readout
@@ -30,6 +32,7 @@ export function Readout() {
             [
               ['values', 'Values'],
               ['plot', 'Plot'],
+              ...(tellsContacts ? [['contact', 'Contact'] as const] : []),
               ['messages', messages.length > 0 ? `Messages ${messages.length}` : 'Messages'],
             ] as const
           ).map(([id, label]) => (
@@ -53,6 +56,9 @@ export function Readout() {
       </Tabs.Content>
       <Tabs.Content value="plot" className="min-h-0 flex-1 outline-none">
         <Plot />
+      </Tabs.Content>
+      <Tabs.Content value="contact" className="min-h-0 flex-1 outline-none">
+        {node && <Contact key={node.record.id} node={node} />}
       </Tabs.Content>
       <Tabs.Content value="messages" className="min-h-0 flex-1 overflow-auto outline-none">
         <Messages messages={messages} />

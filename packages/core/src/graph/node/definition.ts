@@ -270,6 +270,15 @@ export interface JointView {
   readonly restChannels: Matrix;
 }
 
+/** Where a node tells of its contacts. */
+export interface ContactPorts {
+  readonly places: string;
+  readonly before: string;
+  readonly after: string;
+  readonly touching: string;
+  readonly ground: string;
+}
+
 /** Names that sentences on cards may use. */
 export interface SentenceContext {
   objectName(id: SettingValue): string | undefined;
@@ -304,6 +313,8 @@ export interface NodeDefinition {
   byPointNumber?: true;
   /** It moves the mesh at one input by the chain at another, with weights that the mesh has. */
   skins?: { readonly mesh: string; readonly chain: string };
+  /** It keeps things out of a ground: its outputs that tell of each contact, and the input that the ground comes in at. */
+  contacts?(settings: Settings): ContactPorts;
   /** It is moved on the stage by a handle, through its inputs `translate`, `rotate`, `scale` and `pivotTurn`. */
   handle?: true;
   /** It hands the object in its setting `object` from driver to driver: the input that chooses, and where a switch puts what channels cannot hold. */

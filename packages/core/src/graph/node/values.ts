@@ -43,6 +43,8 @@ export interface Column {
   readonly on: ColumnPlace;
   readonly owner: string;
   readonly role: AttributeRole;
+  /** What each element is called, where they have names. */
+  readonly names?: readonly string[];
 }
 
 /** A whole geometry. */

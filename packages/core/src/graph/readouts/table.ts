@@ -73,6 +73,7 @@ export function makeTable(value: Value, label: string, unit: string, on: Attribu
     rows: value.count,
     on: value.on,
     columns: fits ? [...meshColumns(context, value.on as AttributePlace), ...mine] : mine,
+    ...(value.names && { names: value.names }),
   };
 }
 
@@ -101,12 +102,13 @@ function copiesTable(copies: Copies): Table {
 
 /** Joints: where they are, how they are turned as their parents see them (now, at rest, and by how much), how long their bones are. */
 function chainTable(chain: Chain): Table {
-  const { places, turns, restTurns, angles, lengths, restLengths } = chainReadout(chain);
+  const { places, turns, restTurns, angles, rooms, lengths, restLengths } = chainReadout(chain);
   const columns = [
     ...parts('position', 'm', places, 3, false),
     ...parts('turn', '°', turns, 3, false),
     ...parts('turn at rest', '°', restTurns, 3, false),
     ...parts('turned from rest', '°', angles, 1, false),
+    ...(chain.traits.some((t) => t.limit) ? parts('inside its limit', '°', rooms, 1, false) : []),
     ...parts('length', 'm', lengths, 1, false),
     ...parts('length at rest', 'm', restLengths, 1, false),
   ];

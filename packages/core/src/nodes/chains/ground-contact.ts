@@ -156,6 +156,9 @@ export const groundContact: NodeDefinition = {
           },
         ]
       : []),
+    ...(isPoints(s)
+      ? []
+      : [{ id: 'places', label: 'contacts', kind: 'vector' as const, unit: 'm', help: 'Where each contact comes to be.' }]),
     {
       id: 'before',
       label: 'depth before',
@@ -173,6 +176,10 @@ export const groundContact: NodeDefinition = {
       ? `points, ${choice(HOW, s)}`
       : `${isFoot(s) ? text(s, 'foot') || 'no foot yet' : 'toes'} by ${text(s, 'contacts') || 'itself'}`,
   passes: { chain: 'chain' },
+  contacts: (s) => ({
+    places: isPoints(s) ? 'positions' : 'places',
+    ...{ before: 'before', after: 'after', touching: 'touching', ground: 'ground' },
+  }),
   evaluate(context) {
     const { settings } = context;
     const mesh = context.mesh('ground');
@@ -194,18 +201,27 @@ export const groundContact: NodeDefinition = {
     const inside = found.touches.map((t) => t.after).filter((d) => d > 1e-3);
     if (inside.length > 0 && share(context, 'blend') === 1)
       context.report({ code: 'still-inside', contacts: inside.length, metres: Math.max(...inside), severity: 'warning' });
+    const ofContacts = {
+      owner: `${chain.id} ${found.contacts.join()}`,
+      names: found.contacts.map((j) => chain.names[j]),
+    };
     const column = (kind: 'number' | 'toggle', of: (t: Touch) => number): Column => ({
       form: 'column',
       kind,
       count: found.touches.length,
       data: kind === 'toggle' ? Int32Array.from(found.touches, of) : Float32Array.from(found.touches, (t) => finite(of(t))),
       on: 'joint',
-      owner: `${chain.id} ${found.contacts.join()}`,
+      ...ofContacts,
       role: 'plain',
     });
     return {
       chain: chainValue(withPosed(chain, found.worlds)),
       ...(found.foot === undefined ? {} : { matrix: matrixValue(Float64Array.from(matrixAt(found.worlds, found.foot))) }),
+      places: {
+        ...{ form: 'column', kind: 'vector', count: found.contacts.length, on: 'joint', role: 'position' },
+        ...ofContacts,
+        data: Float32Array.from(found.contacts.flatMap((j) => positionOf(matrixAt(found.worlds, j)))),
+      } satisfies Column,
       before: column('number', (t) => t.before),
       after: column('number', (t) => t.after),
       touching: column('toggle', (t) => (t.touching ? 1 : 0)),
