@@ -1,7 +1,7 @@
 import { expect, test } from '@playwright/test';
 import { bakeObjects } from '@umberfish/bake';
 import { CATALOGUE, Evaluator, makeBox, meshId, makeObject, makeProject, type Project } from '@umberfish/core';
-import { mkdtempSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { App } from './app.ts';
@@ -73,6 +73,23 @@ test('the heron: joints are listed by name; a foot that is moved stays out of th
   await expect(depths.first()).toBeVisible();
   for (const text of await depths.allTextContents())
     expect(Number(text.replace('−', '-').replaceAll(' ', ''))).toBeLessThan(0.001);
+  await expect(page.getByRole('rowheader', { name: 'Left heel' })).toBeVisible();
+  // Over the range: each contact with its worst frame, where a click goes.
+  await page.getByRole('tab', { name: 'Contact' }).click();
+  await page.waitForSelector('[data-contacts="3"]');
+  const heel = page.locator('[data-contact="Left heel"]');
+  const deepest = Number(/([\d.]+) mm/.exec(await heel.locator('td').first().innerText())?.[1]);
+  expect(deepest).toBeGreaterThan(20);
+  const worst = heel.getByRole('button').first();
+  const frame = Number(await worst.innerText());
+  await worst.click();
+  await app.settled();
+  await expect(page.getByLabel('Frame', { exact: true })).toHaveValue(String(frame));
+  const saved = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'CSV' }).click();
+  const lines = readFileSync(await (await saved).path(), 'utf8').trim().split('\n');
+  expect(lines).toHaveLength(3 * 120 + 1);
+  expect(Number(lines[frame].split(',')[2]) * 1000).toBeCloseTo(deepest, 1);
   await app.object('Left foot goal').click();
   await app.settled();
   await app.card('hw-left-leg').click();
