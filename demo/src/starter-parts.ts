@@ -89,7 +89,7 @@ export const SECONDS = number(
 );
 
 /** What is long is shown on a block; what is carried, too. */
-const BLOCKS = 'twist bend taper squash lay wave lean late two four between aim upright'.split(' ');
+const BLOCKS = 'twist bend taper squash lay wave lean late two four between aim upright limb foot spine neck tail'.split(' ');
 
 /** Wires from `in.NAME` and to `out.NAME` go through the walls. */
 export function starter(

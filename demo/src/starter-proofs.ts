@@ -26,6 +26,15 @@ const carrying: readonly ShortProof[] = [
   overFrames,
 ];
 
+/** What all that poses joints keeps: the skin is whole, stays as it is where nothing of it counts, and never jumps. */
+const posing = (dial: string, nothing: number): ShortProof[] => [
+  { kind: 'finite' },
+  { kind: 'same-order' },
+  { kind: 'stays-closed' },
+  { kind: 'keeps-rest', dials: { [idOf(dial)]: nothing }, within: 1e-5 },
+  overFrames,
+];
+
 /** What each module promises. */
 export const PROOFS: Readonly<Record<string, readonly ShortProof[]>> = {
   swell: [...honest('height', 0, 120), noPop('height', -0.5, 0.5), noPop('radius', 0.2, 2), overFrames, { kind: 'stays-closed' }],
@@ -67,4 +76,9 @@ export const PROOFS: Readonly<Record<string, readonly ShortProof[]>> = {
   between: [...carrying, noPop('share', 0, 1)],
   aim: [...carrying, noPop('roll', -180, 180)],
   upright: carrying,
+  limb: [...posing('amount', 0), { kind: 'keeps-rest', dials: { [idOf('soft reach')]: 0 }, within: 1e-5 }, noPop('amount', 0, 1)],
+  foot: [...posing('amount', 0), noPop('clearance', 0, 0.3), noPop('amount', 0, 1)],
+  spine: [...posing('amount', 0), noPop('start', -0.2, 0.2), noPop('amount', 0, 1)],
+  neck: [...posing('amount', 0), noPop('amount', 0, 1)],
+  tail: [...posing('amount', 0), noPop('amount', 0, 1)],
 };

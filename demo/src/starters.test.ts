@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs';
-import { expect, test } from 'vitest';
+import { describe, expect, test } from 'vitest';
 import {
   catalogueOf,
   exampleMesh,
@@ -9,18 +9,24 @@ import {
   CATALOGUE,
   Evaluator,
   Trial,
+  makeGrid,
   makeObject,
   makeProject,
   makeSphere,
   putOn,
   readModuleFile,
+  renameObject,
+  REST_CHANNELS,
   SHOWN_PORT,
   shownResults,
   takeIn,
   wallsOf,
+  worldsAt,
+  wrongToPutOn,
   wrongWire,
   writeModuleFile,
   type ModuleFile,
+  type ObjectRecord,
   type Project,
 } from '@umberfish/core';
 import { makeStarters } from './starters.ts';
@@ -114,4 +120,80 @@ test('squash and stretch keeps the volume', () => {
   });
   expect(size[1]).toBeCloseTo(1.3, 5);
   expect(size[0] * size[1] * size[2]).toBeCloseTo(1, 5);
+});
+
+describe('modules that pose joints', () => {
+  const called = (id: string) => starters.find((s) => s.module.id === `starter-${id}`) as ModuleFile;
+  const at = (x: number, y: number, z: number) => ({ ...REST_CHANNELS, translate: [x, y, z] as const });
+  const joint = (id: string, parent: string, x: number, y: number, z = 0) =>
+    makeObject(id, id, 'joint', { parent, channels: at(x, y, z), rest: at(x, y, z) });
+  const scene: Project = {
+    ...makeProject('p', 'P'),
+    assets: [{ id: 'deck', name: 'Deck', points: 0, faces: 0, origin: '' }],
+    objects: [
+      makeObject('boatman', 'Boatman', 'chain', { channels: at(1, 1, 0) }),
+      ...[joint('Hip', 'boatman', 0, 0), joint('Knee', 'Hip', 0, -0.5, 0.1), joint('Ankle', 'Knee', 0, -0.5, -0.1)],
+      joint('Toe', 'Ankle', 0, -0.1, 0.2),
+      makeObject('deck', 'Deck', 'mesh', { mesh: 'deck' }),
+      makeObject('step', 'Step', 'locator', { channels: at(1.3, 0.3, 0.4) }),
+    ],
+  };
+  const byId = (id: string) => scene.objects.find((o) => o.id === id) as ObjectRecord;
+  const worlds = (project: Project, ids: readonly string[]) => {
+    const evaluator = new Evaluator(CATALOGUE);
+    evaluator.setAsset('deck', makeGrid([8, 8], [4, 4]));
+    return worldsAt(evaluator, project, ids, 1).map((w) => Array.from(w.slice(12, 15)));
+  };
+
+  test('on the joint that is picked: its way names it, what else is picked is its target, and the joint goes there', () => {
+    const taken = takeIn(scene, called('limb'));
+    const put = putOn(CATALOGUE, taken.project, taken.module, [byId('Ankle'), byId('step')], () => undefined);
+    const use = put.project.graphs[0].nodes.find((n) => n.id === put.use);
+    expect([use?.settings, put.locators]).toEqual([{ 'way-tip': 'Ankle' }, []]);
+    const [[x, y, z]] = worlds(put.project, ['Ankle']);
+    expect([x, y, z]).toEqual([1.3, 0.3, 0.4].map((v) => expect.closeTo(v, 6) as number));
+    // Its field offers the joints of the chain that comes in.
+    const definition = catalogueOf(CATALOGUE, put.project).get(use?.type ?? '');
+    expect(definition?.settings.find((s) => s.id === 'way-tip')).toMatchObject({ jointOf: 'way-chain' });
+    // The joint has another name: the use is told.
+    const renamed = renameObject(catalogueOf(CATALOGUE, put.project), 'Ankle', 'Left ankle')(put.project);
+    expect(renamed.graphs[0].nodes.find((n) => n.id === put.use)?.settings['way-tip']).toBe('Left ankle');
+  });
+
+  test('one after the other in one graph: the leg to its step, then its foot out of the deck', () => {
+    const low = {
+      ...scene,
+      objects: scene.objects.map((o) =>
+        o.id === 'step' ? { ...o, channels: at(1.2, 0.2, 0.2) } : o.id === 'deck' ? { ...o, channels: at(0, 0.3, 0) } : o,
+      ),
+    };
+    const first = takeIn(low, called('limb'));
+    const limb = putOn(CATALOGUE, first.project, first.module, [byId('Ankle'), low.objects[6]], () => undefined);
+    expect(worlds(limb.project, ['Ankle'])[0][1]).toBeCloseTo(0.2, 6);
+    const second = takeIn(limb.project, called('foot'));
+    const both = putOn(CATALOGUE, second.project, second.module, [byId('Ankle'), byId('deck')], () => undefined);
+    expect(both.project.graphs).toHaveLength(1);
+    expect(both.project.graphs[0].nodes.filter((n) => n.type === 'drive-chain')).toHaveLength(1);
+    const [[, height]] = worlds(both.project, ['Ankle']);
+    expect(height).toBeCloseTo(0.3, 3);
+  });
+
+  test('what cannot be is said; where nothing is picked for a place, a locator is made at the joint', () => {
+    const wrong = (id: string, ...picked: ObjectRecord[]) => {
+      const taken = takeIn(scene, called(id));
+      return wrongToPutOn(CATALOGUE, taken.project, taken.module, picked);
+    };
+    expect(wrong('limb')).toContain('pick a chain, or the joint at its end');
+    expect(wrong('foot', byId('Ankle'))).toContain('its ground');
+    expect(wrong('limb', byId('Ankle'), byId('deck'))).toContain('takes "Deck" nowhere');
+    expect(wrong('spine', byId('boatman'))).toContain('its curve');
+    expect(wrong('limb', byId('deck'))).toContain('pick a chain');
+    const taken = takeIn(scene, called('tail'));
+    const tail = putOn(CATALOGUE, taken.project, taken.module, [byId('boatman')], () => undefined);
+    expect(tail.locators).toEqual([]);
+    const look = takeIn(scene, called('neck'));
+    const { locators } = putOn(CATALOGUE, look.project, look.module, [byId('boatman')], () => undefined);
+    // As far beyond the last joint as its bone is long.
+    expect(locators[0].channels.translate).toEqual([1, -0.2, 0.4].map((v) => expect.closeTo(v, 9) as number));
+  });
 });

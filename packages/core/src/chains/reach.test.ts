@@ -175,12 +175,13 @@ test('how far inside of its limit a turn is: by its angle for a hinge, by lean a
   expect(limitRoom(about(2, 35), neck)).toBeCloseTo(5, 6);
   expect(limitRoom(about(0, 60), neck)).toBeCloseTo(-20, 6);
   // It is held where it is past its limit, and stands at it then (a hinge may stand inside, with its lean taken away).
+  const limits: JointLimit[] = [elbow, neck];
   const random = randomFrom(8);
   for (let i = 0; i < 200; i++) {
     const raw = [0, 1, 2, 3].map(() => random() * 2 - 1);
     const l = Math.hypot(...raw);
     const q = raw.map((v) => v / l) as unknown as [number, number, number, number];
-    for (const limit of [elbow, neck]) {
+    for (const limit of limits) {
       const { turn, isHeld } = limitTurn(q, limit);
       expect(limitRoom(turn, limit)).toBeGreaterThanOrEqual(-1e-3);
       expect(limitRoom(q, limit) < -1e-6).toBe(isHeld);

@@ -135,7 +135,7 @@ describe('a constraint module put on an object', () => {
     expect(wrong(lantern, hook)).toBe(wrong());
     expect(wrong(lantern, hook, mast)).toBeUndefined();
     expect(wrong(lantern, hook, lantern)).toContain('cannot drive itself');
-    expect(wrongToPutOn(CATALOGUE, FOLLOW.module, [lantern])).toContain('pick the object');
+    expect(wrongToPutOn(CATALOGUE, base, FOLLOW.module, [lantern])).toContain('pick the object');
     // The deck carries the lantern: it cannot be carried by it.
     const evaluator = evaluatorFor();
     const project = { ...base, modules: [FOLLOW.module] };

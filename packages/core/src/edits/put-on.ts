@@ -13,6 +13,7 @@ import { worldMatrix } from '../scene/world.ts';
 import { inGraph, newId, nodeOf } from './document.ts';
 import { APART, goThrough } from './go-through.ts';
 import { locatorFor } from './locator-for.ts';
+import { chainWays, putOnChain, wrongToPose } from './put-on-chain.ts';
 import { isConstraintModule, wrongToConstrain, type PutOn } from './put-constraint-on.ts';
 
 /** What a module is put on: meshes, each by itself, or nothing where it makes its mesh by itself; and what its ways name. */
@@ -25,8 +26,14 @@ interface Picked {
  * Why a module cannot be put on objects, in a sentence; undefined where it can.
  * @param objects as they were picked: for a constraint the object, then its drivers
  */
-export function wrongToPutOn(base: Catalogue, module: ModuleRecord, objects: readonly ObjectRecord[]): string | undefined {
+export function wrongToPutOn(
+  base: Catalogue,
+  project: Project,
+  module: ModuleRecord,
+  objects: readonly ObjectRecord[],
+): string | undefined {
   if (isConstraintModule(base, module)) return wrongToConstrain(base, module, objects);
+  if (chainWays(base, module)) return wrongToPose(base, project, module, objects);
   const picked = pickedFor(base, module, objects);
   return typeof picked === 'string' ? picked : undefined;
 }
@@ -70,7 +77,7 @@ const isMeshWay = (way: Way): boolean => isGeometryKind(way.kind as never);
 /**
  * Puts a module on mesh objects: each is read as it looks so far, goes through the module, and is shown; locators that the
  * module asks for are made where its ways say, and named. A graph that makes the object already goes on through the module.
- * A module that makes its mesh from a curve, say, is put on that, and shown beside it.
+ * A module that makes its mesh from a curve, say, is put on that, and shown beside it; one that poses joints on a chain.
  * @param objects for which `wrongToPutOn` found nothing wrong
  * @param meshOf the mesh that an object brings, for the middle and the top of its bounds
  * @throws Error with the sentence of `wrongToPutOn`
@@ -82,6 +89,7 @@ export function putOn(
   objects: readonly ObjectRecord[],
   meshOf: (object: ObjectRecord) => Mesh | undefined,
 ): PutOn {
+  if (chainWays(base, module)) return putOnChain(base, project, module, objects);
   const picked = pickedFor(base, module, objects);
   if (typeof picked === 'string') throw new Error(picked);
   let made = project;

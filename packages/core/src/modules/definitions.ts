@@ -104,10 +104,28 @@ function settingOf(inside: Catalogue, { graph }: ModuleRecord, way: Way): Settin
     if (!found) continue;
     const { shown: _shown, ...plain } = found;
     const now = settingsOf(definition as NodeDefinition, node as NodeRecord)[setting];
-    const own = { id: way.id, label: way.name, help: way.help || found.help };
+    const own = {
+      ...{ id: way.id, label: way.name, help: way.help || found.help },
+      ...(found.type === 'text' && found.jointOf !== undefined && { jointOf: wayTo(inside, graph, id, found.jointOf) }),
+      ...(found.type === 'text' &&
+        found.attributeOf !== undefined && { attributeOf: wayTo(inside, graph, id, found.attributeOf) }),
+    };
     return (found.type === 'object' ? { ...plain, ...own } : { ...plain, ...own, default: now }) as Setting;
   }
   return undefined;
+}
+
+/** The way in that an input inside comes from, wherever it went through of the same kind; the first of its kind where none does. */
+function wayTo(inside: Catalogue, graph: ModuleRecord['graph'], id: string, port: string): string {
+  const isWall = (node: string) => inside.get(graph.nodes.find((n) => n.id === node)?.type ?? '')?.way === 'in';
+  const seen = new Set<string>();
+  let at = graph.wires.find((w) => w.to.node === id && w.to.port === port);
+  while (at && !isWall(at.from.node) && !seen.has(at.id)) {
+    seen.add(at.id);
+    const { node } = at.from;
+    at = graph.wires.find((w) => w.to.node === node && w.to.port === port);
+  }
+  return at?.from.port ?? port;
 }
 
 /**

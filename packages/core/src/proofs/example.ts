@@ -6,6 +6,8 @@ import { Evaluator } from '../graph/evaluate/evaluator.ts';
 import { moduleFile, type ModuleFile } from '../modules/file.ts';
 import { wallsOf } from '../modules/walls.ts';
 import { memoize } from '../memo.ts';
+import { sceneChainNode } from '../nodes/bring-in/scene-chain.ts';
+import { bindSkinNode } from '../nodes/chains/bind-skin.ts';
 import { sceneMesh } from '../nodes/bring-in/scene-mesh.ts';
 import { ringWaves } from '../nodes/deformers/ring-waves.ts';
 import { CATALOGUE } from '../nodes/index.ts';
@@ -22,6 +24,8 @@ import { inGraph, newId, nodeOf } from '../edits/document.ts';
 import { takeIn } from '../edits/module-versions.ts';
 import { driversAskedBy, isConstraintModule, putConstraintOn, type PutOn } from '../edits/put-constraint-on.ts';
 import { meshWays, namedBy, putOn, wrongToPutOn } from '../edits/put-on.ts';
+import { chainWays } from '../edits/put-on-chain.ts';
+import { skinGraph } from '../edits/skin-graph.ts';
 import { takeSnapshot } from '../edits/take-snapshot.ts';
 
 const made = memoize((_: typeof SHAPES): Record<ModuleRecord['example'], Mesh> => ({
@@ -80,7 +84,8 @@ export async function exampleOf(file: ModuleFile): Promise<Example | string> {
   };
   const { project, module } = takeIn(start, file);
   const carries = isConstraintModule(CATALOGUE, module);
-  const put = carries ? await carried(project, module, assets) : shaped(project, module);
+  const poses = chainWays(CATALOGUE, module) !== undefined;
+  const put = carries ? await carried(project, module, assets) : poses ? posed(project, module) : shaped(project, module);
   if (typeof put === 'string') return put;
   const numbers = wallsOf(CATALOGUE, module.graph).ins.flatMap((w) =>
     w.kind === 'number' && typeof w.default === 'number' ? [{ way: w.id, value: w.default }] : [],
@@ -94,7 +99,7 @@ async function carried(project: Project, module: ModuleRecord, assets: ReadonlyM
   const body = makeObject(BODY, 'Example', 'mesh', { mesh: BODY, channels });
   const drivers = driversAskedBy(CATALOGUE, module).map((takes, i) => companion(takes, i));
   const scene = { ...project, objects: [body, ...drivers] };
-  const wrong = wrongToPutOn(CATALOGUE, module, scene.objects);
+  const wrong = wrongToPutOn(CATALOGUE, scene, module, scene.objects);
   if (wrong) return wrong;
   const evaluator = new Evaluator(CATALOGUE);
   for (const [id, mesh] of assets) evaluator.setAsset(id, mesh);
@@ -117,7 +122,7 @@ function shaped(project: Project, module: ModuleRecord): PutOn | string {
   const others = namedBy(CATALOGUE, module).flatMap(({ takes }, i) => (takes === 'curve' ? [companion(takes, i)] : []));
   const picked = [...body, ...others];
   const scene = { ...project, objects: picked };
-  const wrong = wrongToPutOn(CATALOGUE, module, picked);
+  const wrong = wrongToPutOn(CATALOGUE, scene, module, picked);
   if (wrong) return wrong;
   const put = putOn(CATALOGUE, scene, module, picked, () => exampleMesh(module.example));
   const moving = put.locators.map((l) => l.id);
@@ -125,6 +130,72 @@ function shaped(project: Project, module: ModuleRecord): PutOn | string {
   const there = { ...put, project: { ...put.project, objects } };
   const more = meshes.slice(1).filter((w) => !w.optional);
   return more.length > 0 ? { ...there, project: withWater(there, more) } : there;
+}
+
+/** The body as a skin on joints that the module poses, from its top down: a hip, a knee that stands out, an ankle. */
+function posed(project: Project, module: ModuleRecord): PutOn | string {
+  const swing = (amount: number) => ({ 'rotate.x': { expression: `${amount} * sin((frame - 1) / 7)` } });
+  const chain = makeObject('example-chain', 'Example', 'chain', { channels: at(0, 0.95, 0) });
+  const joints = JOINTS.map(([name, ...place], i) =>
+    makeObject(`joint-${i}`, name, 'joint', {
+      ...{ parent: i === 0 ? chain.id : `joint-${i - 1}`, channels: at(...place), rest: at(...place) },
+      ...(i === 0 && { animated: swing(12) }),
+    }),
+  );
+  const body = makeObject(BODY, 'Example skin', 'mesh', { mesh: BODY });
+  const needed = wallsOf(CATALOGUE, module.graph).ins.filter((w) => !w.optional);
+  const ground = needed.some((w) => w.kind === 'mesh')
+    ? [makeObject(WATER, 'Ground', 'mesh', { mesh: WATER, channels: at(0, -0.97, 0) })]
+    : [];
+  const curves = needed.some((w) => w.kind === 'curves')
+    ? [makeObject('companion-0', 'Example 1', 'curve', { curve: { splines: [BESIDE] }, restCurve: { splines: [BESIDE] } })]
+    : [];
+  const scene: Project = { ...project, objects: [body, chain, ...joints, ...ground, ...curves] };
+  const picked = [chain, ...ground, ...curves];
+  const wrong = wrongToPutOn(CATALOGUE, scene, module, picked);
+  if (wrong) return wrong;
+  const put = putOn(CATALOGUE, scene, module, picked, () => undefined);
+  const moving = put.locators.map((l) => l.id);
+  const objects = put.project.objects.map((o) => (moving.includes(o.id) ? wandering(o) : o));
+  return { ...put, project: { ...put.project, objects, graphs: [...put.project.graphs, skinOf(body, chain)] } };
+}
+
+/** The joints of an example: each under the one before, and where it is from there. */
+const JOINTS: readonly (readonly [string, number, number, number])[] = [
+  ['Hip', 0, 0, 0],
+  ['Knee', 0, -0.9, 0.12],
+  ['Ankle', 0, -0.9, -0.12],
+  ['Toe', 0, -0.08, 0.3],
+];
+const at = (x: number, y: number, z: number) => ({ ...REST_CHANNELS, translate: [x, y, z] as const });
+
+/** A curve from the top of the body down, that bends to a side. */
+const BESIDE: CurveRecord['splines'][number] = {
+  type: 'b-spline',
+  closed: false,
+  points: [0.95, 0.4, -0.2, -0.9, -1.6].map((y) => controlPoint([0.3 * (y - 0.95) * (y - 0.95), y, 0])),
+};
+
+/** The graph that binds the body to the joints at rest, and moves it with them. */
+function skinOf(body: ObjectRecord, chain: ObjectRecord): GraphRecord {
+  const graph = skinGraph(body, chain);
+  const [source] = graph.nodes;
+  const unbound = graph.wires.filter((w) => w.from.node === source.id);
+  const rest = nodeOf(sceneChainNode, [0, 300], { object: chain.id, pose: 'rest' });
+  const bind = nodeOf(bindSkinNode, [115, 150]);
+  const wire = (from: NodeRecord, port: string, to: GraphRecord['wires'][number]['to']) => ({
+    ...{ id: newId('wire'), from: { node: from.id, port }, to, pins: [] },
+  });
+  return {
+    ...graph,
+    nodes: [...graph.nodes, rest, bind],
+    wires: [
+      ...graph.wires.filter((w) => !unbound.includes(w)),
+      wire(source, 'mesh', { node: bind.id, port: 'mesh' }),
+      wire(rest, 'chain', { node: bind.id, port: 'chain' }),
+      ...unbound.map((w) => wire(bind, 'mesh', w.to)),
+    ],
+  };
 }
 
 /** Ways that take further meshes get a sheet: the first in waves, any other as it was before. */

@@ -63,7 +63,7 @@ export function usableModules(): Usable[] {
     summary: module.summary,
     tags: module.tags,
     bring,
-    wrong: wrongToPutOn(CATALOGUE, module, objects),
+    wrong: wrongToPutOn(CATALOGUE, now, module, objects),
     carries: isConstraintModule(CATALOGUE, module),
   });
   const mine = now.modules.map((m) => usable(m, () => ({ project: now, module: m })));
