@@ -5,6 +5,8 @@ import { makeBox, makeTube } from '../geometry/solids.ts';
 import { compose } from '../maths/factors.ts';
 import { identity, invert, matrixAt, multiply, transformPoint, translation } from '../maths/matrix.ts';
 import { randomFrom } from '../maths/random.ts';
+import { drawIn } from './bone-centres.ts';
+import { volumeOf } from '../testing/surface.ts';
 import { bindSkin, type BindOptions } from './bind-skin.ts';
 import { makeChain, PLAIN_TRAITS, withPosed, type Chain } from './chain.ts';
 import { skinDual, skinLinear, skinMatrices } from './skin.ts';
@@ -191,4 +193,52 @@ test('names of weights can stand in formulas; points without weights stay, stran
   expect(out[0]).toBe(mesh.positions[0]);
   expect(out[3]).toBeCloseTo(mesh.positions[3] + 5, 5);
   expect(makeMesh(new Float32Array(0), Int32Array.of(0), new Int32Array(0)).positions.length).toBe(0);
+});
+
+test('a bent limb: dual quaternions keep its volume, and drawn in it stands out less beside the bend', () => {
+  const tube = makeTube(0.15, 2, 40, 24, true);
+  const n = tube.topology.pointCount;
+  const at = (y: number, angle = 0) => compose([0, y, 0], [0, 0, angle], 'xyz', [1, 1, 1], [0, 0, 0]);
+  const parts = [-1, 0, 1].map((y, i) => ({ name: `j${i}`, parent: i - 1, rest: at(y), posed: at(y) }));
+  const { chain } = makeChain(parts);
+  const smooth = (t: number) => t * t * (3 - 2 * t);
+  const upper = Float32Array.from({ length: n }, (_, p) =>
+    smooth(Math.min(1, Math.max(0, (tube.positions[p * 3 + 1] + 0.3) / 0.6))),
+  );
+  const mesh = withWeights(tube, chain, [upper.map((w) => 1 - w), upper, new Float32Array(n)]);
+  const bend = Math.PI / 2;
+  const posed = Float64Array.from([...at(-1), ...at(0, bend), ...multiply(identity(), at(0, bend), at(1))]);
+  const bent = withPosed(chain, posed);
+  const packed = packWeights(mesh, bent);
+  const { matrices } = skinMatrices(bent);
+  const full = skinDual(new Float32Array(n * 3), tube.positions, packed, matrices);
+  const drawn = (share: number) => {
+    const out = full.slice();
+    drawIn(out, bent, packed, tube.positions, matrices, share);
+    return out;
+  };
+  const volume = (positions: Float32Array) => volumeOf(withPositions(tube, positions)) / volumeOf(tube);
+  // Distance to the nearer of the two bones, which run from (0, −1) to the origin and on to (−1, 0).
+  const standsOut = (p: Float32Array) => {
+    let most = 0;
+    for (let o = 0; o < p.length; o += 3) {
+      if (Math.abs(tube.positions[o + 1]) > 0.6) continue;
+      const [x, y, z] = p.subarray(o, o + 3);
+      const down = Math.hypot(x, Math.max(0, y), z);
+      const aside = Math.hypot(Math.max(0, x), y, z);
+      most = Math.max(most, Math.min(down, aside));
+    }
+    return most;
+  };
+  expect(volume(full)).toBeGreaterThan(0.999);
+  expect(standsOut(full)).toBeGreaterThan(0.178);
+  expect(standsOut(drawn(1))).toBeLessThan(0.172);
+  expect(standsOut(drawn(0.5))).toBeLessThan(standsOut(full));
+  expect(volume(drawn(1))).toBeGreaterThan(0.998);
+  expect(drawn(0)).toEqual(full);
+  // Not bent, nothing is drawn in.
+  const still = skinDual(new Float32Array(n * 3), tube.positions, packed, skinMatrices(chain).matrices);
+  const drawnStill = still.slice();
+  drawIn(drawnStill, chain, packed, tube.positions, skinMatrices(chain).matrices, 1);
+  drawnStill.forEach((v, i) => expect(v).toBeCloseTo(still[i], 6));
 });

@@ -97,6 +97,7 @@ export type ProblemData =
   | { code: 'no-turn'; port: string }
   | { code: 'chains-differ'; first: string; second: string }
   | { code: 'joint-flat'; joint: string }
+  | { code: 'poses-one'; joint: string }
   | { code: 'weights-off'; points: number; most: number }
   | { code: 'no-weights'; points: number; prefix: string }
   | { code: 'joints-unknown'; names: readonly string[] }
@@ -323,6 +324,8 @@ export function problemWords(p: ProblemData): string {
       return `"${p.port}" is a point, which has no turn; only its place is used. Connect a matrix to use its turn.`;
     case 'chains-differ':
       return `"${p.first}" and "${p.second}" have other joints, so their poses cannot be mixed. Take both from the same chain.`;
+    case 'poses-one':
+      return `Two of the poses turn "${p.joint}" alike, or one is its rest, so that it cannot have two corrections at once. Turn one otherwise, or take it away.`;
     case 'joint-flat':
       return `"${p.joint}" has no size along an axis, so what it is moved by cannot be told; it stays as it came in. Give it a size along every axis.`;
     case 'weights-off':

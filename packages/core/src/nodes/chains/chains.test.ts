@@ -333,3 +333,42 @@ test('bones that no curve is long enough for, toes that no bend lifts out, and n
   expect(contact({ clearance: 5 })).toContain('1 contact stays in the ground');
   expect(contact({ direction: [0, 0, 0] })).toContain('tells no direction');
 });
+
+test('corrections come in by the angle of a joint, or by nearness to poses: all of one where the joint is turned so', () => {
+  const bent = (turn: [number, number, number], settings: object, inputs: object) => {
+    const objects = heron({ knee: { channels: at([0, -1, 0.1], turn) } });
+    const nodes = [
+      scene('channels'),
+      node('box', 'make-box'),
+      node('correct', 'correct-by-pose', { settings: { joint: 'Knee', ...settings }, inputs: { ...inputs } }),
+    ];
+    const p = project([graph(nodes, ['box.mesh > correct.mesh', 'scene.chain > correct.chain'])], [0, 0, 0], objects);
+    const names = ['box.mesh', 'correct.mesh', 'correct.angle'];
+    const { values, words } = run(p, names);
+    const [from, to] = values.map((v) => (v as GeometryValue | undefined)?.mesh?.positions ?? []);
+    const angle = values[2] ? single(values[2])[0] : NaN;
+    return { moved: [0, 1, 2].map((k) => to[k] - from[k]), angle, words };
+  };
+  const byAngle = (degrees: number) => bent([degrees, 0, 0], { by: 'angle' }, { offset: [0.2, 0, 0], from: 10, to: 50 });
+  expect(byAngle(30).angle).toBeCloseTo(30, 6);
+  for (const [degrees, share] of [
+    [5, 0],
+    [10, 0],
+    [30, 0.5],
+    [50, 1],
+    [80, 1],
+  ])
+    near(byAngle(degrees).moved, [0.2 * share, 0, 0], 5);
+  const poses = { turn1: [60, 0, 0], offset1: [0.2, 0, 0], turn2: [0, 0, 70], offset2: [0, 0.4, 0] };
+  const byPoses = (turn: [number, number, number]) => bent(turn, { by: 'poses', poses: 2 }, poses);
+  near(byPoses([60, 0, 0]).moved, [0.2, 0, 0], 5);
+  near(byPoses([0, 0, 70]).moved, [0, 0.4, 0], 5);
+  near(byPoses([0, 0, 0]).moved, [0, 0, 0], 5);
+  const between = byPoses([30, 0, 0]).moved;
+  expect(between[0]).toBeGreaterThan(0.05);
+  expect(between[0]).toBeLessThan(0.2);
+  expect(Math.abs(between[1])).toBeLessThan(0.1);
+  // Two poses alike cannot be told apart: the mesh goes on as it came.
+  const alike = bent([20, 0, 0], { by: 'poses', poses: 2 }, { ...poses, turn2: [60, 0, 0] });
+  expect(alike.words.join(' ')).toContain('cannot have two corrections at once');
+});

@@ -1,17 +1,59 @@
 import { localsOf } from '../../chains/chain.ts';
 import { turnAngle } from '../../chains/blend-poses.ts';
 import { withPositions } from '../../geometry/mesh.ts';
-import type { NodeDefinition } from '../../graph/node/definition.ts';
+import { fromRest, turnOf } from '../../chains/limits.ts';
+import { radialWeights } from '../../chains/radial-poses.ts';
+import type { InputPort, NodeContext, NodeDefinition, Settings } from '../../graph/node/definition.ts';
+import { NodeError } from '../../graph/node/problems.ts';
 import { meshValue, numberValue } from '../../graph/node/values.ts';
 import { matrixAt } from '../../maths/matrix.ts';
-import { RADIANS_PER_DEGREE } from '../../maths/rotation.ts';
+import { quaternionFromEuler, RADIANS_PER_DEGREE, type Quaternion } from '../../maths/rotation.ts';
+import { scale } from '../../maths/vector.ts';
+import { counted } from '../../words.ts';
+import { numberWithin } from '../within.ts';
 import { compileResponse, respond, RESPONSE_PRESETS, type Response } from '../../maths/response.ts';
-import { MESH_IN, MESH_OUT, numberPort, text, WEIGHT_IN } from '../ports.ts';
+import { choiceSetting, MESH_IN, MESH_OUT, numberPort, singleVector, text, vectorPort, WEIGHT_IN } from '../ports.ts';
 import { packWeights } from '../../chains/skin-weights.ts';
 import { skinMatrices } from '../../chains/skin.ts';
 import { CHAIN_IN, jointSetting, needChain, needJoint } from './joints.ts';
 
 const JOINT = jointSetting('joint', 'Joint', 'The joint whose turn from rest brings the correction in.');
+const BY = choiceSetting(
+  'by',
+  'By',
+  [
+    ['angle', 'The angle from rest'],
+    ['poses', 'Nearness to poses'],
+  ],
+  'The angle: one set of offsets comes in as the joint bends, to whatever side. Poses: each has offsets, all in where the joint is turned so and none in the other poses.',
+);
+const MOST = 6;
+/** Six turns that are apart, to begin with. */
+const FRESH: readonly [number, number, number][] = [
+  [0, 0, 90],
+  [0, 0, -90],
+  [90, 0, 0],
+  [-90, 0, 0],
+  [0, 90, 0],
+  [0, -90, 0],
+];
+const poseAt = (i: number): InputPort => ({
+  ...vectorPort(
+    `turn${i + 1}`,
+    `pose ${i + 1}`,
+    '°',
+    0,
+    [-180, 180],
+    'The turn of the joint in this pose, about x, then y, then z, as the table of the chain tells it.',
+  ),
+  default: FRESH[i],
+});
+const byPoses = (s: Settings) => s.by === 'poses';
+const countOf = (s: Settings) => Math.min(MOST, Math.max(1, Math.round(Number(s.poses) || 1)));
+const offsetPort = (id: string, label: string, when: string): InputPort => ({
+  ...{ id, label, kind: 'vector', unit: 'm' },
+  help: `How far each point goes ${when}, as the mesh rests: from Hand Offsets, or any column.`,
+});
 
 export const correctByPose: NodeDefinition = {
   id: 'correct-by-pose',
@@ -20,21 +62,25 @@ export const correctByPose: NodeDefinition = {
   group: 'Chains',
   summary: 'Moves points of a skinned mesh by offsets that come in as a joint bends.',
   keywords: ['corrective', 'sculpt', 'elbow', 'bulge', 'pose driven'],
-  inputs: () => [
+  inputs: (s): InputPort[] => [
     { ...MESH_IN, help: 'The mesh after its skin.' },
     CHAIN_IN,
-    {
-      id: 'offset',
-      label: 'offset',
-      kind: 'vector',
-      unit: 'm',
-      help: 'How far each point goes when it is all in, as the mesh rests: from Hand Offsets, or any column.',
-    },
-    numberPort('from', 'begins', '°', 0, [0, 180], 'The angle from rest where it begins.'),
-    numberPort('to', 'all in', '°', 90, [0, 180], 'The angle where it is all in.'),
+    ...(byPoses(s)
+      ? [
+          ...Array.from({ length: countOf(s) }, (_, i) => [
+            poseAt(i),
+            offsetPort(`offset${i + 1}`, `offset ${i + 1}`, 'in this pose'),
+          ]).flat(),
+          numberPort('reach', 'reach', '°', 90, [1, 180], 'How far from a pose its offsets still count.'),
+        ]
+      : [
+          offsetPort('offset', 'offset', 'when it is all in'),
+          numberPort('from', 'begins', '°', 0, [0, 180], 'The angle from rest where it begins.'),
+          numberPort('to', 'all in', '°', 90, [0, 180], 'The angle where it is all in.'),
+        ]),
     { ...WEIGHT_IN, id: 'weight' },
   ],
-  outputs: () => [
+  outputs: (s) => [
     MESH_OUT,
     {
       id: 'angle',
@@ -43,19 +89,31 @@ export const correctByPose: NodeDefinition = {
       unit: '°',
       help: 'How far the joint is turned from rest, as its parent sees it.',
     },
-    { id: 'amount', label: 'amount', kind: 'number', help: 'How much of the offsets is in.' },
+    ...(byPoses(s)
+      ? Array.from({ length: countOf(s) }, (_, i) => ({
+          ...{ id: `amount${i + 1}`, label: `amount ${i + 1}`, kind: 'number' as const },
+          help: 'How much of the offsets of this pose is in.',
+        }))
+      : [{ id: 'amount', label: 'amount', kind: 'number' as const, help: 'How much of the offsets is in.' }]),
   ],
   settings: [
     JOINT,
+    BY,
+    {
+      ...{ id: 'poses', label: 'Poses', type: 'number', whole: true, default: 2, range: { min: 1, max: MOST, hard: true } },
+      help: 'How many poses have offsets of their own.',
+      shown: byPoses,
+    },
     {
       id: 'response',
       label: 'Comes in',
       type: 'response',
       default: RESPONSE_PRESETS.Straight ?? { points: [], invert: false },
       help: 'How it comes in between the two angles.',
+      shown: (s) => !byPoses(s),
     },
   ],
-  sentence: (s) => `as ${text(s, 'joint') || 'no joint yet'} bends`,
+  sentence: (s) => `as ${text(s, 'joint') || 'no joint yet'} ${byPoses(s) ? `nears ${counted(countOf(s), 'pose')}` : 'bends'}`,
   passes: { mesh: 'mesh' },
   evaluate(context) {
     const mesh = context.mesh('mesh');
@@ -63,18 +121,18 @@ export const correctByPose: NodeDefinition = {
     const joint = needJoint(context, chain, JOINT);
     const [now, rest] = [localsOf(chain.parents, chain.posed), localsOf(chain.parents, chain.rest)];
     const angle = turnAngle(matrixAt(rest, joint), matrixAt(now, joint)) / RADIANS_PER_DEGREE;
-    const [from, to] = [context.number('from'), context.number('to')];
-    const at = to > from ? Math.min(1, Math.max(0, (angle - from) / (to - from))) : angle >= to ? 1 : 0;
-    const amount = respond(compileResponse(context.settings.response as Response), at);
     const count = mesh.topology.pointCount;
-    const offset = context.lane('offset', 'vector', count);
+    const amounts = byPoses(context.settings)
+      ? amountsOf(context, chain.names[joint], turnOf(matrixAt(rest, joint)), turnOf(matrixAt(now, joint)))
+      : [amountAt(context, angle)];
+    const offset = offsetsOf(context, amounts, count);
     const weight = context.view('weight', 'number', count);
     const packed = packWeights(mesh, chain);
     const { matrices } = skinMatrices(chain);
     const out = context.floats(count * 3);
     const m = new Float64Array(9);
     for (let p = 0, o = 0; p < count; p++, o += 3) {
-      const w = amount * weight.data[p * weight.step];
+      const w = weight.data[p * weight.step];
       // Offsets are made at rest and turn with the skin.
       m.fill(0);
       const [start, end] = [packed.starts[p], packed.starts[p + 1]];
@@ -85,6 +143,39 @@ export const correctByPose: NodeDefinition = {
       const [x, y, z] = [offset[o], offset[o + 1], offset[o + 2]];
       for (let r = 0; r < 3; r++) out[o + r] = mesh.positions[o + r] + w * (m[r] * x + m[3 + r] * y + m[6 + r] * z);
     }
-    return { mesh: meshValue(withPositions(mesh, out)), angle: numberValue(angle), amount: numberValue(amount) };
+    const told = byPoses(context.settings)
+      ? Object.fromEntries(amounts.map((a, i) => [`amount${i + 1}`, numberValue(a)]))
+      : { amount: numberValue(amounts[0]) };
+    return { mesh: meshValue(withPositions(mesh, out)), angle: numberValue(angle), ...told };
   },
 };
+
+/** How much is in at an angle. */
+function amountAt(context: NodeContext, angle: number): number {
+  const [from, to] = [context.number('from'), context.number('to')];
+  const at = to > from ? Math.min(1, Math.max(0, (angle - from) / (to - from))) : angle >= to ? 1 : 0;
+  return respond(compileResponse(context.settings.response as Response), at);
+}
+
+/** How much of each pose is in. @throws NodeError where poses are the same */
+function amountsOf(context: NodeContext, joint: string, rest: Quaternion, now: Quaternion): number[] {
+  const turns = Array.from({ length: countOf(context.settings) }, (_, i) => {
+    const degrees = singleVector(context, `turn${i + 1}`);
+    if (!degrees.every(Number.isFinite)) throw new NodeError({ code: 'input-not-finite', port: `pose ${i + 1}` });
+    return fromRest(rest, quaternionFromEuler(scale(degrees, RADIANS_PER_DEGREE), 'xyz'));
+  });
+  const reach = numberWithin(context, 'reach', 1, 360) || 90;
+  const found = radialWeights(fromRest(rest, now), turns, reach * RADIANS_PER_DEGREE);
+  if (!found) throw new NodeError({ code: 'poses-one', joint });
+  return found;
+}
+
+/** The offsets that are in, of all poses together: xyz × count. */
+function offsetsOf(context: NodeContext, amounts: readonly number[], count: number): Float32Array {
+  const sum = new Float32Array(count * 3);
+  amounts.forEach((amount, i) => {
+    const offset = context.lane(byPoses(context.settings) ? `offset${i + 1}` : 'offset', 'vector', count);
+    for (let k = 0; k < sum.length; k++) sum[k] += amount * offset[k];
+  });
+  return sum;
+}

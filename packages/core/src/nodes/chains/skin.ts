@@ -1,10 +1,12 @@
 import { packWeights, WEIGHT_PREFIX } from '../../chains/skin-weights.ts';
+import { drawIn } from '../../chains/bone-centres.ts';
 import { skinDual, skinLinear, skinMatrices } from '../../chains/skin.ts';
 import { findAttribute, withPositions } from '../../geometry/mesh.ts';
 import type { NodeDefinition } from '../../graph/node/definition.ts';
 import { meshValue } from '../../graph/node/values.ts';
 import { REST_POSITION } from '../attributes.ts';
-import { choiceSetting, MESH_IN, MESH_OUT, WEIGHT_IN } from '../ports.ts';
+import { numberWithin } from '../within.ts';
+import { choiceSetting, numberPort, MESH_IN, MESH_OUT, WEIGHT_IN } from '../ports.ts';
 import { CHAIN_IN, needChain } from './joints.ts';
 
 export const skinNode: NodeDefinition = {
@@ -25,6 +27,14 @@ export const skinNode: NodeDefinition = {
       range: { min: 0, max: 1 },
       help: '0 is linear, which thins where a limb bends or twists; 1 is by dual quaternions, which bulges a little on the outside of a bend; between, both are mixed. One value, one per point, or a falloff.',
     },
+    numberPort(
+      'bulge',
+      'bulge',
+      undefined,
+      1,
+      [0, 1],
+      'How far dual quaternions let the skin stand out beside a bend: 1 as they give it, 0 about the bones.',
+    ),
     WEIGHT_IN,
   ],
   outputs: () => [MESH_OUT],
@@ -69,6 +79,8 @@ export const skinNode: NodeDefinition = {
     let out = context.floats(source.length);
     if (single === 0) out = skinLinear(out, source, packed, matrices, context.checkpoint);
     else out = skinDual(out, source, packed, matrices, context.checkpoint);
+    const bulge = numberWithin(context, 'bulge', 0, 1);
+    if (single !== 0 && bulge < 1) drawIn(out, chain, packed, source, matrices, 1 - bulge);
     if (single !== 0 && single !== 1) {
       const plain = skinLinear(context.floats(source.length), source, packed, matrices, context.checkpoint);
       for (let p = 0, o = 0; p < count; p++) {
