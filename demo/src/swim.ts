@@ -59,6 +59,16 @@ export function swim(asset: AddAsset): Station {
       curve: { splines: [bentSpine()] },
       restCurve: { splines: [restSpine()] },
     }),
+    makeObject('old-fish', 'Old umberfish', 'mesh', {
+      parent: 'puppets',
+      mesh: fish,
+      channels: at([-4.1, 2.1, -2.6]),
+    }),
+    makeObject('old-spine', 'Old spine', 'curve', {
+      parent: 'puppets',
+      channels: at([-4.1, 2.1, -2.6]),
+      curve: { splines: [restSpine()] },
+    }),
   ];
   const graphs = [
     graph(
@@ -87,6 +97,26 @@ export function swim(asset: AddAsset): Station {
         node('young-show', 'show-mesh', [440, 600], {
           settings: { object: 'young-fish', name: 'young-umberfish' },
         }),
+        node('old-mesh', 'scene-mesh', [0, 1120], { settings: { object: 'old-fish' } }),
+        node('old-curve', 'scene-curve', [0, 1290], { settings: { object: 'old-spine' } }),
+        node('old-bones', 'make-chain', [220, 1290], {
+          title: 'Spine',
+          inputs: { count: 8 },
+          settings: { names: 'Spine' },
+        }),
+        node('old-sway', 'build-matrix', [220, 1460], {
+          title: 'Sway',
+          inputs: { rotate: [0, { expression: '16 * sin(seconds * 3)' }, 0] },
+        }),
+        node('old-back-sway', 'build-matrix', [440, 1460], {
+          title: 'Sway of the tail',
+          inputs: { rotate: [0, { expression: '-30 * sin(seconds * 3 - 0.8)' }, 0] },
+        }),
+        node('old-chest', 'joint', [440, 1290], { settings: { joint: 'Spine 3', does: 'offset', space: 'own' }, title: 'Chest' }),
+        node('old-tail', 'joint', [660, 1290], { settings: { joint: 'Spine 6', does: 'offset', space: 'own' }, title: 'Tail' }),
+        node('old-bound', 'bind-skin', [440, 1120], { inputs: { detail: 64, smooth: 4 } }),
+        node('old-skin', 'skin', [880, 1140]),
+        node('old-show', 'show-mesh', [1100, 1140], { settings: { object: 'old-fish', name: 'old-umberfish' } }),
       ],
       [
         ['swim-fish.mesh', 'swim-lay.mesh'],
@@ -97,6 +127,16 @@ export function swim(asset: AddAsset): Station {
         ['young-curve.curves', 'young-lay.curves'],
         ['young-curve.restCurves', 'young-lay.rest'],
         ['young-lay.mesh', 'young-show.mesh'],
+        ['old-curve.curves', 'old-bones.curves'],
+        ['old-bones.chain', 'old-chest.chain'],
+        ['old-sway.matrix', 'old-chest.matrix'],
+        ['old-chest.chain', 'old-tail.chain'],
+        ['old-back-sway.matrix', 'old-tail.matrix'],
+        ['old-mesh.mesh', 'old-bound.mesh'],
+        ['old-bones.chain', 'old-bound.chain'],
+        ['old-bound.mesh', 'old-skin.mesh'],
+        ['old-tail.chain', 'old-skin.chain'],
+        ['old-skin.mesh', 'old-show.mesh'],
       ],
       [
         section(
@@ -112,6 +152,24 @@ export function swim(asset: AddAsset): Station {
           'With the rest curve connected, the fish does not move until the spine is drawn away from its rest. Pick the spine in the stage and drag its points.',
           'moss',
           ['young-mesh', 'young-curve', 'young-lay', 'young-show'],
+        ),
+        section(
+          'swim-bones',
+          'A spine bound to its skin',
+          'Eight joints are made along a drawn spine and the fish is bound to them, through its inside. Two of them sway, the tail a little later; each card reads and moves one joint by its name.',
+          'sand',
+          [
+            'old-mesh',
+            'old-curve',
+            'old-bones',
+            'old-sway',
+            'old-back-sway',
+            'old-chest',
+            'old-tail',
+            'old-bound',
+            'old-skin',
+            'old-show',
+          ],
         ),
       ],
     ),
