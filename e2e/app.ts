@@ -15,11 +15,16 @@ interface StoredDocument {
 
 /** The application as a person uses it: what can be done on its pages, in words. */
 export class App {
-  constructor(readonly page: Page) {
+  /** @param sharp draws as people see it; else with a quarter of the pixels, which is much quicker in software */
+  constructor(
+    readonly page: Page,
+    sharp = false,
+  ) {
     page.on('pageerror', (e) => this.errors.push(e.message));
     page.on('console', (m) => m.type() === 'error' && this.errors.push(m.text()));
     // Most of what is done here is done on the bench.
     void page.addInitScript(() => localStorage.setItem('umberfish-layout ', 'bench'));
+    if (!sharp) void page.addInitScript(() => localStorage.setItem('umberfish-coarse', 'yes'));
   }
 
   /** Errors of the page and refusals of its security policy; a test ends by asking for none. */

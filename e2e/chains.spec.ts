@@ -87,7 +87,9 @@ test('the heron: joints are listed by name; a foot that is moved stays out of th
   await expect(page.getByLabel('Frame', { exact: true })).toHaveValue(String(frame));
   const saved = page.waitForEvent('download');
   await page.getByRole('button', { name: 'CSV' }).click();
-  const lines = readFileSync(await (await saved).path(), 'utf8').trim().split('\n');
+  const lines = readFileSync(await (await saved).path(), 'utf8')
+    .trim()
+    .split('\n');
   expect(lines).toHaveLength(3 * 120 + 1);
   expect(Number(lines[frame].split(',')[2]) * 1000).toBeCloseTo(deepest, 1);
   await app.object('Left foot goal').click();

@@ -52,7 +52,7 @@ const canvas = (page: Page) => page.locator('[data-stage] canvas').screenshot();
 test('surfaces are looked at as a checker and by their sides; what is picked has a line round it; a reach is drawn; what leaves is said', async ({
   page,
 }) => {
-  const app = new App(page);
+  const app = new App(page, true);
   await app.openProject(...ball());
   await page.getByRole('button', { name: 'Ghost' }).click();
   const looks = new Map<string, Buffer>([['Shaded', await canvas(page)]]);
@@ -126,7 +126,7 @@ async function painted(): Promise<Uint8Array> {
 test('the picture of a glTF is shown, stays with the project and through a deformer, and is told where it is broken', async ({
   page,
 }) => {
-  const app = new App(page);
+  const app = new App(page, true);
   const bytes = Buffer.from(await painted());
   const drop = (name: string, buffer: Buffer) =>
     page.locator('[data-picker="shelf"]').setInputFiles({ name, mimeType: 'model/gltf-binary', buffer });
@@ -157,7 +157,7 @@ test('the picture of a glTF is shown, stays with the project and through a defor
 test('what stands on the ground has a shadow there; what is far above it has none', async ({ page }) => {
   // As people see it: tests leave it out.
   await page.addInitScript(() => Object.defineProperty(navigator, 'webdriver', { get: () => false }));
-  const app = new App(page);
+  const app = new App(page, true);
   await app.openProject(...ball());
   await expect(app.stage).toHaveAttribute('data-shadow', 'drawn');
   await app.pick('Ball');
@@ -169,7 +169,7 @@ test('what stands on the ground has a shadow there; what is far above it has non
 });
 
 test('points of a set are painted on the side one sees, taken out again, and each stroke is a step', async ({ page }) => {
-  const app = new App(page);
+  const app = new App(page, true);
   const [project, assets] = ball();
   await app.openProject({ ...project, graphs: [] }, assets);
   await app.pick('Ball');
@@ -202,7 +202,7 @@ test('points of a set are painted on the side one sees, taken out again, and eac
 });
 
 test('a wire that is pointed at tells what runs through it; a result is kept as an object', async ({ page }) => {
-  const app = new App(page);
+  const app = new App(page, true);
   await app.openProject(...ball());
   const edge = page.locator('.react-flow__edge').first();
   const path = (await edge.locator('path').first().boundingBox())!;
@@ -228,7 +228,7 @@ test('a wire that is pointed at tells what runs through it; a result is kept as 
 });
 
 test('of the demo what is stored is drawn first, then the graph one looks at, then everything', async ({ page }) => {
-  const app = new App(page);
+  const app = new App(page, true);
   await page.addInitScript(() => {
     const seen: number[] = [];
     (window as never as { resultsSeen: number[] }).resultsSeen = seen;
@@ -249,7 +249,7 @@ test('of the demo what is stored is drawn first, then the graph one looks at, th
 });
 
 test('an import says how large it will be, and begins with a unit in which that is plausible', async ({ page }) => {
-  const app = new App(page);
+  const app = new App(page, true);
   await app.newProject();
   const obj = (size: number) => `v 0 0 0\nv ${size} 0 0\nv 0 ${size / 2} 0\nv 0 0 ${size / 4}\nf 1 2 3\nf 1 3 4\n`;
   const give = (size: number) =>

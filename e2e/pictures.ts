@@ -26,7 +26,7 @@ const watch = (page: Page) =>
 
 test('the first pictures of the demo', async ({ page }) => {
   await watch(page);
-  const app = new App(page);
+  const app = new App(page, true);
   await app.openDemo();
   await app.saved();
   const rounds: Record<string, number>[] = [];
@@ -42,7 +42,7 @@ test('the first pictures of the demo', async ({ page }) => {
 });
 
 test('pictures while the control of the pufferfish is dragged, on Build and on Animate', async ({ page }) => {
-  const app = new App(page);
+  const app = new App(page, true);
   await app.openDemo();
   await app.object('Swell here').first().click();
   await app.settled();

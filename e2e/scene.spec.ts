@@ -44,7 +44,7 @@ async function dragRow(from: Locator, to: Locator, part: number): Promise<void> 
 test('rows are dragged under another and between others; everything stays where it stood, and one undo takes it back', async ({
   page,
 }) => {
-  const app = new App(page);
+  const app = new App(page, true);
   await app.openProject(...quay());
   const order = ['Mast', 'Rope end', 'Crate 1', 'Crate 2', 'Crate 3', 'Crate 4', 'Crate 5', 'Gull'];
   expect(await rows(page)).toEqual(order);
@@ -77,7 +77,7 @@ test('rows are dragged under another and between others; everything stays where 
 });
 
 test('a search keeps what finds hang under; a lock keeps the stage from picking, also what hangs under it', async ({ page }) => {
-  const app = new App(page);
+  const app = new App(page, true);
   await app.openProject(...quay());
   const search = page.getByLabel('Search the scene');
   await search.fill('rope');
@@ -112,7 +112,7 @@ test('a search keeps what finds hang under; a lock keeps the stage from picking,
 test('graphs are searched by what they move, put into folders, ordered, made again, removed; keys go through them', async ({
   page,
 }) => {
-  const app = new App(page);
+  const app = new App(page, true);
   await app.openPart('swell', 'lead', 'crane-aims');
   const list = page.locator('[data-graph-list]');
   const open = () => page.getByRole('button', { name: /^Choose a graph/ }).click();

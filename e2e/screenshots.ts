@@ -9,7 +9,7 @@ test('renew the screenshots', async ({ page }) => {
   test.setTimeout(1_200_000);
   // With smooth edges, as people see it.
   await page.addInitScript(() => Object.defineProperty(navigator, 'webdriver', { get: () => false }));
-  const app = new App(page);
+  const app = new App(page, true);
   const shot = (name: string) => page.screenshot({ path: `${ROOT}/docs/screenshots/${name}.png` });
   const rest = () => page.waitForTimeout(900);
   const parkPointer = () => page.mouse.move(640, 778);

@@ -29,7 +29,7 @@ const TRIALS: Readonly<Record<string, Trial>> = {
     const said = await label(app);
     const url = app.page.url();
     await app.page.close();
-    const after = new App(await context.newPage());
+    const after = new App(await context.newPage(), true);
     await after.page.goto(url);
     await expect(after.page.locator('[data-build]')).toBeVisible();
     const stored = xOf(await after.stored());
@@ -57,7 +57,7 @@ const TRIALS: Readonly<Record<string, Trial>> = {
   },
   async 'two tabs'(app, random, context) {
     await app.saved();
-    const other = new App(await context.newPage());
+    const other = new App(await context.newPage(), true);
     await other.page.goto(app.page.url());
     await expect(other.page.locator('[data-build]')).toBeVisible();
     const value = valueFrom(random);
@@ -114,7 +114,7 @@ test(`${MINUTES} minutes of trials`, async ({ browser }) => {
     const page = await context.newPage();
     page.setDefaultTimeout(30_000);
     await mayFill(page);
-    const app = new App(page);
+    const app = new App(page, true);
     const row = table[name];
     row.trials++;
     try {

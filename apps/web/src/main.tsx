@@ -3,10 +3,10 @@ import { createRoot } from 'react-dom/client';
 import { Provider } from 'react-redux';
 import { App } from './app.tsx';
 import { store } from './state/store.ts';
-import { keepTheme } from './state/theme.ts';
+import { keepLooks } from './state/kept-looks.ts';
 import './styles.css';
 
-keepTheme(store);
+keepLooks(store);
 
 createRoot(document.getElementById('root') as HTMLElement).render(
   <Provider store={store}>

@@ -91,6 +91,8 @@ export interface UiState {
   speed: number;
   everyFrame: boolean;
   theme: 'day' | 'night';
+  /** The stage is drawn with a quarter of the pixels: where drawing is slow. */
+  coarse: boolean;
   /** A passing remark: what was done, or why not. */
   remark: { text: string; kind: 'done' | 'wrong'; id: number } | null;
 }
@@ -139,6 +141,7 @@ const initial: UiState = {
   speed: 1,
   everyFrame: false,
   theme: 'day',
+  coarse: false,
   remark: null,
 };
 
@@ -156,6 +159,7 @@ const slice = createSlice({
     uiReset: (state, { payload }: PayloadAction<Partial<UiState>>) => ({
       ...initial,
       theme: state.theme,
+      coarse: state.coarse,
       arrangement: state.arrangement,
       animating: state.animating,
       ...payload,

@@ -33,7 +33,7 @@ export function OutOfView({ view, name, boxOf, onShow }: Props) {
   return (
     <p
       data-out-of-view
-      className="absolute right-2 bottom-2 flex max-w-[60%] items-center gap-2 rounded border border-line-strong bg-raised px-2 py-1 text-xs"
+      className="absolute right-2 bottom-18 flex max-w-[60%] items-center gap-2 rounded border border-line-strong bg-raised px-2 py-1 text-xs"
     >
       <span className="truncate">{name} is out of view.</span>
       <button type="button" className="shrink-0 text-umber underline" onClick={onShow}>

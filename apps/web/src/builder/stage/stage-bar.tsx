@@ -117,6 +117,11 @@ export function StageBar({ view, onFrame }: { view: View | null; onFrame(): void
             onSelect: () => send(uiSet({ viewPinned: !ui.viewPinned })),
           },
           null,
+          {
+            label: ui.coarse ? 'Draw sharply' : 'Draw coarsely, for slow machines',
+            onSelect: () => send(uiSet({ coarse: !ui.coarse })),
+          },
+          null,
           { label: 'Perspective', onSelect: () => view?.setParallel(false) },
           { label: 'Parallel (orthographic)', onSelect: () => view?.setParallel(true) },
         ]}
