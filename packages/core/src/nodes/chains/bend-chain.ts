@@ -8,11 +8,25 @@ import { compose } from '../../maths/factors.ts';
 import { RADIANS_PER_DEGREE } from '../../maths/rotation.ts';
 import { scale } from '../../maths/vector.ts';
 import { choiceSetting, numberPort, singleVector, text, toggleSetting, vectorPort, yes } from '../ports.ts';
-import { CHAIN_IN, CHAIN_OUT, jointSetting, namesFor, needChain, needJoint, placeAt, placePort, towards } from './joints.ts';
+import {
+  CHAIN_IN,
+  CHAIN_OUT,
+  jointSetting,
+  namesFor,
+  needChain,
+  needJoint,
+  placeAt,
+  placePort,
+  placeSetting,
+  readsPlaces,
+  towards,
+} from './joints.ts';
 
 const ROOT = jointSetting('root', 'Root', 'The joint that stays. Empty: the one above the middle.');
 const MIDDLE = jointSetting('middle', 'Middle', 'The joint that bends. Empty: the one above the tip.');
 const TIP = jointSetting('tip', 'Tip', 'The joint that goes to the target.');
+const TARGET = placeSetting('targetObject', 'Target', 'Where the tip should be.');
+const ROLL = placeSetting('rollObject', 'Roll target', 'What the middle bends towards.');
 
 /** What the tip takes over besides a place. */
 export const TIP_TURN = choiceSetting(
@@ -36,7 +50,7 @@ export const bendChainNode: NodeDefinition = {
   keywords: ['limb', 'leg', 'arm', 'knee', 'elbow', 'solver', 'inverse'],
   inputs: (s) => [
     CHAIN_IN,
-    placePort('target', 'target', 'Where the tip should be.'),
+    placePort('target', 'target', 'Where the tip should be.', s.targetObject ? { optional: true } : {}),
     placePort('rollTarget', 'roll target', 'What the middle bends towards.', { optional: true }),
     numberPort(
       'blend',
@@ -79,6 +93,8 @@ export const bendChainNode: NodeDefinition = {
     ROOT,
     MIDDLE,
     TIP,
+    TARGET,
+    ROLL,
     TIP_TURN,
     toggleSetting(
       'keepRoot',
@@ -87,7 +103,8 @@ export const bendChainNode: NodeDefinition = {
       'The root turns as little as it can, instead of following the plane of the bend.',
     ),
   ],
-  sentence: (s, c) => `${namesFor(s, ROOT, MIDDLE, TIP)} to ${towards(c, 'target')}`,
+  sentence: (s, c) => `${namesFor(s, ROOT, MIDDLE, TIP)} to ${towards(c, 'target', s.targetObject)}`,
+  reads: (s) => readsPlaces(s, TARGET, ROLL),
   passes: { chain: 'chain' },
   evaluate(context) {
     const { settings } = context;
@@ -95,7 +112,7 @@ export const bendChainNode: NodeDefinition = {
     const tip = needJoint(context, chain, TIP);
     const middle = needJoint(context, chain, MIDDLE, chain.parents[tip]);
     const root = needJoint(context, chain, ROOT, chain.parents[middle]);
-    const target = placeAt(context, 'target') as NonNullable<ReturnType<typeof placeAt>>;
+    const target = placeAt(context, 'target', TARGET) as NonNullable<ReturnType<typeof placeAt>>;
     if (settings.tipTurn === 'target' && !target.turn) context.report({ code: 'no-turn', port: 'target', severity: 'warning' });
     const offset = takesTurn(settings) ? singleVector(context, 'offset') : undefined;
     const result = bendChain(chain, {
@@ -104,7 +121,7 @@ export const bendChainNode: NodeDefinition = {
       tip,
       target: target.place,
       targetTurn: target.turn,
-      rollTarget: placeAt(context, 'rollTarget')?.place,
+      rollTarget: placeAt(context, 'rollTarget', ROLL)?.place,
       roll: context.number('roll') * RADIANS_PER_DEGREE,
       soft: share(context, 'soft'),
       stretch: share(context, 'stretch'),

@@ -372,3 +372,38 @@ test('corrections come in by the angle of a joint, or by nearness to poses: all 
   const alike = bent([20, 0, 0], { by: 'poses', poses: 2 }, { ...poses, turn2: [60, 0, 0] });
   expect(alike.words.join(' ')).toContain('cannot have two corrections at once');
 });
+
+test('a target may be an object in a setting: as by its wire, which counts before it; one that hangs on the limb is a loop, told in full', () => {
+  const by = (settings: object, wires: string[] = []) =>
+    run(
+      project(
+        [
+          graph(
+            [
+              scene('channels'),
+              goal,
+              node('bend', 'bend-chain', { settings: { tip: 'Ankle', ...settings }, inputs: { soft: 0 } }),
+              drive(),
+            ],
+            ['scene.chain > bend.chain', 'bend.chain > drive.chain', ...wires],
+          ),
+        ],
+        [0, 0, 0],
+        heron(),
+      ),
+      [],
+    );
+  const wired = by({}, ['goal.matrix > bend.target']);
+  const set = by({ targetObject: 'goal' });
+  expect([wired.words, set.words]).toEqual([[], []]);
+  near(set.world('ankle'), wired.world('ankle'), 12);
+  const both = by({ targetObject: 'boat' }, ['goal.matrix > bend.target']);
+  near(both.world('ankle'), wired.world('ankle'), 12);
+  // Bent towards something else, the knee is elsewhere and the ankle is not.
+  const bowed = by({ targetObject: 'goal', rollObject: 'boat' });
+  near(bowed.world('ankle').slice(12, 15), set.world('ankle').slice(12, 15), 9);
+  expect(Math.hypot(...[12, 13, 14].map((k) => bowed.world('knee')[k] - set.world('knee')[k]))).toBeGreaterThan(0.01);
+  expect(by({ targetObject: 'ring' }).words.join(' ')).toMatch(/loop|round/i);
+  expect(by({ targetObject: 'nobody' }).words.length).toBeGreaterThan(0);
+  expect(by({}).words.join(' ')).toContain('target');
+});

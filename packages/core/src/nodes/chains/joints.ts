@@ -1,9 +1,18 @@
 import { jointNamed, type Chain } from '../../chains/chain.ts';
-import type { InputPort, NodeContext, OutputPort, SentenceContext, Setting, Settings } from '../../graph/node/definition.ts';
+import type {
+  FacetRef,
+  InputPort,
+  NodeContext,
+  OutputPort,
+  SentenceContext,
+  Setting,
+  Settings,
+} from '../../graph/node/definition.ts';
 import { NodeError } from '../../graph/node/problems.ts';
 import type { Single } from '../../graph/node/values.ts';
 import type { Matrix } from '../../maths/matrix.ts';
 import type { Vec3 } from '../../maths/vector.ts';
+import type { SettingValue } from '../../project/fields.ts';
 import { text } from '../ports.ts';
 
 /** What nodes of chains share. */
@@ -44,9 +53,30 @@ export function lastJoint(chain: Chain): number {
   return at;
 }
 
-/** A place at an input: a point, or a matrix, whose turn is given too. Undefined where nothing is connected. */
-export function placeAt(context: NodeContext, port: string): { place: Vec3; turn: Readonly<Matrix> | undefined } | undefined {
+/** An object that stands for a place, where no wire brings one. */
+export const placeSetting = (id: string, label: string, help: string): Setting => ({
+  ...{ id, label, type: 'object', takes: 'any', optional: true },
+  help: `${help} What comes by a wire counts before it.`,
+});
+
+/** What a node reads of the objects that stand for its places. */
+export const readsPlaces = (s: Settings, ...settings: readonly Setting[]): FacetRef[] =>
+  settings.flatMap(({ id }) => (typeof s[id] === 'string' && s[id] ? [{ object: s[id], facet: 'world' }] : []));
+
+/**
+ * A place at an input: a point, or a matrix, whose turn is given too; without a wire that of the object in a setting.
+ * Undefined where there is neither. @throws NodeError when the object is not there
+ */
+export function placeAt(
+  context: NodeContext,
+  port: string,
+  setting?: Setting,
+): { place: Vec3; turn: Readonly<Matrix> | undefined } | undefined {
   const value = context.input(port);
+  if (!value && setting && context.settings[setting.id]) {
+    const { world } = context.object(setting.id);
+    return { place: [world[12], world[13], world[14]], turn: world };
+  }
   if (!value) return undefined;
   if (value.form !== 'single')
     throw new NodeError({ code: 'needs-single', port, count: 'count' in value ? (value.count as number) : 0 });
@@ -72,7 +102,8 @@ export const namesFor = (s: Settings, ...settings: readonly Setting[]): string =
     .join(' → ') || 'no joints yet';
 
 /** What something is aimed at, for sentences. */
-export const towards = (c: SentenceContext, port: string): string => c.source?.(port) ?? 'no target yet';
+export const towards = (c: SentenceContext, port: string, object?: SettingValue): string =>
+  c.source?.(port) ?? c.objectName(object ?? null) ?? 'no target yet';
 
 /** No chain without joints. */
 export function needChain(context: NodeContext, port = 'chain'): Chain {

@@ -9,10 +9,24 @@ import { compileResponse, respond, type Response } from '../../maths/response.ts
 import { RADIANS_PER_DEGREE } from '../../maths/rotation.ts';
 import { choiceSetting, numberPort, text } from '../ports.ts';
 import { share, TIP_TURN, troubleOf } from './bend-chain.ts';
-import { CHAIN_IN, CHAIN_OUT, jointSetting, namesFor, needChain, needJoint, placeAt, placePort, towards } from './joints.ts';
+import {
+  CHAIN_IN,
+  CHAIN_OUT,
+  jointSetting,
+  namesFor,
+  needChain,
+  needJoint,
+  placeAt,
+  placePort,
+  placeSetting,
+  readsPlaces,
+  towards,
+} from './joints.ts';
 
 const ROOT = jointSetting('root', 'Root', 'The joint that stays. Empty: the first of the chain.');
 const TIP = jointSetting('tip', 'Tip', 'The joint that goes to the target.');
+const TARGET = placeSetting('targetObject', 'Target', 'Where the tip should be.');
+const ROLL = placeSetting('rollObject', 'Roll target', 'What the chain bows towards.');
 
 const OTHERS: Setting = {
   id: 'between',
@@ -49,7 +63,7 @@ export const reachNode: NodeDefinition = {
   keywords: ['solver', 'tail', 'spine', 'tentacle', 'rope', 'cable', 'inverse'],
   inputs: (s): InputPort[] => [
     CHAIN_IN,
-    placePort('target', 'target', 'Where the tip should be.'),
+    placePort('target', 'target', 'Where the tip should be.', s.targetObject ? { optional: true } : {}),
     placePort('rollTarget', 'roll target', 'What the chain bows towards.', { optional: true }),
     numberPort(
       'blend',
@@ -91,6 +105,8 @@ export const reachNode: NodeDefinition = {
   settings: [
     ROOT,
     TIP,
+    TARGET,
+    ROLL,
     choiceSetting(
       'shape',
       'Bends',
@@ -137,14 +153,15 @@ export const reachNode: NodeDefinition = {
       help: 'Near enough, as a share of the length.',
     },
   ],
-  sentence: (s, c) => `${namesFor(s, ROOT, TIP)} to ${towards(c, 'target')}`,
+  sentence: (s, c) => `${namesFor(s, ROOT, TIP)} to ${towards(c, 'target', s.targetObject)}`,
+  reads: (s) => readsPlaces(s, TARGET, ROLL),
   passes: { chain: 'chain' },
   evaluate(context) {
     const { settings } = context;
     const chain = needChain(context);
     const tip = needJoint(context, chain, TIP);
     const root = needJoint(context, chain, ROOT, 0);
-    const target = placeAt(context, 'target') as NonNullable<ReturnType<typeof placeAt>>;
+    const target = placeAt(context, 'target', TARGET) as NonNullable<ReturnType<typeof placeAt>>;
     if (settings.tipTurn === 'target' && !target.turn) context.report({ code: 'no-turn', port: 'target', severity: 'warning' });
     const others = BETWEEN.slice(0, countOf(settings)).map((setting, i): ReachTarget => {
       const place = placeAt(context, `target${i + 1}`) as NonNullable<ReturnType<typeof placeAt>>;
@@ -165,7 +182,7 @@ export const reachNode: NodeDefinition = {
       tip,
       target: target.place,
       targetTurn: target.turn,
-      rollTarget: placeAt(context, 'rollTarget')?.place,
+      rollTarget: placeAt(context, 'rollTarget', ROLL)?.place,
       roll: context.number('roll') * RADIANS_PER_DEGREE,
       others,
       soft: share(context, 'soft'),
