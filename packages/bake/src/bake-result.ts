@@ -2,8 +2,13 @@ import {
   copiedPoints,
   copiesToMesh,
   grouped,
+  identity,
+  invert,
   MOST_COPIED_POINTS,
   SHOWN_PORT,
+  shownResults,
+  transformMesh,
+  worldsAt,
   type Mesh,
   type ShownResult,
   type Value,
@@ -31,7 +36,7 @@ export async function* bakeResult(bake: ResultBake): AsyncGenerator<Baked, void>
     const ref = { node: result.node, port: SHOWN_PORT };
     const evaluation = evaluator.evaluate({ project, frame, wanted: [ref], purpose: 'bake', checkpoint: bake.checkpoint });
     const errors = [...channelErrors(concerned, frame), ...nodeErrors(catalogue, project, evaluation)];
-    const made = meshOf(result.name, evaluation.value(ref));
+    const made = inSpaceOf(bake, frame, meshOf(result.name, evaluation.value(ref)));
     if (made.why !== undefined && (errors.length === 0 || made.value)) errors.push(made.why);
     const bad = made.mesh && notFiniteIn(made.mesh);
     if (bad) {
@@ -54,8 +59,26 @@ export async function* bakeResult(bake: ResultBake): AsyncGenerator<Baked, void>
   }
 }
 
+interface Made {
+  readonly value?: Value;
+  readonly mesh?: Mesh;
+  readonly why?: string;
+}
+
+/** What hangs under an object is written as that sees it: `parent⁻¹ · world` (DECISIONS 12). */
+function inSpaceOf({ project, evaluator, result }: ResultBake, frame: number, made: Made): Made {
+  const under = shownResults(evaluator.catalogue, project).find((r) => r.node === result.node)?.under ?? null;
+  const parent = project.objects.find((o) => o.id === under);
+  if (!made.mesh || !parent) return made;
+  const [world] = worldsAt(evaluator, project, [parent.id], frame);
+  const back = identity();
+  if (!invert(back, world))
+    return { ...made, mesh: undefined, why: `"${parent.name}" has no size, so nothing can be told in its space. Give it one.` };
+  return { ...made, mesh: transformMesh(made.mesh, back, (count) => new Float32Array(count)) };
+}
+
 /** The mesh of a result, or why there is none. */
-function meshOf(name: string, value: Value | undefined): { value?: Value; mesh?: Mesh; why?: string } {
+function meshOf(name: string, value: Value | undefined): Made {
   if (value?.form === 'geometry') return { value, mesh: value.mesh };
   if (value?.form === 'curves')
     return { value, why: `"${name}" is curves, which are not baked. Sweep Along Curve makes a mesh of them.` };

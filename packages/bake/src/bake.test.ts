@@ -57,6 +57,33 @@ describe('a result', () => {
     }
   });
 
+  test('one that hangs under an object is written as that sees it; one without size is told, and nothing is written', async () => {
+    const under = (change: object = {}): Project => {
+      const p = rising();
+      const [g] = p.graphs;
+      return {
+        ...p,
+        objects: p.objects.map((o) => ({ ...o, channels: { ...o.channels, ...change } })),
+        graphs: [
+          { ...g, nodes: g.nodes.map((n) => (n.id === 'out' ? { ...n, settings: { ...n.settings, under: 'fish' } } : n)) },
+        ],
+      };
+    };
+    const [file] = files(await all(bakeResult(bakeOf(under({ rotate: [0, 0, 90], scale: [2, 2, 2] }), [3]))));
+    // From the world (0, 3), (1, 3), (0, 4): less the fish at x = 6, turned back by a right angle, at half the size.
+    const places = [
+      [0, 3],
+      [1, 3],
+      [0, 4],
+    ].flatMap(([x, y]) => [y / 2, -(x - 6) / 2, 0]);
+    readObj(String(file.content)).meshes[0].mesh.positions.forEach((v, i) => expect(v).toBeCloseTo(places[i], 6));
+    const flat = await all(bakeResult(bakeOf(under({ scale: [0, 1, 1] }), [3])));
+    expect(flat.filter((b) => b.kind === 'problem').map((b) => b.message)).toEqual([
+      expect.stringContaining('"Fish" has no size'),
+    ]);
+    expect(files(flat)).toEqual([]);
+  });
+
   test('one frame has no number in its name unless it is asked for; GLB holds the same triangle', async () => {
     expect(files(await all(bakeResult(bakeOf(rising(), [2], { format: 'glb' })))).map((f) => f.name)).toEqual(['fish.glb']);
     const [glb] = files(await all(bakeResult(bakeOf(rising(), [2], { format: 'glb', numbered: true }))));

@@ -88,3 +88,30 @@ test('animators look at no graph; what they picked is asked for at frames around
   // Not in the first parts of an opened project.
   expect(partOf(requestFor(quay, ui({ ...state, ghosts }), 1), quay, 'first', 1).ghosts.frames).toEqual([]);
 });
+
+test('a result that hangs under an object is hidden with it; a painted node is seen in its own numbers', () => {
+  const own = shows('third', 'one');
+  const [show] = own.nodes;
+  const hung = { ...own, nodes: [{ ...show, settings: { ...show.settings, object: null, under: 'two' } }] };
+  const withIt = { ...project, graphs: [...project.graphs, hung] };
+  const keys = (p: Project) => requestFor(p, ui({ graph: 'third' }), 1).shown.map((s) => s.key);
+  expect(keys(withIt)).toEqual(['show-first', 'show-second', 'show-third']);
+  const hidden = { ...withIt, objects: withIt.objects.map((o) => (o.id === 'two' ? { ...o, visible: false } : o)) };
+  expect(keys(hidden)).toEqual(['show-first']);
+  const painted = {
+    ...project,
+    graphs: [
+      {
+        ...project.graphs[0],
+        nodes: [
+          ...project.graphs[0].nodes,
+          { ...show, id: 'paint', type: 'paint-values', settings: { name: 'weight_hip', least: 0, most: 2 } },
+        ],
+      },
+    ],
+  };
+  const paintOf = (colours: 'heat' | 'joints') =>
+    requestFor(painted, ui({ graph: 'first', painting: { node: 'paint', colours }, paint: { name: 'uv', as: 'rgb' } }), 1).paint;
+  expect(paintOf('heat')).toEqual({ name: 'weight_hip', as: 'heat', range: [0, 2] });
+  expect(paintOf('joints')).toEqual({ name: 'weight_hip', as: 'joints' });
+});

@@ -49,7 +49,8 @@ export function requestFor(project: Project, given: UiState, id: number): Omit<P
   const paintWith = preview?.outputs.some((o) => isGeometryKind(o.kind)) ? null : falloffOf(preview);
   for (const r of shownResults(CATALOGUE, project)) {
     if (preview && !paintWith && r.graph === root?.id) continue;
-    if (r.object !== null && !visible.has(r.object)) continue;
+    const shownWith = r.object ?? r.under;
+    if (shownWith !== null && !visible.has(shownWith)) continue;
     const source = assetIdOf(r.object === null ? undefined : objects.get(r.object)) ?? undefined;
     shown.push({ key: r.node, ref: { node: r.node, port: SHOWN_PORT }, source });
   }

@@ -9,6 +9,8 @@ export interface ShownResult {
   readonly graph: string;
   /** The object it replaces, or null. */
   readonly object: string | null;
+  /** Of a result of its own: the object it hangs under, or null. */
+  readonly under: string | null;
 }
 
 /** All results of a project, in document order; skipped nodes show nothing. */
@@ -25,6 +27,7 @@ export function shownResults(catalogue: Catalogue, project: Project): ShownResul
       node: record.id,
       graph: graph.id,
       object: replaced === undefined ? null : shown.object,
+      under: shown.under !== null && names.has(shown.under) ? shown.under : null,
     });
   }
   return found;

@@ -323,8 +323,8 @@ export interface NodeDefinition {
   sentence(settings: Settings, context: SentenceContext): string;
   /** Object facets read, beyond what wires bring. */
   reads?(settings: Settings): readonly FacetRef[];
-  /** The result that it shows on the stage: of which object, or of none, and the name typed for it. */
-  shows?(settings: Settings): { readonly object: string | null; readonly name: string };
+  /** The result that it shows on the stage: of which object, or of none, under which one that hangs, and the name typed for it. */
+  shows?(settings: Settings): { readonly object: string | null; readonly under: string | null; readonly name: string };
   /** The carriers and channels of objects that it makes, if any. */
   drives?(settings: Settings, project: Project): readonly DrivenPart[];
   /** The frame that everything on its wires is worked out at, where it is not the present one. */

@@ -21,6 +21,15 @@ export const showMesh: NodeDefinition = {
       help: 'The object whose mesh this replaces on the stage; none shows it beside the others.',
     },
     {
+      id: 'under',
+      label: 'Hangs under',
+      type: 'object',
+      takes: 'any',
+      optional: true,
+      shown: (s) => !text(s, 'object'),
+      help: 'The object that it goes with: hidden where that is, and in its space when it is baked.',
+    },
+    {
       id: 'name',
       label: 'Name',
       type: 'text',
@@ -31,8 +40,14 @@ export const showMesh: NodeDefinition = {
   sentence: (s, c) => {
     const object = c.objectName(s.object);
     const name = text(s, 'name');
-    return object ? `${name && name !== object ? `${name}: ` : ''}result of ${object}` : name || 'a result of its own';
+    const under = c.objectName(s.under);
+    if (object) return `${name && name !== object ? `${name}: ` : ''}result of ${object}`;
+    return `${name || 'a result of its own'}${under ? ` under ${under}` : ''}`;
   },
-  shows: (s) => ({ object: text(s, 'object') || null, name: text(s, 'name') }),
+  shows: (s) => ({
+    object: text(s, 'object') || null,
+    under: text(s, 'object') ? null : text(s, 'under') || null,
+    name: text(s, 'name'),
+  }),
   evaluate: (context) => ({ [SHOWN_PORT]: context.input('mesh') as Value }),
 };
