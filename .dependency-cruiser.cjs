@@ -49,6 +49,13 @@ module.exports = {
       to: { path: ['graph', 'nodes', 'scene', 'project', 'edits'].map(inCore) },
     },
     {
+      name: 'core paint knows no graph',
+      comment: 'A brush works on points and numbers; how they are kept is all it knows of a document.',
+      severity: 'error',
+      from: { path: inCore('paint') },
+      to: { path: ['graph', 'nodes', 'scene', 'edits', 'project/(?!fields)'].map(inCore) },
+    },
+    {
       name: 'nodes see what a node is',
       comment: 'Nodes know the interface of nodes and the maths, not who evaluates them.',
       severity: 'error',

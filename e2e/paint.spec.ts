@@ -211,6 +211,6 @@ test('any number is painted: to a value, on all points, taken away again; what t
   await page.locator('[data-card="paint"]').click();
   await page.getByRole('button', { name: 'Paint', exact: true }).click();
   await app.settled();
-  await expect(page.getByText('What the stage shows does not come from this node.')).toHaveCount(0);
+  await expect(page.getByText('Nothing on the stage has the points of this node.')).toHaveCount(0);
   expect(app.errors).toEqual([]);
 });

@@ -10,6 +10,7 @@ import {
   acrossOf,
   askPaintable,
   isOnStage,
+  isPaintedOn,
   numbersOf,
   tellHeld,
   writePaint,
@@ -17,7 +18,6 @@ import {
   type PaintedNode,
 } from './painting.ts';
 import { paintedNodeOf, usePaintable } from './use-paintable.ts';
-import { isPaintedOn } from './use-painting.ts';
 
 const MODES: readonly [BrushMode, string, string][] = [
   ['add', 'Add', 'Each stroke adds one coat (Alt takes away instead, Shift evens out)'],
@@ -41,7 +41,7 @@ export function PaintBar({ items }: { items: readonly DrawnItem[] }) {
   const fits =
     !mesh ||
     !project ||
-    (isOnStage(project, node) && items.some((i) => isPaintedOn(i) && i.mesh.topology.pointCount === mesh.pointCount));
+    (isOnStage(project, node) && items.some((i) => isPaintedOn(node, i) && i.mesh.topology.pointCount === mesh.pointCount));
   return (
     <div
       data-paint-bar={mesh ? mesh.pointCount : ''}
@@ -110,7 +110,7 @@ export function PaintBar({ items }: { items: readonly DrawnItem[] }) {
       </Button>
       {!fits && (
         <p className="flex basis-full items-center gap-2 text-bad">
-          What the stage shows does not come from this node.
+          Nothing on the stage has the points of this node.
           <Button
             look="framed"
             className={SMALL}

@@ -20,9 +20,11 @@ import {
   type Project,
 } from '@umberfish/core';
 import { engine } from '../../engine/index.ts';
+import { PREVIEW_KEY } from '../../engine/request.ts';
 import type { Paintable } from '../../engine/paint-desk.ts';
 import { catalogue } from '../../state/catalogue.ts';
 import { applyEdit, selectGraph, store, type State } from '../../state/store.ts';
+import type { DrawnItem } from '../stage/drawn-items.ts';
 import { remarked } from '../../state/ui-slice.ts';
 
 /*
@@ -55,12 +57,28 @@ export function paintedNode(state: State): PaintedNode | null {
   };
 }
 
-/** Whether what the stage shows of a graph comes from a node. */
-export function isOnStage(project: Project, { graph, id }: Pick<PaintedNode, 'graph' | 'id'>): boolean {
+type PlaceOfNode = Pick<PaintedNode, 'graph' | 'id'>;
+
+/** The node, and all that gets something from it. */
+function reachedFrom({ graph, id }: PlaceOfNode): ReadonlySet<string> {
   const found = new Set([id]);
   for (const node of found) for (const w of graph.wires) if (w.from.node === node) found.add(w.to.node);
-  if (graph.preview !== null) return found.has(graph.preview);
+  return found;
+}
+
+/** Whether what the stage shows of a graph comes from a node. */
+export function isOnStage(project: Project, node: PlaceOfNode): boolean {
+  const found = reachedFrom(node);
+  const { preview } = node.graph;
+  if (preview !== null) return found.has(preview);
   return shownResults(catalogue(), project).some((r) => found.has(r.node));
+}
+
+/** Whether a brush can paint on what is drawn: a mesh that comes from the painted node, in the world, not the ghost of one. */
+export function isPaintedOn(node: PlaceOfNode, item: DrawnItem): boolean {
+  if (item.ghost || item.matrix !== null || item.mesh.instances) return false;
+  const found = reachedFrom(node);
+  return item.id === PREVIEW_KEY ? found.has(node.graph.preview ?? '') : item.ref !== null && found.has(item.ref.node);
 }
 
 let edges: { topology: string; neighbours: Neighbours } | null = null;

@@ -6,7 +6,7 @@ import { selectProject, store, useSend, useStore } from '../../state/store.ts';
 import { remarked, uiSet } from '../../state/ui-slice.ts';
 import type { DrawnItem } from '../stage/drawn-items.ts';
 import { surfaceUnderPointer, type StageThings, type Thing } from '../stage/thing-at.ts';
-import { acrossOf, askPaintable, numbersOf, paintedNode, tellHeld, writePaint } from './painting.ts';
+import { acrossOf, askPaintable, isPaintedOn, numbersOf, paintedNode, tellHeld, writePaint } from './painting.ts';
 
 /** The rim of the brush on the screen: pixels from the corner of the stage. */
 export interface Ring {
@@ -30,9 +30,6 @@ interface Ongoing {
   readonly waiting: Touch[];
 }
 
-/** Whether a brush can paint on what is drawn: a mesh of a graph, in the world, not the ghost of one. */
-export const isPaintedOn = (item: DrawnItem): boolean => !item.ghost && item.matrix === null && !item.mesh.instances;
-
 /** Painting with the pointer: a drag that begins on a mesh paints, one beside it turns the view. */
 export function usePainting(root: RefObject<HTMLDivElement | null>) {
   const send = useSend();
@@ -40,8 +37,12 @@ export function usePainting(root: RefObject<HTMLDivElement | null>) {
   const [ring, setRing] = useState<Ring | null>(null);
   const ongoing = useRef<Ongoing | null>(null);
 
+  const isMeant = (item: DrawnItem | undefined): boolean => {
+    const node = paintedNode(store.getState());
+    return node !== null && item !== undefined && isPaintedOn(node, item);
+  };
   const touchOf = (e: PointerEvent, { item, place, point }: Thing): Touch | null =>
-    item && place && point !== undefined && isPaintedOn(item)
+    item && place && point !== undefined && isMeant(item)
       ? {
           ...{ place: [place.x, place.y, place.z] as Vec3, point, positions: item.mesh.positions },
           pressure: e.pointerType === 'pen' ? Math.max(0.02, e.pressure) : 1,
@@ -115,7 +116,7 @@ export function usePainting(root: RefObject<HTMLDivElement | null>) {
     if (!isOn) return false;
     if (e.buttons !== 0 && !ongoing.current) return false;
     const hit = surfaceUnderPointer(all, e);
-    showRing(all, e, hit.item && isPaintedOn(hit.item) ? hit.place : undefined);
+    showRing(all, e, isMeant(hit.item) ? hit.place : undefined);
     const touch = touchOf(e, hit);
     if (ongoing.current && touch) paint(ongoing.current, touch);
     return true;
