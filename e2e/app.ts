@@ -258,6 +258,8 @@ export class App {
   /** Picks an object in the scene and frames it on the stage. */
   async frameObject(name: string): Promise<void> {
     await this.object(name).first().click();
+    await expect(this.object(name).first()).toHaveAttribute('aria-selected', 'true');
+    await this.settled();
     await this.stage.focus();
     await this.page.keyboard.press('f');
     await this.page.waitForTimeout(400);

@@ -1,6 +1,6 @@
 import { expect, test } from '@playwright/test';
 import { bakeObjects } from '@umberfish/bake';
-import { CATALOGUE, Evaluator, makeBox, meshId, makeObject, makeProject, type Project } from '@umberfish/core';
+import { CATALOGUE, Evaluator, makeBox, meshId, makeObject, makeProject, REST_CHANNELS, type Project } from '@umberfish/core';
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -99,6 +99,51 @@ test('the heron: joints are listed by name; a foot that is moved stays out of th
   await expect(app.card('hw-left-leg')).toContainText('no joint "Left fin"');
   await page.keyboard.press('Control+z');
   await expect(app.card('hw-left-leg')).not.toContainText('no joint "Left fin"');
+  expect(app.errors).toEqual([]);
+});
+
+test('a module of the library poses the joint that is picked: its end goes to the locator that is made, and the next comes on top', async ({
+  page,
+}) => {
+  const app = new App(page);
+  const at = (x: number, y: number, z: number) => ({ ...REST_CHANNELS, translate: [x, y, z] as const });
+  const joint = (id: string, parent: string, x: number, y: number, z: number) =>
+    makeObject(id, id, 'joint', { parent, channels: at(x, y, z), rest: at(x, y, z) });
+  await app.openProject({
+    ...makeProject('leg', 'Leg'),
+    objects: [
+      makeObject('boatman', 'Boatman', 'chain', { channels: at(0, 1.2, 0) }),
+      ...[joint('Hip', 'boatman', 0, 0, 0), joint('Knee', 'Hip', 0, -0.5, 0.1), joint('Ankle', 'Knee', 0, -0.5, -0.1)],
+    ],
+  });
+  const stood = await app.standsAt('Ankle');
+  const put = async (name: string, more: string) => {
+    await app.pick('Ankle');
+    await page.keyboard.press('Control+k');
+    await page.keyboard.type(name);
+    const entry = page.getByRole('option', { name: new RegExp(`^${name}`) }).first();
+    await expect(entry).toContainText(more);
+    return entry;
+  };
+  // What it misses is told before anything is made.
+  await put('Foot On The Ground', 'its ground');
+  await page.keyboard.press('Escape');
+  await (await put('Limb To A Target', 'Bends an arm')).click();
+  await expect(page.locator('[data-remark]')).toContainText('Limb To A Target is on Ankle');
+  await app.settled();
+  expect(await page.locator('[data-card]').count()).toBe(4);
+  await expect(page.getByRole('combobox', { name: 'tip', exact: true })).toHaveValue('Ankle');
+  await app.pick('Limb To A Target target');
+  await app.andDrawn(() => app.type('Move x', '0.4'));
+  await app.andDrawn(() => app.type('Move y', '0.6'));
+  const there = await app.standsAt('Ankle');
+  [0.4, 0.6, stood[2]].forEach((v, k) => expect(there[k]).toBeCloseTo(v, 3));
+  // The second one goes into the same graph, and one undo takes it out.
+  await (await put('Tail That Lags', 'Lets the end')).click();
+  await app.settled();
+  await expect(page.locator('[data-card]')).toHaveCount(5);
+  await page.keyboard.press('Control+z');
+  await expect(page.locator('[data-card]')).toHaveCount(4);
   expect(app.errors).toEqual([]);
 });
 

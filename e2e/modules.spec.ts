@@ -68,8 +68,11 @@ test('cards become a module, are opened, exposed, copied and unpacked, and the f
   await page.keyboard.press('u');
   await expect(page.locator('[data-inside]')).toHaveCount(0);
   await expect(page.getByLabel('height', { exact: true })).toHaveValue(/0.2/);
-  await use.locator('[data-output]').first().click();
-  await app.settled();
+  // The bench may still be on its way back.
+  await expect(async () => {
+    await use.locator('[data-output]').first().click();
+    await expect(page.locator('[data-row="3"]')).toBeVisible({ timeout: 3000 });
+  }).toPass();
   expect(await app.row(3)).toEqual(before);
   // 5. A second use by copy; own copy parts it; unpacked, cards are there again.
   await use.locator('header').click();

@@ -47,6 +47,7 @@ export * from './edits/module-versions.ts';
 export * from './edits/feed-by-locator.ts';
 export { putNodeOn, throughPorts } from './edits/go-through.ts';
 export * from './edits/put-on.ts';
+export { chainWays } from './edits/put-on-chain.ts';
 export * from './edits/put-constraint-on.ts';
 export * from './proofs/prove.ts';
 export * from './proofs/moves.ts';

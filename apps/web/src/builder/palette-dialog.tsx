@@ -101,9 +101,9 @@ export function PaletteDialog({ commands }: { commands: readonly PageCommand[] }
   if (request && !request.end && !request.find && request.replace === undefined) {
     const picked = store.getState().ui.objects.length;
     for (const usable of usableModules()) {
-      const { key, name, summary, tags, wrong, carries } = usable;
-      // What more has to be picked for a constraint is said where one looks for it.
-      if (picked > 0 && (!wrong || carries))
+      const { key, name, summary, tags, wrong, asks } = usable;
+      // What more has to be picked for a constraint or a pose is said where one looks for it.
+      if (picked > 0 && (!wrong || asks))
         entries.unshift({
           key: `put ${key}`,
           heading: 'Put on what is picked',

@@ -1,4 +1,5 @@
 import {
+  chainWays,
   CATALOGUE,
   changeWords,
   compareWalls,
@@ -42,8 +43,8 @@ export interface Usable {
   bring(): { project: Project; module: ModuleRecord } | undefined;
   /** Why it cannot be put on what is picked; undefined where it can. */
   wrong: string | undefined;
-  /** It carries an object, with drivers. */
-  readonly carries: boolean;
+  /** It is for what was picked first, and what more it asks for is worth telling. */
+  readonly asks: boolean;
 }
 
 /** As they were picked: what is carried comes first, then what carries it. */
@@ -51,6 +52,8 @@ const pickedObjects = () => {
   const { ui } = store.getState();
   return ui.objects.flatMap((id) => project()?.objects.find((o) => o.id === id) ?? []);
 };
+
+const isPosed = (o: ObjectRecord | undefined) => o?.type === 'chain' || o?.type === 'joint';
 
 /** Every module of the project, and the newest of each in the library that the project does not hold. */
 export function usableModules(): Usable[] {
@@ -64,7 +67,7 @@ export function usableModules(): Usable[] {
     tags: module.tags,
     bring,
     wrong: wrongToPutOn(CATALOGUE, now, module, objects),
-    carries: isConstraintModule(CATALOGUE, module),
+    asks: isConstraintModule(CATALOGUE, module) || (isPosed(objects[0]) && chainWays(CATALOGUE, module) !== undefined),
   });
   const mine = now.modules.map((m) => usable(m, () => ({ project: now, module: m })));
   const ids = new Set(now.modules.map((m) => m.id));
