@@ -7,6 +7,8 @@ import { download } from '../../storage/files.ts';
 import { Button } from '../../ui/button.tsx';
 import { RangeLines } from './range-lines.tsx';
 
+const HEADS = ['contact', 'deepest before, mm', 'after, mm', 'touches, frames', 'slides, mm', 'most in a frame, mm'];
+
 /** Depths are looked at in millimetres. */
 const mm = (metres: number): string => (metres * 1000).toFixed(2).replace('-', '−');
 
@@ -73,8 +75,8 @@ export function Contact({ node }: { node: ResolvedNode }) {
         <table className="w-full text-xs">
           <thead className="text-left text-soft">
             <tr>
-              {['contact', 'deepest before', 'deepest after', 'touches', 'slides', 'most in a frame'].map((h, i) => (
-                <th key={h} className={`py-1 font-normal ${i > 0 ? 'text-right' : ''}`}>
+              {HEADS.map((h, i) => (
+                <th key={h} className={`py-1 pl-2 font-normal ${i > 0 ? 'text-right' : ''}`}>
                   {h}
                 </th>
               ))}
@@ -94,8 +96,8 @@ export function Contact({ node }: { node: ResolvedNode }) {
                 </th>
                 <Worst at={r.before} />
                 <Worst at={r.after} />
-                <td className="number text-right">{counted(r.touches, 'frame')}</td>
-                <td className="number text-right">{mm(r.slid)} mm</td>
+                <td className="number pl-2 text-right">{r.touches}</td>
+                <td className="number pl-2 text-right">{mm(r.slid)}</td>
                 <Worst at={r.slidMost} />
               </tr>
             ))}
@@ -107,9 +109,9 @@ export function Contact({ node }: { node: ResolvedNode }) {
           label={`${chosen.name} over the range`}
           frames={report.frames}
           lines={[
-            { label: `depth before, m`, values: chosen.depthsBefore, colour: '--clay', dash: [5, 3] },
-            { label: 'depth after, m', values: chosen.depthsAfter, colour: '--ink', dash: [] },
-            { label: 'slide in a frame, m', values: chosen.slides, colour: '--sea', dash: [2, 2] },
+            { label: 'before', values: chosen.depthsBefore, colour: '--clay', dash: [5, 3] },
+            { label: 'after, metres deep', values: chosen.depthsAfter, colour: '--ink', dash: [] },
+            { label: 'slides', values: chosen.slides, colour: '--sea', dash: [2, 2] },
           ]}
         />
       </div>
@@ -120,10 +122,10 @@ export function Contact({ node }: { node: ResolvedNode }) {
 /** A number in millimetres, and the frame it was at: a click goes there. */
 function Worst({ at }: { at: AtFrame | null }) {
   const send = useSend();
-  if (!at) return <td className="text-right text-faint">none</td>;
+  if (!at) return <td className="pl-2 text-right text-faint">none</td>;
   return (
-    <td className="number text-right">
-      {mm(at.value)} mm{' '}
+    <td className="number pl-2 text-right whitespace-nowrap">
+      {mm(at.value)}{' '}
       <button
         type="button"
         aria-label={`Go to frame ${at.frame}`}

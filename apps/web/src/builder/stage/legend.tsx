@@ -6,14 +6,14 @@ import type { DrawnItem } from './drawn-items.ts';
 const RGB_WORDS = { stored: 'the stored colour', axes: 'x red, y green, z blue', joints: 'each joint its colour' };
 
 /** What the colours or needles of a preview mean. */
-export function Legend({ items, aboveBar }: { items: readonly DrawnItem[]; aboveBar: boolean }) {
+export function Legend({ items, atTop }: { items: readonly DrawnItem[]; atTop: boolean }) {
   const painted = items.find((i) => i.mesh.colours?.label)?.mesh.colours;
   const needles = items.find((i) => i.mesh.needles)?.mesh.needles;
   if (!painted && !needles) return null;
   return (
     <div
       data-legend
-      className={`pointer-events-none absolute right-2 ${aboveBar ? 'bottom-21' : 'bottom-9'} rounded border border-line bg-raised px-2 py-1.5 text-[11px]`}
+      className={`pointer-events-none absolute right-2 ${atTop ? 'top-11' : 'bottom-9'} rounded border border-line bg-raised px-2 py-1.5 text-[11px]`}
     >
       {painted && (
         <>

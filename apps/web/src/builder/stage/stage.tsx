@@ -166,7 +166,7 @@ export default function Stage() {
         </StageCanvas>
         <StageBar view={view} onFrame={frame} />
         <HandleChip object={gizmo && byId.has(gizmo) ? gizmo : undefined} node={transforming} />
-        <Legend items={items} aboveBar={painting.isOn} />
+        <Legend items={items} atTop={painting.isOn} />
         <ChooseBar />
         <CurveBar />
         <JointBar />
