@@ -44,6 +44,7 @@ export function PaintBar({ items }: { items: readonly DrawnItem[] }) {
     (isOnStage(project, node) && items.some((i) => isPaintedOn(node, i) && i.mesh.topology.pointCount === mesh.pointCount));
   return (
     <div
+      data-foot-bar
       data-paint-bar={mesh ? mesh.pointCount : ''}
       className="absolute inset-x-2 bottom-2 flex flex-wrap items-center gap-x-1 gap-y-1 rounded border border-pick bg-raised px-1.5 py-1 text-xs shadow-sm"
     >

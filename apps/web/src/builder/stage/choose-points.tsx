@@ -111,6 +111,7 @@ export function ChooseBar() {
   const small = '!h-6 !px-1.5 text-xs';
   return (
     <div
+      data-foot-bar
       data-choosing={set.points.length}
       className="absolute inset-x-2 bottom-8 flex flex-wrap items-center gap-x-1 gap-y-0.5 rounded border border-pick bg-raised px-2 py-1 text-xs"
     >

@@ -42,6 +42,7 @@ export function CurveBar() {
     );
   return (
     <div
+      data-foot-bar
       data-curve-bar={spline.points.length}
       className="absolute inset-x-2 bottom-2 flex flex-wrap items-center gap-x-1 gap-y-1 rounded border border-line bg-raised/95 px-1.5 py-1 text-xs shadow-sm"
     >

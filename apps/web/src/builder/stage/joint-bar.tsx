@@ -55,6 +55,7 @@ export function JointBar() {
   };
   return (
     <div
+      data-foot-bar
       data-joint-bar={joints.length}
       className="absolute inset-x-2 bottom-2 flex flex-wrap items-center gap-x-1 gap-y-1 rounded border border-line bg-raised/95 px-1.5 py-1 text-xs shadow-sm"
     >

@@ -105,8 +105,14 @@ export function useStanding(root: RefObject<HTMLDivElement | null>, view: View |
     [items, objects, matrixOf, here],
   );
   const boxOfPicked = useCallback(() => boxOf(picked), [boxOf, picked]);
-  const frame = useCallback(() => view?.frame(boxOfPicked()), [view, boxOfPicked]);
-  useOpenedGraph(view, (subjects) => view?.frame(boxOf(subjects)));
+  // A bar at the foot of the stage covers nothing that is framed.
+  const covered = useCallback(() => {
+    const bar = root.current?.querySelector('[data-foot-bar]')?.getBoundingClientRect();
+    const canvas = root.current?.querySelector('canvas')?.getBoundingClientRect();
+    return bar && canvas && canvas.height > 0 ? (canvas.bottom - bar.top) / canvas.height : 0;
+  }, [root]);
+  const frame = useCallback(() => view?.frame(boxOfPicked(), covered()), [view, boxOfPicked, covered]);
+  useOpenedGraph(view, (subjects) => view?.frame(boxOf(subjects), covered()));
 
   const subjects = useSubjects();
   const spokenOf =

@@ -88,19 +88,23 @@ export class View {
     this.onChange();
   }
 
-  /** Puts a box into the middle, all of it in sight. */
-  frame(box: Box3): void {
+  /** Puts a box into the middle of what is free, all of it in sight. @param covered share of the height that a bar at the foot covers */
+  frame(box: Box3, covered = 0): void {
     if (box.isEmpty()) return;
     const centre = box.getCenter(new Vector3());
     const radius = Math.max(box.getSize(new Vector3()).length() / 2, 0.05);
     const half = Math.tan((FIELD_IN_DEGREES * Math.PI) / 360);
-    const distance = (radius * 1.12) / Math.min(half, half * this.aspect);
+    const free = 1 - Math.min(0.6, covered);
+    const distance = (radius * 1.12) / Math.min(half * free, half * this.aspect);
     const way = this.camera.position.clone().sub(this.controls.target).normalize();
-    this.controls.target.copy(centre);
-    this.camera.position.copy(centre).addScaledVector(way, distance);
+    // The middle of what is free lies above that of the stage.
+    const up = new Vector3().setFromMatrixColumn(this.camera.matrixWorld, 1);
+    const target = centre.addScaledVector(up, -(1 - free) * distance * half);
+    this.controls.target.copy(target);
+    this.camera.position.copy(target).addScaledVector(way, distance);
     if (this.isParallel) {
       this.parallel.zoom = 1;
-      this.setParallelHeight(radius * 1.12 * Math.max(1, 1 / this.aspect));
+      this.setParallelHeight(radius * 1.12 * Math.max(1 / free, 1 / this.aspect));
     }
     this.controls.update();
     this.onChange();
