@@ -51,7 +51,7 @@ import {
 
 /** Without shared memory, the worker breathes this often, so that it hears of newer requests. */
 const BREATH_IN_MS = 12;
-/** The history of a longer range is looked at in steps. */
+/** A longer range is looked at in steps. */
 const MOST_HISTORY = 2000;
 
 /** A mesh in memory of its own, which can be stored. */
@@ -248,7 +248,8 @@ class Studio {
     const refs = this.project && contactRefs(catalogueOf(CATALOGUE, this.project), this.project, node);
     if (!refs) return null;
     const log = new ContactLog(refs);
-    const done = await this.over(log.wanted, { first, last, step: 1 }, (frame, e) => log.add(frame, e));
+    const step = Math.ceil((last - first + 1) / MOST_HISTORY);
+    const done = await this.over(log.wanted, { first, last, step }, (frame, e) => log.add(frame, e));
     return done ? log.report() : null;
   }
 

@@ -52,7 +52,9 @@ export function paintedNode(state: State): PaintedNode | null {
   const name = s.name as string;
   return {
     ...{ id: record.id, graph, name },
-    ...{ least: s.least as number, most: s.most as number, painted: s.painted as Painted },
+    least: Math.min(s.least as number, s.most as number),
+    most: Math.max(s.least as number, s.most as number),
+    painted: s.painted as Painted,
     together: s.together === true && name.startsWith(WEIGHT_PREFIX),
   };
 }

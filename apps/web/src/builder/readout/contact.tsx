@@ -57,6 +57,7 @@ export function Contact({ node }: { node: ResolvedNode }) {
       <p className="flex shrink-0 items-center gap-1 px-2 pt-1 text-[11px] text-soft">
         <span className="flex-1">
           Frames {report.frames[0]} to {report.frames[report.frames.length - 1]}
+          {report.frames[1] - report.frames[0] > 1 && `, every ${report.frames[1] - report.frames[0]} frames`}
           {report.without.length > 0 && `, ${counted(report.without.length, 'frame')} without contacts`}
           {!isFresh && ', before the last edit'}
         </span>

@@ -75,13 +75,18 @@ interface Told {
 const NOWHERE = -1e8;
 
 /**
- * Gathers what contacts do over frames, given in order. Sliding is how far a contact moved over the ground from one frame
- * to the next while it touched at both: its place against where the spot of ground that it was on went, so that feet on a
- * moving deck that go along do not slide.
+ * Gathers what contacts do over frames, given in order; of what a frame told only the numbers are kept. Sliding is how far
+ * a contact moved over the ground from one frame to the next while it touched at both: its place against where the spot of
+ * ground that it was on went, so that feet on a moving deck that go along do not slide.
  */
 export class ContactLog {
   private readonly frames: number[] = [];
-  private readonly told: (Told | undefined)[] = [];
+  private readonly without: number[] = [];
+  private names: readonly string[] | undefined;
+  private readonly columns: Record<'before' | 'after' | 'touching' | 'slides', number[][]> = {
+    ...{ before: [], after: [], touching: [], slides: [] },
+  };
+  private last: Told | undefined;
 
   constructor(private readonly refs: ContactRefs) {}
 
@@ -90,8 +95,26 @@ export class ContactLog {
   }
 
   add(frame: number, evaluation: Pick<Evaluation, 'value'>): void {
+    const told = this.known(this.read(evaluation));
+    const { columns, last } = this;
     this.frames.push(frame);
-    this.told.push(this.read(evaluation));
+    if (!told) this.without.push(frame);
+    const each = (of: (t: Told, i: number) => number): number[] => (told ? told.names.map((_, i) => of(told, i)) : []);
+    columns.before.push(each((t, i) => (t.before[i] > NOWHERE ? t.before[i] : NaN)));
+    columns.after.push(each((t, i) => (t.after[i] > NOWHERE ? t.after[i] : NaN)));
+    columns.touching.push(each((t, i) => (t.touching[i] ? 1 : 0)));
+    columns.slides.push(
+      each((t, i) =>
+        last?.touching[i] && t.touching[i] ? slideOf(placeOf(last, i), placeOf(t, i), last.ground, t.ground) : NaN,
+      ),
+    );
+    this.last = told;
+  }
+
+  /** What a frame told, if its contacts are those of the first that told of any. */
+  private known(told: Told | undefined): Told | undefined {
+    const names = (this.names ??= told?.names);
+    return told && names && told.names.length === names.length && told.names.every((n, i) => n === names[i]) ? told : undefined;
   }
 
   private read(evaluation: Pick<Evaluation, 'value'>): Told | undefined {
@@ -108,37 +131,21 @@ export class ContactLog {
   }
 
   report(): ContactReport {
-    const { frames, told } = this;
-    const names = told.find((t) => t !== undefined)?.names ?? [];
-    const isSame = (t: Told | undefined): t is Told =>
-      t !== undefined && t.names.length === names.length && t.names.every((n, i) => n === names[i]);
-    const known = told.map((t) => (isSame(t) ? t : undefined));
-    return {
-      frames,
-      rows: names.map((name, i) => this.rowOf(name, i, known)),
-      without: frames.filter((_, f) => !known[f]),
-    };
-  }
-
-  private rowOf(name: string, i: number, told: readonly (Told | undefined)[]): ContactRow {
-    const { frames } = this;
-    const depth = (which: 'before' | 'after') => Float32Array.from(told, (t) => (t && t[which][i] > NOWHERE ? t[which][i] : NaN));
-    const [depthsBefore, depthsAfter] = [depth('before'), depth('after')];
-    const touching = Uint8Array.from(told, (t) => (t && t.touching[i] ? 1 : 0));
-    const slides = new Float32Array(frames.length).fill(NaN);
-    for (let f = 1; f < frames.length; f++) {
-      const [was, is] = [told[f - 1], told[f]];
-      if (was && is && touching[f - 1] && touching[f])
-        slides[f] = slideOf(placeOf(was, i), placeOf(is, i), was.ground, is.ground);
-    }
-    return {
-      ...{ name, depthsBefore, depthsAfter, touching, slides },
-      before: greatest(frames, depthsBefore),
-      after: greatest(frames, depthsAfter),
-      touches: touching.reduce((n, t) => n + t, 0),
-      slid: slides.reduce((sum, s) => (s > 0 ? sum + s : sum), 0),
-      slidMost: greatest(frames, slides),
-    };
+    const { frames, without, columns } = this;
+    const rows = (this.names ?? []).map((name, i): ContactRow => {
+      const column = (of: readonly (readonly number[])[]) => Float32Array.from(of, (row) => row[i] ?? NaN);
+      const [depthsBefore, depthsAfter, slides] = [columns.before, columns.after, columns.slides].map(column);
+      const touching = Uint8Array.from(columns.touching, (row) => row[i] ?? 0);
+      return {
+        ...{ name, depthsBefore, depthsAfter, touching, slides },
+        before: greatest(frames, depthsBefore),
+        after: greatest(frames, depthsAfter),
+        touches: touching.reduce((n, t) => n + t, 0),
+        slid: slides.reduce((sum, s) => (s > 0 ? sum + s : sum), 0),
+        slidMost: greatest(frames, slides),
+      };
+    });
+    return { frames, rows, without };
   }
 }
 
