@@ -23,15 +23,25 @@ export class App {
     page.on('pageerror', (e) => this.errors.push(e.message));
     page.on('console', (m) => m.type() === 'error' && this.errors.push(m.text()));
     // Most of what is done here is done on the bench.
-    void page.addInitScript(() => localStorage.setItem('umberfish-layout ', 'bench'));
-    if (!sharp) void page.addInitScript(() => localStorage.setItem('umberfish-coarse', 'yes'));
+    const bench = page.addInitScript(() => localStorage.setItem('umberfish-layout ', 'bench'));
+    const coarse = sharp ? undefined : page.addInitScript(() => localStorage.setItem('umberfish-coarse', 'yes'));
+    this.prepared = Promise.all([bench, coarse]);
   }
+
+  /** Settings of the browser are there from the first page on. */
+  private readonly prepared: Promise<unknown>;
 
   /** Errors of the page and refusals of its security policy; a test ends by asking for none. */
   readonly errors: string[] = [];
 
+  /** Goes to a page, with the settings of the browser in place. */
+  async goTo(url: string): Promise<void> {
+    await this.prepared;
+    await this.page.goto(url);
+  }
+
   async openShelf(): Promise<void> {
-    await this.page.goto('/');
+    await this.goTo('/');
     await this.page.waitForSelector('[data-shelf=ready]');
   }
 

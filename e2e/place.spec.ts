@@ -103,8 +103,17 @@ test('points of a curve snap to the surface under the mouse', async ({ page }) =
   await app.object('Curve').first().click();
   await page.getByRole('button', { name: 'Draw points' }).click();
   const canvas = (await app.stage.locator('canvas').boundingBox())!;
-  for (const x of [0.2, 0.27, 0.34])
-    await app.andDrawn(() => page.mouse.click(canvas.x + x * canvas.width, canvas.y + 0.48 * canvas.height));
+  const y = canvas.y + 0.48 * canvas.height;
+  for (const share of [0.2, 0.27, 0.34]) {
+    const x = canvas.x + share * canvas.width;
+    // What is under the mouse says its name, once it is there.
+    await expect(async () => {
+      await page.mouse.move(x - 2, y);
+      await page.mouse.move(x, y);
+      await expect(app.stage.locator('[data-hover]')).toHaveText('Yoke', { timeout: 500 });
+    }).toPass();
+    await app.andDrawn(() => page.mouse.click(x, y));
+  }
   await page.keyboard.press('Escape');
   const { objects } = (await app.stored()) as unknown as { objects: ObjectRecord[] };
   const points = curveOf(objects.find((o) => o.name === 'Curve'))?.splines[0].points.map((p) => p.at) ?? [];
@@ -118,7 +127,7 @@ test('points of a curve snap to the surface under the mouse', async ({ page }) =
   const index = indexOf(there, 'faces');
   for (const [x, y, z] of points) {
     index.nearest(x, y, z);
-    expect(Math.sqrt(index.distanceSquared)).toBeLessThan(1e-3);
+    expect(Math.sqrt(index.distanceSquared), `${[x, y, z].join()} of ${JSON.stringify(points)}`).toBeLessThan(1e-3);
   }
   expect(app.errors).toEqual([]);
 });

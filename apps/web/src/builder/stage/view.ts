@@ -72,9 +72,8 @@ export class View {
         .add(this.controls.target);
     }
     this.controls.object = to;
-    this.controls.update();
     this.onCamera(to);
-    this.onChange();
+    this.moved();
   }
 
   /** Looks along an axis, at what is in the middle. */
@@ -84,8 +83,7 @@ export class View {
       .set(...DIRECTIONS[direction])
       .setLength(distance)
       .add(this.controls.target);
-    this.controls.update();
-    this.onChange();
+    this.moved();
   }
 
   /** Puts a box into the middle of what is free, all of it in sight. @param covered share of the height that a bar at the foot covers */
@@ -106,8 +104,7 @@ export class View {
       this.parallel.zoom = 1;
       this.setParallelHeight(radius * 1.12 * Math.max(1 / free, 1 / this.aspect));
     }
-    this.controls.update();
-    this.onChange();
+    this.moved();
   }
 
   /** Where it stands and what it looks at, metres, in the world. */
@@ -125,7 +122,13 @@ export class View {
       const distance = this.camera.position.distanceTo(this.controls.target);
       this.setParallelHeight(distance * Math.tan((FIELD_IN_DEGREES * Math.PI) / 360));
     }
+    this.moved();
+  }
+
+  /** Who asks what is under the pointer before the next picture is drawn, asks from where the eye is now. */
+  private moved(): void {
     this.controls.update();
+    this.camera.updateMatrixWorld();
     this.onChange();
   }
 
