@@ -35,13 +35,13 @@ export class App {
   readonly errors: string[] = [];
 
   /** Goes to a page, with the settings of the browser in place. */
-  async goTo(url: string): Promise<void> {
+  async visit(url: string): Promise<void> {
     await this.prepared;
     await this.page.goto(url);
   }
 
   async openShelf(): Promise<void> {
-    await this.goTo('/');
+    await this.visit('/');
     await this.page.waitForSelector('[data-shelf=ready]');
   }
 

@@ -44,7 +44,7 @@ test('two tabs on one project do not overwrite one another silently', async ({ p
   await first.openPart('swell');
   await first.saved();
   const second = new App(await page.context().newPage());
-  await second.goTo(page.url());
+  await second.visit(page.url());
   await second.drawn();
   await second.object('Swell here').click();
   await second.type('Move x', '0.7');

@@ -29,7 +29,7 @@ test('what is called saved is stored, whenever the tab is killed', async ({ page
     );
     await app.page.close();
     app = new App(await context.newPage());
-    await app.goTo(url);
+    await app.visit(url);
     await app.page.waitForSelector('[data-build]');
     const stored = await moveX(app);
     if (label === 'saved' && stored !== value) lied++;
@@ -109,7 +109,7 @@ test('keeping mine keeps its meshes, and says when it cannot', async ({ page }) 
   await first.openPart('swell');
   await first.saved();
   const second = new App(await page.context().newPage());
-  await second.goTo(page.url());
+  await second.visit(page.url());
   await second.page.waitForSelector('[data-build]');
   await second.object('Swell here').click();
   await second.type('Move x', '0.7');

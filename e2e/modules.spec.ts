@@ -216,7 +216,7 @@ test('a proof that fails holds a module back, until it is said why it may', asyn
 test('two tabs that would publish one number: the second follows with the next', async ({ page }) => {
   const tabs = [new App(page), new App(await page.context().newPage())];
   for (const [i, app] of tabs.entries()) {
-    await app.goTo('/modules');
+    await app.visit('/modules');
     await app.page.locator('[data-module-card="Squash And Stretch"]').click();
     await app.page.getByRole('button', { name: 'Try it' }).click();
     await app.drawn();
