@@ -13,7 +13,9 @@ export const PICTURE_FRAME = 16;
 
 let worker: Worker | undefined;
 let prover: Remote<Prover> | undefined;
-let last: Promise<unknown> = Promise.resolve();
+/** Looks that wait for their turn. */
+const waiting: (() => Promise<void>)[] = [];
+let isLooking = false;
 let idle = 0;
 
 function begun(): Remote<Prover> {
@@ -37,9 +39,9 @@ export const keyOf = memoize(
 
 /**
  * What is seen of a module's example with its dials turned, at a frame: evaluated away from the page, one after the other.
- * @throws Error with a sentence
+ * @param first before all that wait: it is what somebody looks at. @throws Error with a sentence
  */
-export function lookAway(file: ModuleFile, dials: Dials, frame: number): Promise<ExampleLook> {
+export function lookAway(file: ModuleFile, dials: Dials, frame: number, first = false): Promise<ExampleLook> {
   const look = async (): Promise<ExampleLook> => {
     let timer = 0;
     window.clearTimeout(idle);
@@ -56,7 +58,18 @@ export function lookAway(file: ModuleFile, dials: Dials, frame: number): Promise
       idle = window.setTimeout(stopLooking, IDLE_MS);
     }
   };
-  const next = last.then(look, look);
-  last = next.catch(() => undefined);
-  return next;
+  return new Promise((resolve, reject) => {
+    const turn = () => look().then(resolve, reject);
+    if (first) waiting.unshift(turn);
+    else waiting.push(turn);
+    void goOn();
+  });
+}
+
+/** Takes one look after the other, as long as any waits. */
+async function goOn(): Promise<void> {
+  if (isLooking) return;
+  isLooking = true;
+  for (let turn = waiting.shift(); turn; turn = waiting.shift()) await turn();
+  isLooking = false;
 }

@@ -59,7 +59,7 @@ export function ExampleStage({ file, dials }: TryingProps) {
     const state = line.current;
     const look = () => {
       state.busy = true;
-      lookAway(file, dials, frame)
+      lookAway(file, dials, frame, true)
         .then(
           (found) => {
             const there = scene.current;
