@@ -368,6 +368,19 @@ test('corrections come in by the angle of a joint, or by nearness to poses: all 
   expect(between[0]).toBeGreaterThan(0.05);
   expect(between[0]).toBeLessThan(0.2);
   expect(Math.abs(between[1])).toBeLessThan(0.1);
+  // A flat joint has no turn: nothing is corrected, and it is told.
+  for (const by of ['angle', 'poses']) {
+    const objects = heron({ knee: { channels: { ...at([0, -1, 0.1], [0, 0, 70]), scale: [0, 1, 1] as const } } });
+    const correct = node('correct', 'correct-by-pose', {
+      settings: { joint: 'Knee', by, poses: 2 },
+      inputs: { ...poses, offset: [1, 0, 0] } as never,
+    });
+    const wires = ['box.mesh > correct.mesh', 'scene.chain > correct.chain'];
+    const p = project([graph([scene('channels'), node('box', 'make-box'), correct], wires)], [0, 0, 0], objects);
+    const { values, words } = run(p, [by === 'angle' ? 'correct.amount' : 'correct.amount2']);
+    expect(single(values[0])[0]).toBe(0);
+    expect(words.join(' ')).toContain('"Knee" has no size');
+  }
   // Two poses alike cannot be told apart: the mesh goes on as it came.
   const alike = bent([20, 0, 0], { by: 'poses', poses: 2 }, { ...poses, turn2: [60, 0, 0] });
   expect(alike.words.join(' ')).toContain('cannot have two corrections at once');

@@ -6,7 +6,7 @@ import { radialWeights } from '../../chains/radial-poses.ts';
 import type { InputPort, NodeContext, NodeDefinition, Settings } from '../../graph/node/definition.ts';
 import { NodeError } from '../../graph/node/problems.ts';
 import { meshValue, numberValue } from '../../graph/node/values.ts';
-import { matrixAt } from '../../maths/matrix.ts';
+import { identity, invert, matrixAt } from '../../maths/matrix.ts';
 import { quaternionFromEuler, RADIANS_PER_DEGREE, type Quaternion } from '../../maths/rotation.ts';
 import { scale } from '../../maths/vector.ts';
 import { counted } from '../../words.ts';
@@ -122,9 +122,14 @@ export const correctByPose: NodeDefinition = {
     const [now, rest] = [localsOf(chain.parents, chain.posed), localsOf(chain.parents, chain.rest)];
     const angle = turnAngle(matrixAt(rest, joint), matrixAt(now, joint)) / RADIANS_PER_DEGREE;
     const count = mesh.topology.pointCount;
-    const amounts = byPoses(context.settings)
-      ? amountsOf(context, chain.names[joint], turnOf(matrixAt(rest, joint)), turnOf(matrixAt(now, joint)))
-      : [amountAt(context, angle)];
+    // A joint that is flat has no turn that could be told.
+    const isFlat = [now, rest].some((locals) => !invert(identity(), matrixAt(locals, joint)));
+    if (isFlat) context.report({ code: 'joint-flat', joint: chain.names[joint], severity: 'warning' });
+    const amounts = isFlat
+      ? Array.from({ length: byPoses(context.settings) ? countOf(context.settings) : 1 }, () => 0)
+      : byPoses(context.settings)
+        ? amountsOf(context, chain.names[joint], turnOf(matrixAt(rest, joint)), turnOf(matrixAt(now, joint)))
+        : [amountAt(context, angle)];
     const offset = offsetsOf(context, amounts, count);
     const weight = context.view('weight', 'number', count);
     const packed = packWeights(mesh, chain);
@@ -174,6 +179,7 @@ function amountsOf(context: NodeContext, joint: string, rest: Quaternion, now: Q
 function offsetsOf(context: NodeContext, amounts: readonly number[], count: number): Float32Array {
   const sum = new Float32Array(count * 3);
   amounts.forEach((amount, i) => {
+    if (amount === 0) return;
     const offset = context.lane(byPoses(context.settings) ? `offset${i + 1}` : 'offset', 'vector', count);
     for (let k = 0; k < sum.length; k++) sum[k] += amount * offset[k];
   });
