@@ -274,21 +274,21 @@ export const removeObjects =
   (ids: readonly string[]): Edit =>
   (p) => {
     const under = new Map(orphansOf(p, ids).map((o) => [o.id, o.parent]));
+    const gone = p.objects.filter((o) => o.type === 'joint' && ids.includes(o.id));
     return {
       ...p,
       objects: p.objects
         .filter((o) => !ids.includes(o.id))
         .map((o) => (under.has(o.id) ? { ...o, parent: under.get(o.id) ?? null } : o))
-        .map((o) => withHeritage(p, ids, o)),
+        .map((o) => (gone.length > 0 ? withHeritage(gone, o) : o)),
     };
   };
 
 /** A joint with the names of removed ones that hung under it, with nothing but others that are removed between: it takes their weights. */
-function withHeritage(project: Project, ids: readonly string[], object: ObjectRecord): ObjectRecord {
+function withHeritage(gone: readonly ObjectRecord[], object: ObjectRecord): ObjectRecord {
   if (object.type !== 'joint') return object;
-  const below = project.objects.filter((o) => o.type === 'joint' && o.parent === object.id && ids.includes(o.id));
-  for (const o of below)
-    for (const q of project.objects) if (q.type === 'joint' && q.parent === o.id && ids.includes(q.id)) below.push(q);
+  const below = gone.filter((o) => o.parent === object.id);
+  for (const o of below) below.push(...gone.filter((q) => q.parent === o.id));
   if (below.length === 0) return object;
   const names = below.flatMap((o) => (o.type === 'joint' ? [o.name, ...o.also] : []));
   return { ...object, also: [...new Set([...object.also, ...names])] };
