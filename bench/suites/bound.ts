@@ -26,14 +26,16 @@ type Nodes = Parameters<typeof graph>[0];
 
 /** Evaluates `it` for a dial; gives the positions it comes to. */
 function evaluated(mesh: Mesh, nodesFor: (dial: number) => Nodes, wires: string[]) {
-  const evaluator = evaluatorOf(mesh, { cacheInBytes: 1e8 });
+  const evaluator = evaluatorOf(mesh, { arrays: {} });
   const wanted = [{ node: 'it', port: 'mesh' }];
-  return (dial: number): Mesh => {
+  const evaluate = (dial: number): Mesh => {
     const made = project([graph([source, ...nodesFor(dial)], wires)]);
-    const value = evaluator.evaluate({ project: made, frame: 1, wanted }).value(wanted[0]);
+    const value = evaluator.evaluate({ project: made, frame: 1, wanted, gesture: 'dial' }).value(wanted[0]);
     if (value?.form !== 'geometry') throw new Error('No mesh came out.');
+    evaluator.settle();
     return value.mesh;
   };
+  return Object.assign(evaluate, { arrays: evaluator.arrays });
 }
 
 /** A line for a node and a loop that give the same positions, or it says nothing. */
@@ -275,8 +277,9 @@ function toCard(): Trial {
     'Bulge, height of 1,000,000 points moved, to arrays for the graphics card ÷ adding a number to every point',
     () => {
       const { positions, topology } = ours(0.5 + ++step * 1e-4);
-      const normals = new Float32Array(positions.length);
+      const normals = ours.arrays.room(positions.length);
       sink.value += computeNormals(normals, positions, topology, topology.cornerPoints, 'area')[1];
+      ours.arrays.giveBack(normals);
     },
     () => {
       const out = new Float32Array(p.length);
@@ -285,7 +288,7 @@ function toCard(): Trial {
       sink.value += out[1];
     },
     'lower',
-    12,
+    10,
     15,
   );
 }

@@ -144,7 +144,7 @@ function stencilsOf(topology: Topology) {
 
 /** Fifty thousand copies whose size follows a falloff that changes, evaluated, beside a loop over their matrices. */
 function copiesTrial(): Trial {
-  const evaluator = new Evaluator(CATALOGUE, { cacheInBytes: 1e8 });
+  const evaluator = new Evaluator(CATALOGUE);
   const document = (inner: number) =>
     project([
       graph(
@@ -162,7 +162,8 @@ function copiesTrial(): Trial {
   let inner = 0.2;
   const evaluate = () => {
     inner += 1e-5;
-    const value = evaluator.evaluate({ project: document(inner), frame: 1, wanted }).value(wanted[0]);
+    const value = evaluator.evaluate({ project: document(inner), frame: 1, wanted, gesture: 'inner' }).value(wanted[0]);
+    evaluator.settle();
     if (value?.form !== 'copies') throw new Error('The graph gave no copies.');
     sink.value += value.copies.matrices[0];
     return value.copies;
@@ -191,7 +192,7 @@ function copiesTrial(): Trial {
     () => void evaluate(),
     byHand,
     'lower',
-    2,
+    1.5,
     20,
   );
 }

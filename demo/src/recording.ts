@@ -5,7 +5,9 @@ import {
   hashText,
   resolveProject,
   weigh,
+  type Evaluation,
   type Mesh,
+  type PortRef,
   type Project,
   type Value,
 } from '@umberfish/core';
@@ -18,20 +20,30 @@ const FRAMES = [1, 37, 120];
 /** Places that falloffs are told apart by. */
 const PLACES = Float32Array.from({ length: 300 }, (_, i) => Math.sin(i * 12.9898) * (1 + (i % 7)));
 
+/** All outputs of all nodes. */
+export function outputsOf(project: Project): readonly PortRef[] {
+  return [...resolveProject(CATALOGUE, project)].flatMap(([node, { outputs }]) => outputs.map((p) => ({ node, port: p.id })));
+}
+
+/** Hashes every bit of what outputs come to, by `node.port`. */
+export function hashesOf(evaluation: Evaluation, outputs: readonly PortRef[]): ReadonlyMap<string, string> {
+  return new Map(
+    outputs.map((ref) => {
+      const value = evaluation.value(ref);
+      return [`${ref.node}.${ref.port}`, value ? hashValue(value) : 'nothing'];
+    }),
+  );
+}
+
 /** Evaluates all outputs at each frame by itself, and hashes every bit of what comes. */
 export function recordResults(project: Project, assets: ReadonlyMap<string, Mesh>): Recording {
-  const nodes = resolveProject(CATALOGUE, project);
-  const outputs = [...nodes].flatMap(([node, { outputs: ports }]) => ports.map((p) => ({ node, port: p.id })));
+  const outputs = outputsOf(project);
   const found = new Map<string, string>();
   for (const frame of FRAMES) {
     const evaluator = new Evaluator(CATALOGUE);
     for (const [id, mesh] of assets) evaluator.setAsset(id, mesh);
-    const evaluation = evaluator.evaluate({ project, frame, wanted: outputs });
-    for (const ref of outputs) {
-      const name = `${ref.node}.${ref.port}`;
-      const value = evaluation.value(ref);
-      found.set(name, hashText(`${found.get(name) ?? ''} ${value ? hashValue(value) : 'nothing'}`));
-    }
+    const hashes = hashesOf(evaluator.evaluate({ project, frame, wanted: outputs }), outputs);
+    for (const [name, hash] of hashes) found.set(name, hashText(`${found.get(name) ?? ''} ${hash}`));
   }
   return Object.fromEntries([...found].sort(([a], [b]) => (a < b ? -1 : 1)));
 }

@@ -332,6 +332,7 @@ export class Engine {
     const request: PictureRequest = {
       ...partOf(requestFor(project.project, ui, id), project.project, ui.graph, this.part),
       project: this.toSend(project.project),
+      ...(project.gesture !== null && { gesture: `${project.past.length} ${project.gesture}` }),
     };
     this.sentProject = project.project;
     this.running = { id, since: performance.now() };

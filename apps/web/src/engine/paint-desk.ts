@@ -18,7 +18,7 @@ export interface PaintAsked {
   readonly across: 0 | 1 | 2 | null;
 }
 
-/** What a brush has to know of a mesh. Arrays may be shared with the worker: they are read, never written. */
+/** What a brush has to know of a mesh. What is known by topology may be shared with the worker: it is read, never written. */
 export interface Paintable {
   readonly pointCount: number;
   readonly topology: string;
@@ -37,7 +37,8 @@ export function paintableOf(mesh: Mesh, { name, known, across }: PaintAsked): Pa
   const columns = new Map<string, Readonly<Float32Array>>();
   for (const a of mesh.attributes)
     if (a.on === 'point' && a.type === 'number' && (a.name === name || (isWeight && a.name.startsWith(WEIGHT_PREFIX))))
-      columns.set(a.name, a.data as Float32Array);
+      // A copy: the worker may use their memory again.
+      columns.set(a.name, Float32Array.from(a.data));
   const rest = (findAttribute(mesh, 'restPosition', 'point')?.data as Float32Array | undefined) ?? mesh.positions;
   if (across !== null && (last?.positions !== rest || last.axis !== across))
     last = { positions: rest, axis: across, partners: partnersAcross(rest, across) };

@@ -68,26 +68,23 @@ const splitByUv = memoizeWithin((shading: ShadingVertices, uv: Readonly<Float32A
   };
 });
 
+/** Gives arrays all numbers of which are then written. */
+type Room = (count: number) => Float32Array;
+
 /** Positions per vertex: the mesh's own array where no point is split. */
-export function vertexPositions(mesh: Mesh, vertices: PictureVertices, floats: (n: number) => Float32Array): Float32Array {
+export function vertexPositions(mesh: Mesh, vertices: PictureVertices, room: Room): Float32Array {
   if (vertices.count === mesh.topology.pointCount) return mesh.positions as Float32Array;
-  return gather(floats(vertices.count * 3), mesh.positions, vertices.vertexPoints);
+  return gather(room(vertices.count * 3), mesh.positions, vertices.vertexPoints);
 }
 
 /** Normals per vertex, by area: for looking at, where quickness counts. */
-export function vertexNormals(
-  mesh: Mesh,
-  vertices: PictureVertices,
-  floats: (n: number) => Float32Array,
-  checkpoint: () => void,
-): Float32Array {
+export function vertexNormals(mesh: Mesh, vertices: PictureVertices, room: Room, checkpoint: () => void): Float32Array {
   const { cornerVertices, count } = shadingVertices(mesh);
   const stored = count === mesh.topology.pointCount ? findAttribute(mesh, SHADE_NORMAL, 'point') : undefined;
   const { byUv } = vertices;
-  const all = byUv ? new Float32Array(count * 3) : undefined;
   const normals = (stored?.data ??
-    computeNormals(all ?? floats(count * 3), mesh.positions, mesh.topology, cornerVertices, 'area', checkpoint)) as Float32Array;
-  return byUv ? gather(floats(vertices.count * 3), normals, byUv.shading) : normals;
+    computeNormals(room(count * 3), mesh.positions, mesh.topology, cornerVertices, 'area', checkpoint)) as Float32Array;
+  return byUv ? gather(room(vertices.count * 3), normals, byUv.shading) : normals;
 }
 
 /** Three numbers of each of some elements, one after the other. */

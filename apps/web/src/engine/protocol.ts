@@ -16,6 +16,8 @@ export interface PictureRequest {
   /** The document: whole, or what differs from the one that was sent before; null where nothing does. */
   readonly project: { readonly whole: Project } | { readonly difference: ProjectDifference } | null;
   readonly frame: number;
+  /** The gesture that the document is in the middle of, if it is in one. */
+  readonly gesture?: string;
   /** Outputs that must be known: shown, previewed, probed, looked at. */
   readonly wanted: readonly PortRef[];
   /** Show Mesh nodes and previewed geometry to draw, by key. */

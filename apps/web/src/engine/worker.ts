@@ -28,7 +28,7 @@ import {
   type Vec3,
 } from '@umberfish/core';
 import { buffersOf, instancesOf, linesOf, needlesBetween, onPoints, paint, paintAttribute, paintFalloff } from './picture.ts';
-import { floats, integers, shares } from './shared-memory.ts';
+import { integers, memory, shares } from './shared-memory.ts';
 import { ghostsOf } from './frame-ghosts.ts';
 import { MeshSender } from './mesh-sender.ts';
 import { liesByUv, pictureVertices } from './picture-vertices.ts';
@@ -69,11 +69,11 @@ const withOwnArrays = <T extends object>(record: T): T =>
 
 /** The worker's own state, one per worker. */
 class Studio {
-  private evaluator = new Evaluator(CATALOGUE, { now: () => performance.now(), floats, integers });
+  private evaluator = this.newEvaluator();
   private project: Project | null = null;
   private control: Int32Array | null = null;
   private newest = 0;
-  private readonly sender = new MeshSender();
+  private sender = new MeshSender(this.evaluator.arrays);
   private readonly desk = new TableDesk();
   /** Pictures begun; work over a range gives way to each. */
   private drawn = 0;
@@ -83,16 +83,16 @@ class Studio {
   /** @param lock name of a lock that is held as long as this worker lives, so that the page hears of its end. */
   async start(control: Int32Array | null, cacheInBytes: number, lock: string): Promise<void> {
     this.control = control;
-    this.evaluator = new Evaluator(CATALOGUE, {
-      now: () => performance.now(),
-      floats,
-      integers,
-      cacheInBytes,
-    });
+    this.evaluator = this.newEvaluator(cacheInBytes);
+    this.sender = new MeshSender(this.evaluator.arrays);
     await new Promise<void>((held) => {
       if (!navigator.locks) held();
       else void navigator.locks.request(lock, () => (held(), new Promise(() => {})));
     });
+  }
+
+  private newEvaluator(cacheInBytes?: number): Evaluator {
+    return new Evaluator(CATALOGUE, { now: () => performance.now(), arrays: { memory }, integers, cacheInBytes });
   }
 
   /** A sign of life. */
@@ -138,6 +138,7 @@ class Studio {
         project: this.project,
         frame: request.frame,
         wanted: request.wanted,
+        gesture: request.gesture,
         checkpoint,
       });
       let breath = performance.now();
@@ -172,6 +173,7 @@ class Studio {
         costInMs,
       };
       this.sender.commit();
+      this.sender.letGo(this.evaluator.settle());
       return shares ? picture : transfer(picture, buffersOf(meshes));
     } catch (error) {
       if (error instanceof Cancelled) return null;

@@ -49,20 +49,50 @@ export function followCage(
   const { cagePoints, weights } = bound;
   const moves = new Float64Array(cagePoints * 3);
   for (let c = 0; c < moves.length; c++) moves[c] = now[c] - rest[c];
-  for (let i = 0, o = 0, w = 0; o < out.length; i += step, o += 3) {
+  const pairs = out.length - (out.length % 6);
+  // Two points at a time, as each move that is read serves both.
+  for (let i = 0, o = 0, w = 0; o < pairs; i += 2 * step, o += 6, w += cagePoints) {
+    let x = 0,
+      y = 0,
+      z = 0,
+      nextX = 0,
+      nextY = 0,
+      nextZ = 0;
+    for (let c = 0; c < moves.length; c += 3, w++) {
+      const mine = weights[w];
+      const next = weights[w + cagePoints];
+      const moveX = moves[c],
+        moveY = moves[c + 1],
+        moveZ = moves[c + 2];
+      x += mine * moveX;
+      y += mine * moveY;
+      z += mine * moveZ;
+      nextX += next * moveX;
+      nextY += next * moveY;
+      nextZ += next * moveZ;
+    }
+    moveBy(out, source, o, weight[i], x, y, z);
+    moveBy(out, source, o + 3, weight[i + step], nextX, nextY, nextZ);
+  }
+  if (pairs < out.length) {
+    const i = pairs / 3;
     let x = 0,
       y = 0,
       z = 0;
-    for (let c = 0; c < moves.length; c += 3, w++) {
+    for (let c = 0, w = i * cagePoints; c < moves.length; c += 3, w++) {
       x += weights[w] * moves[c];
       y += weights[w] * moves[c + 1];
       z += weights[w] * moves[c + 2];
     }
-    out[o] = source[o] + weight[i] * x;
-    out[o + 1] = source[o + 1] + weight[i] * y;
-    out[o + 2] = source[o + 2] + weight[i] * z;
+    moveBy(out, source, pairs, weight[i * step], x, y, z);
   }
   return out;
+}
+
+function moveBy(out: Float32Array, p: Readonly<Float32Array>, o: number, w: number, x: number, y: number, z: number): void {
+  out[o] = p[o] + w * x;
+  out[o + 1] = p[o + 1] + w * y;
+  out[o + 2] = p[o + 2] + w * z;
 }
 
 const EPSILON = 1e-7;

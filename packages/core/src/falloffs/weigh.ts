@@ -83,11 +83,16 @@ function compileFade({ response: given, invert: inverted }: Fade): Fading {
   return { response, inverted, none, full };
 }
 
-/** A way from the outer end to the inner one (0 to 1, or beyond) as a weight. Takes the parts of a {@link Fading}: a loop that holds them as its own is twice as fast. */
-function faded(response: CompiledResponse | undefined, inverted: boolean, none: number, full: number, way: number): number {
-  if (!(way > 0 && way < 1)) return way >= 1 ? full : none;
-  const w = response ? respond(response, way) : way;
-  return inverted ? 1 - w : w;
+/** Ways from the outer end to the inner one (0 to 1, or beyond) become weights. In a loop of its own, where none is boxed. */
+function fadeAll(ways: Float64Array, count: number, { response, inverted, none, full }: Fading): void {
+  for (let k = 0; k < count; k++) {
+    const way = ways[k];
+    if (!(way > 0 && way < 1)) ways[k] = way >= 1 ? full : none;
+    else {
+      const w = response ? respond(response, way) : way;
+      ways[k] = inverted ? 1 - w : w;
+    }
+  }
 }
 
 /** How a distance becomes a way: `(outer − d) · factor`. Ends in one place make a hard step (DECISIONS 20). */
@@ -116,7 +121,6 @@ function weighShape({ shape, rounding, inverse: m, fade }: Of<'shape'>): Weigher
     const m12 = m[12],
       m13 = m[13],
       m14 = m[14];
-    const { response, inverted, none, full } = fading;
     const far = outer,
       per = factor,
       byLength = isSphere;
@@ -127,14 +131,9 @@ function weighShape({ shape, rounding, inverse: m, fade }: Of<'shape'>): Weigher
       const x = m0 * px + m4 * py + m8 * pz + m12;
       const y = m1 * px + m5 * py + m9 * pz + m13;
       const z = m2 * px + m6 * py + m10 * pz + m14;
-      out[k] = faded(
-        response,
-        inverted,
-        none,
-        full,
-        byLength ? (far - Math.sqrt(x * x + y * y + z * z)) * per : way(gaugeAt(shape, rounding, x, y, z)),
-      );
+      out[k] = byLength ? (far - Math.sqrt(x * x + y * y + z * z)) * per : way(gaugeAt(shape, rounding, x, y, z));
     }
+    fadeAll(out, count, fading);
   };
 }
 
@@ -146,9 +145,8 @@ function weighDistance(f: DistanceFalloff): Weigher {
   const within = Math.max(fade.outer, fade.inner);
   const distance = distanceOf(f);
   return (out, p, first, count) => {
-    const { response, inverted, none, full } = fading;
-    for (let k = 0, o = first * 3; k < count; k++, o += 3)
-      out[k] = faded(response, inverted, none, full, way(distance(p[o], p[o + 1], p[o + 2], within)));
+    for (let k = 0, o = first * 3; k < count; k++, o += 3) out[k] = way(distance(p[o], p[o + 1], p[o + 2], within));
+    fadeAll(out, count, fading);
   };
 }
 

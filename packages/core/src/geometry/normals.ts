@@ -1,3 +1,4 @@
+import { memoize } from '../memo.ts';
 import type { Mesh } from './mesh.ts';
 import type { Topology } from './topology.ts';
 
@@ -51,44 +52,55 @@ export function pointNormals(mesh: Mesh, weighting: NormalWeighting = 'angle'): 
   return computeNormals(out, mesh.positions, mesh.topology, mesh.topology.cornerPoints, weighting);
 }
 
-/** Most faces have four corners: their normal times twice their area is the cross product of their diagonals. */
-function addQuad(
+/** Whether every face has four corners, as those of most meshes do. */
+const areQuads = memoize(({ faceStarts, faceCount, cornerCount }: Topology): boolean => {
+  if (cornerCount !== faceCount * 4) return false;
+  for (let f = 0; f < faceCount; f++) if (faceStarts[f] !== f * 4) return false;
+  return true;
+});
+
+/** The same for faces of four corners: normal times twice the area is the cross product of their diagonals. */
+function addQuads(
   out: Float32Array,
   p: Readonly<Float32Array>,
   corners: Readonly<Int32Array>,
   targets: Readonly<Int32Array>,
-  s: number,
+  from: number,
+  to: number,
 ): void {
-  const a = corners[s] * 3,
-    b = corners[s + 1] * 3,
-    c = corners[s + 2] * 3,
-    d = corners[s + 3] * 3;
-  const ux = p[c] - p[a],
-    uy = p[c + 1] - p[a + 1],
-    uz = p[c + 2] - p[a + 2];
-  const vx = p[d] - p[b],
-    vy = p[d + 1] - p[b + 1],
-    vz = p[d + 2] - p[b + 2];
-  const x = uy * vz - uz * vy,
-    y = uz * vx - ux * vz,
-    z = ux * vy - uy * vx;
-  if ((x + y + z) * 0 !== 0) return;
-  const ta = targets[s] * 3,
-    tb = targets[s + 1] * 3,
-    tc = targets[s + 2] * 3,
-    td = targets[s + 3] * 3;
-  out[ta] += x;
-  out[ta + 1] += y;
-  out[ta + 2] += z;
-  out[tb] += x;
-  out[tb + 1] += y;
-  out[tb + 2] += z;
-  out[tc] += x;
-  out[tc + 1] += y;
-  out[tc + 2] += z;
-  out[td] += x;
-  out[td + 1] += y;
-  out[td + 2] += z;
+  const isSame = corners === targets;
+  for (let s = from; s < to; s += 4) {
+    const a = corners[s] * 3,
+      b = corners[s + 1] * 3,
+      c = corners[s + 2] * 3,
+      d = corners[s + 3] * 3;
+    const ux = p[c] - p[a],
+      uy = p[c + 1] - p[a + 1],
+      uz = p[c + 2] - p[a + 2];
+    const vx = p[d] - p[b],
+      vy = p[d + 1] - p[b + 1],
+      vz = p[d + 2] - p[b + 2];
+    const x = uy * vz - uz * vy,
+      y = uz * vx - ux * vz,
+      z = ux * vy - uy * vx;
+    if ((x + y + z) * 0 !== 0) continue;
+    const ta = isSame ? a : targets[s] * 3,
+      tb = isSame ? b : targets[s + 1] * 3,
+      tc = isSame ? c : targets[s + 2] * 3,
+      td = isSame ? d : targets[s + 3] * 3;
+    out[ta] += x;
+    out[ta + 1] += y;
+    out[ta + 2] += z;
+    out[tb] += x;
+    out[tb + 1] += y;
+    out[tb + 2] += z;
+    out[tc] += x;
+    out[tc + 1] += y;
+    out[tc + 2] += z;
+    out[td] += x;
+    out[td + 1] += y;
+    out[td + 2] += z;
+  }
 }
 
 function addAreas(
@@ -100,11 +112,12 @@ function addAreas(
   to: number,
 ): void {
   const { faceStarts, cornerPoints } = topology;
+  if (areQuads(topology)) return addQuads(out, p, cornerPoints, targets, from * 4, to * 4);
   for (let f = from; f < to; f++) {
     const s = faceStarts[f];
     const e = faceStarts[f + 1];
     if (e - s === 4) {
-      addQuad(out, p, cornerPoints, targets, s);
+      addQuads(out, p, cornerPoints, targets, s, e);
       continue;
     }
     const o = cornerPoints[s] * 3;

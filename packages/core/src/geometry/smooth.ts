@@ -22,7 +22,7 @@ export const borderPoints = memoize((topology: Topology): Uint8Array => {
 /**
  * Rounds of averaging over neighbours along edges (uniform Laplacian, step 1/2 of the way each round, which keeps
  * it from ringing). Points without edges keep their value; so do border points when `pinBorders`.
- * @param values `width` numbers per point. @returns a new array.
+ * @param values `width` numbers per point. @param room gives two arrays to work in. @returns one of them.
  */
 export function smoothValues(
   topology: Topology,
@@ -31,12 +31,15 @@ export function smoothValues(
   rounds: number,
   pinBorders: boolean,
   checkpoint: () => void = () => {},
+  room: (count: number) => Float32Array = (count) => new Float32Array(count),
 ): Float32Array {
   const neighbours = neighboursOf(topology);
   const border = pinBorders ? borderPoints(topology) : undefined;
-  let from = Float32Array.from(values);
+  let from = room(values.length);
+  from.set(values);
   if (rounds === 0) return from;
-  let to = from.slice();
+  let to = room(values.length);
+  to.set(values);
   for (let round = 0; round < rounds; round++) {
     checkpoint();
     if (width === 3) smoothTriples(to, from, neighbours, border);

@@ -5,6 +5,7 @@ export * from './node/values.ts';
 export * from './network/resolve.ts';
 export * from './network/connect.ts';
 export * from './network/facets.ts';
+export { ArrayRoom } from './evaluate/array-room.ts';
 export * from './evaluate/evaluator.ts';
 export * from './node/statistics.ts';
 export * from './readouts/table.ts';

@@ -1,5 +1,6 @@
 import { isSameProblem, type Problem } from '../node/problems.ts';
 import type { Value } from '../node/values.ts';
+import { addBuffers } from './buffers.ts';
 
 /** What a card shows of an output without looking at its values. */
 export interface PortSummary {
@@ -93,6 +94,7 @@ const placeOf = (key: Key): number => (key.first >>> 0) * 0x100000 + (key.second
 interface Kept {
   readonly second: number;
   readonly entry: Entry;
+  readonly buffers: ReadonlySet<ArrayBufferLike>;
 }
 
 /** Evaluated units by key, oldest first; entries go when their arrays outgrow a budget. */
@@ -127,8 +129,9 @@ export class Cache {
   set(key: Key, entry: Entry): void {
     const place = placeOf(key);
     this.remove(place);
-    this.entries.set(place, { second: key.second, entry });
-    for (const buffer of buffersOf(entry)) {
+    const buffers = buffersOf(entry);
+    this.entries.set(place, { second: key.second, entry, buffers });
+    for (const buffer of buffers) {
       const size = this.sizes.get(buffer) ?? { bytes: buffer.byteLength, users: 0 };
       if (size.users++ === 0) this.bytes += size.bytes;
       this.sizes.set(buffer, size);
@@ -167,16 +170,30 @@ export class Cache {
     return this.bytes;
   }
 
-  private remove(place: number): void {
+  /** Takes an entry out for good. @returns memory that nothing kept here reads any more */
+  letGo(key: Key, entry: Entry): readonly ArrayBufferLike[] {
+    return this.peek(key) === entry ? this.remove(placeOf(key)) : [];
+  }
+
+  /** Whether something that is kept reads this memory. */
+  holds(buffer: ArrayBufferLike): boolean {
+    return this.sizes.has(buffer);
+  }
+
+  /** @returns memory that had no other user */
+  private remove(place: number): readonly ArrayBufferLike[] {
     const kept = this.entries.get(place);
-    if (!kept) return;
+    if (!kept) return [];
     this.entries.delete(place);
-    for (const buffer of buffersOf(kept.entry)) {
+    const left: ArrayBufferLike[] = [];
+    for (const buffer of kept.buffers) {
       const size = this.sizes.get(buffer);
       if (!size || --size.users > 0) continue;
       this.bytes -= size.bytes;
       this.sizes.delete(buffer);
+      left.push(buffer);
     }
+    return left;
   }
 }
 
@@ -189,18 +206,6 @@ function buffersOf(entry: Entry): ReadonlySet<ArrayBufferLike> {
   for (const [, v] of entry.values) if (v.form !== 'single' && v.form !== 'driven') isSmall = false;
   if (isSmall) return NO_BUFFERS;
   const buffers = new Set<ArrayBufferLike>();
-  for (const [, v] of entry.values) {
-    if (v.form === 'column' || v.form === 'matrices') buffers.add(v.data.buffer);
-    else if (v.form === 'geometry') {
-      buffers.add(v.mesh.positions.buffer);
-      buffers.add(v.mesh.topology.cornerPoints.buffer);
-      for (const a of v.mesh.attributes) buffers.add(a.data.buffer);
-    } else if (v.form === 'curves') buffers.add(v.curves.positions.buffer).add(v.curves.handles.buffer);
-    else if (v.form === 'chain') buffers.add(v.chain.posed.buffer).add(v.chain.rest.buffer);
-    else if (v.form === 'copies') {
-      buffers.add(v.copies.matrices.buffer).add(v.copies.which.buffer);
-      for (const a of v.copies.attributes) buffers.add(a.data.buffer);
-    }
-  }
+  for (const [, v] of entry.values) addBuffers(buffers, v);
   return buffers;
 }

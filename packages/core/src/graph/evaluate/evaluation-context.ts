@@ -23,6 +23,9 @@ export class EvaluationContext implements RunContext {
   readonly runs: RunContext['runs'] = new Map();
   readonly now: RunServices['now'];
   readonly floats: RunServices['floats'];
+  readonly room: RunServices['room'];
+  readonly doubles: RunServices['doubles'];
+  readonly giveBack: RunServices['giveBack'];
   readonly integers: RunServices['integers'];
 
   constructor(
@@ -34,6 +37,9 @@ export class EvaluationContext implements RunContext {
   ) {
     this.now = services.now;
     this.floats = services.floats;
+    this.room = services.room;
+    this.doubles = services.doubles;
+    this.giveBack = services.giveBack;
     this.integers = services.integers;
   }
 

@@ -5,6 +5,8 @@ import type { PackedDriven } from '../../scene/packed-driven.ts';
 import type { Driven } from '../../scene/world.ts';
 import { Cache, type Entry, type Key, type PortSummary } from './cache.ts';
 import { Store } from './store.ts';
+import { ArrayRoom, type ArrayRoomOptions } from './array-room.ts';
+import { PassingResults } from './passing.ts';
 import { EvaluationContext } from './evaluation-context.ts';
 import type { LightResults } from '../light/light-results.ts';
 import { expandProject, type Expanded } from '../../modules/expand.ts';
@@ -27,8 +29,8 @@ export { Cancelled };
 export interface EvaluatorOptions {
   /** A clock in ms, for costs; without one all costs are 0. */
   now?: () => number;
-  /** Gives arrays for results, so that a worker can hand out shared memory. */
-  floats?: (count: number) => Float32Array;
+  /** Where results lie. */
+  arrays?: ArrayRoomOptions;
   integers?: (count: number) => Int32Array;
   /** Bytes of results kept between evaluations; default 1 GB. */
   cacheInBytes?: number;
@@ -50,6 +52,8 @@ export interface EvaluationRequest {
   readonly wanted: readonly PortRef[];
   /** What for; default: a picture. */
   readonly purpose?: Purpose;
+  /** The gesture it is a step of, such as the drag of a dial; see {@link Evaluator.settle}. */
+  readonly gesture?: string | undefined;
   /** Called often; throws `Cancelled` to stop. */
   readonly checkpoint?: () => void;
 }
@@ -83,7 +87,12 @@ export interface Evaluation {
  * Results are pure functions of document and frame.
  */
 export class Evaluator {
+  /** The memory of results. */
+  readonly arrays: ArrayRoom;
   private readonly cache: Cache;
+  private readonly passing: PassingResults;
+  /** Evaluations that are under way: they may stop for breath, and read what was let go meanwhile. */
+  private underWay = 0;
   private readonly assets = new Map<string, Mesh>();
   private readonly services: RunServices;
   private readonly fuse: boolean;
@@ -94,11 +103,17 @@ export class Evaluator {
     readonly catalogue: Catalogue,
     options: EvaluatorOptions = {},
   ) {
-    this.cache = new Cache(options.cacheInBytes ?? 1e9);
+    const budget = options.cacheInBytes ?? 1e9;
+    this.cache = new Cache(budget);
+    this.arrays = new ArrayRoom(budget * FREE_SHARE, options.arrays);
+    this.passing = new PassingResults(this.cache, this.arrays);
     this.fuse = options.fuse ?? true;
     this.services = {
       now: options.now ?? (() => 0),
-      floats: options.floats ?? ((n) => new Float32Array(n)),
+      floats: (n) => this.arrays.floats(n),
+      room: (n) => this.arrays.room(n),
+      doubles: (n) => this.arrays.doubles(n),
+      giveBack: (array) => this.arrays.giveBack(array),
       integers: options.integers ?? ((n) => new Int32Array(n)),
     };
   }
@@ -116,6 +131,7 @@ export class Evaluator {
   /** How much may be kept from now on. */
   setBudget(bytes: number): void {
     this.cache.setBudget(bytes);
+    this.arrays.mostInBytes = bytes * FREE_SHARE;
   }
 
   /** Bytes of results kept. */
@@ -132,12 +148,32 @@ export class Evaluator {
     }
   }
 
+  /**
+   * Tells that what the last step of a gesture came to is shown, and nothing of the steps before it any more. What only
+   * those needed is let go, and its memory used again from the step after the next on: of a drag, only where it began and
+   * where it ended are kept.
+   * @returns positions whose memory was let go, so that what was made of them can go too
+   */
+  settle(): readonly Readonly<Float32Array>[] {
+    return this.underWay === 0 ? this.passing.settle() : [];
+  }
+
   /** Evaluates in steps of a few milliseconds, for callers that must breathe between them. */
   *steps(request: EvaluationRequest): Generator<Readonly<Progress>, Evaluation> {
+    this.underWay++;
+    try {
+      return yield* this.workOut(request);
+    } finally {
+      this.underWay--;
+    }
+  }
+
+  private *workOut(request: EvaluationRequest): Generator<Readonly<Progress>, Evaluation> {
     const checkpoint = request.checkpoint ?? (() => {});
     const memory = this.memoryOf(request.purpose);
     const plan = this.planOf(request, memory);
-    const store = new Store(plan, this.cache);
+    const made = this.passing.begin(request.gesture);
+    const store = new Store(plan, this.cache, made);
     this.chooseTails(plan, memory.lastKeys);
     const progress: Progress = { done: 0, all: findNeeded(plan, store) };
     const context = new EvaluationContext(this.services, checkpoint, plan, store, (id) => this.assets.get(id));
@@ -161,6 +197,7 @@ export class Evaluator {
         .map((u) => [u.unit.vertex, { first: plan.keys[2 * u.index], second: plan.keys[2 * u.index + 1] }]),
     );
     remember(memory, plan);
+    if (made) this.passing.finish(plan, made);
     return evaluationOf(plan, context, expandProject(this.catalogue, request.project));
   }
 
@@ -289,6 +326,9 @@ interface Memory {
   lastKeys: ReadonlyMap<string, Key>;
   outlines: readonly Remembered[];
 }
+
+/** Of the memory for results, so much more may lie ready for the next. */
+const FREE_SHARE = 0.25;
 
 /** How many outlines, of what is shown and of what is asked beside it. */
 const REMEMBERED = 3;

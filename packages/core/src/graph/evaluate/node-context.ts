@@ -9,6 +9,7 @@ import type { PlannedUnit } from './plan.ts';
 import { pointsOf } from '../node/points-of.ts';
 import { NodeError, type Origins, type Problem } from '../node/problems.ts';
 import { originsOf } from '../network/resolve.ts';
+import { addBuffers } from './buffers.ts';
 import type { Store } from './store.ts';
 import { isNumbers, type Value } from '../node/values.ts';
 
@@ -17,6 +18,9 @@ export interface NodeAccess {
   readonly planned: PlannedUnit;
   readonly context: {
     floats(count: number): Float32Array;
+    room(count: number): Float32Array;
+    doubles(count: number): Float64Array;
+    giveBack(array: Float32Array): void;
     integers(count: number): Int32Array;
     checkpoint(): void;
     view(object: string, moment: Moment): ObjectView | undefined;
@@ -33,7 +37,23 @@ const inputOf = (access: NodeAccess, port: string) => access.inputAt(port) as Va
 
 /** What a node may ask for while it is evaluated as a whole (not per element). */
 export class EvaluatedNode implements NodeContext {
+  /** What it was lent to work in, and columns that were made for it to read. */
+  private lent: Float32Array[] | undefined;
+  private read: Float32Array[] | undefined;
+
   constructor(private readonly access: NodeAccess) {}
+
+  /** The node is done: what it worked in is taken back, and what it read, unless that is part of what it puts out. */
+  giveBack(values: Readonly<Record<string, Value>>): void {
+    const { context } = this.access;
+    for (const array of this.lent ?? []) context.giveBack(array);
+    if (this.read) {
+      const buffers = new Set<ArrayBufferLike>();
+      for (const port in values) addBuffers(buffers, values[port]);
+      for (const array of this.read) if (!buffers.has(array.buffer)) context.giveBack(array);
+    }
+    this.lent = this.read = undefined;
+  }
 
   get settings() {
     return this.access.planned.unit.node.settings;
@@ -47,6 +67,18 @@ export class EvaluatedNode implements NodeContext {
   // These are handed on by themselves to whatever runs long.
   get floats() {
     return this.access.context.floats;
+  }
+
+  get room() {
+    return this.access.context.room;
+  }
+
+  get scratch() {
+    return (count: number) => {
+      const array = this.access.context.room(count);
+      (this.lent ??= []).push(array);
+      return array;
+    };
   }
 
   get integers() {
@@ -79,7 +111,7 @@ export class EvaluatedNode implements NodeContext {
       const mine = context.store.takeOver(planned, port, count);
       if (mine) return mine;
     }
-    return count === 1 ? newMatrix() : new Float64Array(count * 16);
+    return count === 1 ? newMatrix() : context.doubles(count * 16);
   }
 
   mesh(port: string) {
@@ -140,7 +172,12 @@ export class EvaluatedNode implements NodeContext {
   lane(port: string, kind: LaneKind, count: number) {
     const { access } = this;
     const { node } = access.planned.unit;
-    const { floats, checkpoint } = access.context;
+    const { checkpoint } = access.context;
+    const room = (size: number) => {
+      const array = access.context.room(size);
+      (this.read ??= []).push(array);
+      return array;
+    };
     const input = node.inputs.find((p) => p.id === port);
     const value = inputOf(access, port);
     if (value?.form === 'falloff') {
@@ -152,10 +189,10 @@ export class EvaluatedNode implements NodeContext {
           port: input?.weighs ?? 'mesh',
           needs: KIND_WORDS.geometry,
         });
-      return weigh(value.falloff, points, floats(count), checkpoint);
+      return weigh(value.falloff, points, room(count), checkpoint);
     }
     const origins = () => originsOf(node, [port, input?.weighs ?? 'mesh']);
-    return wholeLane(value, kind, count, input?.label ?? port, floats, origins);
+    return wholeLane(value, kind, count, input?.label ?? port, room, origins);
   }
 
   object(setting: string) {
@@ -197,7 +234,7 @@ function wholeLane(
   kind: LaneKind,
   count: number,
   port: string,
-  floats: (count: number) => Float32Array,
+  room: (count: number) => Float32Array,
   origins: () => Origins,
 ): Readonly<Float32Array> {
   const width = kind === 'vector' ? 3 : 1;
@@ -214,7 +251,7 @@ function wholeLane(
       });
     if (sourceWidth === width && value.data instanceof Float32Array) return value.data;
   }
-  const out = floats(count * width);
+  const out = room(count * width);
   const { data } = value;
   if (value.form === 'single' && sourceWidth === 1) return out.fill(data[0]);
   const step = value.form === 'single' ? 0 : sourceWidth;

@@ -22,7 +22,13 @@ import { isNumbers, meshValue, type Column, type CopiesValue, type Single, type 
 /** What every run needs from outside. */
 export interface RunServices {
   now(): number;
+  /** Numbers that are 0. */
   floats(count: number): Float32Array;
+  /** Numbers all of which are to be written. */
+  room(count: number): Float32Array;
+  doubles(count: number): Float64Array;
+  /** Takes back what {@link room} gave and nobody else has seen. */
+  giveBack(array: Float32Array): void;
   integers(count: number): Int32Array;
 }
 
@@ -301,10 +307,10 @@ export class UnitRun implements NodeAccess {
   }
 
   private *runLinks(runs: readonly UnitRun[], owner: Elements): Generator<void, void> {
-    const { now, floats } = this.context;
+    const { now, room } = this.context;
     const before = now();
     const links = runs.map((r) => r.link as Link);
-    const result = yield* runChain(links, owner, floats, now, this.planned.moment.scope);
+    const result = yield* runChain(links, owner, room, now, this.planned.moment.scope);
     const cost = now() - before;
     const mine = this.link as Link;
     mine.plan.outputs.forEach((o, i) => {
@@ -358,7 +364,13 @@ export class UnitRun implements NodeAccess {
     const { node } = this.planned.unit;
     const { evaluate } = node.definition ?? {};
     if (!evaluate) return;
-    const values = evaluate(new EvaluatedNode(this));
+    const access = new EvaluatedNode(this);
+    let values: Readonly<Record<string, Value>> = {};
+    try {
+      values = evaluate(access);
+    } finally {
+      access.giveBack(values);
+    }
     for (const port in values) {
       const value = values[port];
       this.entry.values.set(port, value);
@@ -370,7 +382,7 @@ export class UnitRun implements NodeAccess {
 
   private isHandedOn(value: Value): boolean {
     if (value.form === 'single') return false;
-    const array = (v: Value) => (isNumbers(v) ? v.data : pointsOf(v));
+    const array = (v: Value) => (isNumbers(v) ? v.data : v.form === 'copies' ? v.copies.matrices : pointsOf(v));
     if (!array(value)) return false;
     return [...this.planned.outlined.inputs.values()].some((from) => {
       const before = this.arriving(from);

@@ -1,6 +1,6 @@
 import { areFinite, isFiniteMatrix } from '../../maths/finite.ts';
 import type { Matrix } from '../../maths/matrix.ts';
-import { Entry, type Cache } from './cache.ts';
+import { Entry, type Cache, type Key } from './cache.ts';
 import { kernelOf } from '../light/matrix-kernel.ts';
 import type { Plan, PlannedUnit } from './plan.ts';
 
@@ -9,6 +9,8 @@ export class Store {
   constructor(
     private readonly plan: Plan,
     private readonly cache: Cache,
+    /** Where it is noted what is made, as far as it is kept with its arrays. */
+    private readonly made?: Map<Entry, Key>,
   ) {}
 
   get(u: PlannedUnit): Entry | undefined {
@@ -26,7 +28,10 @@ export class Store {
     if (known) entry.takeOver(known);
     u.entry = entry;
     if (u.outlined.isLight) this.plan.light.keep(u.index, entry);
-    else this.cache.set(u, entry);
+    else {
+      this.cache.set(u, entry);
+      this.made?.set(entry, { first: u.first, second: u.second });
+    }
   }
 
   /**

@@ -219,7 +219,12 @@ export interface NodeContext {
   /** Name, source, result and matrices of an object chosen in a setting. @throws NodeError when it is not there. */
   object(setting: string): ObjectView;
   readonly time: { frame: number; seconds: number; fraction: number };
+  /** Numbers for results, all 0. */
   floats(count: number): Float32Array;
+  /** The same, but whatever they are: for nodes that write every one of them. */
+  room(count: number): Float32Array;
+  /** Room to work in, which is given back when the node is done: nothing of it may be in what it puts out. */
+  scratch(count: number): Float32Array;
   integers(count: number): Int32Array;
   /** Room for so many matrices: new, or that of one of these inputs where nobody else reads it; each is to be read before its place is written to. */
   matrices(count: number, ...over: readonly string[]): Float64Array;

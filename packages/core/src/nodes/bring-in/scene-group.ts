@@ -59,13 +59,13 @@ export const sceneGroup: NodeDefinition = {
     const out: Record<string, Value> = { count: integerValue(members.length) };
     if (context.wants('matrices')) out.matrices = packed('world');
     const inWorld = (m: ObjectView): Mesh =>
-      useResults && m.result ? m.result : transformMesh(m.source as Mesh, m.world, context.floats);
+      useResults && m.result ? m.result : transformMesh(m.source as Mesh, m.world, context.room);
     if (context.wants('mesh')) out.mesh = meshValue(mergeMeshes(members.map(inWorld)));
     if (context.wants('copies')) {
       const matrices = new Float64Array(members.length * 16);
       const masters = members.map((m, i) => {
         const { mesh, matrix } =
-          useResults && m.result ? ownResult(m.result, m.world, context.floats) : { mesh: m.source as Mesh, matrix: m.world };
+          useResults && m.result ? ownResult(m.result, m.world, context.room) : { mesh: m.source as Mesh, matrix: m.world };
         matrices.set(matrix, i * 16);
         return mesh;
       });

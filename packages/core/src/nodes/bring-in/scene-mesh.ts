@@ -68,7 +68,7 @@ export const sceneMesh: NodeDefinition = {
       // Results are kept in world space (DECISIONS 12).
       if (settings.space === 'own') {
         const inverse = identity();
-        if (invert(inverse, object.world)) mesh = transformMesh(found, inverse, context.floats);
+        if (invert(inverse, object.world)) mesh = transformMesh(found, inverse, context.room);
         else
           context.report({
             code: 'matrix-singular',
@@ -77,7 +77,7 @@ export const sceneMesh: NodeDefinition = {
             severity: 'warning',
           });
       }
-    } else if (settings.space !== 'own') mesh = transformMesh(found, object.world, context.floats);
+    } else if (settings.space !== 'own') mesh = transformMesh(found, object.world, context.room);
     return { mesh: meshValue(mesh), ...matrices };
   },
 };

@@ -76,13 +76,13 @@ export const skinNode: NodeDefinition = {
     const source = context.settings.from === 'rest' && rest ? (rest.data as Float32Array) : mesh.positions;
     const thick = context.view('thick', 'number', count);
     const single = thick.step === 0 ? thick.data[0] : undefined;
-    let out = context.floats(source.length);
+    let out = context.room(source.length);
     if (single === 0) out = skinLinear(out, source, packed, matrices, context.checkpoint);
     else out = skinDual(out, source, packed, matrices, context.checkpoint);
     const bulge = numberWithin(context, 'bulge', 0, 1);
     if (single !== 0 && bulge < 1) drawIn(out, chain, packed, source, matrices, 1 - bulge);
     if (single !== 0 && single !== 1) {
-      const plain = skinLinear(context.floats(source.length), source, packed, matrices, context.checkpoint);
+      const plain = skinLinear(context.scratch(source.length), source, packed, matrices, context.checkpoint);
       for (let p = 0, o = 0; p < count; p++) {
         const t = single ?? thick.data[p];
         for (let k = 0; k < 3; k++, o++) out[o] = plain[o] + (out[o] - plain[o]) * t;

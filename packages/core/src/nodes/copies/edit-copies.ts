@@ -96,29 +96,20 @@ export const editCopies: NodeDefinition = {
     };
     const [turn, lean, move] = [some('turn', 'number'), some('lean', 'number'), some('move', 'vector')];
     const towards = lean && context.lane('towards', 'vector', count);
-    const out = copies.matrices.slice();
+    const out = context.matrices(count);
+    out.set(copies.matrices);
     const own = context.settings.space === 'own';
-    let written = isToldFinite(copies.matrices) ? 0 : Infinity;
-    for (let i = 0, o = 0; i < count; i++, o += 16) {
+    for (let i = 0, o = 0; i < count && (move || turn || lean); i++, o += 16) {
       if ((i & 4095) === 0) context.checkpoint();
       const w = weight[i];
       if (w === 0) continue;
       if (move) moveBy(out, o, move[i * 3] * w, move[i * 3 + 1] * w, move[i * 3 + 2] * w, own);
       if (turn) turnOwn(out, o, (turn[i] * w * Math.PI) / 180);
       if (lean && towards) leanOver(out, o, towards[i * 3], towards[i * 3 + 2], (lean[i] * w * Math.PI) / 180);
-      const size = 1 + (scale[i * step] - 1) * w;
-      out[o] *= size;
-      out[o + 1] *= size;
-      out[o + 2] *= size;
-      out[o + 4] *= size;
-      out[o + 5] *= size;
-      out[o + 6] *= size;
-      out[o + 8] *= size;
-      out[o + 9] *= size;
-      out[o + 10] *= size;
-      written += sizeOf(out, o);
     }
-    tellFinite(out, written);
+    context.checkpoint();
+    const written = sizeAll(out, scale, step, weight);
+    tellFinite(out, isToldFinite(copies.matrices) ? written : Infinity);
     let result: Copies = { ...copies, matrices: out };
     if (context.input('colour')) {
       const data = context.lane('colour', 'vector', count);
@@ -131,6 +122,27 @@ export const editCopies: NodeDefinition = {
     return { copies: copiesValue(result) };
   },
 };
+
+/** Sizes copies about their places; gives the sum of the numbers of those that have a weight, without signs. */
+function sizeAll(m: Float64Array, scale: Readonly<Float32Array>, step: number, weight: Readonly<Float32Array>): number {
+  let written = 0;
+  for (let i = 0, o = 0; i < weight.length; i++, o += 16) {
+    const w = weight[i];
+    if (w === 0) continue;
+    const size = 1 + (scale[i * step] - 1) * w;
+    m[o] *= size;
+    m[o + 1] *= size;
+    m[o + 2] *= size;
+    m[o + 4] *= size;
+    m[o + 5] *= size;
+    m[o + 6] *= size;
+    m[o + 8] *= size;
+    m[o + 9] *= size;
+    m[o + 10] *= size;
+    written += sizeOf(m, o);
+  }
+  return written;
+}
 
 /** The sum of a matrix's numbers without signs, but for its last row, which stays. */
 const sizeOf = (m: Readonly<Float64Array>, o: number): number =>

@@ -100,7 +100,7 @@ export const layAlongCurve: NodeDefinition = {
     const weight = context.input('weight');
     const whole = weight?.form === 'single' && weight.data[0] === 1;
     const out = layAlong(
-      context.floats(mesh.positions.length),
+      context.room(mesh.positions.length),
       mesh.positions,
       now,
       atRest,

@@ -6,6 +6,9 @@ import type { NodeDefinition } from '../../graph/node/definition.ts';
 import { meshValue } from '../../graph/node/values.ts';
 import { axisOf, axisSetting, choiceSetting, MESH_IN, MESH_OUT, numberPort, text, WEIGHT_IN, typedWords } from '../ports.ts';
 
+/** Points that are bent at a time. */
+const CHUNK = 4096;
+
 export const bend: NodeDefinition = {
   id: 'bend',
   version: 1,
@@ -49,35 +52,64 @@ export const bend: NodeDefinition = {
     const whole = (context.number('angle') * Math.PI) / 180;
     const { pointCount } = mesh.topology;
     const { data: weight, step } = context.view('weight', 'number', pointCount);
-    const out = context.floats(p.length);
-    const v = 3 - axis - u;
+    const out = context.room(p.length);
+    const line = { axis, u, begin, length, middle };
     let size = 0;
-    for (let i = 0, o = 0; i < pointCount; i++, o += 3) {
-      if ((i & 65535) === 0) context.checkpoint();
-      // By the weight the angle grows, not a straight line between two places.
-      const angle = whole * weight[i * step];
-      const h = p[o + axis] - begin;
-      const d = p[o + u] - middle;
-      out[o] = p[o];
-      out[o + 1] = p[o + 1];
-      out[o + 2] = p[o + 2];
-      if (!(length > 0) || Math.abs(angle) < 1e-9 || h <= 0) {
-        size += Math.abs(p[o]) + Math.abs(p[o + 1]) + Math.abs(p[o + 2]);
-        continue;
-      }
-      const within = Math.min(h, length);
-      const a = (angle * within) / length;
-      const radius = length / angle;
-      const c = Math.cos(a);
-      const s = Math.sin(a);
-      const beyond = h - within;
-      const x = begin + (radius - d) * s + beyond * c;
-      const y = middle + radius - (radius - d) * c + beyond * s;
-      out[o + axis] = x;
-      out[o + u] = y;
-      size += Math.abs(x) + Math.abs(y) + Math.abs(p[o + v]);
+    // By the weight the angle grows, not a straight line between two places. Most points weigh what their neighbour does.
+    for (let i = 0, end = 0; i < pointCount; i = end) {
+      const w = weight[i * step];
+      const most = Math.min(pointCount, i + CHUNK);
+      end = step === 0 ? most : i + 1;
+      while (end < most && weight[end] === w) end++;
+      if (end - i > 1000 || (i & 4095) === 0) context.checkpoint();
+      size += bendPoints(out, p, i, end, whole * w, line);
     }
     tellFinite(out, size);
     return { mesh: meshValue(withPositions(mesh, out)) };
   },
 };
+
+/** What is bent: from `begin` along an axis over a length, towards `u`, about the middle. */
+interface Line {
+  readonly axis: number;
+  readonly u: number;
+  readonly begin: number;
+  readonly length: number;
+  readonly middle: number;
+}
+
+/** Bends points by an angle (radians, for the whole length); gives the sum of what it wrote, without signs. */
+function bendPoints(
+  out: Float32Array,
+  p: Readonly<Float32Array>,
+  from: number,
+  to: number,
+  angle: number,
+  { axis, u, begin, length, middle }: Line,
+): number {
+  const v = 3 - axis - u;
+  const stays = !(length > 0) || Math.abs(angle) < 1e-9;
+  const radius = length / angle;
+  let size = 0;
+  for (let o = from * 3; o < to * 3; o += 3) {
+    const h = p[o + axis] - begin;
+    const d = p[o + u] - middle;
+    const side = p[o + v];
+    let x = p[o + axis];
+    let y = p[o + u];
+    if (!stays && !(h <= 0)) {
+      const within = h < length ? h : length;
+      const a = (angle * within) / length;
+      const c = Math.cos(a);
+      const s = Math.sin(a);
+      const beyond = h - within;
+      x = begin + (radius - d) * s + beyond * c;
+      y = middle + radius - (radius - d) * c + beyond * s;
+    }
+    out[o + axis] = x;
+    out[o + u] = y;
+    out[o + v] = side;
+    size += Math.abs(x) + Math.abs(y) + Math.abs(side);
+  }
+  return size;
+}

@@ -1,8 +1,8 @@
 import type { NodeDefinition } from '../../graph/node/definition.ts';
-import { compileResponse, respond, RESPONSE_PRESETS, type Response } from '../../maths/response.ts';
+import { compileResponse, respond, RESPONSE_PRESETS, type CompiledResponse, type Response } from '../../maths/response.ts';
 import { MESH_IN, MESH_OUT, numberPort, WEIGHT_IN, typedWords } from '../ports.ts';
 import { REACH_OUT, reachValue } from './reach.ts';
-import { DIRECTION_IN, pushOut } from './push-out.ts';
+import { DIRECTION_IN, distances, pushOut } from './push-out.ts';
 
 export const bulge: NodeDefinition = {
   id: 'bulge',
@@ -56,16 +56,17 @@ export const bulge: NodeDefinition = {
         so: 'nothing is in it',
         severity: 'warning',
       });
-    const pushed = pushOut(context, mesh, (out, from) => {
-      if (!(radius > 0)) return void out.fill(0);
-      for (let i = 0, o = from * 3; i < out.length; i++, o += 3) {
-        const x = p[o] - cx,
-          y = p[o + 1] - cy,
-          z = p[o + 2] - cz;
-        const d = Math.sqrt(x * x + y * y + z * z) / radius;
-        out[i] = d < 1 ? height * respond(response, d) : 0;
-      }
+    const pushed = pushOut(context, mesh, (by, from, count) => {
+      if (!(radius > 0)) return void by.fill(0);
+      distances(by, p, [cx, cy, cz], from, count);
+      for (let i = 0; i < count; i++) by[i] /= radius;
+      heights(by, count, response, height);
     });
     return { ...pushed, within: reachValue([cx, cy, cz], radius) };
   },
 };
+
+/** Heights for distances, of which 1 is the rim. */
+function heights(by: Float64Array, count: number, response: CompiledResponse, height: number): void {
+  for (let i = 0; i < count; i++) by[i] = by[i] < 1 ? height * respond(response, by[i]) : 0;
+}

@@ -42,7 +42,7 @@ export const cage: NodeDefinition = {
       throw new NodeError({ code: 'limit', what: 'The weights of the cage', count, most: MOST_CAGE_WEIGHTS });
     const bound = bindToCage(mesh, rest, context.checkpoint);
     const weight = context.view('weight', 'number', mesh.topology.pointCount);
-    const out = followCage(context.floats(mesh.positions.length), mesh.positions, bound, rest.positions, now.positions, weight);
+    const out = followCage(context.room(mesh.positions.length), mesh.positions, bound, rest.positions, now.positions, weight);
     return { mesh: meshValue(withPositions(mesh, out)) };
   },
 };

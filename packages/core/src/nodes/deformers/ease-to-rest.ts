@@ -29,7 +29,7 @@ export const easeToRest: NodeDefinition = {
     const rest = needAttribute(mesh, REST_POSITION, 'point').data as Float32Array;
     const weight = context.view('weight', 'number', mesh.topology.pointCount);
     return {
-      mesh: meshValue(withPositions(mesh, mixPositions(context.floats(rest.length), mesh.positions, rest, weight))),
+      mesh: meshValue(withPositions(mesh, mixPositions(context.room(rest.length), mesh.positions, rest, weight))),
     };
   },
 };

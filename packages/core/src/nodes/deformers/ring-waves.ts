@@ -1,7 +1,7 @@
 import type { NodeDefinition } from '../../graph/node/definition.ts';
 import { MESH_IN, MESH_OUT, numberPort, WEIGHT_IN, typedWords } from '../ports.ts';
 import { REACH_OUT, reachValue } from './reach.ts';
-import { DIRECTION_IN, pushOut } from './push-out.ts';
+import { DIRECTION_IN, distances, pushOut } from './push-out.ts';
 
 export const ringWaves: NodeDefinition = {
   id: 'ring-waves',
@@ -52,15 +52,13 @@ export const ringWaves: NodeDefinition = {
       });
     const turn = wavelength > 0 ? (2 * Math.PI) / wavelength : 0;
     const p = mesh.positions;
-    const pushed = pushOut(context, mesh, (out, from) => {
-      if (turn === 0) return void out.fill(0);
-      for (let i = 0, o = from * 3; i < out.length; i++, o += 3) {
-        const x = p[o] - cx,
-          y = p[o + 1] - cy,
-          z = p[o + 2] - cz;
-        const d = Math.sqrt(x * x + y * y + z * z);
+    const pushed = pushOut(context, mesh, (by, from, count) => {
+      if (turn === 0) return void by.fill(0);
+      distances(by, p, [cx, cy, cz], from, count);
+      for (let i = 0; i < count; i++) {
+        const d = by[i];
         const left = reach > 0 ? Math.max(0, 1 - d / reach) : 0;
-        out[i] = height * left * left * Math.cos(turn * (d - speed * time));
+        by[i] = height * left * left * Math.cos(turn * (d - speed * time));
       }
     });
     return { ...pushed, within: reachValue([cx, cy, cz], reach) };

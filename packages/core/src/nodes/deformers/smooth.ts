@@ -42,10 +42,11 @@ export const smooth: NodeDefinition = {
   evaluate(context) {
     const mesh = context.mesh('mesh');
     const rounds = wholeWithin(context, 'rounds', 0, MOST_ROUNDS);
-    const even = smoothValues(mesh.topology, mesh.positions, 3, rounds, yes(context.settings, 'pin'), context.checkpoint);
+    const pin = yes(context.settings, 'pin');
+    const even = smoothValues(mesh.topology, mesh.positions, 3, rounds, pin, context.checkpoint, context.scratch);
     const weight = context.view('weight', 'number', mesh.topology.pointCount);
     return {
-      mesh: meshValue(withPositions(mesh, mixPositions(context.floats(even.length), mesh.positions, even, weight))),
+      mesh: meshValue(withPositions(mesh, mixPositions(context.room(even.length), mesh.positions, even, weight))),
     };
   },
 };

@@ -43,9 +43,9 @@ export const swellByNoise: NodeDefinition = {
     const [amount, frequency, time] = ['amount', 'frequency', 'time'].map((id) => context.number(id));
     const octaves = wholeWithin(context, 'octaves', 1, 8);
     const field = makeNoise(context.integer('seed'));
-    return pushOut(context, mesh, (out, from) => {
-      for (let i = 0, o = from * 3; i < out.length; i++, o += 3)
-        out[i] =
+    return pushOut(context, mesh, (by, from, count) => {
+      for (let i = 0, o = from * 3; i < count; i++, o += 3)
+        by[i] =
           amount * fractalNoise4(field, p[o] * frequency, p[o + 1] * frequency, p[o + 2] * frequency, time, octaves, 2, 0.5);
     });
   },

@@ -23,9 +23,9 @@ export const swellOut: NodeDefinition = {
   evaluate(context) {
     const mesh = context.mesh('mesh');
     const { data, step } = context.view('amount', 'number', mesh.topology.pointCount);
-    return pushOut(context, mesh, (out, from) => {
-      if (step === 0) out.fill(data[0]);
-      else out.set(data.subarray(from, from + out.length));
+    if (step === 0) return pushOut(context, mesh, data[0]);
+    return pushOut(context, mesh, (by, from, count) => {
+      for (let i = 0; i < count; i++) by[i] = data[from + i];
     });
   },
 };

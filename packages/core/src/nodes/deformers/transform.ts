@@ -94,21 +94,22 @@ export const transform: NodeDefinition = {
       return product(turned, inSequence(sequence, scale(t, w), scale(angles, w), order, sizeAt), back);
     };
     const source = mesh.positions;
-    const out = context.floats(source.length);
+    const out = context.room(source.length);
     const weightInput = context.input('weight');
     if (weightInput?.form === 'single' && weightInput.data[0] === 1) {
       const m = at(1);
       transformPacked(out, source, m, 'position');
       return { mesh: moved(mesh, out, isMirroring(m)), pivot: vectorValue(pivot) };
     }
-    const weight = context.lane('weight', 'number', mesh.topology.pointCount);
+    const { pointCount } = mesh.topology;
+    const { data: weight, step } = context.view('weight', 'number', pointCount);
     const straight = context.settings.mix === 'straight';
     let m = at(1);
     let weighed = 1;
     let mirrored = 0;
-    for (let i = 0, o = 0; i < weight.length; i++, o += 3) {
+    for (let i = 0, o = 0; i < pointCount; i++, o += 3) {
       if (i % 4096 === 0) context.checkpoint();
-      const w = weight[i];
+      const w = weight[i * step];
       // Most points have the weight of their neighbour: all or nothing.
       if (!straight && w !== weighed) m = at((weighed = w));
       const mix = straight ? w : 1;
@@ -120,7 +121,7 @@ export const transform: NodeDefinition = {
       out[o + 1] = y + mix * (m[1] * x + m[5] * y + m[9] * z + m[13] - y);
       out[o + 2] = z + mix * (m[2] * x + m[6] * y + m[10] * z + m[14] - z);
     }
-    const all = weight.length > 0 && mirrored === weight.length;
+    const all = pointCount > 0 && mirrored === pointCount;
     return { mesh: moved(mesh, out, all), pivot: vectorValue(pivot) };
   },
 };

@@ -76,7 +76,7 @@ export const twist: NodeDefinition = {
     const span = context.number('to') - from;
     const { pointCount } = mesh.topology;
     const { data: weight, step } = context.view('weight', 'number', pointCount);
-    const out = context.floats(p.length);
+    const out = context.room(p.length);
     const [cu, cv] = [centre[u], centre[v]];
     let size = 0;
     for (let i = 0, o = 0; i < pointCount; i++, o += 3) {

@@ -55,7 +55,7 @@ export const weighPoints: NodeDefinition = {
     let points = pointsOf(from) ?? new Float32Array(0);
     if (settings.at === 'rest' && from.form === 'geometry')
       points = needAttribute(from.mesh, REST_POSITION, 'point').data as Float32Array;
-    const data = weigh(context.falloff('falloff'), points, context.floats(points.length / 3), context.checkpoint);
+    const data = weigh(context.falloff('falloff'), points, context.room(points.length / 3), context.checkpoint);
     const name = text(settings, 'name') ? checkName(text(settings, 'name')) : '';
     const attribute = { name, type: 'number', role: 'plain', data } as const;
     if (from.form === 'geometry') {

@@ -81,12 +81,12 @@ export const changeSpace: NodeDefinition = {
       m = inverse;
     }
     if (settings.what === 'mesh')
-      return { value: meshValue(transformMesh(context.mesh('value'), m as Float64Array, context.floats)) };
+      return { value: meshValue(transformMesh(context.mesh('value'), m as Float64Array, context.room)) };
     if (settings.what === 'matrix') return { value: matrixValue(multiply(identity(), m, singleMatrix(context, 'value'))) };
     const value = context.input('value') as Single | Column;
     const as = settings.as as 'position' | 'direction' | 'normal';
     const count = value.form === 'column' ? value.count : 1;
-    const out = context.floats(count * 3);
+    const out = context.room(count * 3);
     transformPacked(out, context.lane('value', 'vector', count), m, as);
     return { value: valuesLike(value, 'vector', out, as) };
   },

@@ -53,7 +53,7 @@ export const settleOnSurface: NodeDefinition = {
     const mesh = needTarget(context, 'faces');
     const source = pointsOf(from) ?? new Float32Array(0);
     const weight = context.lane('weight', 'number', source.length / 3);
-    const moved = settle(context.floats(source.length), source, mesh, context.number('clearance'), weight, context.checkpoint);
+    const moved = settle(context.room(source.length), source, mesh, context.number('clearance'), weight, context.checkpoint);
     if (from.form === 'geometry') return { geometry: meshValue(withPositions(from.mesh, moved)) };
     if (from.form !== 'curves') throw new NodeError({ code: 'input-missing', port: 'geometry', needs: KIND_WORDS.geometry });
     const curves = { ...from.curves, positions: moved };

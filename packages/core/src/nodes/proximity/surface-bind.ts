@@ -40,7 +40,7 @@ export const surfaceBind: NodeDefinition = {
     if (rest.topology.faceCount === 0) throw new NodeError({ code: 'target-empty', what: '"driver"' });
     const bound = bindToSurface(mesh, rest, wholeWithin(context, 'faces', 1, 16), context.checkpoint);
     const weight = context.view('weight', 'number', mesh.topology.pointCount);
-    const out = followSurface(context.floats(mesh.positions.length), mesh.positions, bound, rest, driver, weight);
+    const out = followSurface(context.room(mesh.positions.length), mesh.positions, bound, rest, driver, weight);
     return { mesh: meshValue(withPositions(mesh, out)) };
   },
 };
