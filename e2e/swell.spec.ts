@@ -17,16 +17,23 @@ test.describe('the pufferfish swells where the locator is', () => {
     await page.evaluate(() => {
       const stage = document.querySelector('[data-stage]') as HTMLElement;
       const seen: number[] = ((window as { seen?: number[] }).seen = []);
+      const taken: number[] = ((window as { taken?: number[] }).taken = []);
       new MutationObserver(() => {
         const drawn = Number(stage.dataset.drawn);
-        if (drawn !== seen[seen.length - 1]) seen.push(drawn);
+        if (drawn === seen[seen.length - 1]) return;
+        seen.push(drawn);
+        taken.push(Number(stage.dataset.taken));
       }).observe(stage, { attributeFilter: ['data-drawn'] });
     });
     // The upright arrow of the handle stands over the locator, which is in the middle now.
     const arrow = { x: box.x + box.width / 2, y: box.y + box.height / 2 - 34 };
     await page.mouse.move(arrow.x, arrow.y);
     await page.mouse.down();
-    for (let i = 1; i <= 12; i++) await page.mouse.move(arrow.x, arrow.y + i * 11);
+    for (let i = 1; i <= 12; i++) {
+      const drawn = (await app.stageData()).drawn;
+      await page.mouse.move(arrow.x, arrow.y + i * 11);
+      if (i > 2) await expect.poll(async () => (await app.stageData()).drawn).not.toBe(drawn);
+    }
     await page.mouse.up();
     await expect.poll(async () => Number(await page.getByLabel('Move y', { exact: true }).inputValue())).toBeLessThan(1.4);
     await app.settled();
@@ -34,6 +41,10 @@ test.describe('the pufferfish swells where the locator is', () => {
     const seen = await page.evaluate(() => (window as { seen?: number[] }).seen ?? []);
     expect(seen.length).toBeGreaterThan(1);
     expect(seen).toEqual([...seen].sort((a, b) => a - b));
+    // From the fourth picture on, results lie where those of earlier pictures lay.
+    const taken = await page.evaluate(() => (window as { taken?: number[] }).taken ?? []);
+    expect(taken.length).toBeGreaterThan(8);
+    expect(new Set(taken.slice(4)).size).toBe(1);
     const after = await app.stageData();
     expect(Number(after.drawn)).toBeGreaterThan(Number(before.drawn));
     expect(after.geometries).toBe(before.geometries);

@@ -45,6 +45,8 @@ export class GeometryStore {
   private readonly listeners = new Set<() => void>();
   /** Topologies that ever came; steady dragging must not raise it. */
   topologiesReceived = 0;
+  /** Memory that results have taken; nor this, after a few pictures. */
+  takenBytes = 0;
 
   readonly get = (): DrawnPicture => this.picture;
 
@@ -65,6 +67,7 @@ export class GeometryStore {
   }
 
   accept(picture: Picture): void {
+    this.takenBytes = picture.takenBytes;
     const meshes = new Map<string, DrawnMesh>();
     for (const m of picture.meshes) {
       if (m.topology) {

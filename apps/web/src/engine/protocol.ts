@@ -170,6 +170,8 @@ export interface Picture {
   readonly statistics: ReadonlyMap<string, Statistics>;
   readonly table: TableHeader | null;
   readonly costInMs: number;
+  /** Memory that was taken anew for results since the worker began, in bytes. */
+  readonly takenBytes: number;
 }
 
 /** A result to be written to a file. */

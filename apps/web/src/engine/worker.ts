@@ -171,6 +171,7 @@ class Studio {
         statistics: this.statisticsOf(request, evaluation),
         table: this.tableOf(request, evaluation, meshes, checkpoint),
         costInMs,
+        takenBytes: this.evaluator.arrays.takenBytes,
       };
       this.sender.commit();
       this.sender.letGo(this.evaluator.settle());

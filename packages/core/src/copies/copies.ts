@@ -1,7 +1,5 @@
-import { ATTRIBUTE_WIDTH, type AttributeType, type AttributeRole } from '../geometry/attributes.ts';
-import { mergeMeshes } from '../geometry/merge.ts';
-import { findAttribute, withAttribute, type Mesh } from '../geometry/mesh.ts';
-import { transformMesh } from '../geometry/transform.ts';
+import type { AttributeType, AttributeRole } from '../geometry/attributes.ts';
+import type { Mesh } from '../geometry/mesh.ts';
 import { hashArrays, hashText } from '../hash.ts';
 import { memoize } from '../memo.ts';
 
@@ -58,28 +56,3 @@ export function copiedPoints(copies: Copies): number {
   for (let i = 0; i < copies.count; i++) sum += copies.sources[copies.which[i]].topology.pointCount;
   return sum;
 }
-
-/**
- * The copies as one mesh, in order; attributes of copies go to their points, where colours multiply nothing but simply
- * replace. The integer point attribute `copy` tells which copy a point came from.
- */
-export const copiesToMesh = memoize((copies: Copies): Mesh => {
-  const parts: Mesh[] = [];
-  for (let i = 0; i < copies.count; i++) {
-    const source = copies.sources[copies.which[i]];
-    const m = copies.matrices.subarray(i * 16, i * 16 + 16) as Float64Array;
-    parts.push(transformMesh(source, m, (n) => new Float32Array(n)));
-  }
-  let mesh = mergeMeshes(parts);
-  const owner = new Int32Array(mesh.topology.pointCount);
-  let at = 0;
-  parts.forEach((p, i) => owner.fill(i, at, (at += p.topology.pointCount)));
-  for (const a of copies.attributes) {
-    const width = ATTRIBUTE_WIDTH[a.type];
-    const data = a.data instanceof Int32Array ? new Int32Array(owner.length * width) : new Float32Array(owner.length * width);
-    for (let p = 0; p < owner.length; p++) for (let k = 0; k < width; k++) data[p * width + k] = a.data[owner[p] * width + k];
-    mesh = withAttribute(mesh, { ...a, on: 'point', data });
-  }
-  const taken = findAttribute(mesh, 'copy', 'point');
-  return taken ? mesh : withAttribute(mesh, { name: 'copy', on: 'point', type: 'integer', role: 'plain', data: owner });
-});

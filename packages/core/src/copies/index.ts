@@ -1,2 +1,3 @@
 export * from './copies.ts';
+export * from './join-copies.ts';
 export * from './scatter.ts';

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { copiedPoints, copiesToMesh, makeCopies } from '../copies/copies.ts';
+import { copiedPoints, makeCopies } from '../copies/copies.ts';
+import { copiesToMesh } from '../copies/join-copies.ts';
 import { scatter } from '../copies/scatter.ts';
 import { boundsOf } from '../geometry/bounds.ts';
 import { findAttribute, withPositions, type Mesh } from '../geometry/mesh.ts';

@@ -79,6 +79,7 @@ export function DrawnMarker({
       data.geometries = String(made.geometries);
       data.pictures = String(drawnPictures.count);
       data.topologies = String(engine.geometry.topologiesReceived);
+      data.taken = String(engine.geometry.takenBytes);
       data.mark = marked ? placeOnScreen(marked, get().camera, gl.domElement) : '';
       data.holds = holds.map((h) => placeOnScreen(h, get().camera, gl.domElement)).join(' ');
       data.results = String(results);

@@ -6,7 +6,7 @@ import type { Value } from '../node/values.ts';
 /** Adds the memory of all arrays that a value reads, its own and those it refers to. */
 export function addBuffers(buffers: Set<ArrayBufferLike>, v: Value): void {
   const addMesh = ({ positions, topology, attributes }: Mesh) => {
-    buffers.add(positions.buffer).add(topology.cornerPoints.buffer);
+    buffers.add(positions.buffer).add(topology.cornerPoints.buffer).add(topology.sourcePositions.buffer);
     for (const a of attributes) buffers.add(a.data.buffer);
   };
   const addCurves = ({ positions, handles, roll, width }: Curves) => {

@@ -15,7 +15,8 @@ import { channelName } from '../../scene/channels.ts';
 import { Cancelled, NodeError, type Problem, type ProblemData } from '../node/problems.ts';
 import { nodeTitle, resolveGraph } from '../network/resolve.ts';
 import type { Store } from './store.ts';
-import { copiedPoints, copiesToMesh, MOST_COPIED_POINTS } from '../../copies/copies.ts';
+import { copiedPoints, MOST_COPIED_POINTS } from '../../copies/copies.ts';
+import { copiesToMesh } from '../../copies/join-copies.ts';
 import { pointsOf } from '../node/points-of.ts';
 import { isNumbers, meshValue, type Column, type CopiesValue, type Single, type Value } from '../node/values.ts';
 

@@ -3,7 +3,7 @@ import { turnAngle } from '../../chains/blend-poses.ts';
 import { withPositions } from '../../geometry/mesh.ts';
 import { fromRest, turnOf } from '../../chains/limits.ts';
 import { radialWeights } from '../../chains/radial-poses.ts';
-import type { InputPort, NodeContext, NodeDefinition, Settings } from '../../graph/node/definition.ts';
+import type { InputPort, LaneView, NodeContext, NodeDefinition, Settings } from '../../graph/node/definition.ts';
 import { NodeError } from '../../graph/node/problems.ts';
 import { meshValue, numberValue } from '../../graph/node/values.ts';
 import { identity, invert, matrixAt } from '../../maths/matrix.ts';
@@ -13,7 +13,7 @@ import { counted } from '../../words.ts';
 import { numberWithin } from '../within.ts';
 import { compileResponse, respond, RESPONSE_PRESETS, type Response } from '../../maths/response.ts';
 import { choiceSetting, MESH_IN, MESH_OUT, numberPort, singleVector, text, vectorPort, WEIGHT_IN } from '../ports.ts';
-import { packWeights } from '../../chains/skin-weights.ts';
+import { packWeights, type PackedWeights } from '../../chains/skin-weights.ts';
 import { skinMatrices } from '../../chains/skin.ts';
 import { CHAIN_IN, jointSetting, needChain, needJoint } from './joints.ts';
 
@@ -134,26 +134,47 @@ export const correctByPose: NodeDefinition = {
     const weight = context.view('weight', 'number', count);
     const packed = packWeights(mesh, chain);
     const { matrices } = skinMatrices(chain);
-    const out = context.floats(count * 3);
-    const m = new Float64Array(9);
-    for (let p = 0, o = 0; p < count; p++, o += 3) {
-      const w = weight.data[p * weight.step];
-      // Offsets are made at rest and turn with the skin.
-      m.fill(0);
-      const [start, end] = [packed.starts[p], packed.starts[p + 1]];
-      for (let k = start; k < end; k++)
-        for (let c = 0; c < 3; c++)
-          for (let r = 0; r < 3; r++) m[c * 3 + r] += packed.weights[k] * matrices[packed.joints[k] * 16 + c * 4 + r];
-      if (start === end) m[0] = m[4] = m[8] = 1;
-      const [x, y, z] = [offset[o], offset[o + 1], offset[o + 2]];
-      for (let r = 0; r < 3; r++) out[o + r] = mesh.positions[o + r] + w * (m[r] * x + m[3 + r] * y + m[6 + r] * z);
-    }
+    const out = context.room(count * 3);
+    moveWithSkin(out, mesh.positions, offset, weight, packed, matrices);
     const told = byPoses(context.settings)
       ? Object.fromEntries(amounts.map((a, i) => [`amount${i + 1}`, numberValue(a)]))
       : { amount: numberValue(amounts[0]) };
     return { mesh: meshValue(withPositions(mesh, out)), angle: numberValue(angle), ...told };
   },
 };
+
+/** Offsets are made at rest and turn with the skin: by the mixed matrices of the joints that move a point. */
+function moveWithSkin(
+  out: Float32Array,
+  p: Readonly<Float32Array>,
+  offset: Readonly<Float32Array>,
+  { data: weight, step }: LaneView,
+  { starts, joints, weights }: PackedWeights,
+  matrices: Readonly<Float64Array>,
+): void {
+  for (let i = 0, o = 0; o < out.length; i++, o += 3) {
+    const x = offset[o],
+      y = offset[o + 1],
+      z = offset[o + 2];
+    const start = starts[i];
+    const end = starts[i + 1];
+    let mx = 0,
+      my = 0,
+      mz = 0;
+    for (let k = start; k < end; k++) {
+      const w = weights[k];
+      const m = joints[k] * 16;
+      mx += w * (matrices[m] * x + matrices[m + 4] * y + matrices[m + 8] * z);
+      my += w * (matrices[m + 1] * x + matrices[m + 5] * y + matrices[m + 9] * z);
+      mz += w * (matrices[m + 2] * x + matrices[m + 6] * y + matrices[m + 10] * z);
+    }
+    const stays = start === end;
+    const w = weight[i * step];
+    out[o] = p[o] + w * (stays ? x : mx);
+    out[o + 1] = p[o + 1] + w * (stays ? y : my);
+    out[o + 2] = p[o + 2] + w * (stays ? z : mz);
+  }
+}
 
 /** How much is in at an angle. */
 function amountAt(context: NodeContext, angle: number): number {
@@ -177,7 +198,7 @@ function amountsOf(context: NodeContext, joint: string, rest: Quaternion, now: Q
 
 /** The offsets that are in, of all poses together: xyz × count. */
 function offsetsOf(context: NodeContext, amounts: readonly number[], count: number): Float32Array {
-  const sum = new Float32Array(count * 3);
+  const sum = context.scratch(count * 3).fill(0);
   amounts.forEach((amount, i) => {
     if (amount === 0) return;
     const offset = context.lane(byPoses(context.settings) ? `offset${i + 1}` : 'offset', 'vector', count);

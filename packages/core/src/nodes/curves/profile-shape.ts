@@ -1,6 +1,7 @@
 import { boundsCentre } from '../../geometry/bounds.ts';
 import { knownBounds } from '../../geometry/derived.ts';
 import { withPositions } from '../../geometry/mesh.ts';
+import { tellFinite } from '../../maths/finite.ts';
 import type { NodeDefinition } from '../../graph/node/definition.ts';
 import { meshValue } from '../../graph/node/values.ts';
 import {
@@ -93,8 +94,12 @@ export const profileShape: NodeDefinition = {
     const size = context.number('size');
     const { pointCount } = mesh.topology;
     const { data: weight, step } = context.view('weight', 'number', pointCount);
-    const out = context.floats(p.length);
+    const out = context.room(p.length);
     const flip = yes(settings, 'flip');
+    const byFactor = settings.how === 'factor';
+    const [sizesU, sizesV] = [settings.across !== 'second', settings.across !== 'first'];
+    const [cu, cv] = [centre[u], centre[v]];
+    let written = 0;
     for (let i = 0, o = 0; i < pointCount; i++, o += 3) {
       if ((i & 65535) === 0) context.checkpoint();
       let t = span > 0 ? (p[o + axis] - low) / span : 0;
@@ -102,15 +107,20 @@ export const profileShape: NodeDefinition = {
       const at = t * PARTS;
       const k = at >= PARTS ? PARTS - 1 : at > 0 ? Math.floor(at) : 0;
       const radius = (table[k] + (table[k + 1] - table[k]) * (at - k)) * size;
-      const a = p[o + u] - centre[u];
-      const b = p[o + v] - centre[v];
+      const a = p[o + u] - cu;
+      const b = p[o + v] - cv;
       const distance = Math.sqrt(a * a + b * b);
-      const factor = settings.how === 'factor' ? radius : distance > 0 ? radius / distance : 0;
+      const factor = byFactor ? radius : distance > 0 ? radius / distance : 0;
       const w = weight[i * step] * (factor - 1);
-      out[o + axis] = p[o + axis];
-      out[o + u] = p[o + u] + (settings.across === 'second' ? 0 : a * w);
-      out[o + v] = p[o + v] + (settings.across === 'first' ? 0 : b * w);
+      const h = p[o + axis];
+      const x = p[o + u] + (sizesU ? a * w : 0);
+      const y = p[o + v] + (sizesV ? b * w : 0);
+      out[o + axis] = h;
+      out[o + u] = x;
+      out[o + v] = y;
+      written += Math.abs(h) + Math.abs(x) + Math.abs(y);
     }
+    tellFinite(out, written);
     return { mesh: meshValue(withPositions(mesh, out)) };
   },
 };

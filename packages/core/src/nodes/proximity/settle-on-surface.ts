@@ -2,8 +2,8 @@ import { smoothHandles } from '../../curves/curves.ts';
 import { normalsOf } from '../../geometry/derived.ts';
 import { withPositions, type Mesh } from '../../geometry/mesh.ts';
 import { trianglesOf } from '../../geometry/triangles.ts';
-import type { NodeDefinition } from '../../graph/node/definition.ts';
-import { copiesToMesh } from '../../copies/copies.ts';
+import type { LaneView, NodeDefinition } from '../../graph/node/definition.ts';
+import { copiesToMesh } from '../../copies/join-copies.ts';
 import { KIND_WORDS } from '../../graph/node/kinds.ts';
 import { NodeError } from '../../graph/node/problems.ts';
 import { pointsOf } from '../../graph/node/points-of.ts';
@@ -52,7 +52,7 @@ export const settleOnSurface: NodeDefinition = {
     const from = value.form === 'copies' ? meshValue(copiesToMesh(value.copies)) : value;
     const mesh = needTarget(context, 'faces');
     const source = pointsOf(from) ?? new Float32Array(0);
-    const weight = context.lane('weight', 'number', source.length / 3);
+    const weight = context.view('weight', 'number', source.length / 3);
     const moved = settle(context.room(source.length), source, mesh, context.number('clearance'), weight, context.checkpoint);
     if (from.form === 'geometry') return { geometry: meshValue(withPositions(from.mesh, moved)) };
     if (from.form !== 'curves') throw new NodeError({ code: 'input-missing', port: 'geometry', needs: KIND_WORDS.geometry });
@@ -67,7 +67,7 @@ function settle(
   source: Readonly<Float32Array>,
   mesh: Mesh,
   clearance: number,
-  weight: Readonly<Float32Array>,
+  { data: weight, step }: LaneView,
   checkpoint: () => void,
 ): Float32Array {
   const index = indexOf(mesh, 'faces');
@@ -75,11 +75,16 @@ function settle(
   const normals = normalsOf(mesh);
   const p = mesh.positions;
   let last = -1;
-  for (let i = 0, o = 0; i < weight.length; i++, o += 3) {
+  for (let i = 0, o = 0; o < source.length; i++, o += 3) {
     if ((i & 1023) === 0) checkpoint();
-    const found = index.nearest(source[o], source[o + 1], source[o + 2], Infinity, last);
+    const x = source[o],
+      y = source[o + 1],
+      z = source[o + 2];
+    const found = index.nearest(x, y, z, Infinity, last);
     last = found;
-    for (let axis = 0; axis < 3; axis++) out[o + axis] = source[o + axis];
+    out[o] = x;
+    out[o + 1] = y;
+    out[o + 2] = z;
     if (found < 0) continue;
     const wb = index.weightB,
       wc = index.weightC,
@@ -87,12 +92,14 @@ function settle(
     const a = points[found * 3] * 3,
       b = points[found * 3 + 1] * 3,
       c = points[found * 3 + 2] * 3;
-    const n = [0, 1, 2].map((axis) => normals[a + axis] * wa + normals[b + axis] * wb + normals[c + axis] * wc);
-    const l = Math.hypot(n[0], n[1], n[2]) || 1;
-    for (let axis = 0; axis < 3; axis++) {
-      const place = p[a + axis] * wa + p[b + axis] * wb + p[c + axis] * wc + (n[axis] / l) * clearance;
-      out[o + axis] += (place - source[o + axis]) * weight[i];
-    }
+    const nx = normals[a] * wa + normals[b] * wb + normals[c] * wc,
+      ny = normals[a + 1] * wa + normals[b + 1] * wb + normals[c + 1] * wc,
+      nz = normals[a + 2] * wa + normals[b + 2] * wb + normals[c + 2] * wc;
+    const l = Math.sqrt(nx * nx + ny * ny + nz * nz) || 1;
+    const w = weight[i * step];
+    out[o] += (p[a] * wa + p[b] * wb + p[c] * wc + (nx / l) * clearance - x) * w;
+    out[o + 1] += (p[a + 1] * wa + p[b + 1] * wb + p[c + 1] * wc + (ny / l) * clearance - y) * w;
+    out[o + 2] += (p[a + 2] * wa + p[b + 2] * wb + p[c + 2] * wc + (nz / l) * clearance - z) * w;
   }
   return out;
 }

@@ -37,13 +37,17 @@ export const handOffsets: NodeDefinition = {
     if (index.length === 0) return { mesh: meshValue(mesh) };
     const lost = index.filter((i) => i >= count).length;
     if (points !== count) context.report({ code: 'offsets-count', made: points, count, lost, severity: 'warning' });
-    const weight = context.lane('weight', 'number', count);
-    const out = context.floats(count * 3);
+    const { data: weight, step } = context.view('weight', 'number', count);
+    const out = context.room(count * 3);
     out.set(mesh.positions);
-    index.forEach((point, i) => {
-      if (point >= count) return;
-      for (let axis = 0; axis < 3; axis++) out[point * 3 + axis] += moves[i * 3 + axis] * weight[point];
-    });
+    for (let i = 0, m = 0; i < index.length; i++, m += 3) {
+      const point = index[i];
+      if (point >= count) continue;
+      const w = weight[point * step];
+      out[point * 3] += moves[m] * w;
+      out[point * 3 + 1] += moves[m + 1] * w;
+      out[point * 3 + 2] += moves[m + 2] * w;
+    }
     return { mesh: meshValue(withPositions(mesh, out)) };
   },
 };
