@@ -42,7 +42,7 @@ export function chainSuite(): Trial[] {
         'a4.result > a5.a',
       ],
     );
-  const evaluator = evaluatorOf(mesh, { cacheInBytes: 1e8 });
+  const evaluator = evaluatorOf(mesh, { arrays: {}, cacheInBytes: 1e8 });
   const wanted = [{ node: 'a5', port: 'result' }];
   let step = 0;
   const run = () => {

@@ -26,7 +26,7 @@ export function formulaSuite(): Trial[] {
   const p = mesh.positions;
   const n = p.length / 3;
   for (let i = 0; i < n; i++) (p as Float32Array)[i * 3 + 1] = Math.sin(i * 0.37);
-  const evaluator = evaluatorOf(mesh, { cacheInBytes: 1e8 });
+  const evaluator = evaluatorOf(mesh, { arrays: {}, cacheInBytes: 1e8 });
   const wavesProject = project([formulaGraph(FREQUENT)]);
   let frame = 0;
   let step = 0;
@@ -73,7 +73,7 @@ export function formulaSuite(): Trial[] {
     sink.value += sum;
   };
   const small = makeGrid([8, 8], [999, 99]);
-  const smallEvaluator = evaluatorOf(small, { cacheInBytes: 1e7 });
+  const smallEvaluator = evaluatorOf(small, { arrays: {}, cacheInBytes: 1e7 });
   const wavesOnFew = () => {
     const e = smallEvaluator.evaluate({ project: wavesProject, frame: frame++, wanted: [RESULT] });
     const v = e.value(RESULT);

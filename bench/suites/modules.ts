@@ -62,7 +62,7 @@ function threeInARow(): Trial {
     return { ...packed.project, graphs: [graph([...ends, ...uses], [...texts, `use2.${outputs[0].id} > show.mesh`])] };
   };
   const run = (of: (dial: number) => Project) => {
-    const evaluator = evaluatorOf(mesh, { cacheInBytes: 1e8 });
+    const evaluator = evaluatorOf(mesh, { arrays: {}, cacheInBytes: 1e8 });
     let step = 0;
     return () => {
       const value = evaluator.evaluate({ project: of(0.1 + ++step * 1e-5), frame: 1, wanted: [SHOWN] }).value(SHOWN);

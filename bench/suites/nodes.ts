@@ -2,6 +2,7 @@ import { compileResponse, fractalNoise4, makeGrid, makeNoise, normalsOf, respond
 import { evaluatorOf, graph, node, project } from '../../packages/core/src/testing/build.ts';
 import { compare, sink, type Trial } from '../measure.ts';
 import { boundTrials } from './bound.ts';
+import { pointDialTrials } from './point-dials.ts';
 
 /** One loop that does what a node does: the new positions of all points, for a dial. */
 type ByHand = (out: Float32Array, p: Readonly<Float32Array>, dial: number) => void;
@@ -11,7 +12,7 @@ type ByHand = (out: Float32Array, p: Readonly<Float32Array>, dial: number) => vo
  * mathematics into fresh memory. Normals of the grid are known in both: it does not change.
  */
 export function nodesSuite(): Trial[] {
-  return [...dialTrials(), ...boundTrials()];
+  return [...dialTrials(), ...pointDialTrials(), ...boundTrials()];
 }
 
 function dialTrials(): Trial[] {

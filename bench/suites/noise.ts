@@ -10,7 +10,7 @@ export function noiseSuite(): Trial[] {
   const n = pointNormals(mesh);
   const field = makeNoise(0);
   // A small budget, so that results are recycled as in long use, and as the loop's garbage is.
-  const evaluator = evaluatorOf(mesh, { cacheInBytes: 1e8 });
+  const evaluator = evaluatorOf(mesh, { arrays: {}, cacheInBytes: 1e8 });
   let frame = 0;
   const graph = () => {
     const e = evaluator.evaluate({ project: project([breathing()]), frame: frame++, wanted: [SHOWN] });

@@ -11,8 +11,8 @@ export function swellSuite(): Trial[] {
   const curve = compileResponse(RESPONSE_PRESETS['Ease down']);
   // A small budget, so that results are recycled as in long use, and as the loop's garbage is.
   const evaluators = {
-    fused: evaluatorOf(mesh, { cacheInBytes: 1e8 }),
-    unfused: evaluatorOf(mesh, { fuse: false, cacheInBytes: 1e8 }),
+    fused: evaluatorOf(mesh, { arrays: {}, cacheInBytes: 1e8 }),
+    unfused: evaluatorOf(mesh, { arrays: {}, fuse: false, cacheInBytes: 1e8 }),
   };
   let step = 0;
   const run = (evaluator: keyof typeof evaluators) => () => {

@@ -325,7 +325,8 @@ describe('pictures', () => {
     ghosts: [],
     driven: NOTHING_DRIVEN,
     painted: new Map(),
-    costInMs: 0, takenBytes: 0,
+    costInMs: 0,
+    takenBytes: 0,
     meshes: [{ key: 's', topologyId: 't', ...mesh }],
   });
 

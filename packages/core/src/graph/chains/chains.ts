@@ -21,7 +21,7 @@ export interface NotFinite {
 export interface ChainResult {
   /** A whole column per output of the last link. */
   readonly outputs: readonly Float32Array[];
-  /** Share of the time of each link, summing to 1; measured on every sixteenth chunk. */
+  /** Share of the time of each link, summing to 1; measured on every eighth chunk. */
   readonly shares: readonly number[];
   /** Per link, the first value of its own making that is not finite, and how many there are. */
   readonly notFinite: readonly (NotFinite | undefined)[];
@@ -66,9 +66,9 @@ export function* runChain(
   const spent = new Float64Array(links.length);
   const notFinite: (NotFinite | undefined)[] = links.map(() => undefined);
   for (let start = 0, chunk = 0; start < count; start += CHUNK, chunk++) {
-    if (chunk % 64 === 63) yield;
+    if (chunk % 16 === 15) yield;
     const size = Math.min(CHUNK, count - start);
-    const sampled = chunk % 16 === 0;
+    const sampled = chunk % 8 === 0;
     // Only the first link that spoils a chunk is to blame; what follows merely passes it on.
     let told = false;
     for (const step of steps) {

@@ -4,7 +4,7 @@ import type { ElementPlan, Kernel, LaneKind } from '../node/definition.ts';
 import type { Column, Single } from '../node/values.ts';
 
 /** Elements that are computed at once; see `chains.ts`. */
-export const CHUNK = 1024;
+export const CHUNK = 4096;
 
 /** A lane's width in numbers. */
 export const WIDTH: Record<LaneKind, 1 | 3> = { number: 1, vector: 3 };

@@ -20,7 +20,11 @@ export function firstBad(value: Value): { index: number; count: number } | undef
   if (value.form === 'curves') return firstBadPoint(value.curves);
   if (!data) return undefined;
   if (data instanceof Int32Array || (data instanceof Float32Array && isToldFinite(data))) return undefined;
-  if (data instanceof Float32Array ? allFinite(data, 0, data.length) : areFinite(data as Float64Array)) return undefined;
+  if (data instanceof Float32Array ? allFinite(data, 0, data.length) : areFinite(data as Float64Array)) {
+    // What a node has put out is never written over.
+    if (data instanceof Float32Array) tellFinite(data, 0);
+    return undefined;
+  }
   const width = !isNumbers(value) || value.kind === 'vector' ? 3 : 1;
   let index = -1;
   let count = 0;

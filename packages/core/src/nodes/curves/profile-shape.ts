@@ -2,7 +2,7 @@ import { boundsCentre } from '../../geometry/bounds.ts';
 import { knownBounds } from '../../geometry/derived.ts';
 import { withPositions } from '../../geometry/mesh.ts';
 import { tellFinite } from '../../maths/finite.ts';
-import type { NodeDefinition } from '../../graph/node/definition.ts';
+import type { LaneView, NodeDefinition } from '../../graph/node/definition.ts';
 import { meshValue } from '../../graph/node/values.ts';
 import {
   axisOf,
@@ -21,6 +21,9 @@ import { needTrack } from './frame-settings.ts';
 
 /** Places along the axis where the curve's distance is tabled. */
 const PARTS = 2048;
+
+/** Points that are sized at a time. */
+const CHUNK = 2048;
 
 export const profileShape: NodeDefinition = {
   id: 'profile-shape',
@@ -95,35 +98,120 @@ export const profileShape: NodeDefinition = {
     const { pointCount } = mesh.topology;
     const { data: weight, step } = context.view('weight', 'number', pointCount);
     const out = context.room(p.length);
-    const flip = yes(settings, 'flip');
-    const byFactor = settings.how === 'factor';
-    const [sizesU, sizesV] = [settings.across !== 'second', settings.across !== 'first'];
-    const [cu, cv] = [centre[u], centre[v]];
-    let written = 0;
-    for (let i = 0, o = 0; i < pointCount; i++, o += 3) {
-      if ((i & 65535) === 0) context.checkpoint();
-      let t = span > 0 ? (p[o + axis] - low) / span : 0;
-      if (flip) t = 1 - t;
-      const at = t * PARTS;
-      const k = at >= PARTS ? PARTS - 1 : at > 0 ? Math.floor(at) : 0;
-      const radius = (table[k] + (table[k + 1] - table[k]) * (at - k)) * size;
-      const a = p[o + u] - cu;
-      const b = p[o + v] - cv;
-      const distance = Math.sqrt(a * a + b * b);
-      const factor = byFactor ? radius : distance > 0 ? radius / distance : 0;
-      const w = weight[i * step] * (factor - 1);
-      const h = p[o + axis];
-      const x = p[o + u] + (sizesU ? a * w : 0);
-      const y = p[o + v] + (sizesV ? b * w : 0);
-      out[o + axis] = h;
-      out[o + u] = x;
-      out[o + v] = y;
-      written += Math.abs(h) + Math.abs(x) + Math.abs(y);
-    }
+    const perPart = span > 0 ? PARTS / span : 0;
+    const [zero, per] = yes(settings, 'flip') ? [bounds.high[axis], -perPart] : [low, perPart];
+    const numbers = Float64Array.of(zero, per, centre[u], centre[v], size);
+    const shape: Shape = {
+      axis,
+      u,
+      v,
+      numbers,
+      table,
+      sizesU: settings.across !== 'second',
+      sizesV: settings.across !== 'first',
+    };
+    const weights: LaneView = { data: weight, step };
+    const written = shapeAll(out, p, weights, shape, settings.how === 'factor', context.checkpoint);
     tellFinite(out, written);
     return { mesh: meshValue(withPositions(mesh, out)) };
   },
 };
+
+/** Where points are told their place on an outline, and which way they are sized. */
+interface Shape {
+  readonly axis: number;
+  readonly u: number;
+  readonly v: number;
+  /** Where the outline begins, how many of its parts come to a metre from there, the middle across, and the size: read as such, they need not be told from other values at each point. */
+  readonly numbers: Float64Array;
+  /** Distances of the outline, at equal parts of the length. */
+  readonly table: Readonly<Float64Array>;
+  readonly sizesU: boolean;
+  readonly sizesV: boolean;
+}
+
+/** Puts all points at the outline, or sizes them by it; gives the sum of what it wrote across, without signs. */
+function shapeAll(
+  out: Float32Array,
+  p: Readonly<Float32Array>,
+  weights: LaneView,
+  shape: Shape,
+  byFactor: boolean,
+  checkpoint: () => void,
+): number {
+  const count = p.length / 3;
+  let written = 0;
+  for (let from = 0; from < count; from += CHUNK) {
+    checkpoint();
+    const to = Math.min(count, from + CHUNK);
+    written += byFactor ? sizePoints(out, p, weights, from, to, shape) : putPoints(out, p, weights, from, to, shape);
+  }
+  return written;
+}
+
+/** Sizes points by the outline, about the axis; gives the sum of what it wrote across, without signs. */
+function sizePoints(
+  out: Float32Array,
+  p: Readonly<Float32Array>,
+  { data: weight, step }: LaneView,
+  from: number,
+  to: number,
+  { axis, u, v, numbers, table, sizesU, sizesV }: Shape,
+): number {
+  const zero = numbers[0],
+    per = numbers[1],
+    cu = numbers[2],
+    cv = numbers[3],
+    size = numbers[4];
+  let written = 0;
+  for (let i = from, o = from * 3; i < to; i++, o += 3) {
+    const h = p[o + axis];
+    const at = (h - zero) * per;
+    const k = at >= PARTS ? PARTS - 1 : at > 0 ? at | 0 : 0;
+    const by = weight[i * step] * ((table[k] + (table[k + 1] - table[k]) * (at - k)) * size - 1);
+    const x = p[o + u] + (p[o + u] - cu) * (sizesU ? by : 0);
+    const y = p[o + v] + (p[o + v] - cv) * (sizesV ? by : 0);
+    out[o + axis] = h;
+    out[o + u] = x;
+    out[o + v] = y;
+    written += Math.abs(x) + Math.abs(y);
+  }
+  return written;
+}
+
+/** Puts points at the distance of the outline from the axis; the rest as {@link sizePoints}. */
+function putPoints(
+  out: Float32Array,
+  p: Readonly<Float32Array>,
+  { data: weight, step }: LaneView,
+  from: number,
+  to: number,
+  { axis, u, v, numbers, table, sizesU, sizesV }: Shape,
+): number {
+  const zero = numbers[0],
+    per = numbers[1],
+    cu = numbers[2],
+    cv = numbers[3],
+    size = numbers[4];
+  let written = 0;
+  for (let i = from, o = from * 3; i < to; i++, o += 3) {
+    const h = p[o + axis];
+    const at = (h - zero) * per;
+    const k = at >= PARTS ? PARTS - 1 : at > 0 ? at | 0 : 0;
+    const radius = (table[k] + (table[k + 1] - table[k]) * (at - k)) * size;
+    const a = p[o + u] - cu;
+    const b = p[o + v] - cv;
+    const distance = Math.sqrt(a * a + b * b);
+    const by = weight[i * step] * ((distance > 0 ? radius / distance : 0) - 1);
+    const x = p[o + u] + a * (sizesU ? by : 0);
+    const y = p[o + v] + b * (sizesV ? by : 0);
+    out[o + axis] = h;
+    out[o + u] = x;
+    out[o + v] = y;
+    written += Math.abs(x) + Math.abs(y);
+  }
+  return written;
+}
 
 /** Distances of a track from an axis through the origin, at equal parts of its length, or of a stretch of the axis. */
 function outline(

@@ -4,7 +4,8 @@ import { NodeError } from '../../graph/node/problems.ts';
 import { meshValue, vectorValue, type Value } from '../../graph/node/values.ts';
 import { withPositions, type Mesh } from '../../geometry/mesh.ts';
 import { turnFaces } from '../../geometry/turn.ts';
-import { isMirroring, product, transformPacked, translation, type Matrix } from '../../maths/matrix.ts';
+import { tellFinite } from '../../maths/finite.ts';
+import { isMirroring, product, translation, type Matrix } from '../../maths/matrix.ts';
 import { compose } from '../../maths/factors.ts';
 import { RADIANS_PER_DEGREE, type RotationOrder } from '../../maths/rotation.ts';
 import { ONE, scale, ZERO, type Vec3 } from '../../maths/vector.ts';
@@ -36,6 +37,9 @@ function inSequence(sequence: string, t: Vec3, angles: Vec3, order: RotationOrde
   };
   return product(...[...sequence].reverse().map((step) => steps[step]()));
 }
+
+/** Points that are moved at a time. */
+const CHUNK = 4096;
 
 export const transform: NodeDefinition = {
   id: 'transform',
@@ -95,36 +99,96 @@ export const transform: NodeDefinition = {
     };
     const source = mesh.positions;
     const out = context.room(source.length);
-    const weightInput = context.input('weight');
-    if (weightInput?.form === 'single' && weightInput.data[0] === 1) {
-      const m = at(1);
-      transformPacked(out, source, m, 'position');
-      return { mesh: moved(mesh, out, isMirroring(m)), pivot: vectorValue(pivot) };
-    }
     const { pointCount } = mesh.topology;
     const { data: weight, step } = context.view('weight', 'number', pointCount);
     const straight = context.settings.mix === 'straight';
-    let m = at(1);
-    let weighed = 1;
+    const whole = at(1);
+    let written = 0;
     let mirrored = 0;
-    for (let i = 0, o = 0; i < pointCount; i++, o += 3) {
-      if (i % 4096 === 0) context.checkpoint();
+    // Most points have the weight of their neighbour: all or nothing.
+    for (let i = 0, end = 0; i < pointCount; i = end) {
       const w = weight[i * step];
-      // Most points have the weight of their neighbour: all or nothing.
-      if (!straight && w !== weighed) m = at((weighed = w));
+      const most = Math.min(pointCount, i + CHUNK);
+      end = step === 0 ? most : i + 1;
+      while (end < most && weight[end] === w) end++;
+      if (end - i > 1000 || (i & 4095) === 0) context.checkpoint();
+      const m = straight || w === 1 ? whole : at(w);
       const mix = straight ? w : 1;
-      if (isMirroring(m, mix)) mirrored++;
-      const x = source[o],
-        y = source[o + 1],
-        z = source[o + 2];
-      out[o] = x + mix * (m[0] * x + m[4] * y + m[8] * z + m[12] - x);
-      out[o + 1] = y + mix * (m[1] * x + m[5] * y + m[9] * z + m[13] - y);
-      out[o + 2] = z + mix * (m[2] * x + m[6] * y + m[10] * z + m[14] - z);
+      if (isMirroring(m, mix)) mirrored += end - i;
+      written += mix === 1 ? transformPoints(out, source, m, i, end) : mixPoints(out, source, m, mix, i, end);
     }
+    tellFinite(out, written);
     const all = pointCount > 0 && mirrored === pointCount;
     return { mesh: moved(mesh, out, all), pivot: vectorValue(pivot) };
   },
 };
+
+/** Takes points through a matrix; gives the sum of what it wrote, without signs. */
+function transformPoints(out: Float32Array, p: Readonly<Float32Array>, m: Readonly<Matrix>, from: number, to: number): number {
+  const m0 = m[0],
+    m1 = m[1],
+    m2 = m[2],
+    m4 = m[4],
+    m5 = m[5],
+    m6 = m[6],
+    m8 = m[8],
+    m9 = m[9],
+    m10 = m[10],
+    m12 = m[12],
+    m13 = m[13],
+    m14 = m[14];
+  let size = 0;
+  for (let o = from * 3; o < to * 3; o += 3) {
+    const x = p[o],
+      y = p[o + 1],
+      z = p[o + 2];
+    const a = m0 * x + m4 * y + m8 * z + m12;
+    const b = m1 * x + m5 * y + m9 * z + m13;
+    const c = m2 * x + m6 * y + m10 * z + m14;
+    out[o] = a;
+    out[o + 1] = b;
+    out[o + 2] = c;
+    size += Math.abs(a) + Math.abs(b) + Math.abs(c);
+  }
+  return size;
+}
+
+/** The same, but only part of the straight way there. */
+function mixPoints(
+  out: Float32Array,
+  p: Readonly<Float32Array>,
+  m: Readonly<Matrix>,
+  mix: number,
+  from: number,
+  to: number,
+): number {
+  const m0 = m[0],
+    m1 = m[1],
+    m2 = m[2],
+    m4 = m[4],
+    m5 = m[5],
+    m6 = m[6],
+    m8 = m[8],
+    m9 = m[9],
+    m10 = m[10],
+    m12 = m[12],
+    m13 = m[13],
+    m14 = m[14];
+  let size = 0;
+  for (let o = from * 3; o < to * 3; o += 3) {
+    const x = p[o],
+      y = p[o + 1],
+      z = p[o + 2];
+    const a = x + mix * (m0 * x + m4 * y + m8 * z + m12 - x);
+    const b = y + mix * (m1 * x + m5 * y + m9 * z + m13 - y);
+    const c = z + mix * (m2 * x + m6 * y + m10 * z + m14 - z);
+    out[o] = a;
+    out[o + 1] = b;
+    out[o + 2] = c;
+    size += Math.abs(a) + Math.abs(b) + Math.abs(c);
+  }
+  return size;
+}
 
 /** A mesh at other places; mirrored as a whole, its faces are turned round so that its outside stays outside. */
 function moved(mesh: Mesh, positions: Float32Array, mirrored: boolean): Value {

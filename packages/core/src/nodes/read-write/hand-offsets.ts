@@ -1,4 +1,5 @@
 import { withPositions } from '../../geometry/mesh.ts';
+import { isToldFinite, tellFinite } from '../../maths/finite.ts';
 import type { NodeDefinition } from '../../graph/node/definition.ts';
 import { meshValue } from '../../graph/node/values.ts';
 import type { Offsets } from '../../project/fields.ts';
@@ -40,14 +41,18 @@ export const handOffsets: NodeDefinition = {
     const { data: weight, step } = context.view('weight', 'number', count);
     const out = context.room(count * 3);
     out.set(mesh.positions);
+    let written = isToldFinite(mesh.positions) ? 0 : Infinity;
     for (let i = 0, m = 0; i < index.length; i++, m += 3) {
       const point = index[i];
       if (point >= count) continue;
       const w = weight[point * step];
-      out[point * 3] += moves[m] * w;
-      out[point * 3 + 1] += moves[m + 1] * w;
-      out[point * 3 + 2] += moves[m + 2] * w;
+      const o = point * 3;
+      out[o] += moves[m] * w;
+      out[o + 1] += moves[m + 1] * w;
+      out[o + 2] += moves[m + 2] * w;
+      written += Math.abs(out[o]) + Math.abs(out[o + 1]) + Math.abs(out[o + 2]);
     }
+    tellFinite(out, written);
     return { mesh: meshValue(withPositions(mesh, out)) };
   },
 };
