@@ -2,7 +2,6 @@ import { findAttribute, SHADE_NORMAL, type ArrayRoom, type Mesh } from '@umberfi
 import { makePictureTopology, pictureTopologyId } from './picture.ts';
 import { liesByUv, pictureVertices, vertexNormals, vertexPositions } from './picture-vertices.ts';
 import type { PictureMesh, PictureRequest } from './protocol.ts';
-import { shares } from './shared-memory.ts';
 
 /** What a picture is made of besides its topology. */
 interface Shape {
@@ -33,8 +32,14 @@ export class MeshSender {
   private readonly made = new WeakMap<Readonly<Float32Array>, Made[]>();
   private sent: (() => void)[] = [];
 
-  /** @param room where arrays lie that are shared with the page */
-  constructor(private readonly room: ArrayRoom) {}
+  /**
+   * @param room where arrays lie that are shared with the page
+   * @param shares whether arrays are shared; otherwise they are given away
+   */
+  constructor(
+    private readonly room: ArrayRoom,
+    private readonly shares: boolean,
+  ) {}
 
   /** Begins a picture. Only one that leaves counts as sent; one that is stopped half way does not. */
   begin(): void {
@@ -74,7 +79,7 @@ export class MeshSender {
 
   private arraysOf(mesh: Mesh, byUv: boolean, topology: string, checkpoint: () => void): Pick<Made, 'positions' | 'normals'> {
     const vertices = pictureVertices(mesh, byUv);
-    if (!shares) {
+    if (!this.shares) {
       // Arrays are given away: of what is kept here a copy is.
       const floats = (count: number) => new Float32Array(count);
       const kept = new Set<unknown>([mesh.positions, ...mesh.attributes.map((a) => a.data)]);

@@ -73,7 +73,7 @@ class Studio {
   private project: Project | null = null;
   private control: Int32Array | null = null;
   private newest = 0;
-  private sender = new MeshSender(this.evaluator.arrays);
+  private sender = new MeshSender(this.evaluator.arrays, shares);
   private readonly desk = new TableDesk();
   /** Pictures begun; work over a range gives way to each. */
   private drawn = 0;
@@ -84,7 +84,7 @@ class Studio {
   async start(control: Int32Array | null, cacheInBytes: number, lock: string): Promise<void> {
     this.control = control;
     this.evaluator = this.newEvaluator(cacheInBytes);
-    this.sender = new MeshSender(this.evaluator.arrays);
+    this.sender = new MeshSender(this.evaluator.arrays, shares);
     await new Promise<void>((held) => {
       if (!navigator.locks) held();
       else void navigator.locks.request(lock, () => (held(), new Promise(() => {})));

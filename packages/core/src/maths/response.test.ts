@@ -1,6 +1,14 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { clampHandles, compileResponse, respond, RESPONSE_PRESETS, type Response, type ResponsePoint } from './response.ts';
+import {
+  clampHandles,
+  compileResponse,
+  respond,
+  respondAll,
+  RESPONSE_PRESETS,
+  type Response,
+  type ResponsePoint,
+} from './response.ts';
 
 const unit = fc.double({ min: 0, max: 1, noNaN: true });
 const handle = fc.double({ min: -0.9, max: 0.9, noNaN: true });
@@ -93,5 +101,19 @@ describe('responses', () => {
     const none = compileResponse({ points: [], invert: false });
     expect(respond(none, 0.3)).toBeCloseTo(0.3, 12);
     expect(respond(compileResponse(RESPONSE_PRESETS['Ease down']), NaN)).toBeNaN();
+  });
+
+  test('many places at once come to what each comes to by itself, also at and beyond the ends, and no others are touched', () => {
+    const places = [-1, 0, 1e-9, 0.25, 0.5, 0.75, 1 - 1e-9, 1, 2, NaN, Infinity, -Infinity];
+    fc.assert(
+      fc.property(fc.array(point, { maxLength: 5 }), fc.boolean(), fc.array(unit, { maxLength: 9 }), (points, invert, more) => {
+        const compiled = compileResponse({ points, invert });
+        const at = [...places, ...points.map((p) => p.at), ...more];
+        const all = Float64Array.from([...at, 0.5]);
+        respondAll(compiled, all, at.length);
+        at.forEach((place, i) => expect(all[i]).toBe(respond(compiled, place)));
+        expect(all[at.length]).toBe(0.5);
+      }),
+    );
   });
 });
