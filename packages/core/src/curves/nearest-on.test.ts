@@ -20,7 +20,12 @@ function byBruteForce(curves: Curves, at: readonly number[], tries = 20_000): nu
 }
 
 test('on a straight line it is the foot of the plumb line, or an end', () => {
-  const find = nearestOnCurves(spline('poly', [[0, 0, 0], [4, 0, 0]])); // prettier-ignore
+  const find = nearestOnCurves(
+    spline('poly', [
+      [0, 0, 0],
+      [4, 0, 0],
+    ]),
+  );
   const at = (x: number, y: number) => [find.find(x, y, 0), find.along, find.distance, find.fraction].map(plain);
   expect(at(1, 2)).toEqual([0, 1, 2, 0.25]);
   expect(at(-3, 4)).toEqual([0, 0, 5, 0]);
@@ -29,7 +34,13 @@ test('on a straight line it is the foot of the plumb line, or an end', () => {
 });
 
 test('at a corner, outside it is the corner itself, inside the nearer side', () => {
-  const find = nearestOnCurves(spline('poly', [[0, 0, 0], [2, 0, 0], [2, 2, 0]])); // prettier-ignore
+  const find = nearestOnCurves(
+    spline('poly', [
+      [0, 0, 0],
+      [2, 0, 0],
+      [2, 2, 0],
+    ]),
+  );
   find.find(3, -1, 0);
   expect([find.along, find.distance].map(plain)).toEqual([2, plain(Math.SQRT2)]);
   find.find(1.5, 0.25, 0);
@@ -92,7 +103,12 @@ test('random curves of every sort: as near as brute force finds, and no place be
 });
 
 test('collapsed curves have their one place; of two as near the first is found; what is not finite finds none', () => {
-  const point = nearestOnCurves(spline('bezier', [[1, 1, 1], [1, 1, 1]])); // prettier-ignore
+  const point = nearestOnCurves(
+    spline('bezier', [
+      [1, 1, 1],
+      [1, 1, 1],
+    ]),
+  );
   expect(point.find(1, 1, 3)).toBe(0);
   expect([point.along, point.fraction, point.distance]).toEqual([0, 0, 2]);
   const single = nearestOnCurves(spline('poly', [[0, 2, 0]]));
@@ -101,7 +117,15 @@ test('collapsed curves have their one place; of two as near the first is found; 
   const two = nearestOnCurves(makeCurves([line(-1), line(1)]));
   expect([two.find(0, 0, 0), two.find(0, 0.1, 0), two.find(0, 0, 0)]).toEqual([0, 1, 0]);
   // Along a curve with a point that is not finite nothing can be measured.
-  const torn = nearestOnCurves(spline('poly', [[0, 0, 0], [1, 0, 0], [NaN, 0, 0], [3, 0, 0], [4, 0, 0]])); // prettier-ignore
+  const torn = nearestOnCurves(
+    spline('poly', [
+      [0, 0, 0],
+      [1, 0, 0],
+      [NaN, 0, 0],
+      [3, 0, 0],
+      [4, 0, 0],
+    ]),
+  );
   expect(torn.find(0.5, 1, 0)).toBe(-1);
   expect(two.find(NaN, 0, 0)).toBe(-1);
   expect(two.find(0, Infinity, 0)).toBe(-1);
