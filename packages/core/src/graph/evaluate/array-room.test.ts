@@ -42,28 +42,29 @@ function through(type: string, parts: NodeParts): Project {
   return project([graph(nodes, ['in.mesh > it.mesh', ...(moves ? ['driver.mesh > moved.mesh'] : []), ...wires])]);
 }
 
-/** Counts arrays that are made with room for as many numbers as the mesh has points, while something is done. */
-function newArraysWhile(work: () => void): number {
-  let count = 0;
-  const counting = <T extends new (...of: never[]) => unknown>(type: T): T =>
+/** Where arrays are made with room for as many numbers as the mesh has points, while something is done. */
+function newArraysWhile(work: () => void): string[] {
+  const made: string[] = [];
+  const told = <T extends new (...of: never[]) => unknown>(type: T): T =>
     new Proxy(type, {
       construct(target, given: unknown[], self) {
-        if (typeof given[0] === 'number' ? given[0] >= mesh.topology.pointCount : ArrayBuffer.isView(given[0])) count++;
+        const isLarge = typeof given[0] === 'number' ? given[0] >= mesh.topology.pointCount : ArrayBuffer.isView(given[0]);
+        if (isLarge) made.push(new Error(`${type.name} ${String(given[0]).slice(0, 20)}`).stack ?? '');
         return Reflect.construct(target, given, self) as object;
       },
     });
   const kept = { Float32Array, Float64Array, ArrayBuffer };
   Object.assign(globalThis, {
-    Float32Array: counting(Float32Array),
-    Float64Array: counting(Float64Array),
-    ArrayBuffer: counting(ArrayBuffer),
+    Float32Array: told(Float32Array),
+    Float64Array: told(Float64Array),
+    ArrayBuffer: told(ArrayBuffer),
   });
   try {
     work();
   } finally {
     Object.assign(globalThis, kept);
   }
-  return count;
+  return made;
 }
 
 const WANTED = [{ node: 'it', port: 'mesh' }];
@@ -104,10 +105,10 @@ describe('memory of results', () => {
       const taken = evaluator.arrays.takenBytes;
       const documents = Array.from({ length: 5 }, (_, k) => at(3 + k));
       const shown: (readonly number[])[] = [];
-      const count = newArraysWhile(() => {
+      const made = newArraysWhile(() => {
         for (const document of documents) shown[0] = step(evaluator, document);
       });
-      expect(count).toBe(0);
+      expect(made).toEqual([]);
       expect(evaluator.arrays.takenBytes).toBe(taken);
       expect(
         numbersOf(
