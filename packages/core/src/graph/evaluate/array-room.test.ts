@@ -48,7 +48,8 @@ function newArraysWhile(work: () => void): string[] {
   const told = <T extends new (...of: never[]) => unknown>(type: T): T =>
     new Proxy(type, {
       construct(target, given: unknown[], self) {
-        const isLarge = typeof given[0] === 'number' ? given[0] >= mesh.topology.pointCount : ArrayBuffer.isView(given[0]);
+        const most = mesh.topology.pointCount * (type.name === 'ArrayBuffer' ? 4 : 1);
+        const isLarge = typeof given[0] === 'number' ? given[0] >= most : ArrayBuffer.isView(given[0]);
         if (isLarge) made.push(new Error(`${type.name} ${String(given[0]).slice(0, 20)}`).stack ?? '');
         return Reflect.construct(target, given, self) as object;
       },
