@@ -92,7 +92,9 @@ describe('modules on the command line', () => {
       writeFileSync(path, writeModuleFile(file));
       return path;
     };
-    const squash = starter('squash');
+    // What it costs is not promised here: a test does not hang on the time things take.
+    const { module, ...rest } = starter('squash');
+    const squash = { ...rest, module: { ...module, proofs: module.proofs.filter((p) => p.kind !== 'cost') } };
     const good = await run('prove', write('squash.json', squash));
     expect(good.out).toMatch(/ok {4}volume within 0\.01 %: the volume is off by/);
     expect(good.code, good.out).toBe(0);
