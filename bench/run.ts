@@ -16,6 +16,8 @@ import { kernelSuite } from './suites/kernels.ts';
 import { modulesSuite } from './suites/modules.ts';
 import { nearestSuite } from './suites/nearest.ts';
 import { nodesSuite } from './suites/nodes.ts';
+import { boundTrials } from './suites/bound.ts';
+import { pointDialTrials } from './suites/point-dials.ts';
 import { noiseSuite } from './suites/noise.ts';
 import { swellSuite } from './suites/swell.ts';
 
@@ -27,6 +29,8 @@ const SUITES: Readonly<Record<string, () => Trial[]>> = {
   formula: formulaSuite,
   noise: noiseSuite,
   nodes: nodesSuite,
+  'nodes-points': pointDialTrials,
+  'nodes-bound': boundTrials,
   kernels: kernelSuite,
   constraints: constraintsSuite,
   nearest: nearestSuite,
@@ -39,7 +43,10 @@ const SUITES: Readonly<Record<string, () => Trial[]>> = {
 };
 // `npm run bench -- nearest` runs one of them. Each has a process of its own: what one suite teaches the optimiser about
 // a library's functions would be held against another.
-const named = process.argv.slice(2).filter((name) => name in SUITES);
+const isAlone = process.argv.includes('--json') && process.argv.includes('--alone');
+const asked = process.argv.slice(2).filter((name) => name in SUITES);
+// `nodes` has parts, each with a process of its own.
+const named = isAlone ? asked : Object.keys(SUITES).filter((name) => asked.some((a) => name === a || name.startsWith(`${a}-`)));
 const names = named.length > 0 ? named : Object.keys(SUITES);
 const jsonAt = process.argv.indexOf('--json');
 const jsonFile = jsonAt >= 0 ? process.argv[jsonAt + 1] : undefined;
@@ -65,7 +72,7 @@ async function runAlone(name: string): Promise<Result[]> {
 function runElsewhere(name: string): Result[] {
   const folder = mkdtempSync(join(tmpdir(), 'bench-'));
   const file = join(folder, 'results.json');
-  const { status } = spawnSync(process.execPath, [process.argv[1], name, '--json', file], { stdio: 'inherit' });
+  const { status } = spawnSync(process.execPath, [process.argv[1], name, '--alone', '--json', file], { stdio: 'inherit' });
   const results = status === 0 ? (JSON.parse(readFileSync(file, 'utf8')) as Result[]) : [];
   rmSync(folder, { recursive: true });
   return results;

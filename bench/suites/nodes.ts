@@ -1,8 +1,6 @@
 import { compileResponse, fractalNoise4, makeGrid, makeNoise, normalsOf, respond, RESPONSE_PRESETS } from '@umberfish/core';
 import { evaluatorOf, graph, node, project } from '../../packages/core/src/testing/build.ts';
 import { compare, sink, type Trial } from '../measure.ts';
-import { boundTrials } from './bound.ts';
-import { pointDialTrials } from './point-dials.ts';
 
 /** One loop that does what a node does: the new positions of all points, for a dial. */
 type ByHand = (out: Float32Array, p: Readonly<Float32Array>, dial: number) => void;
@@ -12,7 +10,7 @@ type ByHand = (out: Float32Array, p: Readonly<Float32Array>, dial: number) => vo
  * mathematics into fresh memory. Normals of the grid are known in both: it does not change.
  */
 export function nodesSuite(): Trial[] {
-  return [...dialTrials(), ...pointDialTrials(), ...boundTrials()];
+  return dialTrials();
 }
 
 function dialTrials(): Trial[] {

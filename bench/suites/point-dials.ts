@@ -17,11 +17,12 @@ interface DialLine {
   readonly attribute?: string;
   readonly mesh: Mesh;
   readonly target?: number;
+  readonly rounds?: number;
 }
 
 const source = node('in', 'scene-mesh', { settings: { object: 'fish', space: 'own' } });
 
-function lineOf({ name, nodes, wires, dial, byHand, attribute, mesh, target = 1.3 }: DialLine): Trial {
+function lineOf({ name, nodes, wires, dial, byHand, attribute, mesh, target = 1.3, rounds = 15 }: DialLine): Trial {
   const evaluator = evaluatorOf(mesh, { arrays: {} });
   const wanted = [{ node: 'it', port: name === 'Settle On Surface' ? 'geometry' : 'mesh' }];
   const all = wires.some((w) => /> it\.(mesh|geometry)/.test(w)) ? [...wires] : ['in.mesh > it.mesh', ...wires];
@@ -54,7 +55,7 @@ function lineOf({ name, nodes, wires, dial, byHand, attribute, mesh, target = 1.
     loop,
     'lower',
     target,
-    15,
+    rounds,
   );
 }
 
@@ -124,7 +125,7 @@ export function pointDialTrials(): Trial[] {
     }),
     one({
       name: 'Move Points, offset moved',
-      // It runs as a chain of one, which takes points into the machine code's memory and out of it.
+      // It runs as a chain of one, which takes points into the machine code's memory and out of it: 1.0 to 1.4.
       target: 1.5,
       nodes: (k) => [node('it', 'move-points', { inputs: { offset: [k, 0.1, 0] } })],
       dial: (k) => 0.2 + k / 200,
@@ -172,6 +173,8 @@ export function pointDialTrials(): Trial[] {
     }),
     one({
       name: 'Profile Shape, size moved',
+      // 1.2 to 1.4, as the machine code turns out.
+      target: 1.5,
       nodes: (k) => [
         node('line', 'make-line', { inputs: { from: [-2, 0.5, 0], to: [2, 1.5, 0] } }),
         node('it', 'profile-shape', { inputs: { size: k }, settings: { axis: 'x', how: 'factor' } }),
@@ -205,6 +208,7 @@ export function pointDialTrials(): Trial[] {
     }),
     one({
       name: 'Settle On Surface',
+      rounds: 3,
       mesh: small,
       nodes: (k) => [
         node('ball', 'make-sphere', { inputs: { radius: 3, rings: 40, segments: 60 } }),
