@@ -5,9 +5,7 @@ import { tellFinite } from '../../maths/finite.ts';
 import type { NodeDefinition } from '../../graph/node/definition.ts';
 import { meshValue } from '../../graph/node/values.ts';
 import { axisOf, axisSetting, choiceSetting, MESH_IN, MESH_OUT, numberPort, text, WEIGHT_IN, typedWords } from '../ports.ts';
-
-/** Points that are bent at a time. */
-const CHUNK = 4096;
+import { byRunsOfWeight } from './weight-runs.ts';
 
 export const bend: NodeDefinition = {
   id: 'bend',
@@ -51,19 +49,13 @@ export const bend: NodeDefinition = {
     const length = span * (context.number('to') - context.number('from'));
     const whole = (context.number('angle') * Math.PI) / 180;
     const { pointCount } = mesh.topology;
-    const { data: weight, step } = context.view('weight', 'number', pointCount);
+    const weight = context.view('weight', 'number', pointCount);
     const out = context.room(p.length);
     const line = { axis, u, begin, length, middle };
-    let size = 0;
-    // By the weight the angle grows, not a straight line between two places. Most points weigh what their neighbour does.
-    for (let i = 0, end = 0; i < pointCount; i = end) {
-      const w = weight[i * step];
-      const most = Math.min(pointCount, i + CHUNK);
-      end = step === 0 ? most : i + 1;
-      while (end < most && weight[end] === w) end++;
-      if (end - i > 1000 || (i & 4095) === 0) context.checkpoint();
-      size += bendPoints(out, p, i, end, whole * w, line);
-    }
+    // By the weight the angle grows, not a straight line between two places.
+    const size = byRunsOfWeight(weight, pointCount, context.checkpoint, (w, from, to) =>
+      bendPoints(out, p, from, to, whole * w, line),
+    );
     tellFinite(out, size);
     return { mesh: meshValue(withPositions(mesh, out)) };
   },

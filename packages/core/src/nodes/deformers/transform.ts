@@ -11,6 +11,7 @@ import { RADIANS_PER_DEGREE, type RotationOrder } from '../../maths/rotation.ts'
 import { ONE, scale, ZERO, type Vec3 } from '../../maths/vector.ts';
 import { pivotInputs, pivotOf, PIVOT_SETTINGS, pivotWords, readsPivot } from '../pivots.ts';
 import { choiceSetting, MESH_IN, MESH_OUT, ROTATION_ORDER, singleVector, vectorPort, WEIGHT_IN } from '../ports.ts';
+import { byRunsOfWeight } from './weight-runs.ts';
 
 /** The three steps, in the order in which they are applied. */
 const SEQUENCE = choiceSetting(
@@ -37,9 +38,6 @@ function inSequence(sequence: string, t: Vec3, angles: Vec3, order: RotationOrde
   };
   return product(...[...sequence].reverse().map((step) => steps[step]()));
 }
-
-/** Points that are moved at a time. */
-const CHUNK = 4096;
 
 export const transform: NodeDefinition = {
   id: 'transform',
@@ -100,23 +98,16 @@ export const transform: NodeDefinition = {
     const source = mesh.positions;
     const out = context.room(source.length);
     const { pointCount } = mesh.topology;
-    const { data: weight, step } = context.view('weight', 'number', pointCount);
+    const weight = context.view('weight', 'number', pointCount);
     const straight = context.settings.mix === 'straight';
     const whole = at(1);
-    let written = 0;
     let mirrored = 0;
-    // Most points have the weight of their neighbour: all or nothing.
-    for (let i = 0, end = 0; i < pointCount; i = end) {
-      const w = weight[i * step];
-      const most = Math.min(pointCount, i + CHUNK);
-      end = step === 0 ? most : i + 1;
-      while (end < most && weight[end] === w) end++;
-      if (end - i > 1000 || (i & 4095) === 0) context.checkpoint();
+    const written = byRunsOfWeight(weight, pointCount, context.checkpoint, (w, from, to) => {
       const m = straight || w === 1 ? whole : at(w);
       const mix = straight ? w : 1;
-      if (isMirroring(m, mix)) mirrored += end - i;
-      written += mix === 1 ? transformPoints(out, source, m, i, end) : mixPoints(out, source, m, mix, i, end);
-    }
+      if (isMirroring(m, mix)) mirrored += to - from;
+      return mix === 1 ? transformPoints(out, source, m, from, to) : mixPoints(out, source, m, mix, from, to);
+    });
     tellFinite(out, written);
     const all = pointCount > 0 && mirrored === pointCount;
     return { mesh: moved(mesh, out, all), pivot: vectorValue(pivot) };
