@@ -7,6 +7,7 @@ import {
   makeGrid,
   makeObject,
   makeProject,
+  normalsOf,
   SHADE_NORMAL,
   withAttribute,
   withPositions,
@@ -96,6 +97,30 @@ describe.each([true, false])('meshes for the page, shared: %s', (shares) => {
   });
 });
 
+test('what the page shows of a result is worked out once, counts with it, and is shared with nodes that ask for the same', () => {
+  const box = makeBox([1, 1, 1], [3, 3, 3]);
+  const sender = new MeshSender(room(), true);
+  const whole = { ...box, attributes: [] };
+  const first = send(sender, whole);
+  expect(first.normals).toBe(normalsOf(whole, 'area'));
+  expect(first.positions).toBe(box.positions);
+  // Shown again under another key, or by another sender: the same arrays.
+  const uv = new Float32Array(box.topology.cornerCount * 2).map((_, i) => i);
+  const torn = withAttribute(whole, { name: 'uv', on: 'corner', type: 'pair', role: 'plain', data: uv });
+  const byUv = { paint: { name: 'uv', as: 'checker' } } as unknown as PictureRequest;
+  const sent = [sender, new MeshSender(room(), true)].map((s) => {
+    s.begin();
+    return s.meshFor(byUv, 'torn', torn, idle);
+  });
+  expect(sent[0].positions?.length).toBe(box.topology.cornerCount * 3);
+  expect(sent[1].positions).toBe(sent[0].positions);
+  expect(sent[1].normals).toBe(sent[0].normals);
+  // Given away instead, each time another copy of the same.
+  const given = [0, 1].map(() => send(new MeshSender(room(), false), whole));
+  expect(given[0].normals).not.toBe(given[1].normals);
+  expect(given.map(contents)).toEqual([contents(first), contents(first)]);
+});
+
 test('a drag as the page sees it: what is shown stays until the next is, and no more memory is taken', () => {
   const source = makeGrid([2, 2], [60, 60]);
   const node = (id: string, type: string, inputs: NodeRecord['inputs'], settings: NodeRecord['settings'] = {}): NodeRecord => {
@@ -138,7 +163,7 @@ test('a drag as the page sees it: what is shown stays until the next is, and no 
     expect(shown?.pictures.map(contents)).toEqual(shown?.right);
     if (isStopped) continue;
     sender.commit();
-    sender.letGo(evaluator.settle());
+    evaluator.settle();
     expect(shown?.pictures.map(contents)).toEqual(shown?.right);
     shown = { pictures, right: meshes.map(expected) };
     expect(pictures.map(contents)).toEqual(shown.right);

@@ -15,26 +15,15 @@ const shapeOf = (mesh: Mesh): Shape => ({
   shade: findAttribute(mesh, SHADE_NORMAL, 'point')?.data,
 });
 
-/** What the graphics card takes of a mesh, and which arrays were made for it. */
-interface Made {
-  readonly topology: string;
-  readonly shade: Shape['shade'];
-  readonly positions: Float32Array;
-  readonly normals: Float32Array;
-  readonly arrays: readonly Float32Array[];
-}
-
 /** Makes what is sent of meshes: what the page already has is left out. */
 export class MeshSender {
   private readonly topologies = new Set<string>();
   private readonly shapes = new Map<string, Shape>();
-  /** Kept with what it was made of, so that a kept range plays at once. */
-  private readonly made = new WeakMap<Readonly<Float32Array>, Made[]>();
   private sent: (() => void)[] = [];
 
   /**
    * @param room where arrays lie that are shared with the page
-   * @param shares whether arrays are shared; otherwise they are given away
+   * @param shares whether arrays are shared; otherwise copies are given away
    */
   constructor(
     private readonly room: ArrayRoom,
@@ -51,14 +40,6 @@ export class MeshSender {
     for (const commit of this.sent) commit();
   }
 
-  /** Positions are no more: what was made of them is let go too. */
-  letGo(gone: readonly Readonly<Float32Array>[]): void {
-    for (const positions of gone) {
-      for (const { arrays } of this.made.get(positions) ?? []) for (const { buffer } of arrays) this.room.takeBack(buffer);
-      this.made.delete(positions);
-    }
-  }
-
   meshFor(request: PictureRequest, key: string, mesh: Mesh, checkpoint: () => void): PictureMesh {
     const byUv = liesByUv(request, mesh);
     const topologyId = pictureTopologyId(mesh, byUv);
@@ -68,7 +49,7 @@ export class MeshSender {
     const shape = shapeOf(mesh);
     const last = this.shapes.get(identity);
     if (!topology && last?.positions === shape.positions && last.shade === shape.shade) return { key, topologyId };
-    const { positions, normals } = this.arraysOf(mesh, byUv, topologyId, checkpoint);
+    const { positions, normals } = this.arraysOf(mesh, byUv, checkpoint);
     this.sent.push(() => {
       this.topologies.add(topologyId);
       for (const known of this.shapes.keys()) if (known.startsWith(`${key} `)) this.shapes.delete(known);
@@ -77,33 +58,13 @@ export class MeshSender {
     return { key, topologyId, topology, positions, normals };
   }
 
-  private arraysOf(mesh: Mesh, byUv: boolean, topology: string, checkpoint: () => void): Pick<Made, 'positions' | 'normals'> {
+  private arraysOf(mesh: Mesh, byUv: boolean, checkpoint: () => void): Pick<PictureMesh, 'positions' | 'normals'> {
     const vertices = pictureVertices(mesh, byUv);
-    if (!this.shares) {
-      // Arrays are given away: of what is kept here a copy is.
-      const floats = (count: number) => new Float32Array(count);
-      const kept = new Set<unknown>([mesh.positions, ...mesh.attributes.map((a) => a.data)]);
-      const given = (array: Float32Array) => (kept.has(array) ? array.slice() : array);
-      return {
-        positions: given(vertexPositions(mesh, vertices, floats)),
-        normals: given(vertexNormals(mesh, vertices, floats, checkpoint)),
-      };
-    }
-    const { shade } = shapeOf(mesh);
-    let all = this.made.get(mesh.positions);
-    if (!all) this.made.set(mesh.positions, (all = []));
-    let made = all.find((m) => m.topology === topology && m.shade === shade);
-    if (!made) {
-      const arrays: Float32Array[] = [];
-      const room = (count: number) => {
-        const array = this.room.room(count);
-        arrays.push(array);
-        return array;
-      };
-      const positions = vertexPositions(mesh, vertices, room);
-      made = { topology, shade, positions, normals: vertexNormals(mesh, vertices, room, checkpoint), arrays };
-      all.push(made);
-    }
-    return made;
+    const room = (count: number) => this.room.room(count);
+    const sent = (array: Readonly<Float32Array>) => (this.shares ? array : array.slice()) as Float32Array;
+    return {
+      positions: sent(vertexPositions(mesh, vertices, room)),
+      normals: sent(vertexNormals(mesh, vertices, room, checkpoint)),
+    };
   }
 }

@@ -1,7 +1,9 @@
 import {
-  computeNormals,
+  charged,
+  derivedFrom,
   findAttribute,
   memoizeWithin,
+  normalsOf,
   SHADE_NORMAL,
   shadingVertices,
   type Mesh,
@@ -60,31 +62,31 @@ const splitByUv = memoizeWithin((shading: ShadingVertices, uv: Readonly<Float32A
     }
     split[c] = at;
   }
-  return {
-    count: shadingOf.length,
-    vertexPoints: Int32Array.from(shadingOf, (s) => vertexPoints[s]),
-    cornerVertices: split,
-    byUv: { uvs: Float32Array.from(uvs), shading: Int32Array.from(shadingOf) },
-  };
+  const byUv = { uvs: Float32Array.from(uvs), shading: Int32Array.from(shadingOf) };
+  const vertices = { vertexPoints: byUv.shading.map((s) => vertexPoints[s]), cornerVertices: split };
+  for (const part of [byUv, vertices]) charged(uv.buffer, part);
+  return { count: shadingOf.length, ...vertices, byUv };
 });
 
 /** Gives arrays all numbers of which are then written. */
 type Room = (count: number) => Float32Array;
 
-/** Positions per vertex: the mesh's own array where no point is split. */
-export function vertexPositions(mesh: Mesh, vertices: PictureVertices, room: Room): Float32Array {
-  if (vertices.count === mesh.topology.pointCount) return mesh.positions as Float32Array;
-  return gather(room(vertices.count * 3), mesh.positions, vertices.vertexPoints);
+/** Positions per vertex, kept with the mesh's: its own array where no point is split. */
+export function vertexPositions(mesh: Mesh, vertices: PictureVertices, room: Room): Readonly<Float32Array> {
+  const { positions } = mesh;
+  if (vertices.count === mesh.topology.pointCount) return positions;
+  return derivedFrom(positions, ['split', vertices], () => gather(room(vertices.count * 3), positions, vertices.vertexPoints));
 }
 
-/** Normals per vertex, by area: for looking at, where quickness counts. */
-export function vertexNormals(mesh: Mesh, vertices: PictureVertices, room: Room, checkpoint: () => void): Float32Array {
-  const { cornerVertices, count } = shadingVertices(mesh);
+/** Normals per vertex, by area (for looking at, where quickness counts), kept with the mesh's positions. */
+export function vertexNormals(mesh: Mesh, vertices: PictureVertices, room: Room, checkpoint: () => void): Readonly<Float32Array> {
+  const { cornerVertices: of, count } = shadingVertices(mesh);
   const stored = count === mesh.topology.pointCount ? findAttribute(mesh, SHADE_NORMAL, 'point') : undefined;
   const { byUv } = vertices;
-  const normals = (stored?.data ??
-    computeNormals(room(count * 3), mesh.positions, mesh.topology, cornerVertices, 'area', checkpoint)) as Float32Array;
-  return byUv ? gather(room(vertices.count * 3), normals, byUv.shading) : normals;
+  const normals = (stored?.data as Float32Array | undefined) ?? normalsOf(mesh, 'area', checkpoint, room, { of, count });
+  if (!byUv) return normals;
+  const split = () => gather(room(vertices.count * 3), normals, byUv.shading);
+  return derivedFrom(mesh.positions, ['split', vertices, normals], split);
 }
 
 /** Three numbers of each of some elements, one after the other. */

@@ -174,7 +174,7 @@ class Studio {
         takenBytes: this.evaluator.arrays.takenBytes,
       };
       this.sender.commit();
-      this.sender.letGo(this.evaluator.settle());
+      this.evaluator.settle();
       return shares ? picture : transfer(picture, buffersOf(meshes));
     } catch (error) {
       if (error instanceof Cancelled) return null;

@@ -2,12 +2,12 @@ import { faceMiddles } from '../geometry/face-middles.ts';
 import { ATTRIBUTE_WIDTH } from '../geometry/attributes.ts';
 import type { Mesh } from '../geometry/mesh.ts';
 import { makeTopology, type Topology } from '../geometry/topology.ts';
+import { ofMesh, ofTopology } from '../geometry/derive.ts';
 import { normalsOf } from '../geometry/derived.ts';
 import { fractalNoise3, makeNoise } from '../maths/noise.ts';
-import { memoize } from '../memo.ts';
 
 /** A topology whose faces share no points: every corner is a point. */
-const looseTopology = memoize((topology: Topology): Topology => {
+const looseTopology = ofTopology((topology: Topology): Topology => {
   const { cornerCount, cornerPoints, sourcePositions: p } = topology;
   const corners = Int32Array.from({ length: cornerCount }, (_, i) => i);
   const positions = new Float32Array(cornerCount * 3);
@@ -33,7 +33,7 @@ export interface LoosenOptions {
 }
 
 /** The middle of each face: xyz × faces; worked out once per mesh. */
-export const faceCentres = memoize((mesh: Mesh): Float32Array =>
+export const faceCentres = ofMesh((mesh: Mesh): Float32Array =>
   faceMiddles(new Float32Array(mesh.topology.faceCount * 3), 0, mesh.topology, mesh.positions),
 );
 

@@ -1,4 +1,4 @@
-import { memoize } from '../memo.ts';
+import { ofTopology } from './derive.ts';
 import type { Topology } from './topology.ts';
 
 /** The edges of a topology, numbered by their first use in corner order. */
@@ -11,7 +11,7 @@ export interface Edges {
 }
 
 /** Edges of a topology; worked out once per topology, by an open-addressed table over point pairs. */
-export const edgesOf = memoize((topology: Topology): Edges => {
+export const edgesOf = ofTopology((topology: Topology): Edges => {
   const { faceStarts, cornerPoints, faceCount, cornerCount } = topology;
   let size = 16;
   while (size < cornerCount * 2) size *= 2;
@@ -50,7 +50,7 @@ export interface Neighbours {
 }
 
 /** Neighbours along edges; worked out once per topology. */
-export const neighboursOf = memoize((topology: Topology): Neighbours => {
+export const neighboursOf = ofTopology((topology: Topology): Neighbours => {
   const { count, points } = edgesOf(topology);
   const starts = new Int32Array(topology.pointCount + 1);
   for (let e = 0; e < count * 2; e++) starts[points[e] + 1]++;

@@ -18,4 +18,5 @@ export * from './solids.ts';
 export * from './subdivide.ts';
 export * from './topology.ts';
 export * from './transform.ts';
+export * from './derive.ts';
 export * from './derived.ts';

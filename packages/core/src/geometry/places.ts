@@ -1,4 +1,4 @@
-import { memoize } from '../memo.ts';
+import { ofPositions } from './derive.ts';
 
 const MINUS_ZERO = 0x80000000 | 0;
 
@@ -6,7 +6,7 @@ const MINUS_ZERO = 0x80000000 | 0;
  * The lowest point at the same coordinates as each point, itself where it is alone; undefined when all points stand
  * apart. What is not finite is nowhere, so it stands apart too.
  */
-export const placesOf = memoize((positions: Readonly<Float32Array>): { readonly places: Int32Array | undefined } => {
+export const placesOf = ofPositions((positions: Readonly<Float32Array>): { readonly places: Int32Array | undefined } => {
   const count = positions.length / 3;
   const bits = new Int32Array(positions.buffer, positions.byteOffset, positions.length);
   const word = (i: number) => (bits[i] === MINUS_ZERO ? 0 : bits[i]);

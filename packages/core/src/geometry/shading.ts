@@ -1,4 +1,5 @@
 import { memoize } from '../memo.ts';
+import { charged, ofTopology } from './derive.ts';
 import { edgesOf } from './edges.ts';
 import { findAttribute, type Mesh } from './mesh.ts';
 import type { Topology } from './topology.ts';
@@ -15,7 +16,7 @@ export interface ShadingVertices {
   readonly cornerVertices: Readonly<Int32Array>;
 }
 
-const noHardEdges = memoize((topology: Topology): ShadingVertices => ({
+const noHardEdges = ofTopology((topology: Topology): ShadingVertices => ({
   count: topology.pointCount,
   vertexPoints: Int32Array.from({ length: topology.pointCount }, (_, i) => i),
   cornerVertices: topology.cornerPoints,
@@ -30,7 +31,8 @@ export function shadingVertices(mesh: Mesh): ShadingVertices {
   const known = byHardEdges(hard);
   let result = known.get(mesh.topology);
   if (!result) {
-    result = splitCorners(mesh.topology, (edge) => hard[edge] !== 0);
+    const split = splitCorners(mesh.topology, (edge) => hard[edge] !== 0);
+    result = charged(mesh.topology.cornerPoints.buffer, split);
     known.set(mesh.topology, result);
   }
   return result;

@@ -1,4 +1,4 @@
-import { memoize } from '../memo.ts';
+import { ofTopology } from './derive.ts';
 import { edgesOf, neighboursOf, type Neighbours } from './edges.ts';
 import type { Topology } from './topology.ts';
 
@@ -6,7 +6,7 @@ import type { Topology } from './topology.ts';
 export const MOST_ROUNDS = 10_000;
 
 /** Points on edges of one face only: the rim of an open mesh. */
-export const borderPoints = memoize((topology: Topology): Uint8Array => {
+export const borderPoints = ofTopology((topology: Topology): Uint8Array => {
   const { count, points, cornerEdges } = edgesOf(topology);
   const faces = new Int32Array(count);
   for (const e of cornerEdges) faces[e]++;

@@ -1,5 +1,5 @@
-import { memoize } from '../memo.ts';
 import { ATTRIBUTE_WIDTH, type Attribute } from './attributes.ts';
+import { ofTopology } from './derive.ts';
 import { edgesOf } from './edges.ts';
 import { faceMiddles } from './face-middles.ts';
 import type { Mesh } from './mesh.ts';
@@ -20,7 +20,7 @@ interface Level {
   readonly pointFaces: Int32Array;
 }
 
-const levelOf = memoize((topology: Topology): Level => {
+const levelOf = ofTopology((topology: Topology): Level => {
   const { pointCount, faceCount, cornerCount, faceStarts, cornerPoints } = topology;
   const { count: edgeCount, points: edgePoints, cornerEdges } = edgesOf(topology);
   const firstFacePoint = pointCount;

@@ -1,4 +1,4 @@
-import { memoize } from '../memo.ts';
+import { ofTopology } from './derive.ts';
 import type { Topology } from './topology.ts';
 import { turnedCorners } from './turn.ts';
 
@@ -19,7 +19,7 @@ export interface Triangles {
  * larger polygons by ear clipping in the plane of their normal (Meisters 1975). Degenerate polygons are fanned.
  * Faces that were turned round are cut as they were before, each triangle turned round.
  */
-export const trianglesOf = memoize((topology: Topology): Triangles => {
+export const trianglesOf = ofTopology((topology: Topology): Triangles => {
   if (topology.turnedFrom) return turnedRound(trianglesOf(topology.turnedFrom), topology);
   const { faceStarts, cornerPoints, faceCount, cornerCount, sourcePositions: positions } = topology;
   const count = cornerCount - 2 * faceCount;

@@ -1,5 +1,5 @@
-import { memoize } from '../memo.ts';
 import { ATTRIBUTE_WIDTH, type Attribute } from './attributes.ts';
+import { ofTopology } from './derive.ts';
 import { edgesOf } from './edges.ts';
 import type { Mesh } from './mesh.ts';
 import type { Topology } from './topology.ts';
@@ -8,7 +8,7 @@ import type { Topology } from './topology.ts';
  * Faces turned round: the first corner of each stays first, the others follow in reverse order. Points and faces keep
  * their numbers. Turned twice it is the topology it was.
  */
-export const turnTopology = memoize((topology: Topology): Topology => {
+export const turnTopology = ofTopology((topology: Topology): Topology => {
   if (topology.turnedFrom) return topology.turnedFrom;
   const order = turnedCorners(topology);
   return {
@@ -20,7 +20,7 @@ export const turnTopology = memoize((topology: Topology): Topology => {
 });
 
 /** The corner that each corner was before its face was turned round; the same way back. */
-export const turnedCorners = memoize(({ faceStarts, faceCount, cornerCount }: Topology): Int32Array => {
+export const turnedCorners = ofTopology(({ faceStarts, faceCount, cornerCount }: Topology): Int32Array => {
   const order = new Int32Array(cornerCount);
   for (let f = 0; f < faceCount; f++) {
     const start = faceStarts[f];
@@ -32,7 +32,7 @@ export const turnedCorners = memoize(({ faceStarts, faceCount, cornerCount }: To
 });
 
 /** The edge that each edge was before the faces were turned round: edges are numbered by corners. */
-const turnedEdges = memoize((topology: Topology): Int32Array => {
+const turnedEdges = ofTopology((topology: Topology): Int32Array => {
   const order = turnedCorners(topology);
   const before = edgesOf(topology).cornerEdges;
   const { count, cornerEdges } = edgesOf(turnTopology(topology));

@@ -1,3 +1,4 @@
+import { charged } from '../geometry/derive.ts';
 import { edgesOf } from '../geometry/edges.ts';
 import type { Mesh } from '../geometry/mesh.ts';
 import type { Topology } from '../geometry/topology.ts';
@@ -30,7 +31,11 @@ export function indexOf(mesh: Mesh, on: NearestOn): SpatialIndex {
   const first = shared.get(on);
   let index = new SpatialIndex(mesh.positions, SIZES[on], corners, first);
   if (first && index.wear > WORN) index = new SpatialIndex(mesh.positions, SIZES[on], corners);
-  if (index.tree !== first?.tree) shared.set(on, index);
+  if (index.tree !== first?.tree) {
+    shared.set(on, index);
+    charged(mesh.topology.cornerPoints.buffer, index.tree);
+  }
+  charged(mesh.positions.buffer, [index.packed, index.records]);
   mine.set(key, index);
   return index;
 }

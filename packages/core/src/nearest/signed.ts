@@ -1,3 +1,4 @@
+import { ofMesh, ofTopology } from '../geometry/derive.ts';
 import { edgesOf, type Edges } from '../geometry/edges.ts';
 import type { Mesh } from '../geometry/mesh.ts';
 import { soundTopology, type Topology } from '../geometry/topology.ts';
@@ -9,7 +10,7 @@ import { indexOf } from './shared.ts';
 import type { SpatialIndex } from './spatial-index.ts';
 
 /** The triangles of a topology as a topology of their own, to know their edges. */
-const cutTopology = memoize((topology: Topology): Topology => {
+const cutTopology = ofTopology((topology: Topology): Topology => {
   const { points, count } = trianglesOf(topology);
   const starts = Int32Array.from({ length: count + 1 }, (_, i) => i * 3);
   return soundTopology(`${topology.id}-cut`, starts, points, topology.sourcePositions as Float32Array);
@@ -65,7 +66,7 @@ interface PseudoNormals {
 const NO_AREA = 1e-14;
 
 /** Angle-weighted pseudo-normals (Bærentzen and Aanæs 2005), by places; worked out once per mesh. */
-const pseudoNormals = memoize((mesh: Mesh): PseudoNormals => {
+const pseudoNormals = ofMesh((mesh: Mesh): PseudoNormals => {
   const p = mesh.positions;
   const cut = welded(cutTopology(mesh.topology), p);
   const edgesOfCut = edgesOf(cut);

@@ -1,3 +1,5 @@
+import { discharge } from '../../charges.ts';
+
 /** Smaller arrays are made anew: there is little to gain. */
 const LEAST_BYTES = 16_384;
 
@@ -72,6 +74,7 @@ export class ArrayRoom {
   }
 
   private setFree(memory: ArrayBufferLike): void {
+    discharge(memory);
     const bytes = memory.byteLength;
     if (this.freeBytes + bytes > this.mostInBytes) return;
     if (this.spoils) spoil(memory);

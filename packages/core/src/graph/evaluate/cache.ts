@@ -1,3 +1,4 @@
+import { dropCharged, keepCharged, type Keeper } from '../../charges.ts';
 import { isSameProblem, type Problem } from '../node/problems.ts';
 import type { Value } from '../node/values.ts';
 import { addBuffers } from './buffers.ts';
@@ -97,8 +98,8 @@ interface Kept {
   readonly buffers: ReadonlySet<ArrayBufferLike>;
 }
 
-/** Evaluated units by key, oldest first; entries go when their arrays outgrow a budget. */
-export class Cache {
+/** Evaluated units by key, oldest first; entries go when their arrays, and what was worked out from those, outgrow a budget. */
+export class Cache implements Keeper {
   private readonly entries = new Map<number, Kept>();
   private readonly sizes = new Map<ArrayBufferLike, { bytes: number; users: number }>();
   /** Entries that were asked for since they were added or last spared. */
@@ -133,7 +134,7 @@ export class Cache {
     this.entries.set(place, { second: key.second, entry, buffers });
     for (const buffer of buffers) {
       const size = this.sizes.get(buffer) ?? { bytes: buffer.byteLength, users: 0 };
-      if (size.users++ === 0) this.bytes += size.bytes;
+      if (size.users++ === 0) this.bytes += size.bytes + keepCharged(buffer, this);
       this.sizes.set(buffer, size);
     }
     this.evict(place);
@@ -165,7 +166,12 @@ export class Cache {
     }
   }
 
-  /** Bytes of all distinct arrays held. */
+  /** More was worked out from what is held; what is over the budget goes with the next entry. */
+  grew(bytes: number): void {
+    this.bytes += bytes;
+  }
+
+  /** Bytes of all distinct arrays held, and of what was worked out from them. */
   get heldBytes(): number {
     return this.bytes;
   }
@@ -189,7 +195,7 @@ export class Cache {
     for (const buffer of kept.buffers) {
       const size = this.sizes.get(buffer);
       if (!size || --size.users > 0) continue;
-      this.bytes -= size.bytes;
+      this.bytes -= size.bytes + dropCharged(buffer, this);
       this.sizes.delete(buffer);
       left.push(buffer);
     }

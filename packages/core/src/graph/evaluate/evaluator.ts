@@ -134,7 +134,7 @@ export class Evaluator {
     this.arrays.mostInBytes = bytes * FREE_SHARE;
   }
 
-  /** Bytes of results kept. */
+  /** Bytes of results kept, and of what was worked out from them. */
   get keptBytes(): number {
     return this.cache.heldBytes;
   }
@@ -151,11 +151,10 @@ export class Evaluator {
   /**
    * Tells that what the last step of a gesture came to is shown, and nothing of the steps before it any more. What only
    * those needed is let go, and its memory used again from the step after the next on: of a drag, only where it began and
-   * where it ended are kept.
-   * @returns positions whose memory was let go, so that what was made of them can go too
+   * where it ended are kept. What was worked out from positions that go (`derivedFrom`) goes with them.
    */
-  settle(): readonly Readonly<Float32Array>[] {
-    return this.underWay === 0 ? this.passing.settle() : [];
+  settle(): void {
+    if (this.underWay === 0) this.passing.settle();
   }
 
   /** Evaluates in steps of a few milliseconds, for callers that must breathe between them. */

@@ -1,7 +1,7 @@
 import type { Cache, Entry, Key } from './cache.ts';
 import type { ArrayRoom } from './array-room.ts';
 import type { Plan } from './plan.ts';
-import { isNormals, letNormalsGo } from '../../geometry/derived.ts';
+import { isDerived, letDerivedGo } from '../../geometry/derive.ts';
 
 /**
  * What the steps of one gesture made, such as the drag of a dial: thousands of results that nobody asks for again. Each is
@@ -33,11 +33,10 @@ export class PassingResults {
     if (made === this.made) this.plan = plan;
   }
 
-  /** The step worked out last is shown: lets go of what only earlier ones needed. @returns places that are gone */
-  settle(): Readonly<Float32Array>[] {
+  /** The step worked out last is shown: lets go of what only earlier ones needed. */
+  settle(): void {
     const { plan, cache, arrays } = this;
-    const gone: Readonly<Float32Array>[] = [];
-    if (!plan) return gone;
+    if (!plan) return;
     this.plan = undefined;
     // Before what is let go now: that may still be looked at from outside.
     arrays.turn();
@@ -47,14 +46,12 @@ export class PassingResults {
       if (firsts.has(key.first)) continue;
       this.made.delete(entry);
       for (const memory of cache.letGo(key, entry)) {
-        if (!isNormals(memory)) arrays.takeBack(memory);
+        if (!isDerived(memory)) arrays.takeBack(memory);
         for (const [, value] of entry.values) {
           if (value.form !== 'geometry' || value.mesh.positions.buffer !== memory) continue;
-          gone.push(value.mesh.positions);
-          for (const normals of letNormalsGo(value.mesh.positions)) if (!cache.holds(normals)) arrays.takeBack(normals);
+          for (const derived of letDerivedGo(value.mesh.positions)) if (!cache.holds(derived)) arrays.takeBack(derived);
         }
       }
     }
-    return gone;
   }
 }
