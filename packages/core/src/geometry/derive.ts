@@ -1,6 +1,5 @@
 import { charge, ownBytes } from '../charges.ts';
 import { memoize } from '../memo.ts';
-import type { Mesh } from './mesh.ts';
 import type { Topology } from './topology.ts';
 
 /** What is worked out from a topology alone, once; it lives as long as that does, and counts with its memory. */
@@ -12,7 +11,7 @@ export const ofPositions = <V>(derive: (positions: Readonly<Float32Array>) => V)
   memoize((positions) => charged(positions.buffer, derive(positions)));
 
 /** The same of a mesh, which counts with its positions. */
-export const ofMesh = <V>(derive: (mesh: Mesh) => V): ((mesh: Mesh) => V) =>
+export const ofMesh = <M extends { readonly positions: Readonly<Float32Array> }, V>(derive: (mesh: M) => V): ((mesh: M) => V) =>
   memoize((mesh) => charged(mesh.positions.buffer, derive(mesh)));
 
 /** Counts arrays of a value with the memory that it was worked out from. */
