@@ -18,6 +18,7 @@ import { nearestSuite } from './suites/nearest.ts';
 import { nodesSuite } from './suites/nodes.ts';
 import { boundTrials } from './suites/bound.ts';
 import { pointDialTrials } from './suites/point-dials.ts';
+import { rigDialTrials } from './suites/rig-dials.ts';
 import { noiseSuite } from './suites/noise.ts';
 import { swellSuite } from './suites/swell.ts';
 
@@ -31,6 +32,7 @@ const SUITES: Readonly<Record<string, () => Trial[]>> = {
   nodes: nodesSuite,
   'nodes-points': pointDialTrials,
   'nodes-bound': boundTrials,
+  'nodes-rig': rigDialTrials,
   kernels: kernelSuite,
   constraints: constraintsSuite,
   nearest: nearestSuite,

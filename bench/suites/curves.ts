@@ -1,16 +1,5 @@
 import { CatmullRomCurve3, Curve, Vector3 } from 'three';
-import {
-  framesOf,
-  layAlong,
-  makeCurves,
-  makeGrid,
-  emptyPlace,
-  placeInto,
-  smoothHandles,
-  tracksOf,
-  type LayOptions,
-  type Track,
-} from '@umberfish/core';
+import { framesOf, makeCurves, emptyPlace, placeInto, smoothHandles, tracksOf, type Track } from '@umberfish/core';
 import { compare, sink, type Trial } from '../measure.ts';
 
 const POINTS = 63;
@@ -27,59 +16,11 @@ function spine() {
   };
 }
 
-/** A million points laid along a curve, and frames with lengths beside three's. */
+/** Frames with lengths beside three's. */
 export function curvesSuite(): Trial[] {
   const { places, curves } = spine();
   const track = tracksOf(curves)[0];
-  const frames = framesOf(track, { by: 'least', up: [0, 1, 0] });
-  const { positions } = makeGrid([4, 4], [999, 999]);
-  const out = new Float32Array(positions.length);
-  const options: LayOptions = {
-    axis: 0,
-    low: -2,
-    span: 4,
-    flip: false,
-    middle: [0, 0],
-    fit: true,
-    start: 0,
-    stretch: 1,
-    overshoot: 'extend',
-    rollStart: 0,
-    rollEnd: 0,
-    keepVolume: false,
-  };
-  const { count, length, lengths, positions: p } = track;
-  const { normals: n, binormals: b } = frames;
-  // By hand: even steps along the length, straight between them.
-  const even = 4096;
-  const table = new Float64Array((even + 1) * 9);
-  for (let i = 0, s = 0; i <= even; i++) {
-    const at = (length * i) / even;
-    while (s < count - 2 && lengths[s + 1] < at) s++;
-    const f = (at - lengths[s]) / (lengths[s + 1] - lengths[s]);
-    for (let k = 0; k < 3; k++) {
-      table[i * 9 + k] = p[s * 3 + k] * (1 - f) + p[s * 3 + 3 + k] * f;
-      table[i * 9 + 3 + k] = n[s * 3 + k] * (1 - f) + n[s * 3 + 3 + k] * f;
-      table[i * 9 + 6 + k] = b[s * 3 + k] * (1 - f) + b[s * 3 + 3 + k] * f;
-    }
-  }
-  const byHand = () => {
-    for (let o = 0; o < positions.length; o += 3) {
-      const s = ((positions[o] + 2) / 4) * even;
-      const i = s >= even ? even - 1 : Math.floor(s);
-      const f = s - i;
-      const e = 1 - f;
-      const y = positions[o + 1];
-      const z = positions[o + 2];
-      const t = i * 9;
-      for (let k = 0; k < 3; k++) {
-        const c = table[t + k] * e + table[t + 9 + k] * f;
-        const nk = table[t + 3 + k] * e + table[t + 12 + k] * f;
-        const bk = table[t + 6 + k] * e + table[t + 15 + k] * f;
-        out[o + k] = c + nk * y + bk * z;
-      }
-    }
-  };
+  const { count } = track;
   const theirs = new CatmullRomCurve3(places.map(([x, y, z]) => new Vector3(x, y, z)));
   theirs.arcLengthDivisions = count - 1;
   const at = new Vector3();
@@ -100,14 +41,6 @@ export function curvesSuite(): Trial[] {
     sink.value += sum;
   };
   return [
-    compare(
-      'Lay Along Curve, 1,000,000 points ÷ a hand-written loop over a table of frames',
-      () => void layAlong(out, positions, { track, frames }, undefined, options, undefined),
-      byHand,
-      'lower',
-      3,
-      8,
-    ),
     compare(
       `frames and lengths of ${count} samples, and ${count} places by length, beside three's`,
       frameWork,

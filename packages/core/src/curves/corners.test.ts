@@ -20,6 +20,7 @@ import {
   type Curves,
   type FrameOptions,
   type LayOptions,
+  type LayWeight,
   type Rail,
   type SplineParts,
 } from './index.ts';
@@ -423,6 +424,7 @@ describe('the ends', () => {
 
 describe('a rest curve that is the curve moves nothing, for every setting', () => {
   const { positions } = makeSphere(1, 12, 16);
+  const WHOLE: LayWeight = { data: Float32Array.of(1), step: 0 };
   const LAY: LayOptions = {
     axis: 0,
     low: -1,
@@ -474,7 +476,7 @@ describe('a rest curve that is the curve moves nothing, for every setting', () =
         // The same curve, but another object, as at another frame.
         const track = trackOf({ ...curves });
         const now = { track, frames: framesOf(track, { ...by, rest }) };
-        const out = layAlong(new Float32Array(positions.length), positions, now, rest, { ...LAY, ...options }, undefined);
+        const out = layAlong(new Float32Array(positions.length), positions, now, rest, { ...LAY, ...options }, WHOLE);
         expect(farthest(out, positions)).toBeLessThan(2e-6);
       }),
       { numRuns: 600 },
@@ -519,7 +521,7 @@ describe('a rest curve that is the curve moves nothing, for every setting', () =
         const m = turned([...rest.track.tangents.slice(0, 3)]);
         const track = trackOf(transformCurves(curves, m));
         const now = { track, frames: framesOf(track, { ...LEAST, rest }) };
-        const out = layAlong(new Float32Array(positions.length), positions, now, rest, { ...LAY, overshoot }, undefined);
+        const out = layAlong(new Float32Array(positions.length), positions, now, rest, { ...LAY, overshoot }, WHOLE);
         const whole = transformPacked(new Float32Array(positions.length), positions, m, 'position');
         expect(farthest(out, whole)).toBeLessThan(5e-6);
       }

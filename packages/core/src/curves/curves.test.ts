@@ -19,6 +19,7 @@ import {
   tracksOf,
   type FrameOptions,
   type LayOptions,
+  type LayWeight,
   type Rail,
   type Track,
 } from './index.ts';
@@ -191,8 +192,9 @@ const LAY: LayOptions = {
   rollEnd: 0,
   keepVolume: false,
 };
+const WHOLE: LayWeight = { data: Float32Array.of(1), step: 0 };
 const laid = (p: Float32Array, now: Rail, rest: Rail | undefined, options: Partial<LayOptions>, weight?: Float32Array) =>
-  layAlong(new Float32Array(p.length), p, now, rest, { ...LAY, ...options }, weight);
+  layAlong(new Float32Array(p.length), p, now, rest, { ...LAY, ...options }, weight ? { data: weight, step: 1 } : WHOLE);
 
 describe('laying along a curve', () => {
   const { positions } = makeSphere(1, 12, 16);

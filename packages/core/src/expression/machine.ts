@@ -80,7 +80,8 @@ interface Layout {
 /**
  * Makes a program ready to run. Programs that differ only in parameters share their machine code.
  * @param parameters values by name. @param lanes where each lane stands among the inputs, and its numbers per element.
- * @param size elements of a chunk at most. @param checks operations whose results are looked at for being finite.
+ * @param size elements of a chunk at most. @param checks operations whose results, which are
+ * Float32 numbers, are looked at for being finite.
  */
 export function makeProgramRunner(
   operations: readonly Operation[],
@@ -319,7 +320,7 @@ function compile(
       checked.forEach((i, k) => {
         fetch(i, true);
         c.local(LOCALS + i);
-        c.addTimesZero(LOCALS + operations.length + k);
+        c.addToSum(LOCALS + operations.length + k);
       });
       c.addTo(AT, 4);
       c.addTo(AT3, 12);
@@ -328,7 +329,10 @@ function compile(
     });
     c.constant(0);
     checked.forEach((_, k) => {
+      // Times 0 it is 0 as long as all were finite, else NaN: a chunk of Float32 numbers does not add up to infinity.
       c.local(LOCALS + operations.length + k);
+      c.constant(0);
+      c.operation(NATIVE.multiply);
       c.operation(NATIVE.add);
     });
   });

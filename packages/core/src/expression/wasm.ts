@@ -79,10 +79,8 @@ export class Code {
     this.put(0xb6, 0xbb);
   }
 
-  /** Adds (f64 on the stack × 0) to an f64 local: 0 as long as all are finite, else NaN. */
-  addTimesZero(index: number): void {
-    this.constant(0);
-    this.put(0xa2);
+  /** Adds the f64 on the stack to an f64 local. */
+  addToSum(index: number): void {
     this.local(index);
     this.put(0xa0);
     this.setLocal(index);

@@ -6,6 +6,7 @@ import { radialWeights } from '../../chains/radial-poses.ts';
 import type { InputPort, LaneView, NodeContext, NodeDefinition, Settings } from '../../graph/node/definition.ts';
 import { NodeError } from '../../graph/node/problems.ts';
 import { meshValue, numberValue } from '../../graph/node/values.ts';
+import { tellFinite } from '../../maths/finite.ts';
 import { identity, invert, matrixAt } from '../../maths/matrix.ts';
 import { quaternionFromEuler, RADIANS_PER_DEGREE, type Quaternion } from '../../maths/rotation.ts';
 import { scale } from '../../maths/vector.ts';
@@ -135,7 +136,7 @@ export const correctByPose: NodeDefinition = {
     const packed = packWeights(mesh, chain);
     const { matrices } = skinMatrices(chain);
     const out = context.room(count * 3);
-    moveWithSkin(out, mesh.positions, offset, weight, packed, matrices);
+    tellFinite(out, moveWithSkin(out, mesh.positions, offset, weight, packed, matrices));
     const told = byPoses(context.settings)
       ? Object.fromEntries(amounts.map((a, i) => [`amount${i + 1}`, numberValue(a)]))
       : { amount: numberValue(amounts[0]) };
@@ -143,19 +144,30 @@ export const correctByPose: NodeDefinition = {
   },
 };
 
-/** Offsets are made at rest and turn with the skin: by the mixed matrices of the joints that move a point. */
+/** Offsets, xyz × count, and how much of them is in. */
+interface Offsets {
+  readonly data: Readonly<Float32Array>;
+  readonly amount: number;
+}
+
+/**
+ * Offsets are made at rest and turn with the skin: by the mixed matrices of the joints that move a point.
+ * @returns the sum of what it wrote, without signs
+ */
 function moveWithSkin(
   out: Float32Array,
   p: Readonly<Float32Array>,
-  offset: Readonly<Float32Array>,
+  { data: offset, amount }: Offsets,
   { data: weight, step }: LaneView,
   { starts, joints, weights }: PackedWeights,
   matrices: Readonly<Float64Array>,
-): void {
-  for (let i = 0, o = 0; o < out.length; i++, o += 3) {
-    const x = offset[o],
-      y = offset[o + 1],
-      z = offset[o + 2];
+): number {
+  let written = 0;
+  for (let i = 0, count = (out.length / 3) | 0; i < count; i++) {
+    const o = (i * 3) & 0x3fffffff;
+    const x = Math.fround(amount * offset[o]),
+      y = Math.fround(amount * offset[o + 1]),
+      z = Math.fround(amount * offset[o + 2]);
     const start = starts[i];
     const end = starts[i + 1];
     let mx = 0,
@@ -163,17 +175,23 @@ function moveWithSkin(
       mz = 0;
     for (let k = start; k < end; k++) {
       const w = weights[k];
-      const m = joints[k] * 16;
+      // Cut off at 30 bits, as above: sums of it then need not be looked at for overflow.
+      const m = (joints[k] * 16) & 0x3fffffff;
       mx += w * (matrices[m] * x + matrices[m + 4] * y + matrices[m + 8] * z);
       my += w * (matrices[m + 1] * x + matrices[m + 5] * y + matrices[m + 9] * z);
       mz += w * (matrices[m + 2] * x + matrices[m + 6] * y + matrices[m + 10] * z);
     }
     const stays = start === end;
     const w = weight[i * step];
-    out[o] = p[o] + w * (stays ? x : mx);
-    out[o + 1] = p[o + 1] + w * (stays ? y : my);
-    out[o + 2] = p[o + 2] + w * (stays ? z : mz);
+    mx = p[o] + w * (stays ? x : mx);
+    my = p[o + 1] + w * (stays ? y : my);
+    mz = p[o + 2] + w * (stays ? z : mz);
+    out[o] = mx;
+    out[o + 1] = my;
+    out[o + 2] = mz;
+    written += Math.abs(mx) + Math.abs(my) + Math.abs(mz);
   }
+  return written;
 }
 
 /** How much is in at an angle. */
@@ -196,13 +214,15 @@ function amountsOf(context: NodeContext, joint: string, rest: Quaternion, now: Q
   return found;
 }
 
-/** The offsets that are in, of all poses together: xyz × count. */
-function offsetsOf(context: NodeContext, amounts: readonly number[], count: number): Float32Array {
+/** The offsets that are in: those of one pose as they came, of several together. */
+function offsetsOf(context: NodeContext, amounts: readonly number[], count: number): Offsets {
+  const lane = (i: number) => context.lane(byPoses(context.settings) ? `offset${i + 1}` : 'offset', 'vector', count);
+  const isIn = amounts.flatMap((amount, i) => (amount === 0 ? [] : [i]));
+  if (isIn.length === 1) return { data: lane(isIn[0]), amount: amounts[isIn[0]] };
   const sum = context.scratch(count * 3).fill(0);
-  amounts.forEach((amount, i) => {
-    if (amount === 0) return;
-    const offset = context.lane(byPoses(context.settings) ? `offset${i + 1}` : 'offset', 'vector', count);
+  for (const i of isIn) {
+    const [offset, amount] = [lane(i), amounts[i]];
     for (let k = 0; k < sum.length; k++) sum[k] += amount * offset[k];
-  });
-  return sum;
+  }
+  return { data: sum, amount: 1 };
 }

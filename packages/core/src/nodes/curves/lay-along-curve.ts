@@ -97,8 +97,6 @@ export const layAlongCurve: NodeDefinition = {
     const { low, high } = knownBounds((stored?.data as Float32Array | undefined) ?? mesh.positions);
     const axis = axisOf(settings);
     const [u, v] = [(axis + 1) % 3, (axis + 2) % 3];
-    const weight = context.input('weight');
-    const whole = weight?.form === 'single' && weight.data[0] === 1;
     const out = layAlong(
       context.room(mesh.positions.length),
       mesh.positions,
@@ -119,7 +117,7 @@ export const layAlongCurve: NodeDefinition = {
         width,
         keepVolume: yes(settings, 'volume'),
       },
-      whole ? undefined : context.lane('weight', 'number', mesh.topology.pointCount),
+      context.view('weight', 'number', mesh.topology.pointCount),
       context.checkpoint,
     );
     return { mesh: meshValue(withPositions(mesh, out)) };

@@ -100,16 +100,8 @@ export const profileShape: NodeDefinition = {
     const out = context.room(p.length);
     const perPart = span > 0 ? PARTS / span : 0;
     const [zero, per] = yes(settings, 'flip') ? [bounds.high[axis], -perPart] : [low, perPart];
-    const numbers = Float64Array.of(zero, per, centre[u], centre[v], size);
-    const shape: Shape = {
-      axis,
-      u,
-      v,
-      numbers,
-      table,
-      sizesU: settings.across !== 'second',
-      sizesV: settings.across !== 'first',
-    };
+    const [su, sv] = [settings.across !== 'second' ? 1 : 0, settings.across !== 'first' ? 1 : 0];
+    const shape: Shape = { axis, u, v, numbers: Float64Array.of(zero, per, centre[u], centre[v], size, su, sv), table };
     const weights: LaneView = { data: weight, step };
     const written = shapeAll(out, p, weights, shape, settings.how === 'factor', context.checkpoint);
     tellFinite(out, written);
@@ -122,12 +114,13 @@ interface Shape {
   readonly axis: number;
   readonly u: number;
   readonly v: number;
-  /** Where the outline begins, how many of its parts come to a metre from there, the middle across, and the size: read as such, they need not be told from other values at each point. */
+  /**
+   * Where the outline begins, how many of its parts come to a metre from there, the middle across, the size, and how much of
+   * it each axis across takes: read as such, they need not be told from other values at each point.
+   */
   readonly numbers: Float64Array;
   /** Distances of the outline, at equal parts of the length. */
   readonly table: Readonly<Float64Array>;
-  readonly sizesU: boolean;
-  readonly sizesV: boolean;
 }
 
 /** Puts all points at the outline, or sizes them by it; gives the sum of what it wrote across, without signs. */
@@ -156,21 +149,25 @@ function sizePoints(
   { data: weight, step }: LaneView,
   from: number,
   to: number,
-  { axis, u, v, numbers, table, sizesU, sizesV }: Shape,
+  { axis, u, v, numbers, table }: Shape,
 ): number {
   const zero = numbers[0],
     per = numbers[1],
     cu = numbers[2],
     cv = numbers[3],
-    size = numbers[4];
+    size = numbers[4],
+    su = numbers[5],
+    sv = numbers[6];
   let written = 0;
-  for (let i = from, o = from * 3; i < to; i++, o += 3) {
+  for (let i = from; i < to; i++) {
+    // Cut off at 30 bits: sums of it then need not be looked at for overflow.
+    const o = (i * 3) & 0x3fffffff;
     const h = p[o + axis];
     const at = (h - zero) * per;
     const k = at >= PARTS ? PARTS - 1 : at > 0 ? at | 0 : 0;
     const by = weight[i * step] * ((table[k] + (table[k + 1] - table[k]) * (at - k)) * size - 1);
-    const x = p[o + u] + (p[o + u] - cu) * (sizesU ? by : 0);
-    const y = p[o + v] + (p[o + v] - cv) * (sizesV ? by : 0);
+    const x = p[o + u] + (p[o + u] - cu) * (by * su);
+    const y = p[o + v] + (p[o + v] - cv) * (by * sv);
     out[o + axis] = h;
     out[o + u] = x;
     out[o + v] = y;
@@ -186,15 +183,19 @@ function putPoints(
   { data: weight, step }: LaneView,
   from: number,
   to: number,
-  { axis, u, v, numbers, table, sizesU, sizesV }: Shape,
+  { axis, u, v, numbers, table }: Shape,
 ): number {
   const zero = numbers[0],
     per = numbers[1],
     cu = numbers[2],
     cv = numbers[3],
-    size = numbers[4];
+    size = numbers[4],
+    su = numbers[5],
+    sv = numbers[6];
   let written = 0;
-  for (let i = from, o = from * 3; i < to; i++, o += 3) {
+  for (let i = from; i < to; i++) {
+    // Cut off at 30 bits: sums of it then need not be looked at for overflow.
+    const o = (i * 3) & 0x3fffffff;
     const h = p[o + axis];
     const at = (h - zero) * per;
     const k = at >= PARTS ? PARTS - 1 : at > 0 ? at | 0 : 0;
@@ -203,8 +204,8 @@ function putPoints(
     const b = p[o + v] - cv;
     const distance = Math.sqrt(a * a + b * b);
     const by = weight[i * step] * ((distance > 0 ? radius / distance : 0) - 1);
-    const x = p[o + u] + a * (sizesU ? by : 0);
-    const y = p[o + v] + b * (sizesV ? by : 0);
+    const x = p[o + u] + a * (by * su);
+    const y = p[o + v] + b * (by * sv);
     out[o + axis] = h;
     out[o + u] = x;
     out[o + v] = y;
