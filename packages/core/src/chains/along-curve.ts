@@ -1,5 +1,6 @@
-import type { Rail } from '../curves/lay.ts';
-import { placeOn, type Track } from '../curves/track.ts';
+import type { Rail } from '../curves/frames.ts';
+import { placeOn } from '../curves/on-track.ts';
+import type { Track } from '../curves/track.ts';
 import { rotationMatrix } from '../maths/aim.ts';
 import { identity, matrixAt, multiply, positionOf, type Matrix } from '../maths/matrix.ts';
 import { add, cross, length, normalize, scale, subtract, type Vec3 } from '../maths/vector.ts';

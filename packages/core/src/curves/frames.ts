@@ -17,6 +17,12 @@ export interface Frames {
   readonly isArbitrary: boolean;
 }
 
+/** A track with its frames. */
+export interface Rail {
+  readonly track: Track;
+  readonly frames: Frames;
+}
+
 /** How the frames of a track are chosen. */
 export interface FrameOptions {
   /** `least`: from the first on they turn only as the curve does. `up`: each is turned towards `up`. */

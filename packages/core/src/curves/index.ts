@@ -1,5 +1,6 @@
 export * from './curves.ts';
 export * from './track.ts';
+export * from './on-track.ts';
 export * from './nearest-on.ts';
 export * from './frames.ts';
 export * from './lay.ts';

@@ -13,7 +13,7 @@ import {
   type LayWeight,
   type Rail,
 } from './index.ts';
-import { beginAgain } from './track.ts';
+import { beginAgain } from './on-track.ts';
 
 const WHOLE: LayWeight = { data: Float32Array.of(1), step: 0 };
 const WIDTH: Response = {

@@ -1,7 +1,8 @@
 import { memoize } from '../memo.ts';
 import { SpatialIndex } from '../nearest/spatial-index.ts';
 import type { Curves } from './curves.ts';
-import { emptyPlace, placeInto, tracksOf, type Track, type TrackPlace } from './track.ts';
+import { emptyPlace, placeInto, type TrackPlace } from './on-track.ts';
+import { tracksOf, type Track } from './track.ts';
 
 /** The samples of curves as segments, to be near to: the width at each sample, the track of each, each track's first. */
 export const segmentsOf = memoize((curves: Curves) => {

@@ -1,7 +1,8 @@
 import type { Mesh } from '../geometry/mesh.ts';
 import { edgesOf } from '../geometry/edges.ts';
 import { makeCurves, makeShape, smoothHandles, type Curves, type SplineParts, type SplineType } from './curves.ts';
-import { placeOn, tracksOf } from './track.ts';
+import { placeOn } from './on-track.ts';
+import { tracksOf } from './track.ts';
 
 /**
  * Curves with their points evenly spaced along the length. Closed ones have no doubled point.

@@ -1,8 +1,7 @@
 import { makeMesh, emptyMesh, type Mesh } from '../geometry/mesh.ts';
 import { respond, type CompiledResponse } from '../maths/response.ts';
 import { memoize } from '../memo.ts';
-import { otherSide, ringFrame } from './frames.ts';
-import type { Rail } from './lay.ts';
+import { otherSide, ringFrame, type Rail } from './frames.ts';
 
 /** A cross-section: xy pairs in order round it. */
 export interface Section {
