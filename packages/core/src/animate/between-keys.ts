@@ -1,5 +1,5 @@
 import type { Catalogue } from '../graph/node/catalogue.ts';
-import { typedInput } from '../graph/node/definition.ts';
+import { typedInput } from '../graph/node/typed.ts';
 import type { DialValue, PoseValues } from '../project/animation.ts';
 import type { Project } from '../project/schema.ts';
 import { arrivalOf, keysIn } from '../scene/keys.ts';

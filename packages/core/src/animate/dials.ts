@@ -1,4 +1,5 @@
-import { typedInput, type InputPort } from '../graph/node/definition.ts';
+import type { InputPort } from '../graph/node/definition.ts';
+import { typedInput } from '../graph/node/typed.ts';
 import type { DialValue } from '../project/animation.ts';
 import type { InputValue, NumberSource } from '../project/fields.ts';
 import type { NodeRecord, Project } from '../project/schema.ts';

@@ -5,7 +5,7 @@ import { switchDial } from '../edits/switch.ts';
 import type { Animated, InputValue } from '../project/fields.ts';
 import type { ObjectRecord } from '../project/kinds/index.ts';
 import type { NodeRecord, Project } from '../project/schema.ts';
-import { fitsPort } from '../graph/node/definition.ts';
+import { fitsPort } from '../graph/node/typed.ts';
 import { channelName, channelsOf, channelValue, PLACE_CHANNELS, withChannels } from '../scene/channels.ts';
 import { keysIn } from '../scene/keys.ts';
 import { objectsById } from '../scene/objects.ts';

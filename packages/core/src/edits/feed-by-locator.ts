@@ -1,5 +1,6 @@
 import type { Catalogue } from '../graph/node/catalogue.ts';
-import { typedInput, type InputPort } from '../graph/node/definition.ts';
+import type { InputPort } from '../graph/node/definition.ts';
+import { typedInput } from '../graph/node/typed.ts';
 import { nodeTitle, resolveGraph, type PortRef } from '../graph/network/resolve.ts';
 import type { Vec3 } from '../maths/vector.ts';
 import { sceneLocator } from '../nodes/bring-in/scene-locator.ts';

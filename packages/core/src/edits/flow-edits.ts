@@ -1,6 +1,7 @@
 import { outputKinds, resolveGraph, type PortRef, type ResolvedNode } from '../graph/network/resolve.ts';
 import type { Catalogue } from '../graph/node/catalogue.ts';
-import { settingsOf, type InputPort, type NodeDefinition, type OutputPort, type PortKind } from '../graph/node/definition.ts';
+import type { InputPort, NodeDefinition, OutputPort, PortKind } from '../graph/node/definition.ts';
+import { settingsOf } from '../graph/node/typed.ts';
 import { accepts, isGeometryKind } from '../graph/node/kinds.ts';
 import { inGraph } from '../modules/views.ts';
 import type { GraphRecord, NodeRecord, WireRecord } from '../project/schema.ts';

@@ -1,6 +1,7 @@
 import { isGeometryKind } from '../graph/node/kinds.ts';
 import type { Catalogue } from '../graph/node/catalogue.ts';
-import { settingsOf, type NodeDefinition } from '../graph/node/definition.ts';
+import type { NodeDefinition } from '../graph/node/definition.ts';
+import { settingsOf } from '../graph/node/typed.ts';
 import { resolveGraph } from '../graph/network/resolve.ts';
 import { shownResults } from '../graph/network/shown.ts';
 import { catalogueOf } from '../modules/definitions.ts';

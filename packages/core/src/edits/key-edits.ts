@@ -1,5 +1,5 @@
 import { resolveGraph, nodeTitle } from '../graph/network/resolve.ts';
-import { typedInput } from '../graph/node/definition.ts';
+import { typedInput } from '../graph/node/typed.ts';
 import type { Catalogue } from '../graph/node/catalogue.ts';
 import type { InputValue, KeyTrack, NumberSource } from '../project/fields.ts';
 import type { Project } from '../project/schema.ts';

@@ -1,5 +1,6 @@
 import type { Catalogue } from '../graph/node/catalogue.ts';
-import { typedInput, type Setting } from '../graph/node/definition.ts';
+import type { Setting } from '../graph/node/definition.ts';
+import { typedInput } from '../graph/node/typed.ts';
 import { outputKinds, resolveGraph, type ResolvedNode } from '../graph/network/resolve.ts';
 import { catalogueOf } from '../modules/definitions.ts';
 import { expandProject } from '../modules/expand.ts';

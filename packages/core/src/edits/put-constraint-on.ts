@@ -1,7 +1,7 @@
 import type { Mesh } from '../geometry/mesh.ts';
 import { isGeometryKind } from '../graph/node/kinds.ts';
 import type { Catalogue } from '../graph/node/catalogue.ts';
-import { settingsOf } from '../graph/node/definition.ts';
+import { settingsOf } from '../graph/node/typed.ts';
 import { catalogueOf } from '../modules/definitions.ts';
 import { expandProject } from '../modules/expand.ts';
 import { graphWithNode } from '../modules/views.ts';

@@ -1,4 +1,5 @@
-import { typedInput, type InputPort, type OutputPort, type Setting } from '../graph/node/definition.ts';
+import type { InputPort, OutputPort, Setting } from '../graph/node/definition.ts';
+import { typedInput } from '../graph/node/typed.ts';
 import type { ResolvedNode } from '../graph/network/resolve.ts';
 import type { Way } from '../project/fields.ts';
 import { newId } from './document.ts';

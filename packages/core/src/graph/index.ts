@@ -1,4 +1,5 @@
 export * from './node/definition.ts';
+export * from './node/typed.ts';
 export * from './node/kinds.ts';
 export * from './node/problems.ts';
 export * from './node/values.ts';

@@ -1,7 +1,7 @@
 import { isGeometryKind } from '../graph/node/kinds.ts';
 import { makeCatalogue, type Catalogue } from '../graph/node/catalogue.ts';
 import type { InputPort, NodeDefinition, OutputPort, Setting } from '../graph/node/definition.ts';
-import { settingsOf } from '../graph/node/definition.ts';
+import { settingsOf } from '../graph/node/typed.ts';
 import { memoizeWithin } from '../memo.ts';
 import type { Way } from '../project/fields.ts';
 import { moduleKey, usedKey, typeOfUse } from '../project/modules.ts';

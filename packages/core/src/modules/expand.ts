@@ -1,4 +1,5 @@
-import { typedInput, fitsPort, settingsOf, type InputPort } from '../graph/node/definition.ts';
+import type { InputPort } from '../graph/node/definition.ts';
+import { typedInput, fitsPort, settingsOf } from '../graph/node/typed.ts';
 import type { Catalogue } from '../graph/node/catalogue.ts';
 import { memoize, memoizeWithin } from '../memo.ts';
 import type { InputValue, SettingValue, Way } from '../project/fields.ts';

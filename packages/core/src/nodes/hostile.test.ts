@@ -2,7 +2,7 @@ import { describe, expect, test } from 'vitest';
 import { makeMesh } from '../geometry/mesh.ts';
 import { makeBox } from '../geometry/solids.ts';
 import type { InputPort, NodeDefinition, PortKind } from '../graph/node/definition.ts';
-import { settingsOf } from '../graph/node/definition.ts';
+import { settingsOf } from '../graph/node/typed.ts';
 import { Evaluator } from '../graph/evaluate/evaluator.ts';
 import { problemWords } from '../graph/node/problems.ts';
 import { type InputValue, type SettingValue } from '../project/fields.ts';

@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { makeGrid, makeSphere } from '../geometry/primitives.ts';
 import { fractalNoise3, fractalNoise4, makeNoise } from '../maths/noise.ts';
-import { settingsOf } from '../graph/node/definition.ts';
+import { settingsOf } from '../graph/node/typed.ts';
 import { node, runNode, type NodeParts } from '../testing/build.ts';
 import { NODES } from './index.ts';
 

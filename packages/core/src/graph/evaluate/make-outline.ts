@@ -4,7 +4,8 @@ import { SHOWN_PORT } from '../node/definition.ts';
 import type { InputValue, NumberSource } from '../../project/fields.ts';
 import type { Project } from '../../project/schema.ts';
 import { objectsAt } from '../../scene/channels.ts';
-import { typedInput, type FacetRef } from '../node/definition.ts';
+import type { FacetRef } from '../node/definition.ts';
+import { typedInput } from '../node/typed.ts';
 import { hashStillFacet, isStillFacet, settingsText } from './facet-keys.ts';
 import { facetGraph, facetVertex, type FacetGraph, type Unit, type Vertex } from '../network/facets.ts';
 import {

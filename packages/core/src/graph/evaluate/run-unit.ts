@@ -1,10 +1,9 @@
 import type { RemovedRecord } from '../../project/schema.ts';
-import type { AttributePlace } from '../../geometry/attributes.ts';
-import { withAttribute, withPositions, type Mesh } from '../../geometry/mesh.ts';
+import type { Mesh } from '../../geometry/mesh.ts';
 import { Entry } from './cache.ts';
 import { outputRole, runChain } from '../chains/chains.ts';
 import type { Elements, Link } from '../chains/links.ts';
-import type { ElementPlan, InputPort, MeshWrite, ObjectView } from '../node/definition.ts';
+import type { ElementPlan, InputPort, ObjectView } from '../node/definition.ts';
 import { gatherElements, type Arriving as ArrivingOf, type Pending as PendingOf } from '../chains/element-inputs.ts';
 import { firstBad } from './entry.ts';
 import { accepts, KIND_WORDS } from '../node/kinds.ts';
@@ -15,6 +14,7 @@ import { channelName } from '../../scene/channels.ts';
 import { Cancelled, NodeError, type Problem, type ProblemData } from '../node/problems.ts';
 import { nodeTitle, resolveGraph } from '../network/resolve.ts';
 import type { Store } from './store.ts';
+import { writeOutputs } from './write-outputs.ts';
 import { copiedPoints, MOST_COPIED_POINTS } from '../../copies/copies.ts';
 import { copiesToMesh } from '../../copies/join-copies.ts';
 import { pointsOf } from '../node/points-of.ts';
@@ -390,14 +390,4 @@ export class UnitRun implements NodeAccess {
       return before !== undefined && before.form !== 'pending' && array(before) === array(value);
     });
   }
-}
-
-/** A mesh with outputs of a per-element node written to it: positions, or attributes by name. */
-function writeOutputs(mesh: Mesh, on: AttributePlace, writes: readonly MeshWrite[], outputs: readonly Float32Array[]): Mesh {
-  let out = mesh;
-  for (const { output, name, type, role } of writes) {
-    const data = outputs[output];
-    out = name === 'position' ? withPositions(out, data) : withAttribute(out, { name, on, type, role, data });
-  }
-  return out;
 }

@@ -1,15 +1,8 @@
 import { memoizeWithin } from '../../memo.ts';
 import { expandProject } from '../../modules/expand.ts';
 import type { GraphRecord, NodeRecord, Project, WireRecord } from '../../project/schema.ts';
-import {
-  settingsOf,
-  typedInput,
-  type InputPort,
-  type NodeDefinition,
-  type OutputPort,
-  type PortKind,
-  type Settings,
-} from '../node/definition.ts';
+import type { InputPort, NodeDefinition, OutputPort, PortKind, Settings } from '../node/definition.ts';
+import { settingsOf, typedInput } from '../node/typed.ts';
 import type { Catalogue } from '../node/catalogue.ts';
 import { accepts } from '../node/kinds.ts';
 import { KIND_WIDTH, type ElementKind } from '../node/values.ts';

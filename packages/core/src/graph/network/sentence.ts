@@ -2,7 +2,8 @@ import { channelName } from '../../scene/channels.ts';
 import { removedById } from '../../scene/removed.ts';
 import { objectsById } from '../../scene/objects.ts';
 import type { Project } from '../../project/schema.ts';
-import { typedInput, type SentenceContext } from '../node/definition.ts';
+import type { SentenceContext } from '../node/definition.ts';
+import { typedInput } from '../node/typed.ts';
 import { nodeTitle, type ResolvedNode } from './resolve.ts';
 
 /** What a card's sentence may ask: names of objects and channels, what is typed, and what comes in by wire. */
