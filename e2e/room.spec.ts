@@ -55,8 +55,11 @@ test('cards say what matters: the rest unfolds when they are picked or a wire is
   await app.openPart('swell');
   const locator = app.cardOf('scene-locator');
   await expect(locator).toHaveAttribute('data-folded', '7');
-  // In heads of the card: the view may move.
-  const height = async () => (await locator.boundingBox())!.height / (await locator.locator('header').boundingBox())!.height;
+  // In heads of the card, both measured at once: the view may move.
+  const height = () =>
+    locator.evaluate(
+      (card) => card.getBoundingClientRect().height / card.querySelector('header')!.getBoundingClientRect().height,
+    );
   await expect.poll(height).toBeLessThan(3.2);
   const folded = await height();
   await locator.locator('[data-more]').click();
@@ -78,6 +81,23 @@ test('cards say what matters: the rest unfolds when they are picked or a wire is
   await page.keyboard.press('Escape');
   await expect(app.card('ratio')).not.toHaveClass(/opacity-40/);
   expect(app.errors).toEqual([]);
+});
+
+test('seen from afar, the title of every card is all on it', async ({ page }) => {
+  const app = new App(page);
+  await app.openPart('kelp');
+  await app.wholeGraph();
+  await expect(page.locator('[data-far="true"]')).toBeVisible();
+  const outside = () =>
+    page.locator('.far-title').evaluateAll((titles) =>
+      titles.flatMap((title) => {
+        const [card, text] = [title, title.firstElementChild!].map((e) => e.getBoundingClientRect());
+        const isIn = text.top >= card.top - 1 && text.bottom <= card.bottom + 1 && text.right <= card.right + 1;
+        return isIn && text.height > 0 ? [] : [title.textContent];
+      }),
+    );
+  await expect.poll(outside).toEqual([]);
+  expect(await page.locator('.far-title').count()).toBe(14);
 });
 
 test('adding flows: cards go on from the picked one, between, out of their chain, and are replaced', async ({ page }) => {

@@ -45,11 +45,11 @@ export function dropCharged(memory: ArrayBufferLike, keeper: Keeper): number {
   return account.bytes;
 }
 
-/** Bytes of a value's own arrays, without those that lie in this memory already. */
-export function ownBytes(value: unknown, memory: ArrayBufferLike): number {
-  if (ArrayBuffer.isView(value)) return value.buffer === memory ? 0 : value.byteLength;
+/** Bytes of a value's own arrays, without those that lie in memory of others. */
+export function ownBytes(value: unknown, others: readonly ArrayBufferLike[]): number {
+  if (ArrayBuffer.isView(value)) return others.includes(value.buffer) ? 0 : value.byteLength;
   if (typeof value !== 'object' || value === null) return 0;
   let bytes = 0;
-  for (const part of Object.values(value)) if (ArrayBuffer.isView(part)) bytes += ownBytes(part, memory);
+  for (const part of Object.values(value)) if (ArrayBuffer.isView(part)) bytes += ownBytes(part, others);
   return bytes;
 }

@@ -201,18 +201,28 @@ const STRETCH = 32;
 /** A rail with all that is read of a stretch side by side; what begins with the last sample stays there. */
 function stretchesOf({ track, frames }: Rail): Float64Array {
   const { count, positions: p, tangents: t, lengths, corners } = track;
+  const { normals: n, binormals: b } = frames;
   const out = new Float64Array(count * STRETCH);
   for (let k = 0, row = 0; k < count; k++, row += STRETCH) {
     const q = Math.min(k + 1, count - 1);
     const step = lengths[q] - lengths[k];
     for (let axis = 0; axis < 3; axis++) {
-      const [i, j] = [k * 3 + axis, q * 3 + axis];
+      const i = k * 3 + axis;
+      const j = q * 3 + axis;
       const way = p[j] - p[i];
       // Hermite's cubic: both places, and both tangents times the length between them.
-      out.set([p[i], t[i] * step, 3 * way - (2 * t[i] + t[j]) * step, (t[i] + t[j]) * step - 2 * way], row + axis * 4);
-      [frames.normals, frames.binormals, t].forEach((of, which) => {
-        out.set([of[i], of[j] - of[i]], row + 12 + which * 6 + axis * 2);
-      });
+      const cubic = row + axis * 4;
+      out[cubic] = p[i];
+      out[cubic + 1] = t[i] * step;
+      out[cubic + 2] = 3 * way - (2 * t[i] + t[j]) * step;
+      out[cubic + 3] = (t[i] + t[j]) * step - 2 * way;
+      const change = row + axis * 2;
+      out[change + 12] = n[i];
+      out[change + 13] = n[j] - n[i];
+      out[change + 18] = b[i];
+      out[change + 19] = b[j] - b[i];
+      out[change + 24] = t[i];
+      out[change + 25] = t[j] - t[i];
     }
     out[row + 30] = corners ? corners[k] | corners[q] : 0;
   }

@@ -77,6 +77,13 @@ export function dotOf(b: ProgramBuilder, u: FormulaValue, v: FormulaValue): numb
   return b.operate('add', [b.operate('add', [x, y]), z]);
 }
 
+/** Cross product of two vectors. */
+export const crossOf = (b: ProgramBuilder, u: FormulaValue, v: FormulaValue): FormulaValue =>
+  [0, 1, 2].map((axis) => {
+    const [i, j] = [(axis + 1) % 3, (axis + 2) % 3];
+    return b.operate('subtract', [b.operate('multiply', [u[i], v[j]]), b.operate('multiply', [u[j], v[i]])]);
+  });
+
 /** How long a vector is. */
 export const lengthOf = (b: ProgramBuilder, v: FormulaValue): number => b.operate('sqrt', [dotOf(b, v, v)]);
 
@@ -120,13 +127,8 @@ export function lowerCall(
     }
     case 'dot':
       return [dot(vector(0), vector(1))];
-    case 'cross': {
-      const [u, v] = [vector(0), vector(1)];
-      return [0, 1, 2].map((axis) => {
-        const [i, j] = [(axis + 1) % 3, (axis + 2) % 3];
-        return subtract(multiply(u[i], v[j]), multiply(u[j], v[i]));
-      });
-    }
+    case 'cross':
+      return crossOf(b, vector(0), vector(1));
     case 'normalize': {
       const v = vector(0);
       const size = length(v);

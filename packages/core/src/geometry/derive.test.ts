@@ -10,6 +10,7 @@ import { makeGrid, makeSphere } from './primitives.ts';
 import { makeBox } from './solids.ts';
 import { shadingVertices } from './shading.ts';
 import { trianglesOf } from './triangles.ts';
+import { turnedCorners, turnTopology } from './turn.ts';
 import { indexOf } from '../nearest/shared.ts';
 
 const forget = () => {};
@@ -71,6 +72,11 @@ test('what is worked out counts with the memory it is worked out from, once, and
   expect(bytesOf(topology.cornerPoints.buffer) - withEdges).toBe(
     starts.byteLength + next.byteLength + edges.points.byteLength + edges.cornerEdges.byteLength,
   );
+  // Faces turned round share all but their corners with what they were.
+  const withNeighbours = bytesOf(topology.cornerPoints.buffer);
+  const turned = turnTopology(topology);
+  const added = turned.cornerPoints.byteLength + turnedCorners(topology).byteLength;
+  expect(bytesOf(topology.cornerPoints.buffer) - withNeighbours).toBe(added);
   expect(dropCharged(positions.buffer, keeper)).toBe(heard);
   knownBounds(positions);
   expect(bytesOf(positions.buffer)).toBe(heard);

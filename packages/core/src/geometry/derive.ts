@@ -4,7 +4,10 @@ import type { Topology } from './topology.ts';
 
 /** What is worked out from a topology alone, once; it lives as long as that does, and counts with its memory. */
 export const ofTopology = <V>(derive: (topology: Topology) => V): ((topology: Topology) => V) =>
-  memoize((topology) => charged(topology.cornerPoints.buffer, derive(topology)));
+  memoize((topology) => {
+    const { cornerPoints, faceStarts, sourcePositions } = topology;
+    return charged(cornerPoints.buffer, derive(topology), faceStarts.buffer, sourcePositions.buffer);
+  });
 
 /** The same of positions, until {@link letDerivedGo}. */
 export const ofPositions = <V>(derive: (positions: Readonly<Float32Array>) => V): ((positions: Readonly<Float32Array>) => V) =>
@@ -14,9 +17,9 @@ export const ofPositions = <V>(derive: (positions: Readonly<Float32Array>) => V)
 export const ofMesh = <M extends { readonly positions: Readonly<Float32Array> }, V>(derive: (mesh: M) => V): ((mesh: M) => V) =>
   memoize((mesh) => charged(mesh.positions.buffer, derive(mesh)));
 
-/** Counts arrays of a value with the memory that it was worked out from. */
-export function charged<V>(memory: ArrayBufferLike, value: V): V {
-  charge(memory, ownBytes(value, memory));
+/** Counts arrays of a value with the memory that it was worked out from, but for those in this and in memory of others. */
+export function charged<V>(memory: ArrayBufferLike, value: V, ...others: readonly ArrayBufferLike[]): V {
+  charge(memory, ownBytes(value, [memory, ...others]));
   return value;
 }
 

@@ -24,6 +24,7 @@ import { formatCost } from '../../ui/format.ts';
 import { responsePath } from '../../ui/response-editor.tsx';
 import { Hint } from '../../ui/hint.tsx';
 import { useFits } from './drag-fits.ts';
+import { FarTitle } from './far-title.tsx';
 import type { CardNode } from './flow.ts';
 import { InputRow, OutputRow, Shown } from './card-rows.tsx';
 import { ProbeStrip } from './probe-strip.tsx';
@@ -116,9 +117,7 @@ export const Card = memo(function Card({ id, selected }: NodeProps<CardNode>) {
         </span>
       </header>
       <Heat report={report} />
-      <strong aria-hidden className="far-title">
-        {title}
-      </strong>
+      <FarTitle title={title} />
       <div className="flex items-baseline gap-1 border-b border-line px-2 py-1 text-soft">
         <p className="min-w-0 flex-1 truncate" title={sentence}>
           {sentence}

@@ -1,4 +1,5 @@
-import type { InputPort, Kernel, NodeDefinition } from '../../graph/node/definition.ts';
+import { crossOf, dotOf, eachAxis, lengthOf, type FormulaValue, type ProgramBuilder } from '../../expression/index.ts';
+import type { InputPort, NodeDefinition } from '../../graph/node/definition.ts';
 import { text } from '../ports.ts';
 
 /** Which inputs each operation takes, and what `b` is called there. */
@@ -84,84 +85,44 @@ export const direction: NodeDefinition = {
         outputs: [{ port: 'result', lane: 'vector', role: 'direction' }],
       };
     },
-    compile: (s) => KERNELS[text(s, 'operation')] ?? KERNELS.normalize,
+    program: (b, [a, second, angle], s) => [(PROGRAMS[text(s, 'operation')] ?? PROGRAMS.normalize)(b, a, second, angle)],
   },
 };
 
-const KERNELS: Record<string, Kernel> = {
-  normalize(inputs, inputAt, outputs, outputAt, count) {
-    const a = inputs[0],
-      out = outputs[0];
-    for (let k = 0, i = inputAt[0], o = outputAt[0]; k < count; k++, i += 3, o += 3) {
-      const x = a[i],
-        y = a[i + 1],
-        z = a[i + 2];
-      const l = Math.sqrt(x * x + y * y + z * z);
-      const f = l === 0 ? 0 : 1 / l;
-      out[o] = x * f;
-      out[o + 1] = y * f;
-      out[o + 2] = z * f;
-    }
-  },
-  cross(inputs, inputAt, outputs, outputAt, count) {
-    const a = inputs[0],
-      b = inputs[1],
-      out = outputs[0];
-    for (let k = 0, i = inputAt[0], j = inputAt[1], o = outputAt[0]; k < count; k++, i += 3, j += 3, o += 3) {
-      const ax = a[i],
-        ay = a[i + 1],
-        az = a[i + 2],
-        bx = b[j],
-        by = b[j + 1],
-        bz = b[j + 2];
-      out[o] = ay * bz - az * by;
-      out[o + 1] = az * bx - ax * bz;
-      out[o + 2] = ax * by - ay * bx;
-    }
-  },
-  reflect: alongNormal(2),
-  project: alongNormal(1),
+type Program = (b: ProgramBuilder, a: FormulaValue, second: FormulaValue, angle: FormulaValue) => FormulaValue;
+
+const PROGRAMS: Readonly<Record<string, Program>> = {
+  normalize: (b, a) => unit(b, a).direction,
+  cross: crossOf,
+  reflect: (b, a, normal) => alongNormal(b, a, normal, 2),
+  project: (b, a, normal) => alongNormal(b, a, normal, 1),
   // Rodrigues' formula.
-  rotate(inputs, inputAt, outputs, outputAt, count) {
-    const a = inputs[0],
-      b = inputs[1],
-      angles = inputs[2],
-      out = outputs[0];
-    for (let k = 0, i = inputAt[0], j = inputAt[1], o = outputAt[0]; k < count; k++, i += 3, j += 3, o += 3) {
-      const x = a[i],
-        y = a[i + 1],
-        z = a[i + 2];
-      const l = Math.sqrt(b[j] * b[j] + b[j + 1] * b[j + 1] + b[j + 2] * b[j + 2]);
-      const f = l === 0 ? 0 : 1 / l;
-      const nx = b[j] * f,
-        ny = b[j + 1] * f,
-        nz = b[j + 2] * f;
-      const angle = l === 0 ? 0 : (angles[inputAt[2] + k] * Math.PI) / 180;
-      const c = Math.cos(angle);
-      const s = Math.sin(angle);
-      const along = (nx * x + ny * y + nz * z) * (1 - c);
-      out[o] = x * c + (ny * z - nz * y) * s + nx * along;
-      out[o + 1] = y * c + (nz * x - nx * z) * s + ny * along;
-      out[o + 2] = z * c + (nx * y - ny * x) * s + nz * along;
-    }
+  rotate(b, a, axis, [degrees]) {
+    const { direction: n, isNone } = unit(b, axis);
+    const radians = b.operate('divide', [b.operate('multiply', [degrees, b.constant(Math.PI)]), b.constant(180)]);
+    const angle = b.operate('choose', [isNone, b.constant(0), radians]);
+    const c = b.operate('cos', [angle]);
+    const s = b.operate('sin', [angle]);
+    const along = b.operate('multiply', [dotOf(b, n, a), b.operate('subtract', [b.constant(1), c])]);
+    return eachAxis([a, crossOf(b, n, a), n], (x, across, axis) => {
+      const turned = b.operate('add', [b.operate('multiply', [x, c]), b.operate('multiply', [across, s])]);
+      return b.operate('add', [turned, b.operate('multiply', [axis, along])]);
+    });
   },
 };
+
+/** A vector at length 1, and whether it has none; then it stays 0. */
+function unit(b: ProgramBuilder, v: FormulaValue): { direction: FormulaValue; isNone: number } {
+  const length = lengthOf(b, v);
+  const isNone = b.operate('equal', [length, b.constant(0)]);
+  const factor = b.operate('choose', [isNone, b.constant(0), b.operate('divide', [b.constant(1), length])]);
+  return { direction: eachAxis([v, [factor]], (x, f) => b.operate('multiply', [x, f])), isNone };
+}
 
 /** `a − factor · (a · n) n` for a unit n: 1 projects on the plane, 2 reflects in it. */
-function alongNormal(factor: number): Kernel {
-  return (inputs, inputAt, outputs, outputAt, count) => {
-    const a = inputs[0],
-      b = inputs[1],
-      out = outputs[0];
-    for (let k = 0, i = inputAt[0], j = inputAt[1], o = outputAt[0]; k < count; k++, i += 3, j += 3, o += 3) {
-      const nx = b[j],
-        ny = b[j + 1],
-        nz = b[j + 2];
-      const squared = nx * nx + ny * ny + nz * nz;
-      const f = squared === 0 ? 0 : (factor * (a[i] * nx + a[i + 1] * ny + a[i + 2] * nz)) / squared;
-      out[o] = a[i] - f * nx;
-      out[o + 1] = a[i + 1] - f * ny;
-      out[o + 2] = a[i + 2] - f * nz;
-    }
-  };
+function alongNormal(b: ProgramBuilder, a: FormulaValue, normal: FormulaValue, factor: number): FormulaValue {
+  const squared = dotOf(b, normal, normal);
+  const part = b.operate('divide', [b.operate('multiply', [b.constant(factor), dotOf(b, a, normal)]), squared]);
+  const f = b.operate('choose', [b.operate('equal', [squared, b.constant(0)]), b.constant(0), part]);
+  return eachAxis([a, normal], (x, n) => b.operate('subtract', [x, b.operate('multiply', [f, n])]));
 }

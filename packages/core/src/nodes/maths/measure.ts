@@ -1,4 +1,4 @@
-import { dotOf, eachAxis, lengthOf, type FormulaValue, type ProgramBuilder } from '../../expression/index.ts';
+import { crossOf, dotOf, eachAxis, lengthOf, type FormulaValue, type ProgramBuilder } from '../../expression/index.ts';
 import type { InputPort, NodeDefinition } from '../../graph/node/definition.ts';
 import { text } from '../ports.ts';
 
@@ -74,11 +74,7 @@ const PROGRAMS: Readonly<Record<string, (b: ProgramBuilder, u: FormulaValue, v: 
   dot: dotOf,
   // From sine and cosine both, so that it stays exact near 0° and 180° where the cosine alone is flat.
   angle: (b, u, v) => {
-    const cross = [0, 1, 2].map((axis) => {
-      const [i, j] = [(axis + 1) % 3, (axis + 2) % 3];
-      return b.operate('subtract', [b.operate('multiply', [u[i], v[j]]), b.operate('multiply', [u[j], v[i]])]);
-    });
-    const radians = b.operate('atan2', [lengthOf(b, cross), dotOf(b, u, v)]);
+    const radians = b.operate('atan2', [lengthOf(b, crossOf(b, u, v)), dotOf(b, u, v)]);
     return b.operate('divide', [b.operate('multiply', [radians, b.constant(180)]), b.constant(Math.PI)]);
   },
 };

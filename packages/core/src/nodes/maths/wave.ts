@@ -1,13 +1,24 @@
+import type { ProgramBuilder } from '../../expression/index.ts';
 import type { NodeDefinition } from '../../graph/node/definition.ts';
 import { text } from '../ports.ts';
 
 /** One period, from a phase of 0 to 1; −1 to 1, rising from 0 where it can. */
-const SHAPES: Record<string, (phase: number) => number> = {
-  sine: (p) => Math.sin(2 * Math.PI * p),
-  triangle: (p) => 1 - 4 * Math.abs(p + 0.25 - Math.floor(p + 0.25) - 0.5),
-  saw: (p) => 2 * (p - Math.floor(p)) - 1,
-  pulse: (p) => (p - Math.floor(p) < 0.5 ? 1 : -1),
+const SHAPES: Readonly<Record<string, (b: ProgramBuilder, phase: number) => number>> = {
+  sine: (b, p) => b.operate('sin', [b.operate('multiply', [b.constant(2 * Math.PI), p])]),
+  triangle: (b, p) => {
+    const part = partOf(b, b.operate('add', [p, b.constant(0.25)]));
+    const away = b.operate('abs', [b.operate('subtract', [part, b.constant(0.5)])]);
+    return b.operate('subtract', [b.constant(1), b.operate('multiply', [b.constant(4), away])]);
+  },
+  saw: (b, p) => b.operate('subtract', [b.operate('multiply', [b.constant(2), partOf(b, p)]), b.constant(1)]),
+  pulse: (b, p) => {
+    const isFirst = b.operate('less', [partOf(b, p), b.constant(0.5)]);
+    return b.operate('choose', [isFirst, b.constant(1), b.constant(-1)]);
+  },
 };
+
+/** What is left of a number above the whole one below it. */
+const partOf = (b: ProgramBuilder, p: number): number => b.operate('subtract', [p, b.operate('floor', [p])]);
 
 export const wave: NodeDefinition = {
   id: 'wave',
@@ -83,15 +94,11 @@ export const wave: NodeDefinition = {
       })),
       outputs: [{ port: 'result', lane: 'number' }],
     }),
-    compile: (s) => {
-      const shape = SHAPES[text(s, 'shape')] ?? SHAPES.sine;
-      return (inputs, inputAt, outputs, outputAt, count) => {
-        const [value, wavelength, speed, phase, time] = inputs;
-        const [v, w, q, p, t] = inputAt;
-        for (let k = 0; k < count; k++) {
-          outputs[0][outputAt[0] + k] = shape(value[v + k] / wavelength[w + k] - speed[q + k] * time[t + k] + phase[p + k]);
-        }
-      };
+    program(b, inputs, s) {
+      const [value, wavelength, speed, phase, time] = inputs.map(([x]) => x);
+      const still = b.operate('divide', [value, wavelength]);
+      const running = b.operate('subtract', [still, b.operate('multiply', [speed, time])]);
+      return [[(SHAPES[text(s, 'shape')] ?? SHAPES.sine)(b, b.operate('add', [running, phase]))]];
     },
   },
 };
