@@ -1,5 +1,5 @@
 /** Points that go through each step together. */
-export const CHUNK = 1024;
+export const CHUNK = 512;
 
 /** What the steps hand on of each point of a chunk. */
 export const lanes = {

@@ -125,7 +125,7 @@ test('a point is where it would be by itself, in its own place, and as much of t
       const lay = (p: Float32Array, weight: LayWeight, out = new Float32Array(p.length)) =>
         layAlong(out, p, now, atRest, options, weight);
       const whole = lay(POINTS, WHOLE);
-      for (const i of [0, 999, 1000, 1023, 1024, 2047, 2048, 2499])
+      for (const i of [0, 511, 512, 999, 1000, 1023, 1024, 2047, 2048, 2499])
         expect(whole.subarray(i * 3, i * 3 + 3)).toEqual(lay(POINTS.slice(i * 3, i * 3 + 3), WHOLE));
       const inPlace = POINTS.slice();
       expect(lay(inPlace, WHOLE, inPlace)).toEqual(whole);
