@@ -102,7 +102,7 @@ function local(
     nn += frame[3 + axis] * frame[3 + axis];
     bb += frame[6 + axis] * frame[6 + axis];
   }
-  // The very frame that step 3 makes, solved by Cramer's rule: between samples it is not quite square, and an unchanged
+  // The very frame that points are carried by (`lay.ts`), solved by Cramer's rule: between samples it is not quite square, and an unchanged
   // curve has to move nothing.
   const isPlain = corners !== undefined && (corners[sample] | corners[next]) !== 0;
   for (let axis = 0; axis < 3 && !isPlain; axis++) {

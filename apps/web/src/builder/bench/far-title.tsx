@@ -2,6 +2,8 @@ import type { CSSProperties } from 'react';
 
 /** Titles are broken into so many lines at most. */
 const MOST_LINES = 4;
+/** Longer words are broken. */
+const LONGEST = 12;
 /** The height of a line and the width of a letter, as parts of the size of letters. */
 const LINE = 1.1;
 const LETTER = 0.58;
@@ -23,7 +25,7 @@ function lettersFor(words: readonly string[], lines: number): number {
 
 /** The largest letters with which a title is all on its card, in parts of the card: by whichever number of lines. */
 function largest(title: string): string {
-  const words = title.split(/\s+/);
+  const words = title.match(new RegExp(`\\S{1,${LONGEST}}`, 'g')) ?? [' '];
   const sizes = Array.from({ length: Math.min(MOST_LINES, words.length) }, (_, i) => {
     const [height, width] = [100 / (LINE * (i + 1)), 100 / (LETTER * lettersFor(words, i + 1))];
     return `min(${height.toFixed(1)}cqh, ${width.toFixed(1)}cqw)`;
