@@ -23,10 +23,18 @@ export function modulesSuite(): Trial[] {
 
 const INSIDE = ['values', 'distance', 'ratio', 'response', 'offset', 'move'];
 
+/** The swell, along an axis: the normals of each mesh would take most of the time, which is not what is measured. */
+const along = swell();
+const pushed: GraphRecord = {
+  ...along,
+  nodes: along.nodes.map((n) => (n.id === 'offset' ? { ...n, inputs: { ...n.inputs, a: [0.1, 0.8, 0.2] } } : n)),
+  wires: along.wires.filter((w) => w.to.node !== 'offset' || w.to.port !== 'a'),
+};
+
 /** Three swells in a row on a million points, in modules and flat. */
 function threeInARow(): Trial {
   const mesh = makeGrid([4, 4], [999, 999]);
-  const { nodes, wires } = swell();
+  const { nodes, wires } = pushed;
   const ends = nodes.filter((n) => !INSIDE.includes(n.id));
   const flat = (height: number): Project => {
     const all: NodeRecord[] = [...ends];
@@ -34,7 +42,7 @@ function threeInARow(): Trial {
     for (let k = 0; k < 3; k++) {
       for (const n of nodes)
         if (INSIDE.includes(n.id))
-          all.push({ ...n, id: `${n.id}${k}`, inputs: n.id === 'offset' ? { c: height * (k + 1) } : n.inputs });
+          all.push({ ...n, id: `${n.id}${k}`, inputs: n.id === 'offset' ? { ...n.inputs, c: height * (k + 1) } : n.inputs });
       for (const w of wires) {
         const name = (id: string) => (INSIDE.includes(id) ? `${id}${k}` : id === 'in' && k > 0 ? `move${k - 1}` : id);
         if (w.to.node === 'show') {
@@ -44,8 +52,8 @@ function threeInARow(): Trial {
     }
     return project([graph(all, texts)]);
   };
-  const ways = offeredWays(CATALOGUE, project([swell()]), 'graph', INSIDE).filter((w) => w.needed || w.way.default === 0.3);
-  const packed = packNodes(CATALOGUE, project([swell()]), 'graph', INSIDE, 'Swell', ways);
+  const ways = offeredWays(CATALOGUE, project([pushed]), 'graph', INSIDE).filter((w) => w.needed || w.way.default === 0.3);
+  const packed = packNodes(CATALOGUE, project([pushed]), 'graph', INSIDE, 'Swell', ways);
   const use = packed.project.graphs[0].nodes.find((n) => n.id === packed.use)!;
   const { inputs, outputs } = resolveGraph(catalogueOf(CATALOGUE, packed.project), packed.project.graphs[0]).get(use.id)!;
   const [meshIn, place, height] = [
@@ -76,7 +84,7 @@ function threeInARow(): Trial {
   const [a, b] = [run(used), run(flat)];
   const [mine, theirs] = [a(), b()];
   if (mine.some((v, i) => v !== theirs[i])) throw new Error('Modules give other numbers.');
-  return compare('three uses of a module in a row on 1,000,000 points ÷ the same nodes flat', a, b, 'lower', 1.05, 15);
+  return compare('three uses of a module in a row on 1,000,000 points ÷ the same nodes flat', a, b, 'lower', 1.05, 25);
 }
 
 /** A thousand uses of a module of twenty nodes. */
