@@ -100,11 +100,30 @@ type Own = NonNullable<NodeRecord['own']>[string];
  * by record (definitions, ports, settings) stays.
  */
 interface Made {
-  readonly nodes: Map<string, { readonly of: NodeRecord; readonly record: NodeRecord }>;
+  /** The names of its nodes and wires in the flat graph. */
+  readonly names: Map<string, string>;
+  readonly nodes: Map<string, Flat>;
   readonly wires: Map<string, { readonly of: WireRecord; readonly record: WireRecord }>;
-  /** All of it, and what that depended on. */
-  whole?: { readonly signs: readonly unknown[]; readonly nodes: readonly NodeRecord[]; readonly wires: readonly WireRecord[] };
+  /** What it depended on beside its graph; the same list for as long as that is the same. */
+  signs?: readonly unknown[];
+  /** All of it, and of which graph and signs. */
+  whole?: Of<GraphRecord> & { readonly nodes: readonly NodeRecord[] };
 }
+
+/** What something inside of a use was made from, and the wires that came of it. */
+interface Of<T> {
+  readonly of: T;
+  readonly signs: readonly unknown[] | undefined;
+  readonly wires: readonly WireRecord[];
+}
+
+/** A node as it stands in the flat graph. */
+interface Flat extends Of<NodeRecord> {
+  readonly into: WiresInto | undefined;
+  readonly record: NodeRecord;
+}
+
+type WiresInto = ReadonlyMap<string, WireRecord>;
 
 const isSameList = (a: readonly unknown[], b: readonly unknown[]): boolean =>
   a.length === b.length && a.every((v, i) => v === b[i]);
@@ -119,7 +138,7 @@ function madeOf(base: Catalogue, path: string): Made {
   let made = all.get(path);
   if (made) return made;
   if (all.size >= MOST_KEPT) all.clear();
-  all.set(path, (made = { nodes: new Map(), wires: new Map() }));
+  all.set(path, (made = { names: new Map(), nodes: new Map(), wires: new Map() }));
   return made;
 }
 
@@ -127,7 +146,7 @@ function madeOf(base: Catalogue, path: string): Made {
 class Scope {
   private readonly walls: Walls;
   private readonly nodes: ReadonlyMap<string, NodeRecord>;
-  private readonly into: ReadonlyMap<string, ReadonlyMap<string, WireRecord>>;
+  private readonly into: ReadonlyMap<string, WiresInto>;
   private readonly uses = new Map<string, Scope>();
   private readonly made: Made;
 
@@ -142,7 +161,7 @@ class Scope {
   ) {
     this.walls = wallsOf(whole.base, graph);
     this.nodes = nodesById(graph);
-    this.into = wiresInto(graph);
+    this.into = wiresInto(graph.wires);
     this.made = madeOf(whole.base, path);
     whole.count += graph.nodes.length;
     for (const node of usesIn(graph)) {
@@ -166,7 +185,11 @@ class Scope {
   }
 
   private at(id: string): string {
-    return this.path === '' ? id : pathTo(this.path, id);
+    if (this.path === '') return id;
+    const { names } = this.made;
+    let name = names.get(id);
+    if (name === undefined) names.set(id, (name = pathTo(this.path, id)));
+    return name;
   }
 
   /** Adds the nodes and wires of this and of all uses in it. */
@@ -174,7 +197,7 @@ class Scope {
     const { wayIn, wayOut } = this.walls;
     const signs = this.signs();
     const { whole } = this.made;
-    if (whole && signs && isSameList(whole.signs, signs)) {
+    if (whole && signs && whole.of === this.graph && whole.signs === signs) {
       for (const n of whole.nodes) nodes.push(n);
       for (const w of whole.wires) wires.push(w);
       return;
@@ -183,31 +206,52 @@ class Scope {
     for (const node of this.graph.nodes) {
       const inside = this.uses.get(node.id);
       if (inside) inside.flatten(mine, myWires);
-      else if (!this.use || (node !== wayIn && node !== wayOut)) mine.push(this.flat(node, myWires));
+      else if (!this.use || (node !== wayIn && node !== wayOut)) mine.push(this.flat(node, signs, myWires));
     }
-    if (signs) this.made.whole = { signs, nodes: mine, wires: myWires };
+    if (signs) this.made.whole = { of: this.graph, signs, nodes: mine, wires: myWires };
     for (const n of mine) nodes.push(n);
     for (const w of myWires) wires.push(w);
   }
 
-  /** All that what a use comes to depends on, beside its module; undefined where uses stand in it, which depend on more. */
+  /**
+   * All that what a use comes to depends on, beside the nodes and wires of its module; undefined where uses stand in it, which
+   * depend on more. The same list as the last time where nothing of it changed.
+   */
   private signs(): readonly unknown[] | undefined {
-    if (!this.use || this.uses.size > 0) return undefined;
+    if (!this.use || usesIn(this.graph).length > 0) return undefined;
     const signs: unknown[] = [];
     for (let scope: Scope | undefined = this.outer; scope; scope = scope.outer) signs.push(scope.use);
-    signs.push(this.use, this.graph, this.whole.catalogue);
+    signs.push(this.use, this.walls.wayIn);
     for (const { id } of this.walls.ins) {
       const source = this.cameIn(id);
       if (isFrom(source)) signs.push(source.from.node, source.from.port);
       else signs.push(typeof source === 'object' ? source.typed : source, null);
     }
-    return signs;
+    if (!this.made.signs || !isSameList(this.made.signs, signs)) this.made.signs = signs;
+    return this.made.signs;
   }
 
   /** A node as it stands in the flat graph; adds the wires into it. */
-  private flat(node: NodeRecord, wires: WireRecord[]): NodeRecord {
+  private flat(node: NodeRecord, signs: readonly unknown[] | undefined, wires: WireRecord[]): NodeRecord {
     const into = this.into.get(node.id);
-    let inputs = node.inputs;
+    const before = this.made.nodes.get(node.id);
+    if (before && signs && before.of === node && before.into === into && before.signs === signs) {
+      for (const w of before.wires) wires.push(w);
+      return before.record;
+    }
+    const first = wires.length;
+    const inputs = this.inputsOf(node, into, wires);
+    const settings = this.settingsFor(node);
+    if (this.path === '' && inputs === node.inputs && settings === node.settings) return node;
+    const isSame = before?.of === node && isAlike(before.record.inputs, inputs) && isAlike(before.record.settings, settings);
+    const record = isSame ? before.record : { ...node, id: this.at(node.id), inputs, settings };
+    this.made.nodes.set(node.id, { of: node, signs, into, wires: wires.slice(first), record });
+    return record;
+  }
+
+  /** What is typed in the inputs of a node, in its record or at a wall that a wire comes from; adds all other wires into it. */
+  private inputsOf(node: NodeRecord, into: WiresInto | undefined, wires: WireRecord[]): NodeRecord['inputs'] {
+    let { inputs } = node;
     for (const wire of into?.values() ?? []) {
       const source = this.source(wire.from);
       if (source === 'nothing') {
@@ -224,15 +268,7 @@ class Scope {
         else inputs = { ...inputs, [wire.to.port]: typed };
       }
     }
-    const settings = this.settingsFor(node);
-    const id = this.at(node.id);
-    if (id === node.id && inputs === node.inputs && settings === node.settings) return node;
-    const before = this.made.nodes.get(node.id);
-    if (before?.of === node && isAlike(before.record.inputs, inputs) && isAlike(before.record.settings, settings))
-      return before.record;
-    const record = { ...node, id, inputs, settings };
-    this.made.nodes.set(node.id, { of: node, record });
-    return record;
+    return inputs;
   }
 
   private flatWire(wire: WireRecord, node: NodeRecord, from: PortRef): WireRecord {
@@ -336,9 +372,9 @@ function asTyped(port: InputPort, typed: InputValue): InputValue | undefined {
 
 const nodesById = memoize((graph: GraphRecord): ReadonlyMap<string, NodeRecord> => new Map(graph.nodes.map((n) => [n.id, n])));
 
-const wiresInto = memoize((graph: GraphRecord): ReadonlyMap<string, ReadonlyMap<string, WireRecord>> => {
+const wiresInto = memoize((wires: readonly WireRecord[]): ReadonlyMap<string, WiresInto> => {
   const into = new Map<string, Map<string, WireRecord>>();
-  for (const w of graph.wires) {
+  for (const w of wires) {
     let at = into.get(w.to.node);
     if (!at) into.set(w.to.node, (at = new Map()));
     at.set(w.to.port, w);
