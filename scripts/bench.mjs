@@ -15,5 +15,5 @@ await build({
   ssr: { noExternal: [/^@umberfish\//] },
   build: { ssr: 'bench/run.ts', outDir, emptyOutDir: true, target: 'node20', minify: false },
 });
-// In a process of its own, which has nothing else in memory.
-process.exit(run(process.execPath, [`${outDir}/run.js`, ...process.argv.slice(2)]));
+// In a process of its own, which has nothing else in memory. Libraries beside ours load three in ways it warns of.
+process.exit(run(process.execPath, ['--no-deprecation', `${outDir}/run.js`, ...process.argv.slice(2)]));
