@@ -242,6 +242,6 @@ function whole(): Trial {
     },
     'lower',
     HUNDREDS,
-    15,
+    100,
   );
 }

@@ -8,9 +8,7 @@ export const chain = defineKind({
   fits: ['chain', 'locator'],
   drawn: 'nothing',
   holds: false,
+  fields: {},
   fresh: {},
   source: [],
 });
-
-/** Its own fields, for the schema. */
-export const chainFields = () => ({});

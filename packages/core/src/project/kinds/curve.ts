@@ -9,13 +9,11 @@ export const curve = defineKind({
   fits: ['curve', 'locator'],
   drawn: 'curve',
   holds: false,
+  fields: {
+    curve: curveSchema,
+    /** The curve as it was remembered; null is the curve as it is. */
+    restCurve: curveSchema.nullable(),
+  },
   fresh: { curve: { splines: [] }, restCurve: null },
   source: ['curve', 'restCurve'],
-});
-
-/** Its own fields, for the schema. */
-export const curveFields = () => ({
-  curve: curveSchema,
-  /** The curve as it was remembered; null is the curve as it is. */
-  restCurve: curveSchema.nullable(),
 });

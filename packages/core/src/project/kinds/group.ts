@@ -8,9 +8,7 @@ export const group = defineKind({
   fits: ['group'],
   drawn: 'nothing',
   holds: true,
+  fields: {},
   fresh: {},
   source: [],
 });
-
-/** Its own fields, for the schema. */
-export const groupFields = () => ({});

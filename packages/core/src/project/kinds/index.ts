@@ -1,20 +1,12 @@
 import type { Vec3 } from '../../maths/vector.ts';
 import type { CurveRecord, PointSet } from '../fields.ts';
 import { REST_CHANNELS } from '../rest-channels.ts';
-import { chain } from './chain.ts';
-import { curve } from './curve.ts';
-import { group } from './group.ts';
-import { joint } from './joint.ts';
+import { ALL } from './all.ts';
 import { TAKES_WORDS, type ObjectKind, type ObjectTakes } from './kind.ts';
-import { CONTROL_SHAPES, locator, NEW_CONTROL, type Control } from './locator.ts';
-import { mesh } from './mesh.ts';
-import { prop } from './prop.ts';
+import { CONTROL_SHAPES, NEW_CONTROL, type Control } from './locator.ts';
 import type { ObjectRecord } from './schema.ts';
 
 export { CONTROL_SHAPES, NEW_CONTROL, TAKES_WORDS, type Control, type ObjectKind, type ObjectTakes, type ObjectRecord };
-
-/** Every kind of object; a new one is a file, and its name here. */
-const ALL = [group, mesh, locator, curve, prop, chain, joint] as const;
 
 export type ObjectType = ObjectRecord['type'];
 /** Objects of one kind. */

@@ -1,3 +1,5 @@
+import type { z } from 'zod';
+
 /** What settings of nodes take: objects that bring a mesh, a curve or members, that have a place, or any. */
 export type ObjectTakes = 'mesh' | 'any' | 'locator' | 'curve' | 'group' | 'chain';
 
@@ -26,7 +28,14 @@ export interface ObjectKind {
   readonly source: readonly string[];
 }
 
-/** A kind of object; `fresh` is what its own fields are when it is new, `source` names those that graphs read. */
-export const defineKind = <const T extends string, F extends object>(
-  kind: { readonly type: T; readonly fresh: F } & Omit<ObjectKind, 'source'> & { readonly source: readonly (keyof F & string)[] },
+/**
+ * A kind of object: `fields` are its own, `fresh` is what they are when it is new, `source` names those that graphs read.
+ */
+export const defineKind = <const T extends string, F extends z.ZodRawShape>(
+  kind: {
+    readonly type: T;
+    readonly fields: F;
+    readonly fresh: z.infer<z.ZodObject<F>>;
+    readonly source: readonly (keyof F & string)[];
+  } & Omit<ObjectKind, 'source'>,
 ) => kind;

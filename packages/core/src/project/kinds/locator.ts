@@ -2,18 +2,6 @@ import { z } from 'zod';
 import { finite, id, vec3 } from '../fields.ts';
 import { defineKind } from './kind.ts';
 
-/** A place in the scene. */
-export const locator = defineKind({
-  type: 'locator',
-  label: 'locator',
-  tag: 'loc',
-  fits: ['locator'],
-  drawn: 'cross',
-  holds: false,
-  fresh: { control: null },
-  source: [],
-});
-
 export const CONTROL_SHAPES = ['ring', 'square', 'ball', 'arrow', 'cross', 'curve'] as const;
 
 /** What is taken hold of on the stage: a shape, in the locator's own space. */
@@ -45,8 +33,18 @@ export const NEW_CONTROL: Control = {
   inFront: true,
 };
 
-/** Its own fields, for the schema. */
-export const locatorFields = () => ({
-  /** Null: the plain cross. */
-  control: controlSchema.nullable(),
+/** A place in the scene. */
+export const locator = defineKind({
+  type: 'locator',
+  label: 'locator',
+  tag: 'loc',
+  fits: ['locator'],
+  drawn: 'cross',
+  holds: false,
+  fields: {
+    /** Null: the plain cross. */
+    control: controlSchema.nullable(),
+  },
+  fresh: { control: null },
+  source: [],
 });

@@ -10,15 +10,13 @@ export const mesh = defineKind({
   fits: ['mesh', 'locator'],
   drawn: 'mesh',
   holds: false,
+  fields: {
+    /** Content id of the asset, where it brings a mesh of its own. */
+    mesh: id.nullable(),
+    sets: z.array(pointSetSchema).max(200).readonly(),
+    /** Colour on the stage of meshes without materials: linear r, g, b; null is the stage's own clay. */
+    colour: vec3.nullable(),
+  },
   fresh: { mesh: null, sets: [], colour: null },
   source: ['mesh', 'sets'],
-});
-
-/** Its own fields, for the schema. */
-export const meshFields = () => ({
-  /** Content id of the asset, where it brings a mesh of its own. */
-  mesh: id.nullable(),
-  sets: z.array(pointSetSchema).max(200).readonly(),
-  /** Colour on the stage of meshes without materials: linear r, g, b; null is the stage's own clay. */
-  colour: vec3.nullable(),
 });

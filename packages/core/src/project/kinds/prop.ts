@@ -8,9 +8,7 @@ export const prop = defineKind({
   fits: ['locator'],
   drawn: 'nothing',
   holds: false,
+  fields: {},
   fresh: {},
   source: [],
 });
-
-/** Its own fields, for the schema. */
-export const propFields = () => ({});

@@ -1,12 +1,6 @@
 import { z } from 'zod';
 import { animatedSchema, channelsSchema, customChannelSchema, id, name, sixteen, vec3 } from '../fields.ts';
-import { chainFields } from './chain.ts';
-import { curveFields } from './curve.ts';
-import { groupFields } from './group.ts';
-import { jointFields } from './joint.ts';
-import { locatorFields } from './locator.ts';
-import { meshFields } from './mesh.ts';
-import { propFields } from './prop.ts';
+import { ALL } from './all.ts';
 
 /** What every object has, besides its id and its kind. */
 const common = {
@@ -30,18 +24,15 @@ const common = {
   pickable: z.boolean(),
 };
 
-const kind = <const T extends string, F extends z.ZodRawShape>(type: T, fields: F) =>
+const schemaOf = <const T extends string, F extends z.ZodRawShape>({ type, fields }: { readonly type: T; readonly fields: F }) =>
   z.object({ id, type: z.literal(type), ...common, ...fields }).readonly();
 
-/** An object of any kind; a new kind is a line here and one in `index.ts`. */
-export const objectSchema = z.discriminatedUnion('type', [
-  kind('group', groupFields()),
-  kind('mesh', meshFields()),
-  kind('locator', locatorFields()),
-  kind('curve', curveFields()),
-  kind('prop', propFields()),
-  kind('chain', chainFields()),
-  kind('joint', jointFields()),
-]);
+type SchemaOf<K> = K extends { readonly type: infer T extends string; readonly fields: infer F extends z.ZodRawShape }
+  ? ReturnType<typeof schemaOf<T, F>>
+  : never;
+type SchemasOf<All extends readonly unknown[]> = { readonly [I in keyof All]: SchemaOf<All[I]> };
+
+/** An object of any kind. */
+export const objectSchema = z.discriminatedUnion('type', ALL.map(schemaOf) as unknown as SchemasOf<typeof ALL>);
 
 export type ObjectRecord = z.infer<typeof objectSchema>;
