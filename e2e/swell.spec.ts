@@ -105,6 +105,9 @@ test.describe('the pufferfish swells where the locator is', () => {
     const app = new App(page);
     await app.openPart('swell');
     await app.look('show', 'shown');
+    // The table takes its room from the stage.
+    await expect(page.locator('[data-row]').first()).toBeVisible();
+    await app.settled();
     const box = (await page.locator('[data-stage] canvas').boundingBox())!;
     await page.mouse.click(box.x + box.width * 0.5, box.y + box.height * 0.52);
     const picked = page.locator('[data-row][aria-selected="true"]');

@@ -59,16 +59,17 @@ export function nearestSuite(): Trial[] {
   const scattered = ask(far, false);
   const coherent = ask(near, true);
   const named = `nearest face, ${count.toLocaleString('en')} triangles`;
+  // Ours take the same from process to process within a few hundredths, theirs up to a quarter more: held against their best.
   return [
     compare(
       `${named}, random places, queries per second ÷ three-mesh-bvh's`,
       scattered.ours,
       scattered.theirs,
       'higher',
-      3.5,
+      3,
       20,
     ),
-    compare(`${named}, places near the surface in mesh order`, coherent.ours, coherent.theirs, 'higher', 6, 30),
+    compare(`${named}, places near the surface in mesh order`, coherent.ours, coherent.theirs, 'higher', 5, 30),
     compare(
       'building the index ÷ three-mesh-bvh (centre split, its fastest)',
       () => void (sink.value += new SpatialIndex(bumpy, 3, points).size),
