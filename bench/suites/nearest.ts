@@ -61,14 +61,7 @@ export function nearestSuite(): Trial[] {
   const named = `nearest face, ${count.toLocaleString('en')} triangles`;
   // Ours take the same from process to process within a few hundredths, theirs up to a quarter more: held against their best.
   return [
-    compare(
-      `${named}, random places, queries per second ÷ three-mesh-bvh's`,
-      scattered.ours,
-      scattered.theirs,
-      'higher',
-      3,
-      20,
-    ),
+    compare(`${named}, random places, queries per second ÷ three-mesh-bvh's`, scattered.ours, scattered.theirs, 'higher', 3, 20),
     compare(`${named}, places near the surface in mesh order`, coherent.ours, coherent.theirs, 'higher', 5, 30),
     compare(
       'building the index ÷ three-mesh-bvh (centre split, its fastest)',
