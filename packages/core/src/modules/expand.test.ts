@@ -25,7 +25,7 @@ const start: Project = {
       [
         node('n', 'number', { inputs: { value: 2 } }),
         node('one', 'module:inner@0', { inputs: { a: 3 }, settings: { how: 'multiply' } }),
-        node('two', 'module:outer@0', { inputs: { a: 4 } }),
+        node('two', 'module:outer@0', { inputs: { a: 4 }, settings: { how: 'multiply' } }),
         node('last', 'arithmetic'),
       ],
       ['n.number > one.b', 'one.out > two.b', 'two.out > last.a', 'one.out > last.b'],

@@ -220,7 +220,7 @@ class Scope {
   private signs(): readonly unknown[] | undefined {
     if (!this.use || usesIn(this.graph).length > 0) return undefined;
     const signs: unknown[] = [];
-    for (let scope: Scope | undefined = this.outer; scope; scope = scope.outer) signs.push(scope.use);
+    for (let scope: Scope | undefined = this.outer; scope; scope = scope.outer) signs.push(scope.use, scope.walls.wayIn);
     signs.push(this.use, this.walls.wayIn);
     for (const { id } of this.walls.ins) {
       const source = this.cameIn(id);
