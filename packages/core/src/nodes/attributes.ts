@@ -1,7 +1,7 @@
 import { ATTRIBUTE_PLACES, ATTRIBUTE_ROLES, type Attribute, type AttributePlace } from '../geometry/attributes.ts';
 import { elementCount, type Mesh } from '../geometry/mesh.ts';
 import type { Setting } from '../graph/node/definition.ts';
-import { NodeError } from '../graph/node/problems.ts';
+import { NodeError, type ProblemData } from '../graph/node/problems.ts';
 import { suggest } from '../expression/functions.ts';
 import { several } from '../words.ts';
 
@@ -63,14 +63,18 @@ export function checkPlace(mesh: Mesh, on: AttributePlace): void {
  * @throws NodeError that lists what there is, and says which name was likely meant.
  */
 export function needAttribute(mesh: Mesh, name: string, on?: AttributePlace): Attribute {
-  const found = mesh.attributes.find((a) => a.name === name && (on === undefined || a.on === on));
+  const found = findAttribute(mesh, name, on);
   if (found) return found;
+  throw new NodeError(attributeMissing(mesh, name));
+}
+
+/** The attribute of a name, on a place if one is given. */
+export const findAttribute = (mesh: Mesh, name: string, on?: AttributePlace): Attribute | undefined =>
+  mesh.attributes.find((a) => a.name === name && (on === undefined || a.on === on));
+
+/** That a mesh has no such attribute: what there is, and which name was likely meant. */
+export function attributeMissing(mesh: Mesh, name: string): ProblemData {
   const names = mesh.attributes.map((a) => a.name);
   const known = mesh.attributes.map((a) => `${a.name} (${a.type} on ${several(a.on)})`);
-  throw new NodeError({
-    code: 'attribute-missing',
-    name,
-    known,
-    near: names.includes(name) ? undefined : suggest(name, names),
-  });
+  return { code: 'attribute-missing', name, known, near: names.includes(name) ? undefined : suggest(name, names) };
 }

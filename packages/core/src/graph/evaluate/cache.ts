@@ -65,6 +65,8 @@ export class Entry {
   chained = 1;
   /** Nothing could be computed: an error, or a wait for one. */
   failed = false;
+  /** Of a node that left outputs out: the bits of those it was asked for, which alone it can speak of. */
+  answers = EVERY_OUTPUT;
 
   add(problem: Problem): void {
     if (this.problems === NONE) this.problems = [problem];
@@ -77,11 +79,23 @@ export class Entry {
     (this.passing ??= new Map()).set(port, summary);
   }
 
-  /** Takes over the outputs of an earlier run with the same key that this one did not make. */
+  /**
+   * Takes over the outputs of an earlier run with the same key that this one did not make, and what was said of them. A
+   * run that failed speaks for itself only.
+   */
   takeOver(earlier: Entry): void {
-    for (const [port, value] of earlier.values) if (!this.values.has(port)) this.values.set(port, value);
+    if (earlier.failed || this.failed) return;
+    for (const [port, value] of earlier.values) {
+      if (this.values.has(port)) continue;
+      this.values.set(port, value);
+      for (const problem of earlier.problems) if (problem.about?.includes(port)) this.add(problem);
+    }
+    this.answers |= earlier.answers;
   }
 }
+
+/** All outputs of a unit, as bits. */
+const EVERY_OUTPUT = -1;
 
 /** The key of what a unit makes: two 32-bit halves. */
 export interface Key {

@@ -207,7 +207,7 @@ export class Evaluator {
       const planned = plannedAt(plan, ref);
       if (!planned || planned.outlined.isLight) return planned !== undefined;
       const entry = this.cache.peek(planned);
-      return entry !== undefined && (entry.failed || entry.values.has(ref.port));
+      return entry !== undefined && planned.isMetBy(entry);
     });
   }
 

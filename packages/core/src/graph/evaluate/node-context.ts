@@ -40,6 +40,8 @@ export class EvaluatedNode implements NodeContext {
   /** What it was lent to work in, and columns that were made for it to read. */
   private lent: Float32Array[] | undefined;
   private read: Float32Array[] | undefined;
+  /** It was told that some output is not wanted. */
+  hasLeftOut = false;
 
   constructor(private readonly access: NodeAccess) {}
 
@@ -94,7 +96,9 @@ export class EvaluatedNode implements NodeContext {
   }
 
   wants(port: string) {
-    return this.access.planned.wants(port);
+    const isWanted = this.access.planned.wants(port);
+    if (!isWanted) this.hasLeftOut = true;
+    return isWanted;
   }
 
   input(port: string) {

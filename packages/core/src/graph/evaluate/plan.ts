@@ -96,9 +96,15 @@ export class PlannedUnit implements Key {
     return (this.plan.wanted[this.index] & bitOf(this.unit, port)) !== 0;
   }
 
+  /** The outputs that are needed, as bits. */
+  get wanted(): number {
+    return this.plan.wanted[this.index];
+  }
+
   /** Whether something made with its key has all that is needed. */
   isMetBy(entry: Entry): boolean {
-    if (entry.failed) return true;
+    // What a node left out is not there because of a failure elsewhere.
+    if (entry.failed) return (this.wanted & ~entry.answers) === 0;
     const { ports } = this.unit;
     for (const port of ports) if (this.wants(port) && !entry.values.has(port)) return false;
     return true;

@@ -371,13 +371,16 @@ export class UnitRun implements NodeAccess {
       values = evaluate(access);
     } finally {
       access.giveBack(values);
+      // A node that asked what is wanted may have left any other output out, or halfway: none of those is a result.
+      if (access.hasLeftOut) this.entry.answers = this.planned.wanted;
     }
     for (const port in values) {
+      if (access.hasLeftOut && !this.planned.wants(port)) continue;
       const value = values[port];
       this.entry.values.set(port, value);
       // What is handed on as it came was checked where it was made.
       const bad = this.isHandedOn(value) ? undefined : firstBad(value);
-      if (bad) this.problem({ code: 'not-finite', port, ...bad }, 'warning');
+      if (bad) this.entry.add({ code: 'not-finite', port, ...bad, severity: 'warning', about: [port] });
     }
   }
 

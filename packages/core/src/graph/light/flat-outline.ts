@@ -37,8 +37,9 @@ export interface FlatOutline {
   /** The units it takes anything from, and the bits of the outputs that it takes. */
   readonly needs: Lists;
   readonly needBits: Int32Array;
-  /** Outputs that are asked for from outside. */
+  /** Outputs that are asked for from outside, and those that are or that another unit takes, as bits. */
   readonly asked: Int32Array;
+  readonly read: Int32Array;
   /** Whether it reads something itself that can change from frame to frame. */
   readonly isMoving: Uint8Array;
   readonly isLight: Uint8Array;
@@ -86,6 +87,7 @@ export const flatOutline = memoize(({ order }: { readonly order: readonly LightU
     needs: lists(order.map((u) => u.needs.map((n) => n.unit.index))),
     needBits: Int32Array.from(order.flatMap((u) => u.needs.map((n) => n.bit))),
     asked: Int32Array.from(order, (u) => u.asked),
+    read: readOutputs(order),
     isMoving: flags((u) => u.isMoving),
     isLight: flags((u) => u.isLight),
     isRefused: flags((u) => u.refused !== undefined),
@@ -95,6 +97,12 @@ export const flatOutline = memoize(({ order }: { readonly order: readonly LightU
     brought,
   };
 });
+
+function readOutputs(order: readonly LightUnit[]): Int32Array {
+  const read = Int32Array.from(order, (u) => u.asked);
+  for (const { needs } of order) for (const { unit, bit } of needs) read[unit.index] |= bit;
+  return read;
+}
 
 function lists(of: readonly (readonly number[])[]): Lists {
   const start = new Int32Array(of.length + 1);

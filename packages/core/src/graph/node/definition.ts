@@ -197,7 +197,10 @@ export type { LaneView };
 /** What a node may ask for while it is evaluated. */
 export interface NodeContext {
   readonly settings: Settings;
-  /** Whether this output is asked for; the others need not be computed. */
+  /**
+   * Whether this output is asked for; the others need not be computed. Once a node has been told no, only outputs that
+   * were asked for are taken from it, so that one it left out is worked out when somebody asks for it.
+   */
   wants(port: string): boolean;
   /** The value at an input: from its wire, its expression, or typed; undefined when an optional one is empty. */
   input(port: string): Value | undefined;

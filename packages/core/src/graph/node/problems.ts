@@ -114,7 +114,11 @@ export type ProblemData =
 export type Origins = readonly { readonly node: string; readonly title: string }[];
 
 /** A problem at a node. */
-export type Problem = ProblemData & { severity: Severity };
+export type Problem = ProblemData & {
+  severity: Severity;
+  /** The outputs it is about, where it is not about the node as a whole: it is told while one of them is asked for. */
+  readonly about?: readonly string[];
+};
 
 /** Whether two problems would be the same sentence on a card. */
 export const isSameProblem = (a: Problem, b: Problem): boolean => a.code === b.code && JSON.stringify(a) === JSON.stringify(b);

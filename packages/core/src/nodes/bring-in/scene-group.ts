@@ -3,7 +3,6 @@ import { mergeMeshes } from '../../geometry/merge.ts';
 import type { Mesh } from '../../geometry/mesh.ts';
 import { transformMesh } from '../../geometry/transform.ts';
 import type { NodeContext, NodeDefinition, ObjectView } from '../../graph/node/definition.ts';
-import { NodeError } from '../../graph/node/problems.ts';
 import { copiesValue, integerValue, matricesValue, meshValue, type Value } from '../../graph/node/values.ts';
 import { identity, invert, type Matrix } from '../../maths/index.ts';
 import { matrixOutput } from '../matrices/lanes.ts';
@@ -55,9 +54,14 @@ export const sceneGroup: NodeDefinition = {
     if (context.wants('rests')) return { rests: packed('rest') };
     const useResults = context.settings.read === 'result';
     const members = group.members.filter((m) => m.source ?? (useResults && m.result));
-    if (members.length === 0 && !context.wants('matrices')) throw new NodeError({ code: 'group-empty', group: group.name });
     const out: Record<string, Value> = { count: integerValue(members.length) };
     if (context.wants('matrices')) out.matrices = packed('world');
+    if (members.length === 0) {
+      const about = ['mesh', 'copies'];
+      if (about.some((port) => context.wants(port)))
+        context.report({ code: 'group-empty', group: group.name, severity: 'error', about });
+      return out;
+    }
     const inWorld = (m: ObjectView): Mesh =>
       useResults && m.result ? m.result : transformMesh(m.source as Mesh, m.world, context.room);
     if (context.wants('mesh')) out.mesh = meshValue(mergeMeshes(members.map(inWorld)));

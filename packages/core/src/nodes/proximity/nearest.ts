@@ -83,11 +83,12 @@ function searchAll(context: NodeContext, mesh: Mesh, on: NearestOn): Record<stri
   const within = typed > 0 ? typed : Infinity;
   const wantsSign = context.wants('signed');
   const sign = wantsSign && on === 'faces' && isClosed(mesh) ? makeSign(mesh, index) : undefined;
+  const about = ['signed'];
   if (wantsSign && !sign)
     context.report(
       on === 'faces'
-        ? { code: 'not-closed', what: 'The target', severity: 'warning' }
-        : { code: 'sign-needs-faces', on: on === 'edges' ? 'edge' : 'point', severity: 'warning' },
+        ? { code: 'not-closed', what: 'The target', severity: 'warning', about }
+        : { code: 'sign-needs-faces', on: on === 'edges' ? 'edge' : 'point', severity: 'warning', about },
     );
   const normals = context.wants('normal') ? normalsOf(mesh) : undefined;
   const flat = context.settings.normals === 'face';

@@ -3,7 +3,7 @@ import type { Mesh } from '../../geometry/mesh.ts';
 import { moveValues } from '../../geometry/spread.ts';
 import type { NodeDefinition } from '../../graph/node/definition.ts';
 import { pointColumn, type Value } from '../../graph/node/values.ts';
-import { needAttribute, REST_NORMAL, REST_POSITION } from '../attributes.ts';
+import { attributeMissing, findAttribute, needAttribute, REST_NORMAL, REST_POSITION } from '../attributes.ts';
 import { MESH_IN } from '../ports.ts';
 
 export const restChange: NodeDefinition = {
@@ -60,10 +60,10 @@ export const restChange: NodeDefinition = {
     };
     if (context.wants('distance'))
       out.distance = each((o) => Math.hypot(displacement[o], displacement[o + 1], displacement[o + 2]));
-    if (context.wants('along')) {
-      const n = needAttribute(mesh, REST_NORMAL, 'point').data;
-      out.along = each((o) => displacement[o] * n[o] + displacement[o + 1] * n[o + 1] + displacement[o + 2] * n[o + 2]);
-    }
+    const n = context.wants('along') ? findAttribute(mesh, REST_NORMAL, 'point')?.data : undefined;
+    if (n) out.along = each((o) => displacement[o] * n[o] + displacement[o + 1] * n[o + 1] + displacement[o + 2] * n[o + 2]);
+    else if (context.wants('along'))
+      context.report({ ...attributeMissing(mesh, REST_NORMAL), severity: 'error', about: ['along'] });
     if (context.wants('stretch'))
       out.stretch = pointColumn(mesh, 'number', moveValues(mesh.topology, edgeRatios(mesh, rest), 1, 'edge', 'point'));
     if (context.wants('area'))
