@@ -207,3 +207,29 @@ test('a dial without a number leaves the pose as it came in, whichever it is', (
   for (const dial of ['roll', 'soft', 'stretch', 'longest', 'squash', 'shortest', 'blend'] as const)
     expect(bendChain(LIMB, options([1, 0.5, 0.2], { stretch: 1, [dial]: NaN })).posed).toEqual(LIMB.posed);
 });
+
+test('squash shortens instead of bending: it changes no place of the tip, and nothing jumps where softness begins', () => {
+  for (const limb of [row(4, 0), row(4, 0.4), row(4, 1.2)])
+    for (const soft of [0, 0.02, 0.05, 0.2, 0.5])
+      for (const [squash, shortest] of [
+        [1, 0.05],
+        [0.6, 0.3],
+        [1, 0.7],
+      ])
+        for (const stretch of [0, 0.5, 1]) {
+          const bend = (d: number) =>
+            bendChain(limb, options([d, 0, 0], { soft, squash, shortest, stretch, longest: 1.5, rollTarget: [0, 5, 0] }));
+          const plain = (d: number) =>
+            bendChain(limb, options([d, 0, 0], { soft, stretch, longest: 1.5, rollTarget: [0, 5, 0] }));
+          for (let d = 0.1; d < 2.6; d += 0.05) {
+            expect(bend(d).residual).toBeLessThanOrEqual(plain(d).residual + 1e-9);
+            if (d <= 2 * (1 - soft)) expect(bend(d).residual).toBeLessThan(1e-6);
+          }
+          // The knee of an ever straighter limb moves with the root of the step, so tips and lengths are held to it.
+          for (let d = 0.1; d < 2.6; d += 0.0131) {
+            const [a, b] = [bend(d), bend(d + 1e-7)];
+            expect(Math.abs(a.lengthened - b.lengthened), `length at ${d}`).toBeLessThan(1e-6);
+            expect(length(subtract(placeIn(a.posed, 1), placeIn(b.posed, 1))), `knee at ${d}`).toBeLessThan(1e-3);
+          }
+        }
+});

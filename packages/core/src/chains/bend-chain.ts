@@ -44,7 +44,7 @@ export type BendTrouble =
 
 export interface BendResult {
   readonly posed: Float64Array;
-  /** From the tip to the target before blending, metres. */
+  /** From the tip to the target in the pose that comes out, metres. */
   readonly residual: number;
   /** How much longer the limb was made. */
   readonly lengthened: number;
@@ -123,9 +123,9 @@ export function bendChain(chain: Chain, o: BendOptions): BendResult {
   moveWith(chain, posed, o.middle, aboutPlace(lowerTurn, middleNow));
   lengthen(chain, posed, lowerPath, factor);
   turnTip(chain, posed, incoming, o);
-  const residual = length(subtract(jointPlace(posed, o.tip), o.target));
   const w = o.blend;
   const blended = w === 1 ? posed : blendPoses(chain.parents, [incoming, posed], (k) => (k === 0 ? 1 - w : w));
+  const residual = length(subtract(jointPlace(blended, o.tip), o.target));
   return { posed: blended, residual, lengthened: factor, trouble };
 }
 
@@ -135,15 +135,17 @@ function rotationOnly(m: Matrix): Matrix {
   return out;
 }
 
-/** The factor of both bones, and how far the tip goes from the root. */
+/**
+ * The factor of both bones, and how far the tip goes from the root. How far it goes is for softness and stretch alone:
+ * squash only says how much of the way back is made by length instead of bending, so that it changes no place of the tip.
+ * The bones are long enough for it, since they shorten by no more than the target comes nearer than the tip came in.
+ */
 function lengthsFor(distance: number, whole: number, folded: number, incoming: number, o: BendOptions) {
-  let factor = 1;
   const soft = softDistance(distance, whole, o.soft);
-  if (distance > soft) factor = 1 + (Math.min(distance / soft, Math.max(1, o.longest)) - 1) * o.stretch;
-  else if (distance < incoming && o.squash > 0)
-    factor = Math.max(Math.min(1, o.shortest), 1 - o.squash * (1 - distance / incoming));
-  const reach = factor > 1 ? Math.min(distance, soft * factor) : softDistance(distance, whole * factor, o.soft);
-  return { factor, reach: Math.max(reach, folded * factor) };
+  const longer = 1 + (Math.min(distance / soft, Math.max(1, o.longest)) - 1) * o.stretch;
+  const shorter = distance < incoming ? Math.max(Math.min(1, o.shortest), 1 - o.squash * (1 - distance / incoming)) : 1;
+  const factor = longer * shorter;
+  return { factor, reach: Math.max(Math.min(distance, soft * longer), folded * factor) };
 }
 
 /** The rest's bend as the root carries it, as directions; undefined where the rest is straight. */

@@ -1,11 +1,13 @@
 import { expect, test } from 'vitest';
 import { compose } from '../maths/factors.ts';
 import { randomFrom } from '../maths/random.ts';
-import { length, subtract, type Vec3 } from '../maths/vector.ts';
+import { identity, matrixAt, multiply, product, translation } from '../maths/matrix.ts';
+import { add, length, subtract, type Vec3 } from '../maths/vector.ts';
 import { bones, placeIn, popRatio, row } from '../testing/limbs.ts';
-import { PLAIN_TRAITS, type JointLimit } from './chain.ts';
+import { makeChain, PLAIN_TRAITS, type Chain, type JointLimit, type JointParts } from './chain.ts';
 import { fromRest, limitRoom, limitTurn, localTurn } from './limits.ts';
 import { reach, type ReachOptions } from './reach.ts';
+import { solve } from './solve.ts';
 
 const options = (tip: number, target: Vec3, extra: Partial<ReachOptions> = {}): ReachOptions => ({
   root: 0,
@@ -188,4 +190,64 @@ test('how far inside of its limit a turn is: by its angle for a hinge, by lean a
       if (isHeld && limit === neck) expect(limitRoom(turn, limit)).toBeCloseTo(0, 3);
     }
   }
+});
+
+/** A body with two arms of three joints each: the first joint of all, a joint for each shoulder, and what hangs under it. */
+function body(limit: JointLimit | null, bent: number): Chain {
+  const joints: JointParts[] = [{ name: 'hips', parent: -1, rest: identity(), posed: identity() }];
+  for (const side of [1, -1])
+    for (let i = 0; i < 3; i++) {
+      const parent = i === 0 ? 0 : joints.length - 1;
+      const rest = multiply(identity(), joints[parent].rest, translation([side * (i === 0 ? 0.3 : 1), 0, 0]));
+      const turn = compose([0, 0, 0], [0, 0, side * bent], 'xyz', [1, 1, 1]);
+      const posed = product(product(joints[parent].posed, translation([side * (i === 0 ? 0.3 : 1), 0, 0])), turn);
+      joints.push({ name: `${side}${i}`, parent, rest, posed, traits: { ...PLAIN_TRAITS, limit } });
+    }
+  return makeChain(joints).chain;
+}
+
+const HINGE: JointLimit = { kind: 'hinge', axis: 2, from: -20, to: 20 };
+
+test('joints that were not given stay: the other arm past its limits, and the shoulder on the body', () => {
+  const random = randomFrom(11);
+  const chain = body(HINGE, 0.9);
+  const [arm, other] = [
+    [1, 2, 3],
+    [4, 5, 6],
+  ];
+  for (let k = 0; k < 40; k++) {
+    const target = add(placeIn(chain.posed, 1), within(random, 1.8));
+    const r = reach(chain, options(3, target, { root: 1 }));
+    for (const j of [0, ...other]) expect(matrixAt(r.posed, j)).toEqual(matrixAt(chain.posed, j));
+    const solved = solve(chain, {
+      joints: arm,
+      targets: [{ joint: 3, place: target, placeWeight: 1, turn: undefined, turnWeight: 0 }],
+      centre: undefined,
+      ...{ rootMoves: 1, useLimits: true, rounds: 30, tolerance: 1e-5 },
+    });
+    for (const j of [0, ...other]) expect(matrixAt(solved.posed, j)).toEqual(matrixAt(chain.posed, j));
+    expect(length(subtract(placeIn(solved.posed, 1), placeIn(solved.posed, 0)))).toBeCloseTo(0.3, 9);
+  }
+});
+
+test('limits hold after the tip’s turn and the roll along too, and what they cost is told', () => {
+  const random = randomFrom(12);
+  let won = 0;
+  for (let k = 0; k < 120; k++) {
+    const limit: JointLimit =
+      k % 2 ? { kind: 'hinge', axis: 2, from: -60, to: 60 } : { kind: 'cone', axis: 0, lean: 50, from: -15, to: 15 };
+    const chain = row(6, 0.1, { traits: () => ({ ...PLAIN_TRAITS, limit }) });
+    const target = within(random, 5);
+    const turn = compose(target, [random() * 6, random() * 6, random() * 6], 'xyz', [1, 1, 1]);
+    const r = reach(
+      chain,
+      options(5, target, { targetTurn: turn, tipTurn: k % 3 ? 'target' : 'kept', rollShare: k % 4 ? (at) => at : undefined }),
+    );
+    for (let j = 1; j < 6; j++)
+      expect(limitRoom(fromRest(localTurn(chain.rest, j - 1, j), localTurn(r.posed, j - 1, j)), limit)).toBeGreaterThan(-1e-3);
+    if (r.trouble.includes('limits-won')) won++;
+    expect(r.trouble.includes('limits-won')).toBe(r.won.length > 0);
+    expect(r.residual).toBeCloseTo(length(subtract(placeIn(r.posed, 5), target)), 12);
+  }
+  expect(won).toBeGreaterThan(20);
 });

@@ -1,13 +1,14 @@
 import { turnBetween, turnOnto } from '../maths/aim.ts';
-import { matrixAt, multiply, translation } from '../maths/matrix.ts';
-import { add, cross, length, normalize, scale, subtract, type Vec3 } from '../maths/vector.ts';
+import { identity, invert, matrixAt, multiply, product, translation, type Matrix } from '../maths/matrix.ts';
+import { add, cross, dot, length, normalize, scale, subtract, type Vec3 } from '../maths/vector.ts';
 import { blendPoses } from './blend-poses.ts';
 import { jointPlace, moveWith, pathBetween, withPosed, type Chain } from './chain.ts';
-import { fold, type Folding } from './fold.ts';
+import { fold } from './fold.ts';
+import { holdLimits } from './hold-limits.ts';
 import { solve, type ReachTarget, type Solved } from './solve.ts';
 import { turnTip, type TipOptions } from './tip-turn.ts';
 import { softDistance } from './soft-reach.ts';
-import { aboutPlace, boneFrame, rotationOf, squarePart, stretchAlong, turnAboutAxis, turned } from './turns.ts';
+import { aboutPlace, rotationOf, squarePart, stretchAlong, turnAboutAxis, turned } from './turns.ts';
 import { rollAlong, twistOver } from './spread-roll.ts';
 
 export interface ReachOptions extends TipOptions {
@@ -31,13 +32,24 @@ export interface ReachOptions extends TipOptions {
 }
 
 export type ReachTrouble =
-  'no-descendant' | 'no-length' | 'target-at-root' | 'straight' | 'roll-on-line' | 'out-of-reach' | 'not-reached' | 'not-finite';
+  | 'no-descendant'
+  | 'no-length'
+  | 'target-at-root'
+  | 'straight'
+  | 'roll-on-line'
+  | 'out-of-reach'
+  | 'not-reached'
+  | 'limits-won'
+  | 'not-finite';
 
 export interface ReachResult {
   readonly posed: Float64Array;
+  /** From the tip to the target in the pose that comes out, metres. */
   readonly residual: number;
   readonly rounds: number;
   readonly held: readonly number[];
+  /** Joints whose limits held back the tip's turn or its roll. */
+  readonly won: readonly number[];
   readonly trouble: readonly ReachTrouble[];
 }
 
@@ -54,6 +66,7 @@ export function reach(chain: Chain, o: ReachOptions): ReachResult {
     residual: length(subtract(jointPlace(incoming, o.tip), o.target)),
     rounds: 0,
     held: [],
+    won: [],
     trouble,
   });
   const path = o.root === o.tip ? undefined : pathBetween(chain, o.root, o.tip);
@@ -79,16 +92,20 @@ export function reach(chain: Chain, o: ReachOptions): ReachResult {
   const goal = add(places[0], scale(along, goes));
   if (factor > 1) lengthenPath(chain, posed, path, factor);
 
-  const normal = bowNormal(chain, o, path, along, places[0], trouble);
+  const bow = bowOf(chain, o, path, along, places[0], trouble);
   const stiff = path.map((j) => chain.traits[j].stiffness);
-  if (o.shape === 'even' || isStraight(places, whole)) {
-    const folding = fold(chain, posed, path, goes, normal, stiff);
-    if (folding === 'no-plane') return stay(...trouble, 'straight');
-    aim(chain, posed, o, path, along, normal, folding);
-  }
+  const turnAlong = path.slice(0, -1);
+  // Nothing forbids the whole to be turned about the line from root to target.
+  const isFree = o.others.length === 0 && path.every((j) => !chain.traits[j].limit);
+  const isEven = o.shape === 'even' || isStraight(places, whole);
+  if (isEven) {
+    const curl = bow.own ?? bow.back;
+    if (fold(chain, posed, path, goes, curl, stiff) === 'no-plane') return stay(...trouble, 'straight');
+    aim(chain, posed, o, path, along, bow);
+  } else if (!isFree) turnBow(chain, posed, o, path, along, bow);
   const targets: ReachTarget[] = [{ joint: o.tip, place: goal, placeWeight: 1, turn: undefined, turnWeight: 0 }, ...o.others];
   const solved: Solved = solve(withPosed(chain, posed), {
-    joints: path.slice(0, -1),
+    joints: turnAlong,
     targets,
     centre: undefined,
     rootMoves: 0,
@@ -98,23 +115,28 @@ export function reach(chain: Chain, o: ReachOptions): ReachResult {
   });
   posed = solved.posed;
   // What rounds left over is closed as at the beginning, where nothing forbids it.
-  const isFree = o.others.length === 0 && path.every((j) => !chain.traits[j].limit);
   if (isFree && solved.residuals[0] > o.tolerance * whole) {
-    const folding = fold(chain, posed, path, goes, ownNormal(posed, path) ?? normal, stiff);
-    aim(chain, posed, { ...o, rollTarget: undefined }, path, along, normal, folding);
+    fold(chain, posed, path, goes, ownNormal(posed, path) ?? bow.own ?? bow.back, stiff);
+    aim(chain, posed, o, path, along, undefined);
   }
+  if (isFree && !isEven) aim(chain, posed, o, path, along, bow);
+  const reached = isFree ? length(subtract(jointPlace(posed, o.tip), goal)) : Math.max(...solved.residuals);
   turnTip(chain, posed, incoming, o);
-  if (o.rollShare && o.tipTurn !== 'carried') {
+  const turnsTip = o.tipTurn !== 'carried' && (o.tipTurn !== 'target' || o.targetTurn !== undefined);
+  if (o.rollShare && turnsTip) {
     const share = o.rollShare;
     const twist = twistOver(chain, posed, path);
     rollAlong(chain, posed, path, (i) => twist * share(i / (path.length - 1)));
   }
-  const residual = length(subtract(jointPlace(posed, o.tip), o.target));
-  const left = Math.max(isFree ? length(subtract(jointPlace(posed, o.tip), goal)) : 0, ...(isFree ? [] : solved.residuals));
-  if (left > Math.max(10 * o.tolerance, 1e-4) * whole) trouble.push('not-reached');
+  // Limits count last (DECISIONS 49): they hold back what the tip's turn or its roll asks for.
+  const won = turnsTip ? holdLimits(chain, posed, path) : [];
+  if (reached > Math.max(10 * o.tolerance, 1e-4) * whole) trouble.push('not-reached');
+  if (won.length > 0) trouble.push('limits-won');
   const w = o.blend;
   const blended = w === 1 ? posed : blendPoses(chain.parents, [incoming, posed], (k) => (k === 0 ? 1 - w : w));
-  return { posed: blended, residual, rounds: solved.rounds, held: solved.held, trouble };
+  const held = [...new Set([...solved.held, ...won])].sort((a, b) => a - b);
+  const residual = length(subtract(jointPlace(blended, o.tip), o.target));
+  return { posed: blended, residual, rounds: solved.rounds, held: w === 0 ? [] : held, won, trouble };
 }
 
 /** Whether all joints are on one line, to a hundred-thousandth: least turns would not bend it. */
@@ -122,32 +144,39 @@ function isStraight(places: readonly Vec3[], whole: number): boolean {
   return length(subtract(places[places.length - 1], places[0])) > whole * (1 - 1e-9);
 }
 
-/**
- * The normal of the plane that a chain bows in: that of the roll target; without one, of its own bows as they come in;
- * where it comes in straight, of its bows at rest, carried by the root.
- */
-function bowNormal(
-  chain: Chain,
-  o: ReachOptions,
-  path: readonly number[],
-  along: Vec3,
-  root: Vec3,
-  trouble: ReachTrouble[],
-): Vec3 | undefined {
-  let normal: Vec3 | undefined;
-  if (o.rollTarget) {
-    const to = subtract(o.rollTarget, root);
-    const flat = squarePart(to, along);
-    if (length(flat) > 1e-6 * length(to)) normal = normalize(cross(along, flat));
-    else trouble.push('roll-on-line');
-  }
-  normal ??= ownNormal(chain.posed, path);
-  if (!normal) {
+/** Which way a chain bows. Normals are square to the plane it bows in, turning with its bones from root to tip. */
+interface Bow {
+  /** How its root was turned as it came in. */
+  readonly root: Matrix;
+  /** Of its own bows as they come in; where it comes in straight, of its bows at rest, carried by the root. */
+  readonly own: Vec3 | undefined;
+  /** The direction that the roll target asks for, square to the line from root to target. */
+  readonly toward: Vec3 | undefined;
+  /** For a chain without bows of its own: the normal of a bow that way, as it is before the chain is aimed. */
+  readonly back: Vec3 | undefined;
+}
+
+function bowOf(chain: Chain, o: ReachOptions, path: readonly number[], along: Vec3, root: Vec3, trouble: ReachTrouble[]): Bow {
+  const turnOfRoot = rotationOf(matrixAt(chain.posed, o.root));
+  let own = ownNormal(chain.posed, path);
+  if (!own) {
     const rest = ownNormal(chain.rest, path);
-    const [now, then] = [rotationOf(matrixAt(chain.posed, o.root)), rotationOf(matrixAt(chain.rest, o.root))];
-    normal = rest && turned(turnOnto(now, then), rest);
+    own = rest && turned(turnOnto(turnOfRoot, rotationOf(matrixAt(chain.rest, o.root))), rest);
   }
-  return normal && o.roll !== 0 ? turned(turnAboutAxis([0, 0, 0], along, o.roll), normal) : normal;
+  const asItIs: Bow = { root: turnOfRoot, own, toward: undefined, back: undefined };
+  if (!o.rollTarget) return asItIs;
+  const to = subtract(o.rollTarget, root);
+  const flat = squarePart(to, along);
+  if (!(length(flat) > 1e-6 * length(to))) {
+    trouble.push('roll-on-line');
+    return asItIs;
+  }
+  // Bowing towards it, the bones turn from it to the line.
+  const toward = normalize(flat);
+  const normal = cross(toward, along);
+  const line = subtract(jointPlace(chain.posed, o.tip), root);
+  const back = length(line) > 0 ? turned(turnBetween(along, line), normal) : normal;
+  return { ...asItIs, toward, back };
 }
 
 /** The sum of the turns from bone to bone, as a direction; undefined where they are next to nothing, or cancel out. */
@@ -163,26 +192,58 @@ function ownNormal(worlds: Readonly<Float64Array>, path: readonly number[]): Vec
   return length(sum) > 1e-5 ? normalize(sum) : undefined;
 }
 
-/** Turns the whole so that the tip lies towards the target, in the plane it bows in where that is asked for. */
+/** How far its joints are on the mean off the line from root to tip. */
+function offLine(worlds: Readonly<Float64Array>, path: readonly number[]): Vec3 {
+  const root = jointPlace(worlds, path[0]);
+  const line = normalize(subtract(jointPlace(worlds, path[path.length - 1]), root));
+  const sum = path.reduce((v: Vec3, j) => add(v, squarePart(subtract(jointPlace(worlds, j), root), line)), [0, 0, 0]);
+  return scale(sum, 1 / path.length);
+}
+
+/** What takes the tip onto the line to the target by the least turn, and then the bow to where it is asked for. */
+function aimTurns(
+  posed: Readonly<Float64Array>,
+  o: ReachOptions,
+  path: readonly number[],
+  along: Vec3,
+  bow: Bow | undefined,
+): { least: Matrix; roll: Matrix } | undefined {
+  const line = subtract(jointPlace(posed, o.tip), jointPlace(posed, o.root));
+  if (!(length(line) > 0)) return undefined;
+  const least = turnBetween(line, along);
+  let angle = bow ? o.roll : 0;
+  if (bow?.toward) {
+    // Where it straightens out, the bow it came in with takes over.
+    const carry = turnOnto(rotationOf(matrixAt(posed, o.root)), bow.root);
+    const side = normalize(cross(line, turned(carry, bow.own ?? (bow.back as Vec3))));
+    const now = turned(least, add(offLine(posed, path), scale(side, 1e-5 * length(line))));
+    const flat = squarePart(now, along);
+    if (length(flat) > 1e-9 * length(line)) angle += Math.atan2(dot(cross(flat, bow.toward), along), dot(flat, bow.toward));
+  }
+  return { least, roll: turnAboutAxis([0, 0, 0], along, angle) };
+}
+
+/** Turns the whole so that the tip lies towards the target, and bows to where it is asked to. */
 function aim(
   chain: Chain,
   posed: Float64Array,
   o: ReachOptions,
   path: readonly number[],
   along: Vec3,
-  normal: Vec3 | undefined,
-  folding: Folding,
+  bow: Bow | undefined,
 ): void {
-  const root = jointPlace(posed, o.root);
-  const line = subtract(jointPlace(posed, o.tip), root);
-  if (!(length(line) > 0)) return;
-  let turn = turnBetween(line, along);
-  if (o.rollTarget && normal && folding !== 'no-plane') {
-    const own = ownNormal(posed, path);
-    const [from, to] = [own && boneFrame(line, own), boneFrame(along, normal)];
-    if (from && to) turn = turnOnto(to, from);
-  }
-  moveWith(chain, posed, o.root, aboutPlace(turn, root));
+  const turns = aimTurns(posed, o, path, along, bow);
+  if (turns) moveWith(chain, posed, o.root, aboutPlace(product(turns.roll, turns.least), jointPlace(posed, o.root)));
+}
+
+/** Turns the whole about the line from its root to its tip, so that it will bow to where it is asked to when it is aimed. */
+function turnBow(chain: Chain, posed: Float64Array, o: ReachOptions, path: readonly number[], along: Vec3, bow: Bow): void {
+  const turns = aimTurns(posed, o, path, along, bow);
+  if (!turns) return;
+  const back = identity();
+  if (!invert(back, turns.least)) return;
+  const turn = product(product(back, turns.roll), turns.least);
+  moveWith(chain, posed, o.root, aboutPlace(turn, jointPlace(posed, o.root)));
 }
 
 /** All bones of a path longer by a factor, drawn out along themselves; what hangs beside it goes along. */

@@ -1,10 +1,11 @@
 import { rotationMatrix } from '../maths/aim.ts';
 import { identity, matrixAt, multiply, multiplyPacked, type Matrix } from '../maths/matrix.ts';
-import { multiplyQuaternions, rotationFromQuaternion, type Quaternion } from '../maths/rotation.ts';
+import { rotationFromQuaternion, type Quaternion } from '../maths/rotation.ts';
 import type { Vec3 } from '../maths/vector.ts';
 import { halfTurnBetween } from '../maths/blend.ts';
 import type { Chain } from './chain.ts';
-import { fromRest, limitTurn, localTurn, turnOf } from './limits.ts';
+import { restTurnOf, turnIntoLimit } from './hold-limits.ts';
+import { turnOf } from './limits.ts';
 import { solveDamped } from './normal-equations.ts';
 import { aboutPlace } from './turns.ts';
 
@@ -25,7 +26,10 @@ export interface SolveOptions {
   readonly targets: readonly ReachTarget[];
   /** Where the middle of the masses should be; of its axes only those that count. */
   readonly centre: { readonly place: Vec3; readonly weight: number; readonly axes: readonly boolean[] } | undefined;
-  /** How readily a joint is moved as a whole besides turning: 0 not at all. For the first of `joints` only. */
+  /**
+   * How readily the first of `joints` that hangs under no other is moved as a whole besides turning: 0 not at all. A joint
+   * under another stays where its parent puts it.
+   */
   readonly rootMoves: number;
   readonly useLimits: boolean;
   readonly rounds: number;
@@ -76,6 +80,16 @@ export function solve(chain: Chain, options: SolveOptions): Solved {
   };
 }
 
+/** The pose as it comes in, to the bit. */
+export const stay = (chain: Chain, { targets }: SolveOptions): Solved => ({
+  posed: chain.posed as Float64Array,
+  rounds: 0,
+  residuals: targets.map((t) => Math.hypot(...[0, 1, 2].map((k) => t.place[k] - chain.posed[t.joint * 16 + 12 + k]))),
+  turnResiduals: targets.map(() => 0),
+  centreResidual: 0,
+  held: [],
+});
+
 /** The turns of all joints from a root down add up to no more than this in a round, radians: beyond it what is linear tells little. */
 const LARGEST_TURN = 2;
 
@@ -100,6 +114,8 @@ class System {
   private readonly turns: Float64Array;
   private readonly sums: Float64Array;
   private readonly restTurns: (Quaternion | undefined)[];
+  /** The joint that may go along as a whole: of those that may turn, the first that hangs under none. */
+  private readonly root: number | undefined;
   private readonly masses: Float64Array;
   private readonly centres: Float64Array;
   private readonly mobility: Float64Array;
@@ -129,9 +145,10 @@ class System {
     this.mobility = new Float64Array(count);
     for (const j of o.joints) this.mobility[j] = Math.max(0, 1 - chain.traits[j].stiffness) ** 2;
     this.size = extent(chain);
-    this.restTurns = chain.traits.map(({ limit }, j) =>
-      limit && o.useLimits ? localTurn(chain.rest, chain.parents[j], j) : undefined,
-    );
+    this.root = o.joints.find((j) => chain.parents[j] < 0);
+    // A joint that may not turn is not turned into its limit either.
+    this.restTurns = new Array<Quaternion | undefined>(count);
+    if (o.useLimits) for (const j of o.joints) this.restTurns[j] = restTurnOf(chain, j);
     // Masses of all that moves with a joint.
     for (let j = count - 1; j >= 0; j--) {
       this.masses[j] += chain.traits[j].mass;
@@ -240,8 +257,7 @@ class System {
       for (let r = 0; r < rows.length; r++) if (this.armOf(rows[r], r, j, worlds)) touches.push(r);
       for (const r of touches) for (const s of touches) if (s <= r) this.addBlock(A, n, r, s, m);
     }
-    const root = o.joints[0];
-    const slide = o.rootMoves > 0 && root !== undefined ? o.rootMoves ** 2 * size * size : 0;
+    const slide = o.rootMoves > 0 && this.root !== undefined ? o.rootMoves ** 2 * size * size : 0;
     if (slide > 0) this.addSlide(A, n, slide / (size * size));
     let squared = 0;
     for (let i = 0; i < n; i++) squared += error[i] * error[i];
@@ -337,7 +353,7 @@ class System {
     const { parents } = chain;
     held.clear();
     const by = identity();
-    const root = this.o.joints[0];
+    const { root } = this;
     for (let j = 0; j < chain.count; j++) {
       const p = parents[j];
       const above = p < 0 ? IDENTITY : matrixAt(moved, p);
@@ -353,21 +369,9 @@ class System {
       if (j === root) for (let k = 0; k < 3; k++) mine[12 + k] += slide[k];
       multiplyPacked(worlds, j * 16, mine, 0, 0, worlds, j * 16, 16, 1);
       const rest = restTurns[j];
-      const limit = chain.traits[j].limit;
-      if (!rest || !limit) continue;
-      const now = localTurn(worlds, p, j);
-      const { turn, isHeld } = limitTurn(fromRest(rest, now), limit);
-      if (!isHeld) continue;
+      const fix = rest && turnIntoLimit(chain, worlds, j, rest);
+      if (!fix) continue;
       held.add(j);
-      const wanted = multiplyQuaternions(rest, turn);
-      const world = p < 0 ? wanted : multiplyQuaternions(turnOf(matrixAt(worlds, p)), wanted);
-      const back = turnOf(matrixAt(worlds, j));
-      const change = multiplyQuaternions(world, [-back[0], -back[1], -back[2], back[3]]);
-      const fix = aboutPlace(rotationMatrix(rotationFromQuaternion(change)), [
-        worlds[j * 16 + 12],
-        worlds[j * 16 + 13],
-        worlds[j * 16 + 14],
-      ]);
       multiply(mine, fix, mine);
       multiplyPacked(worlds, j * 16, fix, 0, 0, worlds, j * 16, 16, 1);
     }

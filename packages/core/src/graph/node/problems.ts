@@ -94,6 +94,7 @@ export type ProblemData =
   | { code: 'out-of-reach'; metres: number; near: boolean }
   | { code: 'not-reached'; metres: number; rounds: number }
   | { code: 'limit-excludes-rest'; joints: readonly string[] }
+  | { code: 'limits-won'; joints: readonly string[]; metres: number }
   | { code: 'no-turn'; port: string }
   | { code: 'chains-differ'; first: string; second: string }
   | { code: 'joint-flat'; joint: string }
@@ -324,6 +325,8 @@ export function problemWords(p: ProblemData): string {
       return `After ${counted(p.rounds, 'round')} ${metres(p.metres)} are missing to the target. Allow more rounds, or ask less of limits and stiffness.`;
     case 'limit-excludes-rest':
       return `The limits of ${listed(p.joints)} leave out how they rest, so they turn away from it at once. Widen the limits to take in 0°.`;
+    case 'limits-won':
+      return `The limits of ${listed(p.joints)} hold back the tip’s turn or its roll; the tip is ${metres(p.metres)} from its target. Widen them, or let the tip go along.`;
     case 'no-turn':
       return `"${p.port}" is a point, which has no turn; only its place is used. Connect a matrix to use its turn.`;
     case 'chains-differ':

@@ -86,7 +86,13 @@ export const bendChainNode: NodeDefinition = {
   ],
   outputs: () => [
     CHAIN_OUT,
-    { id: 'residual', label: 'missing', kind: 'number', unit: 'm', help: 'How far the tip is from the target, before blending.' },
+    {
+      id: 'residual',
+      label: 'missing',
+      kind: 'number',
+      unit: 'm',
+      help: 'How far the tip is from the target in the pose that comes out.',
+    },
     { id: 'lengthened', label: 'lengthened', kind: 'number', unit: '×', help: 'How much longer or shorter the limb was made.' },
   ],
   settings: [

@@ -98,7 +98,13 @@ export const reachNode: NodeDefinition = {
   ],
   outputs: () => [
     CHAIN_OUT,
-    { id: 'residual', label: 'missing', kind: 'number', unit: 'm', help: 'How far the tip is from the target, before blending.' },
+    {
+      id: 'residual',
+      label: 'missing',
+      kind: 'number',
+      unit: 'm',
+      help: 'How far the tip is from the target in the pose that comes out.',
+    },
     { id: 'rounds', label: 'rounds', kind: 'integer', help: 'How many rounds it took after the first guess.' },
     { id: 'held', label: 'at limits', kind: 'integer', help: 'How many joints are at a limit of theirs.' },
   ],
@@ -114,7 +120,7 @@ export const reachNode: NodeDefinition = {
         ['even', 'Evenly'],
         ['least', 'As little as it can'],
       ],
-      'Evenly: all joints by the same share. As little: each turns the least that does it, from the pose that comes in.',
+      'Evenly: all joints by the same share. As little: each turns the least that does it, from the pose that comes in, turned to where it is to bow.',
     ),
     TIP_TURN,
     PASSED,
@@ -198,6 +204,11 @@ export const reachNode: NodeDefinition = {
     for (const trouble of result.trouble) {
       if (trouble === 'not-reached') {
         context.report({ code: 'not-reached', metres: result.residual, rounds, severity: 'note' });
+        continue;
+      }
+      if (trouble === 'limits-won') {
+        const joints = result.won.map((j) => chain.names[j]);
+        context.report({ code: 'limits-won', joints, metres: result.residual, severity: 'note' });
         continue;
       }
       const [problem, severity] = troubleOf(trouble === 'straight' ? 'straight-rest' : trouble, {

@@ -1,10 +1,11 @@
-import { jointsFitting, withPosed } from '../../chains/chain.ts';
+import { jointPlace, jointsFitting, withPosed } from '../../chains/chain.ts';
 import { blendPoses } from '../../chains/blend-poses.ts';
 import { limitTakesRest } from '../../chains/limits.ts';
-import { extent, solve, type ReachTarget } from '../../chains/solve.ts';
+import { extent, solve, stay, type ReachTarget } from '../../chains/solve.ts';
 import type { InputPort, NodeDefinition, Setting, Settings } from '../../graph/node/definition.ts';
 import { NodeError } from '../../graph/node/problems.ts';
 import { chainValue, integerValue, type Column } from '../../graph/node/values.ts';
+import { length, subtract } from '../../maths/vector.ts';
 import { numberPort, text, toggleSetting, yes } from '../ports.ts';
 import { share } from './bend-chain.ts';
 import { CHAIN_IN, CHAIN_OUT, jointSetting, needChain, needJoint, placeAt, placePort } from './joints.ts';
@@ -49,7 +50,14 @@ export const wholeBodyReach: NodeDefinition = {
       numberPort(`place${i + 1}`, `place ${i + 1}`, undefined, 1, [0, 1], 'How firmly its place is pinned.'),
       numberPort(`turn${i + 1}`, `turn ${i + 1}`, undefined, 0, [0, 1], 'How firmly its turn is pinned to the target’s.'),
     ]).flat(),
-    numberPort('root', 'root moves', undefined, 1, [0, 1], 'How readily the first joint goes along as a whole: 0 stays.'),
+    numberPort(
+      'root',
+      'root moves',
+      undefined,
+      1,
+      [0, 1],
+      'How readily the first joint of the chain goes along as a whole: 0 stays. Where it is not among the joints that move, nothing does.',
+    ),
     ...(yes(s, 'balance')
       ? [
           placePort('centre', 'centre of mass', 'Where the middle of the masses should be.', { optional: true }),
@@ -64,7 +72,7 @@ export const wholeBodyReach: NodeDefinition = {
       label: 'missing',
       kind: 'number',
       unit: 'm',
-      help: 'How far each joint is from its target, in their order.',
+      help: 'How far each joint is from its target in the pose that comes out, in their order.',
     },
     { id: 'rounds', label: 'rounds', kind: 'integer', help: 'How many rounds it took.' },
     { id: 'held', label: 'at limits', kind: 'integer', help: 'How many joints are at a limit of theirs.' },
@@ -133,7 +141,7 @@ export const wholeBodyReach: NodeDefinition = {
     const centre = yes(settings, 'balance') ? placeAt(context, 'centre') : undefined;
     const rounds = Math.round(Number(settings.rounds));
     const size = extent(chain);
-    const solved = solve(chain, {
+    const solved = (amount === 0 ? stay : solve)(chain, {
       joints,
       targets,
       centre: centre?.place.every(Number.isFinite)
@@ -141,21 +149,21 @@ export const wholeBodyReach: NodeDefinition = {
         : undefined,
       rootMoves: share(context, 'root'),
       useLimits: true,
-      rounds: amount === 0 ? 0 : rounds,
+      rounds,
       tolerance: Math.max(1e-12, Number(settings.tolerance)) * size,
     });
     const worst = Math.max(0, ...targets.map((t, i) => (t.placeWeight >= 0.999 ? solved.residuals[i] : 0)));
     if (amount > 0 && worst > Math.max(1e-3, 10 * Number(settings.tolerance)) * size)
       context.report({ code: 'not-reached', metres: worst, rounds: solved.rounds, severity: 'note' });
     const posed =
-      amount === 1 || amount === 0
+      amount === 1
         ? solved.posed
         : blendPoses(chain.parents, [chain.posed, solved.posed], (k) => (k === 0 ? 1 - amount : amount));
     const residuals: Column = {
       form: 'column',
       kind: 'number',
       count: targets.length,
-      data: Float32Array.from(solved.residuals),
+      data: Float32Array.from(targets, (t) => length(subtract(jointPlace(posed, t.joint), t.place))),
       on: 'joint',
       owner: `${chain.id} ${targets.map((t) => t.joint).join()}`,
       role: 'plain',
