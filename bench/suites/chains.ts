@@ -3,7 +3,7 @@ import {
   packWeights,
   skinDual,
   skinLinear,
-  skinMatrices,
+  skinPose,
   translation,
   withPosed,
   withWeights,
@@ -50,7 +50,8 @@ function skins(): Trial[] {
     const turn = turnAboutAxis([j * 0.1 - 2, 0, 0], [1, 0, 0], j * 0.02);
     posed.set(multiply(turn, turn, posed.subarray(j * 16, j * 16 + 16)), j * 16);
   }
-  const { matrices } = skinMatrices(withPosed(chain, posed));
+  const pose = skinPose(withPosed(chain, posed));
+  const { matrices } = pose;
   // By hand: indices and weights four by four, as a program written for four would have them.
   const four = Int32Array.from(packed.joints);
   const weights = Float32Array.from(packed.weights);
@@ -91,15 +92,9 @@ function skins(): Trial[] {
         f = 0,
         g = 0,
         h = 0;
-      const first = four[w] * 8;
       for (let k = w; k < w + 4; k++) {
         const m = four[k] * 8;
-        const side =
-          duals[m] * duals[first] +
-          duals[m + 1] * duals[first + 1] +
-          duals[m + 2] * duals[first + 2] +
-          duals[m + 3] * duals[first + 3];
-        const s = side < 0 ? -weights[k] : weights[k];
+        const s = weights[k];
         a += s * duals[m];
         b += s * duals[m + 1];
         c += s * duals[m + 2];
@@ -137,7 +132,7 @@ function skins(): Trial[] {
   skinLinear(out, mesh.positions, packed, matrices);
   linearByHand();
   same('Skin, linear');
-  skinDual(out, mesh.positions, packed, matrices);
+  skinDual(out, mesh.positions, packed, pose);
   dualByHand();
   same('Skin, dual quaternions');
   return [
@@ -154,7 +149,7 @@ function skins(): Trial[] {
     ),
     compare(
       'Skin, dual quaternions',
-      () => void (sink.value += skinDual(out, mesh.positions, packed, matrices)[1]),
+      () => void (sink.value += skinDual(out, mesh.positions, packed, pose)[1]),
       () => {
         dualByHand();
         sink.value += hand[1];

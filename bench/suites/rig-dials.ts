@@ -1,4 +1,4 @@
-import { framesOf, normalsOf, packWeights, skinMatrices, tracksOf, withWeights, type Mesh } from '@umberfish/core';
+import { framesOf, normalsOf, packWeights, skinPose, tracksOf, withWeights, type Mesh } from '@umberfish/core';
 import { evaluatorOf, graph, node, project } from '../../packages/core/src/testing/build.ts';
 import type { Value } from '../../packages/core/src/graph/node/values.ts';
 import type { Trial } from '../measure.ts';
@@ -86,7 +86,7 @@ function correctLine(): Trial {
   const mesh = withWeights(plain, chain, columns);
   const packed = packWeights(mesh, chain);
   const [four, weights] = [Int32Array.from(packed.joints), Float32Array.from(packed.weights)];
-  const { matrices: m } = skinMatrices(chain);
+  const { matrices: m } = skinPose(chain);
   const offset = normalsOf(mesh);
   return lineOf({
     name: 'Correct By Pose, weight moved',

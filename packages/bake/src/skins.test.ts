@@ -18,7 +18,7 @@ import {
   SHOWN_PORT,
   skinGraph,
   skinLinear,
-  skinMatrices,
+  skinPose,
   tracksFor,
   withChannels,
   type ChainValue,
@@ -93,7 +93,7 @@ function ours(
     new Float32Array(bound.positions.length),
     bound.positions,
     packWeights(bound, joints),
-    skinMatrices(joints).matrices,
+    skinPose(joints).matrices,
   );
 }
 const apart = (a: Float32Array, b: Float32Array) => a.reduce((most, v, i) => Math.max(most, Math.abs(v - b[i])), 0);

@@ -2,6 +2,7 @@ import Dexie, { type EntityTable } from 'dexie';
 import {
   meshFromData,
   meshToData,
+  presentMeshes,
   readProjectDocument,
   type Assets,
   type Mesh,
@@ -64,10 +65,11 @@ export async function loadProject(id: string): Promise<(OpenedProject & { revisi
   if (!stored) return undefined;
   const { project, repairs } = readProjectDocument(stored.document);
   const assets = new Map<string, Mesh>();
+  const asPresent = presentMeshes(project);
   const problems = [...repairs];
   for (const asset of project.assets) {
     const kept = await database.meshes.get(asset.id);
-    if (kept) assets.set(asset.id, meshFromData(kept.data));
+    if (kept) assets.set(asset.id, asPresent(meshFromData(kept.data)));
     else problems.push(`The mesh "${asset.name}" is no longer stored in this browser.`);
   }
   return { project, assets, repairs: problems, revision: stored.revision };

@@ -1,6 +1,6 @@
 import { memoize } from '../memo.ts';
 import type { Chain } from './chain.ts';
-import { skinDual, skinLinear } from './skin.ts';
+import { skinDual, skinLinear, type SkinPose } from './skin.ts';
 import type { PackedWeights } from './skin-weights.ts';
 
 /**
@@ -75,14 +75,14 @@ export function drawIn(
   chain: Chain,
   packed: PackedWeights,
   source: Readonly<Float32Array>,
-  matrices: Readonly<Float64Array>,
+  pose: SkinPose,
   share: number,
 ): void {
   const before = known(packed).get(source);
   const isKnown = before?.rest.every((v, i) => v === chain.rest[i]);
   const centres = before && isKnown ? before.centres : boneCentres(chain, packed, source);
   if (!isKnown) known(packed).set(source, { rest: chain.rest.slice(), centres });
-  const dual = skinDual(new Float32Array(centres.length), centres, packed, matrices);
-  const linear = skinLinear(new Float32Array(centres.length), centres, packed, matrices);
+  const dual = skinDual(new Float32Array(centres.length), centres, packed, pose);
+  const linear = skinLinear(new Float32Array(centres.length), centres, packed, pose.matrices);
   for (let i = 0; i < out.length; i++) out[i] += share * (linear[i] - dual[i]);
 }

@@ -6,8 +6,48 @@ import type { Chain } from './chain.ts';
 /** What weights of joints are called: number attributes on points, one for each joint that moves any. */
 export const WEIGHT_PREFIX = 'weight_';
 
-/** The attribute of a joint's weights: letters, digits and _ only, so that formulas can name it. */
-export const weightName = (joint: string): string => WEIGHT_PREFIX + joint.replace(/[^A-Za-z0-9_]/g, '_');
+const isLetter = (character: string | undefined) => character !== undefined && /[\p{L}\p{M}\p{N}]/u.test(character);
+
+/**
+ * The attribute of a joint's weights. Formulas can name it, so it has letters, digits and _ only; joints of other names
+ * have other attributes, whatever script they are in. A space between letters is _, a _ between letters is __, and
+ * anything else its code point: three _, the number in hexadecimal, one _.
+ */
+export function weightName(joint: string): string {
+  const characters = [...joint];
+  const parts = characters.map((c, i) => {
+    if (isLetter(c)) return c;
+    const isBetween = isLetter(characters[i - 1]) && isLetter(characters[i + 1]);
+    if (isBetween && c === ' ') return '_';
+    if (isBetween && c === '_') return '__';
+    return `___${(c.codePointAt(0) as number).toString(16)}_`;
+  });
+  return WEIGHT_PREFIX + parts.join('');
+}
+
+/** What the attribute was called up to format 11 of projects, where joints of several names could share one. */
+const formerWeightName = (joint: string): string => WEIGHT_PREFIX + joint.replace(/[^A-Za-z0-9_]/g, '_');
+
+/**
+ * Attributes of weights as they were called, and as they are called now, where that differs. One that several joints
+ * shared is that of the first: the others had none.
+ * @param joints names, in the order of the scene
+ */
+export function renamedWeights(joints: readonly string[]): ReadonlyMap<string, string> {
+  const present = new Set(joints.map(weightName));
+  const renamed = new Map<string, string>();
+  for (const joint of joints) {
+    const former = formerWeightName(joint);
+    if (!present.has(former) && !renamed.has(former)) renamed.set(former, weightName(joint));
+  }
+  return renamed;
+}
+
+/** A mesh whose weights are called as they are now. */
+export function withRenamedWeights(mesh: Mesh, renamed: ReadonlyMap<string, string>): Mesh {
+  if (!mesh.attributes.some((a) => renamed.has(a.name))) return mesh;
+  return { ...mesh, attributes: mesh.attributes.map((a) => ({ ...a, name: renamed.get(a.name) ?? a.name })) };
+}
 
 /** The attributes of weights that a mesh has. */
 export const weightsOf = (mesh: Mesh): readonly Attribute[] =>

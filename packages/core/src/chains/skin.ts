@@ -1,11 +1,19 @@
 import { factorise } from '../maths/factors.ts';
 import { identity, invertAt, matrixAt, multiplyPacked } from '../maths/matrix.ts';
-import { quaternionFromRotation } from '../maths/rotation.ts';
+import { quaternionFromRotation, type Quaternion } from '../maths/rotation.ts';
 import type { Chain } from './chain.ts';
 import type { PackedWeights } from './skin-weights.ts';
 
-/** What takes points from rest to where a joint is: `posed · rest⁻¹`, 16 numbers a joint. A joint whose rest has no inverse moves nothing. */
-export function skinMatrices(chain: Chain): { matrices: Float64Array; flat: readonly number[] } {
+/** What takes points from rest to where joints are. */
+export interface SkinPose {
+  /** `posed · rest⁻¹`, 16 numbers a joint, column by column. */
+  readonly matrices: Float64Array;
+  /** The joint that each hangs under, which comes before it; −1 for none. */
+  readonly parents: Readonly<Int32Array>;
+}
+
+/** The pose of a chain, as skins take it. A joint whose rest has no inverse (`flat`) moves nothing. */
+export function skinPose(chain: Chain): SkinPose & { readonly flat: readonly number[] } {
   const matrices = new Float64Array(chain.count * 16);
   const inverse = identity();
   const flat: number[] = [];
@@ -16,7 +24,7 @@ export function skinMatrices(chain: Chain): { matrices: Float64Array; flat: read
       matrices.set(identity(), j * 16);
     }
   }
-  return { matrices, flat };
+  return { matrices, parents: chain.parents, flat };
 }
 
 /** Twelve numbers a joint, row by row: what a point is taken through. */
@@ -70,15 +78,19 @@ export function skinLinear(
  * Skin by dual quaternions (Kavan, Collins, Žára and O’Sullivan, Geometric Skinning with Approximate Dual Quaternion
  * Blending, 2008): turns and places of joints are mixed as screws, so that a bent or twisted limb keeps its thickness.
  * Sizes and shears are mixed linearly before (DECISIONS 41). Points without weights stay. `out` may be `source`.
+ *
+ * A turn has two quaternions, and which of them is mixed decides which way round a point goes. Each joint's is the one
+ * nearer to its parent's, so that nothing changes sides as long as no joint turns by half a turn against its parent,
+ * however far the chain is curled in all (DECISIONS 50). Where opposite ones cancel out, the heaviest joint counts alone.
  */
 export function skinDual(
   out: Float32Array,
   source: Readonly<Float32Array>,
   { starts, joints, weights }: PackedWeights,
-  matrices: Readonly<Float64Array>,
+  pose: SkinPose,
   checkpoint: () => void = () => {},
 ): Float32Array {
-  const { duals, sizes, isRigid } = dualsOf(matrices);
+  const { duals, sizes, isRigid } = dualsOf(pose);
   const count = (source.length / 3) | 0;
   for (let p = 0, o = 0; p < count; p++, o += 3) {
     if ((p & 0xffff) === 0) checkpoint();
@@ -108,8 +120,6 @@ export function skinDual(
       y = sy;
       z = sz;
     }
-    // Mixed on the side of the first, whose weight is not smaller than nothing.
-    const f = (joints[start] * 8) | 0;
     let a = 0,
       b = 0,
       c = 0,
@@ -120,8 +130,7 @@ export function skinDual(
       i = 0;
     for (let k = start; k < end; k++) {
       const m = (joints[k] * 8) | 0;
-      const side = duals[m] * duals[f] + duals[m + 1] * duals[f + 1] + duals[m + 2] * duals[f + 2] + duals[m + 3] * duals[f + 3];
-      const w = side < 0 ? -weights[k] : weights[k];
+      const w = weights[k];
       a += w * duals[m];
       b += w * duals[m + 1];
       c += w * duals[m + 2];
@@ -131,7 +140,12 @@ export function skinDual(
       h += w * duals[m + 6];
       i += w * duals[m + 7];
     }
-    const n = 1 / Math.sqrt(a * a + b * b + c * c + d * d);
+    const square = a * a + b * b + c * c + d * d;
+    if (square < 1e-12) {
+      const m = heaviest(joints, weights, start, end) * 8;
+      [a, b, c, d, e, g, h, i] = duals.subarray(m, m + 8);
+    }
+    const n = square < 1e-12 ? 1 : 1 / Math.sqrt(square);
     a *= n;
     b *= n;
     c *= n;
@@ -151,15 +165,22 @@ export function skinDual(
   return out;
 }
 
+/** Of joints with weights, the one that weighs most. */
+function heaviest(joints: Int32Array, weights: Float32Array, start: number, end: number): number {
+  let most = start;
+  for (let k = start + 1; k < end; k++) if (weights[k] > weights[most]) most = k;
+  return joints[most];
+}
+
 /** Each joint's rigid part as a dual quaternion (x, y, z, w, then its dual part), and what comes before it, row by row. */
-function dualsOf(matrices: Readonly<Float64Array>) {
+function dualsOf({ matrices, parents }: SkinPose) {
   const count = matrices.length / 16;
   const duals = new Float64Array(count * 8);
   const sizes = new Float64Array(count * 9);
   let isRigid = true;
   for (let j = 0; j < count; j++) {
     const { translate: t, rotation, scale: s, shear: h } = factorise(matrixAt(matrices, j));
-    const q = quaternionFromRotation(rotation);
+    const q = nearerTo(duals, parents[j] * 8, quaternionFromRotation(rotation));
     duals.set(q, j * 8);
     // ½ (0, t) q.
     duals[j * 8 + 4] = (t[0] * q[3] + t[1] * q[2] - t[2] * q[1]) / 2;
@@ -172,4 +193,11 @@ function dualsOf(matrices: Readonly<Float64Array>) {
     if (off.some((v) => Math.abs(v) > 1e-12)) isRigid = false;
   }
   return { duals, sizes, isRigid };
+}
+
+/** The one of the two quaternions of a turn that is nearer to another, which stands at a place of an array; itself where the place is before it. */
+function nearerTo(others: Readonly<Float64Array>, at: number, q: Quaternion): Quaternion {
+  if (at < 0) return q;
+  const side = q[0] * others[at] + q[1] * others[at + 1] + q[2] * others[at + 2] + q[3] * others[at + 3];
+  return side < 0 ? [-q[0], -q[1], -q[2], -q[3]] : q;
 }

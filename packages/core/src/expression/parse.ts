@@ -53,7 +53,7 @@ type Token = Span & { readonly kind: 'number' | 'name' | 'sign' | 'line' | 'end'
 
 const SIGNS = ['<=', '>=', '==', '!=', '+', '-', '*', '/', '%', '^', '<', '>', '(', ')', ',', '.', '=', ';'];
 const NUMBER = /(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?/y;
-const NAME = /[A-Za-z_][A-Za-z0-9_]*/y;
+const NAME = /[\p{L}_][\p{L}\p{M}\p{N}_]*/uy;
 
 /** Splits a text into words and signs. Line ends count only where `lines` is set. @throws ExpressionError */
 function tokenize(text: string, lines: boolean): Token[] {

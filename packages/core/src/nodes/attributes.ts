@@ -41,7 +41,7 @@ export const ATTRIBUTE_ROLE: Setting = {
 /** @throws NodeError when a name is empty or could not be used in a formula. */
 export function checkName(name: string): string {
   if (name === '') throw new NodeError({ code: 'attribute-name', what: 'The attribute has no name yet.' });
-  if (!/^[A-Za-z_][A-Za-z0-9_]*$/.test(name)) {
+  if (!/^[\p{L}_][\p{L}\p{M}\p{N}_]*$/u.test(name)) {
     throw new NodeError({ code: 'attribute-name', what: `"${name}" cannot be the name of an attribute.` });
   }
   return name;

@@ -10,6 +10,8 @@ z.config({ jitless: true });
 
 export const id = z.string().min(1).max(80);
 export const name = z.string().max(200);
+/** Long enough for the weights of any joint: of its name, each character may become several. */
+export const attributeName = z.string().max(2500);
 export const finite = z.number().finite();
 export const vec3 = z.tuple([finite, finite, finite]).readonly();
 
@@ -131,7 +133,7 @@ export const paintedSchema = z
   .object({
     /** How many points the mesh had. */
     points: z.number().int().min(0),
-    columns: z.record(name, z.record(z.string().regex(/^\d{1,5}$/), paintedBlockSchema).readonly()).readonly(),
+    columns: z.record(attributeName, z.record(z.string().regex(/^\d{1,5}$/), paintedBlockSchema).readonly()).readonly(),
   })
   .readonly();
 

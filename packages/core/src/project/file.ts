@@ -4,13 +4,14 @@ import { ATTRIBUTE_PLACES, ATTRIBUTE_ROLES, ATTRIBUTE_TYPES, type Attribute } fr
 import { PICTURE_TYPES, type Material } from '../geometry/materials.ts';
 import { makeMesh, type Mesh } from '../geometry/mesh.ts';
 import { MeshError } from '../geometry/topology.ts';
+import { renamedWeights, withRenamedWeights } from '../chains/skin-weights.ts';
 import { migrate } from './migrations.ts';
 import { channelName } from '../scene/channels.ts';
 import { keysIn, trackOf } from '../scene/keys.ts';
 import { withoutUnread, withRemoved } from '../scene/removed.ts';
 import { grouped } from '../words.ts';
 import { wrongShape } from '../wrong-shape.ts';
-import { type Animated } from './fields.ts';
+import { attributeName, type Animated } from './fields.ts';
 import { type ObjectRecord } from './kinds/index.ts';
 import { moduleKey } from './modules.ts';
 import { FRAME_LIMIT, projectSchema, type GraphRecord, type NodeRecord, type Project } from './schema.ts';
@@ -43,7 +44,7 @@ const meshSchema = z.object({
   cornerPoints: packed,
   attributes: z.array(
     z.object({
-      name: z.string().max(200),
+      name: attributeName,
       on: z.enum(ATTRIBUTE_PLACES),
       type: z.enum(ATTRIBUTE_TYPES),
       role: z.enum(ATTRIBUTE_ROLES),
@@ -130,6 +131,7 @@ export function readProjectFile(text: string): OpenedProject {
   const repairs: string[] = [];
   const project = repair(check(projectSchema, migrated, 'project'), repairs);
   const assets = new Map<string, Mesh>();
+  const asPresent = presentMeshes(project);
   const found = typeof meshes === 'object' && meshes !== null ? (meshes as Record<string, unknown>) : {};
   for (const asset of project.assets) {
     if (!Object.hasOwn(found, asset.id)) {
@@ -139,13 +141,20 @@ export function readProjectFile(text: string): OpenedProject {
       continue;
     }
     try {
-      assets.set(asset.id, meshFromData(found[asset.id]));
+      assets.set(asset.id, asPresent(meshFromData(found[asset.id])));
     } catch (error) {
       if (!(error instanceof MeshError || error instanceof ProjectFileError)) throw error;
       throw new ProjectFileError(`meshes.${asset.id} ("${asset.name}"): ${error.message}`);
     }
   }
   return { project, assets, repairs };
+}
+
+/** Brings meshes as they were stored up to the present, for the joints of a project: what their weights are called. */
+export function presentMeshes({ objects }: Project): (mesh: Mesh) => Mesh {
+  const joints = objects.flatMap((o) => (o.type === 'joint' ? [o.name, ...o.also] : []));
+  const renamed = renamedWeights(joints);
+  return (mesh) => withRenamedWeights(mesh, renamed);
 }
 
 /** Checks a document that comes without its meshes (from the browser's store). @throws ProjectFileError */

@@ -1,3 +1,4 @@
+import { renamedWeights, WEIGHT_PREFIX } from '../chains/skin-weights.ts';
 import { identity } from '../maths/matrix.ts';
 import { standingAt } from '../scene/removed.ts';
 import { USUAL_SIDES } from './animation.ts';
@@ -55,11 +56,20 @@ export const MIGRATIONS: Record<number, (document: Json) => Json> = {
   }),
   // Objects that the stage does not pick; views of the stage.
   7: (document) => ({
+    modules: [],
     views: [],
     ...document,
     objects: each(document.objects, pickable),
     removed: each(document.removed, (r) => ({ ...r, object: isRecord(r.object) ? pickable(r.object) : r.object })),
   }),
+  // Weights of joints whose names are not only letters, digits and spaces are called otherwise.
+  11: (document) => {
+    const names = Array.isArray(document.objects) ? document.objects.filter(isRecord).filter((o) => o.type === 'joint') : [];
+    const renamed = renamedWeights(names.flatMap((o) => [o.name, ...(Array.isArray(o.also) ? o.also : [])]).filter(isText));
+    if (renamed.size === 0) return document;
+    const [graphs, modules] = [document.graphs, document.modules].map((part) => withWeightsRenamed(part, renamed));
+    return { ...document, graphs, modules };
+  },
   // Joints that take the weights of others; what is painted.
   10: (document) => ({
     ...document,
@@ -107,6 +117,16 @@ function withKeptLocator(node: Json, removed: RemovedRecord[]): Json {
   return { ...node, settings: { ...others, object: made.id } };
 }
 
+/** Settings and keys of settings that name weights, at any depth of a document, with the new names; words of formulas too. */
+function withWeightsRenamed(value: unknown, renamed: ReadonlyMap<string, string>): unknown {
+  if (typeof value === 'string')
+    return value.includes(WEIGHT_PREFIX) ? value.replace(/weight_\w*/g, (name) => renamed.get(name) ?? name) : value;
+  if (Array.isArray(value)) return value.map((v) => withWeightsRenamed(v, renamed));
+  if (!isRecord(value)) return value;
+  return Object.fromEntries(Object.entries(value).map(([k, v]) => [renamed.get(k) ?? k, withWeightsRenamed(v, renamed)]));
+}
+
+const isText = (value: unknown): value is string => typeof value === 'string';
 const isRecord = (r: unknown): r is Json => typeof r === 'object' && r !== null;
 
 /** Changes every record of a list; anything else is left for the schema to refuse. */

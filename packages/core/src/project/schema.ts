@@ -4,7 +4,7 @@ import { finite, id, inputValueSchema, name, settingValueSchema, vec3 } from './
 import { objectSchema } from './kinds/schema.ts';
 
 export const PROJECT_FORMAT = 'umberfish-project';
-export const PROJECT_VERSION = 11;
+export const PROJECT_VERSION = 12;
 
 /**
  * An object that was removed from the scene while nodes read it: it stands in no list and is never drawn, and goes on

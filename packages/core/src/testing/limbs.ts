@@ -34,8 +34,8 @@ export const placeIn = (worlds: Readonly<Float64Array>, joint: number): Vec3 => 
 export const bones = (chain: Chain, worlds: Readonly<Float64Array> = chain.posed): number[] =>
   Array.from(chain.parents, (p, i) => (p < 0 ? 0 : length(subtract(placeIn(worlds, i), placeIn(worlds, p)))));
 
-/** The largest move of any joint between poses that follow each other. */
-export function largestStep(poses: readonly Readonly<Float64Array>[]): number {
+/** The largest change of any number between lists of them that follow each other. */
+export function largestStep(poses: readonly Readonly<ArrayLike<number>>[]): number {
   let most = 0;
   for (let k = 1; k < poses.length; k++)
     for (let i = 0; i < poses[k].length; i++) most = Math.max(most, Math.abs(poses[k][i] - poses[k - 1][i]));
@@ -43,7 +43,7 @@ export function largestStep(poses: readonly Readonly<Float64Array>[]): number {
 }
 
 /** "No pop" (DECISIONS 27): with eight times the steps the largest is at most a quarter. */
-export function popRatio(poseAt: (share: number) => Readonly<Float64Array>, steps = 60): number {
+export function popRatio(poseAt: (share: number) => Readonly<ArrayLike<number>>, steps = 60): number {
   const over = (n: number) => largestStep(Array.from({ length: n + 1 }, (_, k) => poseAt(k / n)));
   return over(steps * 8) / over(steps);
 }

@@ -35,7 +35,7 @@ export const bindSkinNode: NodeDefinition = {
     ),
   ],
   outputs: () => [
-    { ...MESH_OUT, help: 'The mesh with a number attribute for each joint, "weight_" and its name.' },
+    { ...MESH_OUT, help: 'The mesh with a number attribute for each joint, "weight_" and its name (a space as _, a _ as __).' },
     { id: 'far', label: 'far', kind: 'toggle', help: 'Points that no joint reaches through the inside.' },
   ],
   settings: [

@@ -15,7 +15,7 @@ import { numberWithin } from '../within.ts';
 import { compileResponse, respond, RESPONSE_PRESETS, type Response } from '../../maths/response.ts';
 import { choiceSetting, MESH_IN, MESH_OUT, numberPort, singleVector, text, vectorPort, WEIGHT_IN } from '../ports.ts';
 import { packWeights, type PackedWeights } from '../../chains/skin-weights.ts';
-import { skinMatrices } from '../../chains/skin.ts';
+import { skinPose } from '../../chains/skin.ts';
 import { CHAIN_IN, jointSetting, needChain, needJoint } from './joints.ts';
 
 const JOINT = jointSetting('joint', 'Joint', 'The joint whose turn from rest brings the correction in.');
@@ -134,7 +134,7 @@ export const correctByPose: NodeDefinition = {
     const offset = offsetsOf(context, amounts, count);
     const weight = context.view('weight', 'number', count);
     const packed = packWeights(mesh, chain);
-    const { matrices } = skinMatrices(chain);
+    const { matrices } = skinPose(chain);
     const out = context.room(count * 3);
     tellFinite(out, moveWithSkin(out, mesh.positions, offset, weight, packed, matrices));
     const told = byPoses(context.settings)

@@ -13,7 +13,7 @@ import {
   type Probe,
   type Touch,
 } from '../../chains/contact.ts';
-import { skinDual, skinMatrices } from '../../chains/skin.ts';
+import { skinDual, skinPose } from '../../chains/skin.ts';
 import { packWeights, weightsOfPoints } from '../../chains/skin-weights.ts';
 import { findAttribute } from '../../geometry/mesh.ts';
 import type { InputPort, NodeContext, NodeDefinition, OutputPort, Settings } from '../../graph/node/definition.ts';
@@ -336,7 +336,7 @@ function skinOn(
   const found = pointsOnContacts(packed, contacts, belongs);
   const points = found.map((f) => f.point);
   const places = Float32Array.from(points.flatMap((p) => [from[p * 3], from[p * 3 + 1], from[p * 3 + 2]]));
-  skinDual(places, places, weightsOfPoints(packed, points), skinMatrices(chain).matrices, context.checkpoint);
+  skinDual(places, places, weightsOfPoints(packed, points), skinPose(chain), context.checkpoint);
   return found.map(({ contact }, i) => ({ contact, place: [places[i * 3], places[i * 3 + 1], places[i * 3 + 2]] }));
 }
 

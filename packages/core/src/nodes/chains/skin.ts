@@ -1,6 +1,6 @@
-import { packWeights, WEIGHT_PREFIX } from '../../chains/skin-weights.ts';
+import { packWeights, weightName, WEIGHT_PREFIX } from '../../chains/skin-weights.ts';
 import { drawIn } from '../../chains/bone-centres.ts';
-import { skinDual, skinLinear, skinMatrices } from '../../chains/skin.ts';
+import { skinDual, skinLinear, skinPose } from '../../chains/skin.ts';
 import { findAttribute, withPositions } from '../../geometry/mesh.ts';
 import type { NodeDefinition } from '../../graph/node/definition.ts';
 import { meshValue } from '../../graph/node/values.ts';
@@ -70,19 +70,22 @@ export const skinNode: NodeDefinition = {
       });
     if (packed.off > 0) context.report({ code: 'weights-off', points: packed.off, most: packed.offBy, severity: 'warning' });
     if (packed.unknown.length > 0) context.report({ code: 'joints-unknown', names: packed.unknown, severity: 'warning' });
-    const { matrices, flat } = skinMatrices(chain);
-    for (const j of flat) context.report({ code: 'joint-flat', joint: chain.names[j], severity: 'warning' });
+    for (const [i, name] of chain.names.entries())
+      if (chain.names.indexOf(name) < i && findAttribute(mesh, weightName(name), 'point'))
+        context.report({ code: 'joint-names', name, count: chain.names.filter((n) => n === name).length, severity: 'error' });
+    const pose = skinPose(chain);
+    for (const j of pose.flat) context.report({ code: 'joint-flat', joint: chain.names[j], severity: 'warning' });
     const rest = findAttribute(mesh, REST_POSITION, 'point');
     const source = context.settings.from === 'rest' && rest ? (rest.data as Float32Array) : mesh.positions;
     const thick = context.view('thick', 'number', count);
     const single = thick.step === 0 ? thick.data[0] : undefined;
     let out = context.room(source.length);
-    if (single === 0) out = skinLinear(out, source, packed, matrices, context.checkpoint);
-    else out = skinDual(out, source, packed, matrices, context.checkpoint);
+    if (single === 0) out = skinLinear(out, source, packed, pose.matrices, context.checkpoint);
+    else out = skinDual(out, source, packed, pose, context.checkpoint);
     const bulge = numberWithin(context, 'bulge', 0, 1);
-    if (single !== 0 && bulge < 1) drawIn(out, chain, packed, source, matrices, 1 - bulge);
+    if (single !== 0 && bulge < 1) drawIn(out, chain, packed, source, pose, 1 - bulge);
     if (single !== 0 && single !== 1) {
-      const plain = skinLinear(context.scratch(source.length), source, packed, matrices, context.checkpoint);
+      const plain = skinLinear(context.scratch(source.length), source, packed, pose.matrices, context.checkpoint);
       for (let p = 0, o = 0; p < count; p++) {
         const t = single ?? thick.data[p];
         for (let k = 0; k < 3; k++, o++) out[o] = plain[o] + (out[o] - plain[o]) * t;

@@ -39,7 +39,7 @@ const language = StreamLanguage.define({
   token(stream) {
     if (stream.match(/^\/\/.*/)) return 'comment';
     if (stream.match(/^(\d+\.?\d*|\.\d+)([eE][+-]?\d+)?/)) return 'number';
-    const word = stream.match(/^[A-Za-z_][A-Za-z0-9_]*/) as RegExpMatchArray | null;
+    const word = stream.match(/^[\p{L}_][\p{L}\p{M}\p{N}_]*/u) as RegExpMatchArray | null;
     if (word) return isFunction(word[0]) ? 'keyword' : FIXED.includes(word[0]) ? 'atom' : 'variableName';
     stream.next();
     return 'operator';
@@ -88,10 +88,10 @@ const look = EditorView.theme({
 });
 
 /** Names that stand to the left of an equals sign so far. */
-const localsOf = (text: string): string[] => [...text.matchAll(/(?:^|[\n;])\s*([A-Za-z_]\w*)\s*=(?!=)/g)].map((m) => m[1]);
+const localsOf = (text: string): string[] => [...text.matchAll(/(?:^|[\n;])\s*([\p{L}_][\p{L}\p{M}\p{N}_]*)\s*=(?!=)/gu)].map((m) => m[1]);
 
 function completions(context: CompletionContext, names: readonly FormulaName[]) {
-  const word = context.matchBefore(/[A-Za-z_]\w*/);
+  const word = context.matchBefore(/[\p{L}_][\p{L}\p{M}\p{N}_]*/u);
   if (!word && !context.explicit) return null;
   const functions = [...Object.entries(EXPRESSION_FUNCTIONS), ...Object.entries(FORMULA_FUNCTIONS)];
   const known = new Set(names.map((n) => n.name));
