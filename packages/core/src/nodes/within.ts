@@ -18,3 +18,15 @@ export function within(context: NodeContext, port: string, value: number, least:
   context.report({ code: 'value-range', port: context.label(port), value, used, why, severity: 'warning' });
   return used;
 }
+
+/**
+ * The two numbers that a range goes between, the smaller first: where they stand the other way round it is the same range
+ * (DECISIONS 51). Where they are the same, what happens over the range happens at once there; the card says either.
+ */
+export function rangeBetween(context: NodeContext, from: string, to: string): readonly [number, number] {
+  const [a, b] = [context.number(from), context.number(to)];
+  const ports = { from: context.label(from), to: context.label(to) };
+  if (a > b) context.report({ code: 'range-turned', ...ports, severity: 'note' });
+  if (a === b) context.report({ code: 'range-step', ...ports, value: a, severity: 'note' });
+  return a > b ? [b, a] : [a, b];
+}

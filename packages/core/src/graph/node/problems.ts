@@ -48,6 +48,8 @@ export type ProblemData =
   | { code: 'value-range'; port: string; value: number; used: number; why: string }
   | { code: 'response-constant'; value: number }
   | { code: 'range-empty'; value: number }
+  | { code: 'range-turned'; from: string; to: string }
+  | { code: 'range-step'; from: string; to: string; value: number }
   | { code: 'mesh-empty'; what?: string }
   | { code: 'pivot-not-finite' }
   | { code: 'no-area' }
@@ -227,6 +229,10 @@ export function problemWords(p: ProblemData): string {
       return `The response has one point, so every value becomes ${format(p.value)}. Add a second point.`;
     case 'range-empty':
       return `The from-range begins and ends at ${format(p.value)}, so it acts as a step there. Give it two different ends.`;
+    case 'range-turned':
+      return `"${p.from}" lies beyond "${p.to}"; it is the same range as with the two exchanged.`;
+    case 'range-step':
+      return `"${p.from}" and "${p.to}" are both ${format(p.value)}, so it all happens at once there. Give them different places to spread it.`;
     case 'mesh-empty':
       return `${p.what ?? 'The mesh'} has no points. Import or make one with points.`;
     case 'pivot-not-finite':

@@ -11,7 +11,7 @@ import { identity, invert, matrixAt } from '../../maths/matrix.ts';
 import { quaternionFromEuler, RADIANS_PER_DEGREE, type Quaternion } from '../../maths/rotation.ts';
 import { scale } from '../../maths/vector.ts';
 import { counted } from '../../words.ts';
-import { numberWithin } from '../within.ts';
+import { numberWithin, rangeBetween } from '../within.ts';
 import { compileResponse, respond, RESPONSE_PRESETS, type Response } from '../../maths/response.ts';
 import { choiceSetting, MESH_IN, MESH_OUT, numberPort, singleVector, text, vectorPort, WEIGHT_IN } from '../ports.ts';
 import { packWeights, type PackedWeights } from '../../chains/skin-weights.ts';
@@ -196,7 +196,7 @@ function moveWithSkin(
 
 /** How much is in at an angle. */
 function amountAt(context: NodeContext, angle: number): number {
-  const [from, to] = [context.number('from'), context.number('to')];
+  const [from, to] = rangeBetween(context, 'from', 'to');
   const at = to > from ? Math.min(1, Math.max(0, (angle - from) / (to - from))) : angle >= to ? 1 : 0;
   return respond(compileResponse(context.settings.response as Response), at);
 }

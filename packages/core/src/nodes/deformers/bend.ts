@@ -5,6 +5,7 @@ import { tellFinite } from '../../maths/finite.ts';
 import type { NodeDefinition } from '../../graph/node/definition.ts';
 import { meshValue } from '../../graph/node/values.ts';
 import { axisOf, axisSetting, choiceSetting, MESH_IN, MESH_OUT, numberPort, text, WEIGHT_IN, typedWords } from '../ports.ts';
+import { rangeBetween } from '../within.ts';
 import { byRunsOfWeight } from './weight-runs.ts';
 
 export const bend: NodeDefinition = {
@@ -18,7 +19,7 @@ export const bend: NodeDefinition = {
     MESH_IN,
     numberPort('angle', 'angle', '°', 60, [-360, 360], 'How far the far end is turned against the near one.'),
     numberPort('from', 'from', undefined, 0, [0, 1], 'Fraction of the length where the bend begins.'),
-    numberPort('to', 'to', undefined, 1, [0, 1], 'Fraction where it ends; beyond it goes on straight.'),
+    numberPort('to', 'to', undefined, 1, [0, 1], 'Fraction where it ends; beyond it goes on straight. The same as from makes a fold.'),
     WEIGHT_IN,
   ],
   outputs: () => [MESH_OUT],
@@ -45,16 +46,17 @@ export const bend: NodeDefinition = {
     const middle = boundsCentre(bounds)[u];
     const low = bounds.low[axis];
     const span = Math.max(0, bounds.high[axis] - low);
-    const begin = low + span * context.number('from');
-    const length = span * (context.number('to') - context.number('from'));
+    const [from, to] = rangeBetween(context, 'from', 'to');
+    const begin = low + span * from;
+    const length = span * (to - from);
     const whole = (context.number('angle') * Math.PI) / 180;
     const { pointCount } = mesh.topology;
     const weight = context.view('weight', 'number', pointCount);
     const out = context.room(p.length);
     const line = { axis, u, begin, length, middle };
     // By the weight the angle grows, not a straight line between two places.
-    const size = byRunsOfWeight(weight, pointCount, context.checkpoint, (w, from, to) =>
-      bendPoints(out, p, from, to, whole * w, line),
+    const size = byRunsOfWeight(weight, pointCount, context.checkpoint, (w, first, end) =>
+      bendPoints(out, p, first, end, whole * w, line),
     );
     tellFinite(out, size);
     return { mesh: meshValue(withPositions(mesh, out)) };
@@ -70,7 +72,7 @@ interface Line {
   readonly middle: number;
 }
 
-/** Bends points by an angle (radians, for the whole length); gives the sum of what it wrote, without signs. */
+/** Bends points by an angle (radians, for the whole length; of no length, a fold); gives the sum of what it wrote, without signs. */
 function bendPoints(
   out: Float32Array,
   p: Readonly<Float32Array>,
@@ -80,7 +82,7 @@ function bendPoints(
   { axis, u, begin, length, middle }: Line,
 ): number {
   const v = 3 - axis - u;
-  const stays = !(length > 0) || Math.abs(angle) < 1e-9;
+  const stays = !(length >= 0) || Math.abs(angle) < 1e-9;
   const radius = length / angle;
   let size = 0;
   for (let o = from * 3; o < to * 3; o += 3) {
@@ -91,7 +93,7 @@ function bendPoints(
     let y = p[o + u];
     if (!stays && !(h <= 0)) {
       const within = h < length ? h : length;
-      const a = (angle * within) / length;
+      const a = length > 0 ? (angle * within) / length : angle;
       const c = Math.cos(a);
       const s = Math.sin(a);
       const beyond = h - within;

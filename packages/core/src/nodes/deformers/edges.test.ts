@@ -102,3 +102,19 @@ const makeEmpty = (): Mesh => {
   };
   return { ...ball, topology: none, positions: new Float32Array(0), attributes: [] };
 };
+
+describe.each(['bend', 'twist'])('the range of %s', (type) => {
+  const at = (from: number, to: number) => deform(type, ball, { inputs: { from, to, angle: 60 } });
+  test('goes through "from" beyond "to" without a jump, and says so', () => {
+    expect(at(0.8, 0.3).points).toEqual(at(0.3, 0.8).points);
+    expect(at(0.8, 0.3).words).toContain('"from" lies beyond "to"');
+    expect(at(0.5, 0.5).words).toContain('are both 0.5');
+    // No ring of the ball lies between these: the fold is what the bend becomes.
+    const [before, fold, after] = [at(0.45, 0.4500001), at(0.45, 0.45), at(0.4500001, 0.45)].map((d) => d.points);
+    fold.forEach((v, i) => {
+      expect(v).toBeCloseTo(before[i], 5);
+      expect(v).toBeCloseTo(after[i], 5);
+    });
+    expect(fold.some((v, i) => Math.abs(v - ball.positions[i]) > 0.3)).toBe(true);
+  });
+});

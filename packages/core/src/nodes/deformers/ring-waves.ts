@@ -50,6 +50,15 @@ export const ringWaves: NodeDefinition = {
         so: 'there are no waves',
         severity: 'warning',
       });
+    if (!(reach > 0))
+      context.report({
+        code: 'needs-positive',
+        port: 'reach',
+        value: reach,
+        unit: 'm',
+        so: 'there are no waves',
+        severity: 'warning',
+      });
     const turn = wavelength > 0 ? (2 * Math.PI) / wavelength : 0;
     const p = mesh.positions;
     const pushed = pushOut(context, mesh, (by, from, count) => {

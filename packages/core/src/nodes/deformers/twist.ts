@@ -5,6 +5,7 @@ import { tellFinite } from '../../maths/finite.ts';
 import type { NodeDefinition } from '../../graph/node/definition.ts';
 import { meshValue } from '../../graph/node/values.ts';
 import { MESH_IN, MESH_OUT, WEIGHT_IN, text } from '../ports.ts';
+import { rangeBetween } from '../within.ts';
 
 const AXES = { x: 0, y: 1, z: 2 } as const;
 
@@ -43,7 +44,7 @@ export const twist: NodeDefinition = {
       default: 1,
       range: { min: 0, max: 1 },
       uniform: true,
-      help: 'Fraction of the length where the turn is whole; beyond it all turns alike.',
+      help: 'Fraction of the length where the turn is whole; beyond it all turns alike. The same as from makes a step.',
     },
     WEIGHT_IN,
   ],
@@ -72,8 +73,8 @@ export const twist: NodeDefinition = {
     const low = bounds.low[axis];
     const length = bounds.high[axis] - low;
     const whole = (context.number('angle') * Math.PI) / 180;
-    const from = context.number('from');
-    const span = context.number('to') - from;
+    const [from, to] = rangeBetween(context, 'from', 'to');
+    const span = to - from;
     const { pointCount } = mesh.topology;
     const { data: weight, step } = context.view('weight', 'number', pointCount);
     const out = context.room(p.length);

@@ -2,6 +2,7 @@ import type { InputPort, NodeContext, Setting, Settings } from '../../graph/node
 import type { Fade } from '../../falloffs/falloff.ts';
 import { RESPONSE_PRESETS, type Response } from '../../maths/response.ts';
 import { numberPort, toggleSetting, yes } from '../ports.ts';
+import { rangeBetween } from '../within.ts';
 
 /** Where a falloff is full and where it ends; `unit` is metres, or none for shapes, whose size is their locator's. */
 export const fadePorts = (unit: 'm' | undefined, inner: number, outer: number): InputPort[] => [
@@ -23,9 +24,10 @@ export const FADE_SETTINGS: readonly Setting[] = [
 /** What the ports and settings above come to. */
 export function readFade(context: NodeContext): Fade {
   const { settings } = context;
+  const [inner, outer] = rangeBetween(context, 'inner', 'outer');
   return {
-    inner: context.number('inner'),
-    outer: context.number('outer'),
+    inner,
+    outer,
     response: settings.response as Response,
     invert: yes(settings, 'invert'),
   };
