@@ -30,7 +30,7 @@ export function posingStarters(): ModuleFile[] {
     { name: 'ground', kind: 'mesh', help: 'The ground; it may move.' } as ShortWay,
     { name: 'skin', kind: 'mesh', optional: true, help: 'The bound mesh at rest: then its own points are kept out.' } as ShortWay,
     joint('foot', 'The joint that is set down; the two above it bend.', ['down', 'foot'], ['leg', 'tip']),
-    joint('contacts', 'Joints under the foot that may touch; empty: the foot itself.', ['down', 'contacts']),
+    joint('contacts', 'Joints under the foot that may touch; empty: the foot and all below it.', ['down', 'contacts']),
     AMOUNT,
     metres('clearance', 0, [0, 0.3], 'How far above the ground it stays.'),
     metres('landing band', 0.05, [0, 0.5], 'The height over which it comes down softly.'),

@@ -18,6 +18,7 @@ import {
   renameObject,
   REST_CHANNELS,
   SHOWN_PORT,
+  skinGraph,
   shownResults,
   takeIn,
   wallsOf,
@@ -174,8 +175,20 @@ describe('modules that pose joints', () => {
     const both = putOn(CATALOGUE, second.project, second.module, [byId('Ankle'), byId('deck')], () => undefined);
     expect(both.project.graphs).toHaveLength(1);
     expect(both.project.graphs[0].nodes.filter((n) => n.type === 'drive-chain')).toHaveLength(1);
-    const [[, height]] = worlds(both.project, ['Ankle']);
-    expect(height).toBeCloseTo(0.3, 3);
+    // No joint of the foot is in the deck, and the deepest is on it.
+    const heights = worlds(both.project, ['Ankle', 'Toe']).map(([, height]) => height);
+    expect(Math.min(...heights)).toBeCloseTo(0.3, 3);
+  });
+
+  test('a foot takes the skin that a graph moves by its chain, so that no point of it is in the ground', () => {
+    const hull = makeObject('hull', 'Hull', 'mesh', { mesh: 'hull' });
+    const skinned = { ...scene, objects: [...scene.objects, hull] };
+    const withSkin = { ...skinned, graphs: [skinGraph(hull, byId('boatman'))] };
+    const taken = takeIn(withSkin, called('foot'));
+    const put = putOn(CATALOGUE, taken.project, taken.module, [byId('Ankle'), byId('deck')], () => undefined);
+    const graph = put.project.graphs.find((g) => g.id === put.graph);
+    const wire = graph?.wires.find((w) => w.to.node === put.use && w.to.port === 'way-skin');
+    expect(graph?.nodes.find((n) => n.id === wire?.from.node)?.settings.object).toBe('hull');
   });
 
   test('what cannot be is said; where nothing is picked for a place, a locator is made at the joint', () => {

@@ -2,11 +2,21 @@ import { expect, test } from 'vitest';
 import { withPositions } from '../geometry/mesh.ts';
 import { makeBox } from '../geometry/solids.ts';
 import { makeGrid } from '../geometry/primitives.ts';
-import { translation } from '../maths/matrix.ts';
+import { identity, invert, matrixAt, multiply, translation } from '../maths/matrix.ts';
 import { dot, length, normalize, subtract, type Vec3 } from '../maths/vector.ts';
 import { popRatio, placeIn } from '../testing/limbs.ts';
 import { makeChain } from './chain.ts';
-import { bendOut, groundAlong, groundNearest, land, landFoot, landPoint, type FootOptions } from './contact.ts';
+import {
+  bendOut,
+  footTouches,
+  groundAlong,
+  groundNearest,
+  land,
+  landFoot,
+  landPoint,
+  touchOf,
+  type FootOptions,
+} from './contact.ts';
 
 const UP: Vec3 = [0, 1, 0];
 const flat = makeGrid([10, 10], [40, 40]);
@@ -83,7 +93,12 @@ test('a foot on a slope lies in its plane, no place deeper than its clearance', 
   for (const axes of [undefined, { up: UP, forward: [0, 0, 1] as Vec3 }]) {
     const chain = FOOT(-0.1);
     const worlds = chain.posed.slice();
-    const { touches } = landFoot(chain, worlds, ground, foot(chain, { axes }));
+    const options = foot(chain, { axes });
+    landFoot(chain, worlds, ground, options);
+    const moved = identity();
+    invert(moved, matrixAt(chain.posed, options.foot));
+    multiply(moved, matrixAt(worlds, options.foot), moved);
+    const touches = footTouches(worlds, ground, options.contacts, options.probes, moved, UP);
     const places = ['heel', 'ball', 'side'].map((n) => placeIn(worlds, at(chain, n)));
     const normal = normalize([-0.1, 1, -0.3]);
     for (const p of places) expect(dot(subtract(p, places[0]), normal)).toBeCloseTo(0, 2);
@@ -144,7 +159,10 @@ test('toes bend until their tips are out of the ground, and keep their length', 
   );
   const chain = FOOT(0.01);
   const worlds = chain.posed.slice();
-  const touch = bendOut(chain, worlds, at(chain, 'ball'), at(chain, 'toe'), ground, 0.01, UP, 0.02, 'draw');
+  const under = () => ground(placeIn(worlds, at(chain, 'toe')));
+  const before = under();
+  bendOut(chain, worlds, at(chain, 'ball'), at(chain, 'toe'), ground, 0.01, UP, 0.02, 'draw');
+  const touch = touchOf(before, under(), 0.01, UP);
   expect(touch.before).toBeGreaterThan(0.1);
   expect(touch.after).toBeLessThan(1e-4);
   expect(length(subtract(placeIn(worlds, at(chain, 'toe')), placeIn(worlds, at(chain, 'ball'))))).toBeCloseTo(0.15, 9);

@@ -118,10 +118,10 @@ export function landPoint(p: Vec3, ground: Ground, clearance: number, band: numb
   return add(p, scale(under.out, land(t, band, landing) - t));
 }
 
-/** A place that may touch: of which contact, where it is, and how far above the ground it comes to be. */
+/** A place that may touch: of which contact, where it is, and how far above the ground it is to come. */
 export interface Probe {
   readonly contact: number;
-  place: Vec3;
+  readonly place: Vec3;
   readonly clearance: number;
 }
 
@@ -129,7 +129,7 @@ export interface FootOptions {
   /** The joint that is moved as a whole, and the ones that may touch, which hang under it or are it. */
   readonly foot: number;
   readonly contacts: readonly number[];
-  /** What really may touch: the contacts themselves, or points of the skin on them; moved along. */
+  /** What really may touch: the contacts themselves, or points of the skin on them, where they are. */
   readonly probes: readonly Probe[];
   readonly up: Vec3;
   readonly band: number;
@@ -144,22 +144,18 @@ export interface FootOptions {
 /**
  * A foot set down: first tilted to the plane under its contacts, as far as asked and the nearer to the ground the more; then
  * lifted (or lowered within the band) along up, until the deepest probe is at its clearance. It is moved as one.
- * @param worlds written to. @returns what is told of each contact: its deepest probe; and how many have no ground under them.
+ * @param worlds written to. @returns how many contacts have no ground under them.
  */
-export function landFoot(
-  chain: Chain,
-  worlds: Float64Array,
-  ground: Ground,
-  o: FootOptions,
-): { touches: Touch[]; missing: number } {
+export function landFoot(chain: Chain, worlds: Float64Array, ground: Ground, o: FootOptions): { missing: number } {
+  const probes = o.probes.map((p) => ({ ...p, place: p.place }));
   const placeOf = (j: number): Vec3 => positionOf(matrixAt(worlds, j));
-  const under = () => o.probes.map((p) => ground(p.place));
+  const under = () => probes.map((p) => ground(p.place));
   const move = (m: Matrix) => {
     moveWith(chain, worlds, o.foot, m);
-    for (const p of o.probes) p.place = transformPoint(m, p.place);
+    for (const p of probes) p.place = transformPoint(m, p.place);
   };
   const before = under();
-  const heights = before.flatMap((u, i) => (u ? [u.height - o.probes[i].clearance] : []));
+  const heights = before.flatMap((u, i) => (u ? [u.height - probes[i].clearance] : []));
   const below = o.contacts.flatMap((j) => {
     const u = ground(placeOf(j));
     return u ? [{ place: subtract(placeOf(j), scale(u.out, u.height)), normal: u.normal }] : [];
@@ -181,23 +177,41 @@ export function landFoot(
   let lift = -Infinity;
   under().forEach((u, i) => {
     if (!u) return;
-    const t = u.height - o.probes[i].clearance;
+    const t = u.height - probes[i].clearance;
     lift = Math.max(lift, (land(t, o.band, o.landing) - t) / Math.max(0.05, dot(u.out, o.up)));
   });
   if (Number.isFinite(lift) && lift !== 0) move(translation(scale(o.up, lift)));
-  const after = under();
-  const told: (Touch | undefined)[] = o.contacts.map(() => undefined);
   const found = o.contacts.map(() => false);
-  o.probes.forEach((p, i) => {
+  probes.forEach((p, i) => {
     if (before[i]) found[p.contact] = true;
-    const touch = touchOf(before[i], after[i], p.clearance, o.up);
+  });
+  return { missing: found.filter((f, i) => !f && probes.some((p) => p.contact === i)).length };
+}
+
+/**
+ * What is told of each contact of a foot: its deepest probe, before it was moved and as it comes out.
+ * @param probes where they were. @param moved what the foot was moved by
+ */
+export function footTouches(
+  worlds: Readonly<Float64Array>,
+  ground: Ground,
+  contacts: readonly number[],
+  probes: readonly Probe[],
+  moved: Readonly<Matrix>,
+  up: Vec3,
+): Touch[] {
+  const told: (Touch | undefined)[] = contacts.map(() => undefined);
+  for (const p of probes) {
+    const touch = touchOf(ground(p.place), ground(transformPoint(moved, p.place)), p.clearance, up);
     const known = told[p.contact];
     if (!known || touch.after > known.after)
       told[p.contact] = { ...touch, before: Math.max(touch.before, known?.before ?? -Infinity) };
     else if (touch.before > known.before) told[p.contact] = { ...known, before: touch.before };
+  }
+  return contacts.map((j, i) => {
+    const under = told[i] ? undefined : ground(positionOf(matrixAt(worlds, j)));
+    return told[i] ?? touchOf(under, under, 0, up);
   });
-  const touches = o.contacts.map((j, i) => told[i] ?? touchOf(ground(placeOf(j)), ground(placeOf(j)), 0, o.up));
-  return { touches, missing: found.filter((f, i) => !f && o.probes.some((p) => p.contact === i)).length };
 }
 
 /** The turn that tilts a foot onto a plane, as an axis and an angle. */
@@ -254,8 +268,7 @@ export function bendOut(
   up: Vec3,
   band: number,
   landing: Landing,
-): Touch {
-  const before = ground(positionOf(matrixAt(worlds, tip)));
+): void {
   for (let round = 0; round < 6; round++) {
     const at = positionOf(matrixAt(worlds, joint));
     const place = positionOf(matrixAt(worlds, tip));
@@ -273,7 +286,6 @@ export function bendOut(
     const angle = Math.asin(wanted / far) - Math.asin(Math.min(1, Math.max(-1, rise / far)));
     moveWith(chain, worlds, joint, turnAboutAxis(at, normalize(axis), angle));
   }
-  return touchOf(before, ground(positionOf(matrixAt(worlds, tip))), clearance, up);
 }
 
 /**

@@ -11,7 +11,7 @@ import { driveChain } from '../nodes/chains/drive-chain.ts';
 import type { SettingValue, Way } from '../project/fields.ts';
 import { TAKES_WORDS, type ObjectRecord, type ObjectTakes } from '../project/kinds/index.ts';
 import { typeOfUse } from '../project/modules.ts';
-import type { ModuleRecord, NodeRecord, Project, WireRecord } from '../project/schema.ts';
+import type { GraphRecord, ModuleRecord, NodeRecord, Project, WireRecord } from '../project/schema.ts';
 import { chainOf, jointsOf } from '../scene/joints.ts';
 import type { Matrix } from '../maths/matrix.ts';
 import { objectsById, type ObjectsById } from '../scene/objects.ts';
@@ -84,6 +84,51 @@ function lastOf(joints: readonly ObjectRecord[]): ObjectRecord {
   return at;
 }
 
+/**
+ * The skin of a chain for a way that takes one: where the way goes to a node that keeps a skin out of the ground, and a
+ * graph moves a mesh by the chain. What that node moves: its wire, where it is in the same graph, else the object.
+ */
+function skinFor(
+  base: Catalogue,
+  project: Project,
+  module: ModuleRecord,
+  chain: ObjectRecord,
+  way: Way,
+  into: GraphRecord,
+): WireRecord['from'] | ObjectRecord | undefined {
+  const { graph: inside } = module;
+  const wall = inside.nodes.find((n) => base.get(n.type)?.way === 'in')?.id;
+  const isForSkin = inside.wires.some((w) => {
+    const to = inside.nodes.find((n) => n.id === w.to.node);
+    return w.from.node === wall && w.from.port === way.id && w.to.port === 'skin' && to && base.get(to.type)?.contacts;
+  });
+  if (!isForSkin) return undefined;
+  for (const graph of [into, ...project.graphs.filter((g) => g !== into)])
+    for (const node of graph.nodes) {
+      const skins = base.get(node.type)?.skins;
+      if (!skins || !isPosedBy(graph, node.id, skins.chain, chain.id)) continue;
+      const from = graph.wires.find((w) => w.to.node === node.id && w.to.port === skins.mesh)?.from;
+      const source = graph.nodes.find((n) => n.id === from?.node);
+      if (from && graph === into) return from;
+      const object = source?.type === sceneMesh.id ? source.settings.object : undefined;
+      const found = project.objects.find((o) => o.id === object);
+      if (found) return found;
+    }
+  return undefined;
+}
+
+/** Whether what comes in at a port comes, in the end, from a chain of the scene. */
+function isPosedBy({ nodes, wires }: GraphRecord, node: string, port: string, chain: string): boolean {
+  const first = wires.find((w) => w.to.node === node && w.to.port === port)?.from.node;
+  const seen = new Set(first === undefined ? [] : [first]);
+  for (const id of seen) {
+    const at = nodes.find((n) => n.id === id);
+    if (at?.type === sceneChainNode.id && at.settings.object === chain) return true;
+    for (const w of wires) if (w.to.node === id) seen.add(w.from.node);
+  }
+  return false;
+}
+
 /** Where a locator for a way starts: at the joint, or for *top* as far beyond it as its bone is long. */
 function startAt(byId: ObjectsById, joint: ObjectRecord, way: Way): Matrix {
   const world = worldMatrix(byId, joint.id);
@@ -150,6 +195,12 @@ export function putOnChain(base: Catalogue, project: Project, module: ModuleReco
     const from = broughtBy(way);
     if (!from || way === ways.into) continue;
     let object = brought.get(way);
+    const skin = object ? undefined : skinFor(base, project, module, chain, way, graph);
+    if (skin && 'node' in skin) {
+      wire(skin, { node: use.id, port: way.id });
+      continue;
+    }
+    object ??= skin;
     if (!object) {
       if (way.optional || from.takes !== 'any') continue;
       const world = startAt(byId, tipJoint ?? chain, way);

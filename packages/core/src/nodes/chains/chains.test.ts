@@ -420,3 +420,36 @@ test('a target may be an object in a setting: as by its wire, which counts befor
   expect(by({ targetObject: 'nobody' }).words.length).toBeGreaterThan(0);
   expect(by({}).words.join(' ')).toContain('target');
 });
+
+test('a contact tells how deep it comes out, whatever its amount, and by default all of a foot may touch', () => {
+  for (const [what, more] of [
+    ['foot', { foot: 'Ankle' }],
+    ['toes', { contacts: 'Toe' }],
+  ] as const) {
+    const at = (blend: number) => {
+      const ground = node('ground', 'make-grid', { inputs: { width: 20, depth: 20 } });
+      const contact = node('it', 'ground-contact', {
+        settings: { what, ...more },
+        inputs: { blend, clearance: 0.6, band: 0, search: 5 },
+      });
+      const p = project(
+        [graph([scene('channels'), ground, contact], ['scene.chain > it.chain', 'ground.mesh > it.ground'])],
+        [0, 0, 0],
+        heron(),
+      );
+      const { values } = run(p, ['it.after', 'it.places', 'it.before', 'it.chain', 'scene.chain']);
+      const [after, places, before] = values.map((v) => Array.from((v as Column).data ?? []));
+      const [out, came] = values.slice(3).map((v) => (v as ChainValue).chain.posed);
+      // Over level ground without a skin, depth is clearance less height.
+      after.forEach((depth, i) => expect(depth).toBeCloseTo(0.6 - places[i * 3 + 1], 5));
+      return { after, before, stays: out.every((v, i) => v === came[i]) };
+    };
+    const [none, half, whole] = [0, 0.5, 1].map(at);
+    expect(none.stays).toBe(true);
+    expect(none.after).toEqual(none.before);
+    const deepest = [none, half, whole].map((c) => Math.max(...c.after));
+    expect(deepest[0]).toBeGreaterThan(deepest[1] + 1e-3);
+    expect(deepest[1]).toBeGreaterThan(deepest[2] + 1e-3);
+    if (what === 'foot') expect(whole.after.length).toBeGreaterThan(1);
+  }
+});

@@ -3,6 +3,7 @@ import { jointNamed, jointsFitting, withPosed, type Chain } from '../../chains/c
 import {
   bendOut,
   groundAlong,
+  footTouches,
   groundNearest,
   landFoot,
   landPoint,
@@ -27,7 +28,7 @@ import {
   type Single,
   type Value,
 } from '../../graph/node/values.ts';
-import { matrixAt, positionOf } from '../../maths/matrix.ts';
+import { identity, invert, matrixAt, multiply, positionOf } from '../../maths/matrix.ts';
 import { RADIANS_PER_DEGREE } from '../../maths/rotation.ts';
 import { dot, length, normalize, scale, subtract, type Vec3 } from '../../maths/vector.ts';
 import { REST_POSITION } from '../attributes.ts';
@@ -67,7 +68,7 @@ const FOOT = jointSetting('foot', 'Foot', 'The joint that is moved; what hangs u
 const CONTACTS = jointSetting(
   'contacts',
   'Contacts',
-  'Joints that may touch: names with commas between, * for any letters. Heel, ball and toe, say.',
+  'Joints that may touch: names with commas between, * for any letters. Heel, ball and toe, say. Empty, of a foot: it and all below it.',
 );
 const AXES = choiceSetting(
   'axes',
@@ -174,7 +175,7 @@ export const groundContact: NodeDefinition = {
   sentence: (s) =>
     isPoints(s)
       ? `points, ${choice(HOW, s)}`
-      : `${isFoot(s) ? text(s, 'foot') || 'no foot yet' : 'toes'} by ${text(s, 'contacts') || 'itself'}`,
+      : `${isFoot(s) ? text(s, 'foot') || 'no foot yet' : 'toes'} by ${text(s, 'contacts') || 'all of it'}`,
   passes: { chain: 'chain' },
   contacts: (s) => ({
     places: isPoints(s) ? 'positions' : 'places',
@@ -254,11 +255,11 @@ function setFoot(context: NodeContext, chain: Chain, ground: Ground, up: Vec3, b
     const m = matrixAt(worlds, foot);
     return normalize([m[k], m[k + 1], m[k + 2]]);
   };
-  const amount = share(context, 'blend');
-  const { touches, missing } = landFoot(chain, worlds, ground, {
+  const probes = probesOf(context, chain, worlds, contacts, foot);
+  const { missing } = landFoot(chain, worlds, ground, {
     foot,
     contacts,
-    probes: probesOf(context, chain, worlds, contacts, foot),
+    probes,
     up,
     band,
     landing,
@@ -266,7 +267,11 @@ function setFoot(context: NodeContext, chain: Chain, ground: Ground, up: Vec3, b
     mostInRadians: Math.max(0, context.number('most') || 0) * RADIANS_PER_DEGREE,
     axes: axes.length === 2 ? { up: own(axes[0]), forward: own(axes[1]) } : undefined,
   });
-  return { worlds: mixed(chain, worlds, amount), touches, contacts, missing, foot };
+  const out = mixed(chain, worlds, share(context, 'blend'));
+  // How deep it is told to be is how deep it comes out (DECISIONS 49).
+  const moved = identity();
+  if (invert(moved, matrixAt(chain.posed, foot))) multiply(moved, matrixAt(out, foot), moved);
+  return { worlds: out, touches: footTouches(out, ground, contacts, probes, moved, up), contacts, missing, foot };
 }
 
 function setToes(context: NodeContext, chain: Chain, ground: Ground, up: Vec3, band: number, landing: Landing): SetDown {
@@ -274,13 +279,15 @@ function setToes(context: NodeContext, chain: Chain, ground: Ground, up: Vec3, b
   const worlds = chain.posed.slice();
   const clearances = clearancesOf(context, chain, contacts, up);
   let missing = 0;
-  const touches = contacts.map((tip, i) => {
+  const under = (pose: Readonly<Float64Array>, joint: number) => ground(positionOf(matrixAt(pose, joint)));
+  contacts.forEach((tip, i) => {
     const joint = chain.parents[tip];
-    if (!ground(positionOf(matrixAt(worlds, tip)))) missing++;
-    if (joint < 0) return touchOf(ground(positionOf(matrixAt(worlds, tip))), undefined, clearances[i], up);
-    return bendOut(chain, worlds, joint, tip, ground, clearances[i], up, band, landing);
+    if (!under(worlds, tip)) missing++;
+    if (joint >= 0) bendOut(chain, worlds, joint, tip, ground, clearances[i], up, band, landing);
   });
-  return { worlds: mixed(chain, worlds, share(context, 'blend')), touches, contacts, missing };
+  const out = mixed(chain, worlds, share(context, 'blend'));
+  const touches = contacts.map((tip, i) => touchOf(under(chain.posed, tip), under(out, tip), clearances[i], up));
+  return { worlds: out, touches, contacts, missing };
 }
 
 /** Between where joints were and where they came to be. */
@@ -292,7 +299,7 @@ function mixed(chain: Chain, worlds: Float64Array, amount: number): Float64Array
 function contactsOf(context: NodeContext, chain: Chain, foot: number | undefined): number[] {
   const pattern = text(context.settings, 'contacts').trim();
   if (pattern === '') {
-    if (foot !== undefined) return [foot];
+    if (foot !== undefined) return Array.from({ length: chain.ends[foot] - foot }, (_, i) => foot + i);
     throw new NodeError({ code: 'joint-unset', setting: 'Contacts' });
   }
   const found = jointsFitting(chain, pattern);
