@@ -56,6 +56,7 @@ export * from './edits/flow-edits.ts';
 export * from './edits/key-edits.ts';
 export * from './edits/curve-edits.ts';
 export * from './edits/channel-edits.ts';
+export * from './edits/move-by-handle.ts';
 export * from './edits/constrain.ts';
 export * from './edits/pose.ts';
 export * from './animate/index.ts';

@@ -20,6 +20,7 @@ const STILL = 4;
 
 /** The stage of Animate: what is handed out is picked and dragged, and nothing else. */
 export default function AnimateStage() {
+  const heldAxes = useStore((s) => s.ui.heldAxes);
   const project = useStore(selectProject);
   const picked = useStore((s) => s.ui.objects);
   const frame = useStore((s) => s.ui.frame);
@@ -139,6 +140,7 @@ export default function AnimateStage() {
         className="number pointer-events-none absolute bottom-2 left-2 rounded-sm bg-raised/85 px-1.5 py-0.5 text-[11px] text-ink"
       >
         frame {frame} · {project?.frameRate} fps · {pickedWords(picked.map((id) => byId.get(id)?.name ?? ''))}
+        {heldAxes !== null && <span data-held-axes> · {heldAxes}</span>}
       </p>
     </section>
   );

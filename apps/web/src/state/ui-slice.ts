@@ -93,6 +93,8 @@ export interface UiState {
   theme: 'day' | 'night';
   /** The stage is drawn with a quarter of the pixels: where drawing is slow. */
   coarse: boolean;
+  /** Which axes stay though the handle was moved along them, and why. */
+  heldAxes: string | null;
   /** A passing remark: what was done, or why not. */
   remark: { text: string; kind: 'done' | 'wrong'; id: number } | null;
 }
@@ -142,6 +144,7 @@ const initial: UiState = {
   everyFrame: false,
   theme: 'day',
   coarse: false,
+  heldAxes: null,
   remark: null,
 };
 
@@ -179,6 +182,7 @@ const slice = createSlice({
     objectsPicked(state, { payload }: PayloadAction<string[]>) {
       if (same(state.objects, payload)) return;
       state.objects = payload;
+      state.heldAxes = null;
       state.section = null;
       state.curvePoint = null;
       state.drawing = false;

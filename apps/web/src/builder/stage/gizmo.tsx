@@ -1,5 +1,7 @@
 import {
   channelsToStandAt,
+  handleWrites,
+  heldWords,
   inverseOf,
   localMatrix,
   multiply,
@@ -9,12 +11,14 @@ import {
   translation,
   type Vec3,
   writeChannels,
+  type HandleDrag,
 } from '@umberfish/core';
 import { useEffect } from 'react';
 import { Vector3, type Object3D } from 'three';
 import { poseNow, usePose } from '../../engine/pose.ts';
 import { catalogue } from '../../state/catalogue.ts';
 import { applyEdit, store } from '../../state/store.ts';
+import { uiSet } from '../../state/ui-slice.ts';
 import { changePivot, tidied } from '../scene/pose-commands.ts';
 import { altHeld, standAt, useHandle, useTool } from './use-handle.ts';
 import type { View } from './view.ts';
@@ -22,9 +26,14 @@ import type { View } from './view.ts';
 /** The handle on the picked object: writes its own channels, about its pivot, or the pivot itself; a drag is one step. */
 export function Gizmo({ view, objectId }: { view: View; objectId: string }) {
   const pose = usePose();
-  const { proxy, controls, invalidate, isDragged } = useHandle<'channels' | 'pivot'>(view, 0.8, {
-    begin: () => (altHeld() || store.getState().ui.tool === 'pivot' ? 'pivot' : 'channels'),
-    move: (at, what, gesture) => (what === 'pivot' ? writePivot(objectId, at, gesture) : writePlace(objectId, at, gesture)),
+  const { proxy, controls, invalidate, isDragged } = useHandle<HandleDrag | 'pivot'>(view, 0.8, {
+    begin: (at) => {
+      if (store.getState().ui.heldAxes !== null) store.dispatch(uiSet({ heldAxes: null }));
+      if (altHeld() || store.getState().ui.tool === 'pivot') return 'pivot';
+      const begin = channelsAt(objectId, at);
+      return begin && { begin, moved: new Set() };
+    },
+    move: (at, drag, gesture) => (drag === 'pivot' ? writePivot(objectId, at, gesture) : writePlace(objectId, at, drag, gesture)),
   });
 
   useTool(controls, invalidate);
@@ -44,11 +53,11 @@ export function Gizmo({ view, objectId }: { view: View; objectId: string }) {
   return null;
 }
 
-/** Reads channels back from where the handle was taken to. */
-function writePlace(objectId: string, proxy: Object3D, gesture: string): void {
+/** The channels with which the object would stand where the handle is: of the part that the tool changes. */
+function channelsAt(objectId: string, proxy: Object3D): Record<string, number> | undefined {
   const pose = poseNow();
   const object = pose?.objects.get(objectId);
-  if (!pose || !object) return;
+  if (!pose || !object) return undefined;
   proxy.updateMatrix();
   const { pivot } = object;
   const world = multiply(
@@ -56,18 +65,23 @@ function writePlace(objectId: string, proxy: Object3D, gesture: string): void {
     Float64Array.from(proxy.matrix.elements),
     translation([-pivot[0], -pivot[1], -pivot[2]]),
   );
-  const space = parentSpace(pose.objects, object, 'channels', pose.driven);
-  const values = channelsToStandAt(object, world, space)?.values;
-  if (!values) return;
-  const driven = pose.driven(objectId)?.channels ?? {};
-  // Only what the tool changes: the others keep their digits, and their keys.
+  const values = channelsToStandAt(object, world, parentSpace(pose.objects, object, 'channels', pose.driven))?.values;
   const part = { move: 'translate', turn: 'rotate', size: 'scale', pivot: '' }[store.getState().ui.tool];
-  const mine = Object.entries(tidied(values)).filter(([c]) => c.startsWith(part) && !(c in driven));
-  const rounded = Object.fromEntries(mine.map(([c, v]) => [c, Number(v.toFixed(c.startsWith('rotate') ? 4 : 5)) + 0]));
-  const { frame, autoKey, animating } = store.getState().ui;
-  const open = animating ? reachOf(catalogue(), pose.project).objects.get(objectId) : undefined;
-  const given = open ? Object.fromEntries(Object.entries(rounded).filter(([c]) => open.includes(c))) : rounded;
-  applyEdit(`Move ${object.name}`, writeChannels(objectId, given, frame, autoKey), gesture);
+  return values && Object.fromEntries(Object.entries(tidied(values)).filter(([c]) => c.startsWith(part)));
+}
+
+/** Writes the axes that the handle moved, and says which of them stay. */
+function writePlace(objectId: string, proxy: Object3D, drag: HandleDrag, gesture: string): void {
+  const pose = poseNow();
+  const object = pose?.objects.get(objectId);
+  const now = channelsAt(objectId, proxy);
+  if (!pose || !object || !now) return;
+  const { frame, autoKey, animating, heldAxes } = store.getState().ui;
+  const open = animating ? (reachOf(catalogue(), pose.project).objects.get(objectId) ?? []) : undefined;
+  const { values, held } = handleWrites(object, drag, now, { driven: pose.driven(objectId)?.channels ?? {}, open });
+  const words = held.length > 0 ? heldWords(object, held) : null;
+  if (words !== heldAxes) store.dispatch(uiSet({ heldAxes: words }));
+  if (Object.keys(values).length > 0) applyEdit(`Move ${object.name}`, writeChannels(objectId, values, frame, autoKey), gesture);
 }
 
 /** Puts the pivot where the handle was taken to; the object stays. */

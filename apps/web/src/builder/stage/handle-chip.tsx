@@ -7,6 +7,7 @@ export function HandleChip({ object, node }: { object: string | undefined; node:
   const project = useStore(selectProject);
   const graph = useStore(selectGraph);
   const tool = useStore((s) => s.ui.tool);
+  const heldAxes = useStore((s) => s.ui.heldAxes);
   const record = object ? project?.objects.find((o) => o.id === object) : undefined;
   const named = record?.name;
   // The bar of joints stands where it would be.
@@ -21,6 +22,7 @@ export function HandleChip({ object, node }: { object: string | undefined; node:
     >
       Handle: {what}
       {named ? `object ${named}` : `node ${resolved ? nodeTitle(resolved) : ''}`}
+      {heldAxes !== null && <span data-held-axes> · {heldAxes}</span>}
     </p>
   );
 }
