@@ -96,19 +96,22 @@ export class Engine {
     const shares = typeof SharedArrayBuffer !== 'undefined' && self.crossOriginIsolated;
     this.control = shares ? new Int32Array(new SharedArrayBuffer(CONTROL.size * 4)) : null;
     this.line = this.newLine();
+    store.dispatch(workerStarted());
     store.subscribe(() => this.look());
   }
 
   /** Meshes of a newly opened project. */
   open(assets: ReadonlyMap<string, Mesh>): void {
     this.assets.clear();
+    for (const [id, mesh] of assets) this.assets.set(id, mesh);
     this.geometry.clear();
+    // Nothing is asked for until the document is there that goes with them.
+    const { project, ui } = this.store.getState();
+    this.seen = { project: project.project, ui };
     this.store.dispatch(evaluationReset());
-    this.seen = { project: null, ui: null };
     this.halted = false;
     this.part = 0;
     this.restart();
-    for (const [id, mesh] of assets) this.addAsset(id, mesh);
   }
 
   addAsset(id: string, mesh: Mesh): void {
@@ -257,7 +260,6 @@ export class Engine {
     const line = new WorkerLine(this.control, memoryInBytes(), (reason) => this.revive(reason));
     for (const [id, mesh] of this.assets) line.tell((s) => s.setAsset(id, mesh));
     this.sentProject = null;
-    this.store.dispatch(workerStarted());
     return line;
   }
 
@@ -268,6 +270,8 @@ export class Engine {
     this.geometry.forget();
     this.pending = false;
     this.line = this.newLine();
+    // Only now: whoever hears of it asks the new one.
+    this.store.dispatch(workerStarted());
   }
 
   private revive(reason: string): void {

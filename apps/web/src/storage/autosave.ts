@@ -79,7 +79,7 @@ export class Autosave {
   /** Saves now what is not saved, and waits for what is being saved. @returns whether all is saved after it */
   async flush(): Promise<boolean> {
     window.clearTimeout(this.timer);
-    await this.running;
+    await this.idle();
     if (!this.isUnsaved) return true;
     if (this.store.getState().save.status === 'elsewhere' || this.base === null) return false;
     await this.save(this.base);
@@ -102,7 +102,7 @@ export class Autosave {
 
   /** This tab's version wins: stores it, with its meshes, over the other tab's. @returns whether that succeeded */
   async keepMine(): Promise<boolean> {
-    await this.running;
+    await this.idle();
     await this.save('anything');
     return !this.isUnsaved;
   }
@@ -115,7 +115,12 @@ export class Autosave {
     }
   }
 
-  /** One save at a time; never rejects. */
+  /** Waits until no save runs. Of several who wait, the first may begin another: the others wait for that too. */
+  private async idle(): Promise<void> {
+    while (this.running) await this.running;
+  }
+
+  /** One save at a time; never rejects. Only to be called when none runs. */
   private save(base: SaveBase): Promise<void> {
     this.running = this.storeOn(base).finally(() => (this.running = null));
     return this.running;

@@ -64,7 +64,7 @@ test('whatever is locked, driven, an expression or not handed out stays and is t
       const may = (c: string) => ['free', 'keys'].includes(axes[AXES.indexOf(c)].kind);
       expect(Object.keys(values)).toEqual(moved.filter(may));
       expect(held.map((h) => h.channel)).toEqual(moved.filter((c) => !may(c)));
-      for (const { channel } of held) expect(heldWords(object, held)).toContain(`Move ${channel.at(-1)}`);
+      for (const { channel } of held) expect(heldWords(object, held).toLowerCase()).toContain(`move ${channel.at(-1)}`);
     }),
   );
 });
