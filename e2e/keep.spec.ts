@@ -60,6 +60,10 @@ test('two tabs on one project do not overwrite one another silently', async ({ p
   await second.page.getByRole('button', { name: 'Take theirs' }).click();
   await second.object('Swell here').click();
   await expect(second.page.getByLabel('Move x', { exact: true })).toHaveValue('0.1');
+  // What came over is worked out and drawn, and so is what is changed after it.
+  await second.settled();
+  await second.andDrawn(() => second.type('Move x', '0.4'));
+  expect(second.errors).toEqual([]);
 });
 
 test('a save that fails is said, and the file save still works', async ({ page }) => {

@@ -13,6 +13,7 @@ import {
   objectBehind,
   pathOfInside,
   replaceNode,
+  settingsOf,
   resolveGraph,
   shownResults,
   type GraphRecord,
@@ -67,7 +68,7 @@ export function addFromPalette(flow: Flow, definition: NodeDefinition, request: 
     const mine: PortRef = { node: node.id, port };
     applyEdit(label, end.side === 'output' ? connect(graph.id, end.ref, mine) : connect(graph.id, mine, end.ref), gesture);
   } else if (wires.length > 0) applyEdit(label, rewire(graph.id, wires, without), gesture);
-  const output = definition.outputs(node.settings)[0]?.id;
+  const output = definition.outputs(settingsOf(definition, node))[0]?.id;
   const id = idInGraph(graph.id, node.id);
   store.dispatch(output ? portPicked({ node: id, port: output }) : nodesPicked([id]));
   bringIntoView(flow, at);
