@@ -12,3 +12,6 @@ export function several(noun: string): string {
 
 /** How many of a noun: 1 point, 2 points. */
 export const counted = (n: number, noun: string): string => `${grouped(n)} ${n === 1 ? noun : several(noun)}`;
+
+/** A text without the byte order mark that some editors put before it. */
+export const withoutMark = (text: string): string => (text.startsWith('\uFEFF') ? text.slice(1) : text);

@@ -165,7 +165,10 @@ export function openGltf(bytes: Uint8Array, resources: ReadonlyMap<string, Uint8
     if (view.byteOffset + view.byteLength > json.buffers[view.buffer].byteLength)
       throw new FormatError(`bufferViews[${i}] reaches beyond its buffer. Was the file cut short?`);
   });
-  json.accessors.forEach((a, i) => checkAccessor(json, a, `accessors[${i}]`));
+  json.accessors.forEach((a, i) => {
+    checkAccessor(json, a, `accessors[${i}]`);
+    checkSparse(json, buffers, a, `accessors[${i}]`);
+  });
   return { json, buffers, resources };
 }
 
@@ -324,6 +327,25 @@ function checkAccessor(json: GltfFile, a: GltfAccessor, path: string): void {
     !holds(values.bufferView, values.byteOffset, count, size)
   )
     throw new FormatError(`${path}.sparse says ${count} elements, which is more than there are.`);
+}
+
+/** The elements that a sparse part replaces are in order and among those that there are (glTF 2.0, 3.6.2.3). */
+function checkSparse(json: GltfFile, buffers: readonly Uint8Array[], a: GltfAccessor, path: string): void {
+  if (!a.sparse || a.sparse.count === 0) return;
+  const { count, indices } = a.sparse;
+  const view = json.bufferViews[indices.bufferView];
+  const bytes = buffers[view.buffer];
+  const data = new DataView(bytes.buffer, bytes.byteOffset + view.byteOffset + indices.byteOffset);
+  const size = COMPONENT_BYTES[indices.componentType];
+  const at = (i: number) =>
+    size === 1 ? data.getUint8(i) : size === 2 ? data.getUint16(i * 2, true) : data.getUint32(i * 4, true);
+  for (let i = 0, before = -1; i < count; i++) {
+    const element = at(i);
+    if (element >= a.count)
+      throw new FormatError(`${path}.sparse replaces element ${element}, but there are ${a.count}, from 0 on.`);
+    if (element <= before) throw new FormatError(`${path}.sparse replaces element ${element} after ${before}; they must rise.`);
+    before = element;
+  }
 }
 
 /** How many bytes the accessors hold once they are read. @throws FormatError when it is more than can be held */

@@ -284,6 +284,13 @@ test('sparse and interleaved numbers, and matrices with shear, are read as they 
     f.accessors.push({ bufferView: 2, componentType: 5123, count: 3, type: 'SCALAR' });
   });
   expect(Array.from((await read(sparse)).meshes[0].mesh.positions)).toEqual([1, 0, 0, 1, 1, 0, 5, 6, 7]);
+  const beyond = changed((f) => {
+    f.buffers.push({ byteLength: 12, uri: base64(values) }, { byteLength: 1, uri: base64(Uint8Array.of(3)) });
+    f.bufferViews.push({ buffer: 1, byteLength: 12 }, { buffer: 2, byteLength: 1 });
+    const indices = { bufferView: 4, componentType: 5121 };
+    f.accessors[0] = { ...f.accessors[0], byteOffset: 12, count: 3, sparse: { count: 1, indices, values: { bufferView: 3 } } };
+  });
+  await expect(read(beyond)).rejects.toThrow('accessors[0].sparse replaces element 3, but there are 3, from 0 on.');
   const woven = new Float32Array(20);
   for (let v = 0; v < 4; v++) {
     woven.set(positions.subarray(v * 3, v * 3 + 3), v * 5);

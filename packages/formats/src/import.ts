@@ -91,12 +91,28 @@ async function readOne(main: SourceFile, beside: readonly SourceFile[], units: I
 /** The text of the material libraries an OBJ names; of the one that was chosen with it when it names none that is there. */
 function librariesOf(text: string, main: SourceFile, beside: readonly SourceFile[]): string | undefined {
   const libraries = beside.filter((f) => endingOf(f.name) === 'mtl');
-  const named = new Set([...text.matchAll(/^[ \t]*mtllib[ \t]+(.+?)[ \t]*$/gm)].map((m) => nameOf(m[1])));
+  const named = new Set(namesAfter(text, 'mtllib').map(nameOf));
   const mine = libraries.filter((f) => named.has(nameOf(f.name)));
   const same = libraries.filter((f) => stemOf(f.name) === stemOf(main.name));
   const taken = [mine, same, libraries.length === 1 ? libraries : []].find((l) => l.length > 0);
   const decoder = new TextDecoder();
   return taken?.map((f) => decoder.decode(f.bytes)).join('\n');
+}
+
+/** What stands after a word at the beginning of lines; without expressions that go back, since lines may be long. */
+function namesAfter(text: string, word: string): string[] {
+  const end = text.includes('\r') ? /\r|\n/g : /\n/g;
+  const names: string[] = [];
+  for (let at = text.indexOf(word); at >= 0; at = text.indexOf(word, end.lastIndex)) {
+    end.lastIndex = at;
+    const to = end.exec(text)?.index ?? text.length;
+    const from = Math.max(text.lastIndexOf('\n', at), end.source.length > 2 ? text.lastIndexOf('\r', at) : -1) + 1;
+    const line = text.slice(from, to).trim();
+    const rest = line.startsWith(word) ? line.slice(word.length) : '';
+    if (/^\s/.test(rest)) names.push(rest.trim());
+    if (to === text.length) break;
+  }
+  return names;
 }
 
 function sentenceOf(name: string, error: unknown): string {

@@ -78,7 +78,14 @@ export function readObj(text: string, options: ObjOptions = {}): Imported {
     let content = next();
     const firstLine = line;
     // A backslash at the end joins the next line.
-    while (content.endsWith('\\') && at < text.length) content = `${content.slice(0, -1)} ${next()}`;
+    if (content.endsWith('\\') && at < text.length) {
+      const parts = [content];
+      while (parts[parts.length - 1].endsWith('\\') && at < text.length) {
+        parts[parts.length - 1] = parts[parts.length - 1].slice(0, -1);
+        parts.push(next());
+      }
+      content = parts.join(' ');
+    }
     readLine(r, content.trim(), firstLine);
   }
   if (r.positions.length === 0) throw new FormatError('No points (lines that begin with "v") were found. Is this an OBJ file?');

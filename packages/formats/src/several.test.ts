@@ -30,6 +30,24 @@ describe('several files at once', () => {
     expect(read.objects.map((o) => (o.mesh === null ? 0 : read.meshes[o.mesh].mesh.topology.pointCount))).toEqual([3, 4, 6, 3]);
   });
 
+  test('long lines of blanks and many lines that go on hold nothing up', async () => {
+    const blanks = ' '.repeat(64_000);
+    for (const more of [
+      blanks,
+      `mtllib${blanks}x${blanks}y`,
+      `mtllib ${blanks}`,
+      `v${blanks}`,
+      'mtllib a\n'.repeat(20_000),
+      '\\\n'.repeat(64_000),
+    ]) {
+      const read = await importMeshes([
+        { name: 'crate.obj', bytes: bytes(`${more}\n${'v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n'}`) },
+      ]);
+      expect(read.refused).toEqual([]);
+      expect(read.meshes[0].mesh.topology.faceCount).toBe(1);
+    }
+  });
+
   test('a file that cannot be read is named and keeps none of the others back', async () => {
     const read = await importMeshes([
       { name: 'bad.obj', bytes: bytes('v 0 0 0\nf 1 2 3\n') },

@@ -1,3 +1,4 @@
+import { withoutMark } from '../words.ts';
 import { z } from 'zod';
 import { hashText } from '../hash.ts';
 import { wrongInside } from '../project/file.ts';
@@ -66,7 +67,7 @@ export function readModuleFile(text: string): ModuleFile {
   if (text.length > MOST_CHARACTERS) throw new ModuleFileError(`The file is larger than ${MOST_CHARACTERS / 1e6} MB.`);
   let json: unknown;
   try {
-    json = JSON.parse(text);
+    json = JSON.parse(withoutMark(text));
   } catch (error) {
     // Nested too deep for the reader is an error of another kind.
     throw new ModuleFileError(`The file is not JSON: ${(error as Error).message}. Was it cut short?`);

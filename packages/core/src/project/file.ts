@@ -6,6 +6,8 @@ import { makeMesh, type Mesh } from '../geometry/mesh.ts';
 import { MeshError } from '../geometry/topology.ts';
 import { renamedWeights, withRenamedWeights } from '../chains/skin-weights.ts';
 import { migrate } from './migrations.ts';
+import { withoutMark } from '../words.ts';
+import { withOwnIds } from './own-ids.ts';
 import { channelName } from '../scene/channels.ts';
 import { keysIn, trackOf } from '../scene/keys.ts';
 import { withoutUnread, withRemoved } from '../scene/removed.ts';
@@ -114,7 +116,7 @@ export function readProjectFile(text: string): OpenedProject {
   if (text.length > MOST_FILE_CHARACTERS) throw new ProjectFileError(`The file is larger than ${MOST_FILE_CHARACTERS / 1e6} MB.`);
   let json: unknown;
   try {
-    json = JSON.parse(text);
+    json = JSON.parse(withoutMark(text));
   } catch (error) {
     throw new ProjectFileError(`The file is not JSON: ${(error as Error).message}. Was it cut short?`);
   }
@@ -177,19 +179,9 @@ function check<T>(schema: z.ZodType<T>, data: unknown, what: string): T {
   throw new ProjectFileError(wrongShape(result.error, what));
 }
 
-function repair(project: Project, repairs: string[]): Project {
-  const nodeIds = new Set<string>();
-  const objectIds = new Set<string>();
-  for (const o of withRemoved(project).objects) {
-    if (objectIds.has(o.id)) throw new ProjectFileError(`project.objects: two objects have the id "${o.id}".`);
-    objectIds.add(o.id);
-  }
-  for (const g of project.graphs) {
-    for (const n of g.nodes) {
-      if (nodeIds.has(n.id)) throw new ProjectFileError(`project.graphs: two nodes have the id "${n.id}".`);
-      nodeIds.add(n.id);
-    }
-  }
+function repair(asRead: Project, repairs: string[]): Project {
+  const project = withOwnIds(asRead, repairs);
+  const objectIds = new Set(withRemoved(project).objects.map((o) => o.id));
   for (const r of project.removed) objectIds.delete(r.object.id);
   const parents = new Map(project.objects.map((o) => [o.id, o.parent]));
   const looped = underThemselves(parents);

@@ -57,7 +57,6 @@ describe('project files', () => {
     expect(refusal('{"format":"umberfish-project"}')).toContain('no project version');
     expect(refusal(text.replace(/^ "version": \d+/m, ' "version": 99'))).toContain('newer Umberfish');
     expect(refusal(text.replace('"frameRate": 24', '"frameRate": "fast"'))).toMatch(/^project\.frameRate: /);
-    expect(refusal(text.replace('"id": "here"', '"id": "fish"'))).toContain('two objects have the id "fish"');
     expect(refusal(text.replace(/"base64": "[^"]{8}/, '"base64": "!!!!!!!!'))).toContain('base64');
     const broken = JSON.parse(text) as { meshes: { mesh: { cornerPoints: unknown } } };
     broken.meshes.mesh.cornerPoints = { type: 'int32', base64: '//////////8=' };
@@ -111,6 +110,27 @@ describe('project files', () => {
         }
       }),
     );
+  });
+
+  test('what has the id of another gets one of its own, and what named it goes on meaning the first', () => {
+    const twice = project([swell(), { ...swell(), name: 'again' }]);
+    const first = { ...twice.graphs[0], nodes: [...twice.graphs[0].nodes, { ...twice.graphs[0].nodes[0] }] };
+    const doubled = { ...twice, objects: [...twice.objects, twice.objects[0]], graphs: [first, twice.graphs[1]] };
+    const { project: read, repairs } = readProjectFile(`\uFEFF${writeProjectFile(doubled, new Map())}`);
+    const nodes = read.graphs.flatMap((g) => g.nodes.map((n) => n.id));
+    expect(new Set(nodes).size).toBe(doubled.graphs.flatMap((g) => g.nodes).length);
+    expect(new Set(read.graphs.map((g) => g.id)).size).toBe(2);
+    expect(new Set(read.objects.map((o) => o.id)).size).toBe(doubled.objects.length);
+    expect(read.graphs[0].wires).toEqual(first.wires);
+    // The second graph is wired as the first, between nodes of its own.
+    expect(read.graphs[1].wires).toHaveLength(first.wires.length);
+    for (const w of read.graphs[1].wires) {
+      const mine = read.graphs[1].nodes.map((n) => n.id);
+      expect(mine).toContain(w.from.node);
+      expect(mine).toContain(w.to.node);
+    }
+    expect(repairs.join(' ')).toContain('The id "fish" was there twice');
+    expect(readProjectFile(writeProjectFile(read, new Map())).repairs.filter((r) => r.includes('twice'))).toEqual([]);
   });
 
   test('older documents are migrated step by step', () => {
