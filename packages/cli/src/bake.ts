@@ -4,7 +4,7 @@ import { bakeObjects, bakeResult, type Bake, type Baked } from '@umberfish/bake'
 import { CommandError } from './command-error.ts';
 import { writeWhole } from './files.ts';
 import { parseFrames } from './frames.ts';
-import { unknownName } from './names.ts';
+import { oneCalled, unknownName } from './names.ts';
 import { evaluatorFor } from './open.ts';
 import type { Output } from './output.ts';
 
@@ -78,7 +78,7 @@ async function carryOut(bake: AsyncGenerator<Baked, void>, { out }: Options, out
 
 function resultNamed(project: Project, name: string): ShownResult {
   const shown = shownResults(CATALOGUE, project);
-  const found = shown.find((r) => r.name === name) ?? shown.find((r) => r.name.toLowerCase() === name.toLowerCase());
+  const found = oneCalled('result', name, shown, (r) => ({ id: r.node, name: r.name }));
   if (found) return found;
   throw unknownName(
     'result',
@@ -113,5 +113,4 @@ function objectsNamed(project: Project, names: string): ObjectRecord[] {
 }
 
 const objectNamed = ({ objects }: Project, name: string): ObjectRecord | undefined =>
-  objects.find((o) => o.id === name || o.name.trim() === name) ??
-  objects.find((o) => o.name.toLowerCase() === name.toLowerCase());
+  oneCalled('object', name, objects, (o) => o);

@@ -1,5 +1,17 @@
-import { closeSync, mkdirSync, openSync, readFileSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs';
-import { basename, dirname, join } from 'node:path';
+import {
+  closeSync,
+  existsSync,
+  lstatSync,
+  mkdirSync,
+  openSync,
+  readFileSync,
+  readlinkSync,
+  renameSync,
+  rmSync,
+  statSync,
+  writeFileSync,
+} from 'node:fs';
+import { basename, dirname, join, resolve } from 'node:path';
 import { CommandError } from './command-error.ts';
 
 /** Why a file cannot be read or written, after its name and a colon. */
@@ -10,6 +22,8 @@ function reason(error: unknown): string {
       return 'there is no such file or folder';
     case 'EISDIR':
       return 'that is a folder, not a file';
+    case 'ELOOP':
+      return 'its links lead round in a circle';
     case 'ENOTDIR':
     case 'EEXIST':
       return 'a part of that path is a file, not a folder';
@@ -42,6 +56,39 @@ export function readText(path: string): string {
 }
 
 /**
+ * Makes a folder and those it lies in, from the outermost that is missing inwards. Each is tried once: where the system
+ * refuses one as if what it lies in were not there, that is an error and no reason to begin again.
+ */
+function makeFolders(path: string): void {
+  const missing: string[] = [];
+  let at = path;
+  while (!existsSync(at) && dirname(at) !== at) {
+    missing.push(at);
+    at = dirname(at);
+  }
+  for (const folder of missing.reverse())
+    try {
+      mkdirSync(folder);
+    } catch (error) {
+      // Somebody else may have made it meanwhile.
+      if (!statSync(folder, { throwIfNoEntry: false })?.isDirectory()) throw error;
+    }
+}
+
+/** Most links that lead to one another, as systems have it. */
+const MOST_LINKS = 40;
+
+/** Where a path leads in the end, whether there is something there or not. */
+function throughLinks(path: string): string {
+  let at = path;
+  for (let i = 0; i < MOST_LINKS; i++) {
+    if (!lstatSync(at, { throwIfNoEntry: false })?.isSymbolicLink()) return at;
+    at = resolve(dirname(at), readlinkSync(at));
+  }
+  return at;
+}
+
+/**
  * Writes a file, with the folders it lies in, so that it is there whole or not at all: aside first, then put in place.
  * An interrupt waits for that. @throws CommandError with its name
  */
@@ -49,22 +96,25 @@ export async function writeWhole(path: string, content: string | Uint8Array): Pr
   const stop = () => process.exit(130);
   process.on('SIGINT', stop);
   process.on('SIGTERM', stop);
-  const aside = join(dirname(path), `.${basename(path)}.${process.pid}.part`);
+  let aside = '';
   let isAside = false;
   try {
-    mkdirSync(dirname(path), { recursive: true });
-    const there = statSync(path, { throwIfNoEntry: false });
+    // A link is written through: what it leads to is replaced, the link stays.
+    const target = throughLinks(path);
+    aside = join(dirname(target), `.${basename(target)}.${process.pid}.part`);
+    makeFolders(dirname(target));
+    const there = statSync(target, { throwIfNoEntry: false });
     if (there?.isDirectory()) throw Object.assign(new Error('a folder'), { code: 'EISDIR' });
     if (there && !there.isFile()) {
       // A pipe or a device is written through; nothing can be put in its place.
-      writeFileSync(path, content);
+      writeFileSync(target, content);
       return;
     }
     // One that may not be changed is not replaced either.
-    if (there) closeSync(openSync(path, 'r+'));
+    if (there) closeSync(openSync(target, 'r+'));
     isAside = true;
     writeFileSync(aside, content);
-    renameSync(aside, path);
+    renameSync(aside, target);
   } catch (error) {
     if (isAside) rmSync(aside, { force: true });
     throw new CommandError(`${path}: ${reason(error)}.`);

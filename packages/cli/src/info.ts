@@ -26,3 +26,18 @@ export function info({ project, repairs }: OpenedProject): string[] {
   ];
   return repairs.length > 0 ? [...lines, '', 'Put right on opening:', ...repairs.map((r) => `  ${r}`)] : lines;
 }
+
+/** The same as data, with the ids by which other commands take each. */
+export function infoData({ project, repairs }: OpenedProject) {
+  return {
+    name: project.name,
+    format: project.version,
+    frameRate: project.frameRate,
+    range: project.range,
+    objects: project.objects.map(({ id, type, name, parent }) => ({ id, type, name, parent })),
+    meshes: project.assets.map(({ id, name, points, faces }) => ({ id, name, points, faces })),
+    graphs: project.graphs.map((g) => ({ id: g.id, name: g.name, nodes: g.nodes.length, wires: g.wires.length })),
+    results: shownResults(CATALOGUE, project).map((r) => ({ id: r.node, name: r.name })),
+    repairs,
+  };
+}

@@ -3,7 +3,7 @@ import { CATALOGUE, checkProject } from '@umberfish/core';
 import { FormatError } from '@umberfish/formats';
 import packageFile from '../package.json' with { type: 'json' };
 import { bakeOfObjects, bakeOfResult } from './bake.ts';
-import { info } from './info.ts';
+import { info, infoData } from './info.ts';
 import { contacts, type ContactOptions } from './contacts.ts';
 import { CommandError } from './command-error.ts';
 import { parseFrame } from './frames.ts';
@@ -15,10 +15,22 @@ import { values, type ValuesOptions } from './values.ts';
 
 const VERSION = packageFile.version;
 
+/** Names are any text: what a terminal would take for an order of its own is shown as a mark. */
+// eslint-disable-next-line no-control-regex -- these are the ones
+const plain = (text: string): string => text.replace(/[\u0000-\u0008\u000b-\u001f\u007f-\u009f]/g, '\uFFFD');
+
 const TERMINAL: Output = {
-  out: (t) => void process.stdout.write(t),
-  error: (t) => void process.stderr.write(t),
+  out: (t) => void process.stdout.write(process.stdout.isTTY ? plain(t) : t),
+  error: (t) => void process.stderr.write(plain(t)),
 };
+
+/** Says that nothing can be written to standard output, and ends. */
+function cannotWrite(error: NodeJS.ErrnoException): never {
+  const why =
+    error.code === 'EPIPE' ? 'whoever read it has ended' : error.code === 'ENOSPC' ? 'there is no room left' : error.message;
+  process.stderr.write(`Standard output cannot be written: ${why}.\n`);
+  process.exit(1);
+}
 
 const SET_HELP = 'turns a dial of a use first, such as "Swell.height=0.3"; may be said more than once';
 const collect = (value: string, before: readonly string[]): string[] => [...before, value];
@@ -36,6 +48,7 @@ function withSet(path: string, { set }: Dials) {
 /** Runs a command line and gives its exit code: 0 when all went well, 1 when something is wrong. */
 export async function main(args: readonly string[], output: Output = TERMINAL): Promise<number> {
   let code = 0;
+  if (output === TERMINAL) process.stdout.once('error', cannotWrite);
   const program = new Command('umberfish')
     .description('Looks into Umberfish projects and bakes their results, without a browser.')
     .version(VERSION)
@@ -44,21 +57,27 @@ export async function main(args: readonly string[], output: Output = TERMINAL): 
   program
     .command('info')
     .argument('<project>', 'project file')
+    .option('--json', 'print it as JSON, with ids')
     .description('lists objects, meshes, graphs and results')
-    .action((path: string) => output.out(`${info(openProject(path)).join('\n')}\n`));
+    .action((path: string, options: { json?: boolean }) => {
+      const opened = openProject(path);
+      output.out(options.json ? `${JSON.stringify(infoData(opened))}\n` : `${info(opened).join('\n')}\n`);
+    });
   program
     .command('check')
     .argument('<project>', 'project file')
     .option('--frame <frame>', 'frame to evaluate at; default: the first of the range')
+    .option('--json', 'print the problems as JSON')
     .description('validates a project and lists its problems; exit code 1 when there are errors')
-    .action((path: string, options: { frame?: string }) => {
+    .action((path: string, options: { frame?: string; json?: boolean }) => {
       const opened = openProject(path);
       const findings = checkProject(CATALOGUE, opened, options.frame === undefined ? undefined : parseFrame(options.frame));
-      for (const f of findings) output.out(`${f.severity.padEnd(8)}${f.where}: ${f.message}\n`);
       const errors = findings.filter((f) => f.severity === 'error').length;
+      if (errors > 0) code = 1;
+      if (options.json) return void output.out(`${JSON.stringify({ errors, findings })}\n`);
+      for (const f of findings) output.out(`${f.severity.padEnd(8)}${f.where}: ${f.message}\n`);
       if (findings.length === 0) output.out('No problems.\n');
       else output.out(`${errors} ${errors === 1 ? 'error' : 'errors'}, ${findings.length - errors} other.\n`);
-      if (errors > 0) code = 1;
     });
   program
     .command('prove')

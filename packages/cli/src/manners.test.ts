@@ -1,5 +1,15 @@
 import { spawn, spawnSync } from 'node:child_process';
-import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import {
+  existsSync,
+  lstatSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  symlinkSync,
+  writeFileSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -164,6 +174,63 @@ describe('places to read and write', () => {
     expect(await run('info', folder)).toEqual({ code: 1, out: '', error: `${folder}: that is a folder, not a file.\n` });
     expect((await run('check', join(folder, 'nowhere.json'))).error).toMatch(/there is no such file/);
     expect(readdirSync(folder).filter((f) => f.endsWith('.part'))).toEqual([]);
+  });
+
+  test('a folder that the system refuses to make ends with a sentence; a link is written through', async () => {
+    const path = box();
+    for (const out of ['/proc/nowhere/deep/it.obj', '/proc/1/x/y/it.obj']) {
+      const made = await run('bake', path, '--result', 'it', '--out', out);
+      expect(made).toMatchObject({ code: 1, out: '', error: expect.stringMatching(/^\/proc\/.*\.\n$/) });
+    }
+    mkdirSync(join(folder, 'real'));
+    writeFileSync(join(folder, 'real/there.obj'), 'before');
+    symlinkSync('real/there.obj', join(folder, 'link.obj'));
+    symlinkSync('real/new.obj', join(folder, 'ahead.obj'));
+    for (const [link, target] of [
+      ['link.obj', 'real/there.obj'],
+      ['ahead.obj', 'real/new.obj'],
+    ]) {
+      expect((await bake(path, link)).code).toBe(0);
+      expect(lstatSync(join(folder, link)).isSymbolicLink()).toBe(true);
+      expect(readObj(readFileSync(join(folder, target), 'utf8')).meshes[0].mesh.topology.faceCount).toBe(6);
+    }
+    symlinkSync('round.obj', join(folder, 'round.obj'));
+    expect((await bake(path, 'round.obj')).error).toContain('its links lead round in a circle');
+  });
+
+  test('of several with one name none is taken: their ids are told', async () => {
+    const nodes = [node('box', 'make-box'), node('ball', 'make-sphere'), node('a', 'show-mesh', { settings: { name: 'it' } })];
+    const again = node('b', 'show-mesh', { settings: { name: 'it' } });
+    const twins = [makeObject('left', 'Twin', 'prop'), makeObject('right', 'Twin', 'prop')];
+    const path = file(
+      [
+        graph(
+          [...nodes, again, node('n1', 'number', { inputs: { value: 1 } }), node('n2', 'number', { inputs: { value: 2 } })],
+          ['box.mesh > a.mesh', 'ball.mesh > b.mesh'],
+        ),
+      ],
+      twins,
+    );
+    const refused = { code: 1, out: '', error: expect.stringContaining('Say which by its id: ') };
+    expect(await run('values', path, '--node', 'Number', '--port', 'number')).toMatchObject(refused);
+    expect((await run('values', path, '--node', 'n2', '--port', 'number')).out).toContain('2');
+    expect(await bake(path, 'twice.obj')).toMatchObject({ ...refused, error: expect.stringContaining('"a", "b"') });
+    const objects = await run('bake', path, '--objects', 'Twin', '--out', join(folder, 'twins.csv'));
+    expect(objects).toMatchObject({ ...refused, error: expect.stringContaining('"left", "right"') });
+    expect((await run('bake', path, '--objects', 'left', '--out', join(folder, 'twin.csv'))).code).toBe(0);
+  });
+
+  test('info and check speak as data too, and a mesh that is not finite is an error', async () => {
+    const path = box();
+    expect(JSON.parse((await run('info', path, '--json')).out)).toMatchObject({ results: [{ id: 'show', name: 'it' }] });
+    expect(JSON.parse((await run('check', path, '--json')).out)).toMatchObject({ errors: 0 });
+    const mesh = makeGrid([1, 1], [2, 2]);
+    const bad = { ...mesh, positions: mesh.positions.map((v, i) => (i === 4 ? NaN : v)) };
+    const broken = join(folder, 'nan.json');
+    writeFileSync(broken, writeProjectFile(project([]), new Map([['mesh', bad]])));
+    const { code, out } = await run('check', broken, '--json');
+    expect([code, (JSON.parse(out) as { errors: number }).errors]).toEqual([1, 1]);
+    expect(out).toContain('The place of point 1 is not a finite number');
   });
 
   test('a file that is there is replaced whole, and a disk that is full leaves it as it was', () => {

@@ -19,7 +19,7 @@ import {
   type Way,
 } from '@umberfish/core';
 import { CommandError } from './command-error.ts';
-import { unknownName } from './names.ts';
+import { oneCalled, unknownName } from './names.ts';
 
 const versionOf = (m: ModuleRecord) =>
   m.version > 0 ? `${versionWords(m.version)}${m.edited ? ', changed' : ''}` : 'not published';
@@ -98,7 +98,7 @@ function withDial(project: Project, text: string): Project {
     return setInput(use.graph.id, use.record.id, port.id, typed)(project);
   }
   if (setting?.type === 'object') {
-    const object = project.objects.find((o) => o.id === value || o.name === value);
+    const object = oneCalled('object', value, project.objects, (o) => o);
     if (!object)
       throw unknownName(
         'object',

@@ -13,7 +13,7 @@ import {
 import { valueToCsv, valueToJson } from '@umberfish/formats';
 import { CommandError } from './command-error.ts';
 import { parseFrame } from './frames.ts';
-import { unknownName } from './names.ts';
+import { oneCalled, unknownName } from './names.ts';
 import { evaluatorFor } from './open.ts';
 
 export interface ValuesOptions {
@@ -53,11 +53,10 @@ export function nodeCalled(project: Project, wanted: string): ResolvedNode {
   const types = catalogueOf(CATALOGUE, project);
   const uses = project.graphs.flatMap((g) => [...resolveGraph(types, g).values()].filter((n) => usedKey(n.record) !== undefined));
   // A use comes before what is inside of one and called alike.
-  const nodes = [...uses, ...resolveProject(CATALOGUE, project).values()];
-  const node =
-    nodes.find((n) => n.record.id === wanted) ??
-    nodes.find((n) => nodeTitle(n) === wanted) ??
-    nodes.find((n) => nodeTitle(n).toLowerCase() === wanted.toLowerCase());
+  const called = (n: ResolvedNode) => ({ id: n.record.id, name: nodeTitle(n) });
+  const inside = [...resolveProject(CATALOGUE, project).values()];
+  const nodes = [...uses, ...inside];
+  const node = oneCalled('node', wanted, uses, called) ?? oneCalled('node', wanted, inside, called);
   if (node) return node;
   const known = [...new Set(nodes.flatMap((n) => [nodeTitle(n), n.record.id]))];
   throw unknownName('node', wanted, known, 'the project has none');

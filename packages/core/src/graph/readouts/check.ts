@@ -1,6 +1,7 @@
 import { Evaluator } from '../evaluate/evaluator.ts';
 import { shownResults } from '../network/shown.ts';
 import { drivingNodes } from '../network/facets.ts';
+import { allFinite } from '../../maths/finite.ts';
 import type { Catalogue } from '../node/catalogue.ts';
 import { problemWords, type Severity } from '../node/problems.ts';
 import { catalogueOf } from '../../modules/definitions.ts';
@@ -52,7 +53,14 @@ export function checkProject(catalogue: Catalogue, opened: OpenedProject, frame 
   for (const { object, message } of wrongChannels(withRemoved(project), [frame]))
     findings.push({ where: object.name, severity: 'error', message });
   const evaluator = new Evaluator(catalogue);
-  for (const [id, mesh] of assets) evaluator.setAsset(id, mesh);
+  for (const [id, mesh] of assets) {
+    evaluator.setAsset(id, mesh);
+    if (allFinite(mesh.positions, 0, mesh.positions.length)) continue;
+    const name = project.assets.find((a) => a.id === id)?.name ?? id;
+    const index = Math.floor(mesh.positions.findIndex((v) => !Number.isFinite(v)) / 3);
+    const message = `The place of point ${index} is not a finite number. Import the mesh again from a file that is sound.`;
+    findings.push({ where: name, severity: 'error', message });
+  }
   const nodesToRun = [...shownResults(catalogue, project).map((r) => r.node), ...drivingNodes(catalogue, project)];
   const wanted = nodesToRun.map((node) => ({ node, port: SHOWN_PORT }));
   const evaluation = evaluator.evaluate({ project, frame, wanted });
