@@ -16,7 +16,6 @@ import { values, type ValuesOptions } from './values.ts';
 const VERSION = packageFile.version;
 
 /** Names are any text: what a terminal would take for an order of its own is shown as a mark. */
-// eslint-disable-next-line no-control-regex -- these are the ones
 const plain = (text: string): string => text.replace(/[\u0000-\u0008\u000b-\u001f\u007f-\u009f]/g, '\uFFFD');
 
 const TERMINAL: Output = {

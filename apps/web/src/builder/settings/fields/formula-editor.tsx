@@ -88,7 +88,8 @@ const look = EditorView.theme({
 });
 
 /** Names that stand to the left of an equals sign so far. */
-const localsOf = (text: string): string[] => [...text.matchAll(/(?:^|[\n;])\s*([\p{L}_][\p{L}\p{M}\p{N}_]*)\s*=(?!=)/gu)].map((m) => m[1]);
+const localsOf = (text: string): string[] =>
+  [...text.matchAll(/(?:^|[\n;])\s*([\p{L}_][\p{L}\p{M}\p{N}_]*)\s*=(?!=)/gu)].map((m) => m[1]);
 
 function completions(context: CompletionContext, names: readonly FormulaName[]) {
   const word = context.matchBefore(/[\p{L}_][\p{L}\p{M}\p{N}_]*/u);
