@@ -250,7 +250,7 @@ test('a bent limb: dual quaternions keep its volume, and drawn in it stands out 
 test('nothing pops on curled chains: fingers, tails and spines, as long as no joint turns half round against its parent', () => {
   const random = randomFrom(21);
   const point = Float32Array.of(0.3, 0.1, 0.2);
-  for (let k = 0; k < 120; k++) {
+  for (let k = 0; k < 18; k++) {
     const count = 4 + Math.floor(random() * 9);
     const chain = makeChain(Array.from({ length: count }, (_, i) => joint(`${i}`, i - 1, [i, 0, 0]))).chain;
     // Two to four joints after one another move the point: 0.03, 0.37, 0.52, 0.08 among them.
@@ -278,7 +278,7 @@ test('nothing pops on curled chains: fingers, tails and spines, as long as no jo
       return skinDual(new Float32Array(3), point, packed, skinPose(withPosed(chain, posed)));
     };
     expect(
-      popRatio((share) => at(share * most), 400),
+      popRatio((share) => at(share * most), 150),
       `chain ${k}`,
     ).toBeLessThan(0.25);
   }

@@ -4,6 +4,7 @@ import { makeSphere } from '../geometry/primitives.ts';
 import { Evaluator } from '../graph/evaluate/evaluator.ts';
 import { SHOWN_PORT } from '../graph/node/definition.ts';
 import { shownResults } from '../graph/network/shown.ts';
+import { translation } from '../maths/matrix.ts';
 import { CATALOGUE } from '../nodes/index.ts';
 import { readProjectFile, writeProjectFile } from '../project/file.ts';
 import type { Project } from '../project/schema.ts';
@@ -110,4 +111,12 @@ test('views are kept under names of their own, and forgotten', () => {
   expect(p.views.map((v) => [v.name, v.eye, v.target])).toEqual([['Crane', [1, 2, 3], [0, 1, 0]]]);
   expect(keepView([0, 0, 1], [0, 0, 0])(p).views[1].name).toBe('View 1');
   expect(readProjectFile(writeProjectFile(p, new Map())).project.views).toEqual(p.views);
+});
+
+test('a bump put on an object that stands away from the origin begins on top of it', () => {
+  const start = project([]);
+  const world = translation([2.9, 0.5, -1]);
+  const put = putNodeOn(CATALOGUE, start, type('bulge'), start.objects[0], { world, mesh: makeSphere(1, 8, 12) })!;
+  const made = put.project.graphs[0].nodes.find((n) => n.id === put.node);
+  expect(made?.inputs.centre).toEqual([2.9, 1.5, -1]);
 });

@@ -19,12 +19,12 @@ export function locatorFor(
   world: Readonly<Matrix>,
   mesh: Mesh | undefined,
 ): ObjectOf<'locator'> {
-  const channels = { ...REST_CHANNELS, translate: startOf(world, mesh, way.start) };
+  const channels = { ...REST_CHANNELS, translate: startOn(world, mesh, way.start) };
   return makeObject(newId('locator'), freeName(project, `${module.name} ${way.name}`), 'locator', { channels });
 }
 
-/** Where a locator starts, in world space. */
-function startOf(world: Readonly<Matrix>, mesh: Mesh | undefined, start: Way['start']): Vec3 {
+/** Where a place of an object starts, in world space. @param world its matrix, @param mesh in its own space */
+export function startOn(world: Readonly<Matrix>, mesh: Mesh | undefined, start: Way['start']): Vec3 {
   if (start === 'world') return [0, 0, 0];
   if (start === 'origin' || !mesh || mesh.positions.length === 0) return [world[12], world[13], world[14]];
   const bounds = boundsOf(mesh.positions);

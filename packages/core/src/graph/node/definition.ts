@@ -45,6 +45,8 @@ export interface InputPort {
   joinsCopies?: boolean;
   /** May stay without a wire and without a default. */
   optional?: boolean;
+  /** A place in the world: where it is when the node is put on a mesh, as that stands. */
+  starts?: 'middle' | 'top';
   /** Of a weight: the input whose points a falloff is weighed on; `mesh` when left out. */
   weighs?: string;
 }

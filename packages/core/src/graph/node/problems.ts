@@ -48,6 +48,7 @@ export type ProblemData =
   | { code: 'value-range'; port: string; value: number; used: number; why: string }
   | { code: 'response-constant'; value: number }
   | { code: 'range-empty'; value: number }
+  | { code: 'none-reached'; radius: number; nearest: number }
   | { code: 'range-turned'; from: string; to: string }
   | { code: 'range-step'; from: string; to: string; value: number }
   | { code: 'mesh-empty'; what?: string }
@@ -229,6 +230,8 @@ export function problemWords(p: ProblemData): string {
       return `The response has one point, so every value becomes ${format(p.value)}. Add a second point.`;
     case 'range-empty':
       return `The from-range begins and ends at ${format(p.value)}, so it acts as a step there. Give it two different ends.`;
+    case 'none-reached':
+      return `Nothing is within ${metres(p.radius)} of the centre: the mesh begins ${metres(p.nearest)} away. Move the centre, or make it reach farther.`;
     case 'range-turned':
       return `"${p.from}" lies beyond "${p.to}"; it is the same range as with the two exchanged.`;
     case 'range-step':

@@ -2,7 +2,7 @@ import type { NodeDefinition } from '../../graph/node/definition.ts';
 import { compileResponse, respond, RESPONSE_PRESETS, type CompiledResponse, type Response } from '../../maths/response.ts';
 import { MESH_IN, MESH_OUT, numberPort, WEIGHT_IN, typedWords } from '../ports.ts';
 import { REACH_OUT, reachValue } from './reach.ts';
-import { DIRECTION_IN, distances, pushOut } from './push-out.ts';
+import { DIRECTION_IN, distances, leastOf, pushOut, reportReach } from './push-out.ts';
 
 export const bulge: NodeDefinition = {
   id: 'bulge',
@@ -20,6 +20,7 @@ export const bulge: NodeDefinition = {
       unit: 'm',
       uniform: true,
       default: [0, 0, 0],
+      starts: 'top',
       range: { min: -5, max: 5 },
       help: 'The middle of the bump.',
     },
@@ -56,12 +57,15 @@ export const bulge: NodeDefinition = {
         so: 'nothing is in it',
         severity: 'warning',
       });
+    let nearest = Infinity;
     const pushed = pushOut(context, mesh, (by, from, count) => {
       if (!(radius > 0)) return void by.fill(0);
       distances(by, p, [cx, cy, cz], from, count);
+      if (!(nearest < radius)) nearest = leastOf(by, count, nearest);
       for (let i = 0; i < count; i++) by[i] /= radius;
       heights(by, count, response, height);
     });
+    reportReach(context, radius, nearest);
     return { ...pushed, within: reachValue([cx, cy, cz], radius) };
   },
 };

@@ -6,6 +6,9 @@ import { evaluatorOf, graph, meshOf, node, project } from '../../testing/build.t
 
 const ball = makeSphere(1, 9, 12);
 
+/** So far that a bulge reaches the ball from its middle. */
+const reaching = (type: string): Record<string, number> => (type === 'bulge' ? { radius: 1.5 } : {});
+
 /** A deformer on a mesh, numbers on wires by port: its points, and what is said. */
 function deform(type: string, mesh: Mesh, { wired = {}, inputs = {} }: { wired?: Record<string, number>; inputs?: object } = {}) {
   const ports = Object.keys(wired);
@@ -17,7 +20,7 @@ function deform(type: string, mesh: Mesh, { wired = {}, inputs = {} }: { wired?:
     }),
   );
   const from = node('in', 'scene-mesh', { settings: { object: 'fish', space: 'own' } });
-  const it = node('it', type, { inputs: inputs as never });
+  const it = node('it', type, { inputs: { ...reaching(type), ...inputs } as never });
   const wires = ['in.mesh > it.mesh', ...ports.map((p) => `${p}-in.result > it.${p}`)];
   const ref = { node: 'it', port: 'mesh' };
   const e = evaluatorOf(mesh).evaluate({ project: project([graph([from, it, ...sources], wires)]), frame: 1, wanted: [ref] });
@@ -68,7 +71,10 @@ describe.each(DEFORMERS)('%s', (type, ports) => {
       const one = deform(type, ball, { inputs: { weight } }).points;
       const from = node('in', 'scene-mesh', { settings: { object: 'fish', space: 'own' } });
       const each = node('each', 'formula', { settings: { formula: `${weight} + 0 * position.x` } });
-      const g = graph([from, each, node('it', type)], ['in.mesh > it.mesh', 'in.mesh > each.mesh', 'each.result > it.weight']);
+      const g = graph(
+        [from, each, node('it', type, { inputs: reaching(type) })],
+        ['in.mesh > it.mesh', 'in.mesh > each.mesh', 'each.result > it.weight'],
+      );
       const ref = { node: 'it', port: 'mesh' };
       const e = evaluatorOf(ball).evaluate({ project: project([g]), frame: 1, wanted: [ref] });
       expect(meshOf(e.value(ref)).positions).toEqual(one);
@@ -117,4 +123,22 @@ describe.each(['bend', 'twist'])('the range of %s', (type) => {
     });
     expect(fold.some((v, i) => Math.abs(v - ball.positions[i]) > 0.3)).toBe(true);
   });
+});
+
+test('a deformer that reaches no point says so, with how far away the mesh begins', () => {
+  for (const [type, port] of [
+    ['bulge', 'radius'],
+    ['ring-waves', 'reach'],
+  ]) {
+    const far = deform(type, ball, { inputs: { centre: [0, 3.9, 0], [port]: 0.5 } });
+    expect(far.words).toContain('Nothing is within 0.5 m of the centre: the mesh begins 2.9 m away.');
+    expect(far.points).toEqual(ball.positions);
+    for (const centre of [
+      [1.2, 0, 0],
+      [0, 1, 0],
+    ])
+      expect(deform(type, ball, { inputs: { centre, [port]: 0.5 } }).words).toBe('');
+    // Inside of the bounds, and still no point near.
+    expect(deform(type, ball, { inputs: { [port]: 0.5 } }).words).toContain('begins 1 m away');
+  }
 });

@@ -32,6 +32,18 @@ export function distances(
   }
 }
 
+/** The least of so many distances, and of one known before. */
+export function leastOf(by: Readonly<Float64Array>, count: number, least: number): number {
+  for (let i = 0; i < count; i++) if (by[i] < least) least = by[i];
+  return least;
+}
+
+/** Says that nothing is within a radius (metres) of a centre, and how far away the mesh begins. */
+export function reportReach(context: NodeContext, radius: number, nearest: number): void {
+  if (radius > 0 && nearest >= radius && Number.isFinite(nearest))
+    context.report({ code: 'none-reached', radius, nearest, severity: 'warning' });
+}
+
 /** Points are pushed so many at a time: their amounts stay in the processor's cache. */
 const CHUNK = 2048;
 

@@ -1,7 +1,7 @@
 import type { NodeDefinition } from '../../graph/node/definition.ts';
 import { MESH_IN, MESH_OUT, numberPort, WEIGHT_IN, typedWords } from '../ports.ts';
 import { REACH_OUT, reachValue } from './reach.ts';
-import { DIRECTION_IN, distances, pushOut } from './push-out.ts';
+import { DIRECTION_IN, distances, leastOf, pushOut, reportReach } from './push-out.ts';
 
 export const ringWaves: NodeDefinition = {
   id: 'ring-waves',
@@ -19,6 +19,7 @@ export const ringWaves: NodeDefinition = {
       unit: 'm',
       uniform: true,
       default: [0, 0, 0],
+      starts: 'middle',
       range: { min: -5, max: 5 },
       help: 'Where the waves come from.',
     },
@@ -61,15 +62,18 @@ export const ringWaves: NodeDefinition = {
       });
     const turn = wavelength > 0 ? (2 * Math.PI) / wavelength : 0;
     const p = mesh.positions;
+    let nearest = Infinity;
     const pushed = pushOut(context, mesh, (by, from, count) => {
       if (turn === 0) return void by.fill(0);
       distances(by, p, [cx, cy, cz], from, count);
+      if (!(nearest < reach)) nearest = leastOf(by, count, nearest);
       for (let i = 0; i < count; i++) {
         const d = by[i];
         const left = reach > 0 ? Math.max(0, 1 - d / reach) : 0;
         by[i] = height * left * left * Math.cos(turn * (d - speed * time));
       }
     });
+    reportReach(context, reach, nearest);
     return { ...pushed, within: reachValue([cx, cy, cz], reach) };
   },
 };
