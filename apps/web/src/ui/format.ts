@@ -24,9 +24,17 @@ export function roundNumber(v: number, digits = 2): string {
     : formatNumber(v, digits);
 }
 
-/** A number as one would type it: no trailing zeros, at most six digits after the point. */
-export function plainNumber(v: number): string {
-  return String(Number(v.toFixed(6)));
+/** A number where it stands in a field: three digits after the point, or three that matter where it is smaller. */
+export const fieldNumber = (v: number): string => (Math.abs(v) < DUST ? '0' : withDigits(v, 3));
+
+/** A number as one would type it: no trailing zeros, six digits after the point, or six that matter where it is smaller. */
+export const plainNumber = (v: number): string => withDigits(v, 6);
+
+function withDigits(v: number, digits: number): string {
+  const size = Math.abs(v);
+  const short = Number(size < 0.1 ? v.toPrecision(digits) : v.toFixed(digits));
+  // What is written out in full is easier to read than a power of ten, as far as it goes.
+  return size < 0.1 && size >= 1e-6 ? short.toFixed(digits + 6).replace(/\.?0+$/, '') : String(short + 0);
 }
 
 /** A count with thin spaces between thousands, at which no line breaks. */

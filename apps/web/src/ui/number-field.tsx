@@ -9,7 +9,7 @@ import {
   type NumberRange,
   type NumberSource,
 } from '@umberfish/core';
-import { plainNumber } from './format.ts';
+import { fieldNumber, plainNumber } from './format.ts';
 import { over } from './over.ts';
 
 /** What is typed: a number, or an expression. */
@@ -177,7 +177,7 @@ export function NumberField({
             editing || error !== null
               ? text
               : typeof value === 'number'
-                ? plainNumber(Number(value.toFixed(3)))
+                ? fieldNumber(value)
                 : value.expression
           }
           placeholder={placeholder}
