@@ -66,6 +66,22 @@ test('two tabs on one project do not overwrite one another silently', async ({ p
   expect(second.errors).toEqual([]);
 });
 
+test('a project that another tab removes says so, and is kept on request', async ({ page }) => {
+  const first = new App(page);
+  await first.openPart('swell');
+  await first.saved();
+  const shelf = new App(await page.context().newPage());
+  await shelf.openShelf();
+  await shelf.page.getByRole('button', { name: /Remove Quay corner/ }).click();
+  await shelf.page.getByRole('button', { name: 'Remove', exact: true }).click();
+  await expect(first.page.getByText('Removed in another tab')).toBeVisible();
+  await expect(first.page.getByRole('button', { name: 'Take theirs' })).toHaveCount(0);
+  await first.page.getByRole('button', { name: 'Keep it here' }).click();
+  await first.saved();
+  expect((await first.stored()).objects.length).toBeGreaterThan(0);
+  expect(first.errors).toEqual([]);
+});
+
 test('a save that fails is said, and the file save still works', async ({ page }) => {
   const app = new App(page);
   await page.addInitScript(() => {

@@ -22,7 +22,7 @@ export function Leaving() {
   if (!blocked || !project || save.status === 'saving' || save.status === 'saved') return null;
   const elsewhere = save.status === 'elsewhere';
   const why = elsewhere
-    ? 'It was changed in another tab, so what you did here since is not saved.'
+    ? `It was ${save.isRemoved ? 'removed' : 'changed'} in another tab, so what you did here since is not saved.`
     : `What you did last is not saved: ${save.status === 'failed' ? save.reason : 'the save has not ended yet'}.`;
   return (
     <Modal open title={`Leave "${project.name}"?`} about={why} onClose={() => blocked.reset()}>
@@ -33,7 +33,7 @@ export function Leaving() {
         </Button>
         {elsewhere && (
           <Button look="framed" onClick={() => void autosave.keepMine()}>
-            Keep mine and leave
+            {save.isRemoved ? 'Keep it and leave' : 'Keep mine and leave'}
           </Button>
         )}
         <Button look="strong" onClick={() => blocked.reset()}>

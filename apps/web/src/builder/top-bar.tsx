@@ -149,22 +149,24 @@ function Saved() {
   if (save.status === 'elsewhere') {
     return (
       <span data-save="elsewhere" className="flex items-center gap-1.5 text-rust">
-        {save.reason ? `Not saved: ${save.reason}` : 'Changed in another tab'}
-        <Button
-          look="framed"
-          className="!h-6"
-          onClick={() => void autosave.takeTheirs()}
-          hint="Open what the other tab saved; your changes since then are given up"
-        >
-          Take theirs
-        </Button>
+        {save.reason ? `Not saved: ${save.reason}` : save.isRemoved ? 'Removed in another tab' : 'Changed in another tab'}
+        {!save.isRemoved && (
+          <Button
+            look="framed"
+            className="!h-6"
+            onClick={() => void autosave.takeTheirs()}
+            hint="Open what the other tab saved; your changes since then are given up"
+          >
+            Take theirs
+          </Button>
+        )}
         <Button
           look="framed"
           className="!h-6"
           onClick={() => void autosave.keepMine()}
-          hint="Save what is here over what the other tab saved"
+          hint={save.isRemoved ? 'Store it again as it is here' : 'Save what is here over what the other tab saved'}
         >
-          Keep mine
+          {save.isRemoved ? 'Keep it here' : 'Keep mine'}
         </Button>
       </span>
     );

@@ -6,7 +6,8 @@ export type SaveState =
   | { status: 'unsaved' }
   | { status: 'saving' }
   | { status: 'failed'; reason: string }
-  | { status: 'elsewhere'; reason?: string };
+  /** Another tab saved it, or removed it; `reason`: why this tab's version could not be stored over it. */
+  | { status: 'elsewhere'; reason?: string; isRemoved?: boolean };
 
 const slice = createSlice({
   name: 'save',

@@ -3,6 +3,7 @@ import { opened } from '../state/project-slice.ts';
 import { saveChanged } from '../state/save-slice.ts';
 import type { Store } from '../state/store.ts';
 import type { Engine } from '../engine/engine.ts';
+import { hearTabs, tellTabs } from './other-tabs.ts';
 import { ChangedElsewhere, loadProject, saveProject, saveThumbnail, storageReason, type SaveBase } from './database.ts';
 
 const WAIT_IN_MS = 400;
@@ -21,18 +22,17 @@ export class Autosave {
   private timer = 0;
   private retry: number = RETRY_IN_MS[0];
   private running: Promise<void> | null = null;
-  private readonly channel = typeof BroadcastChannel === 'undefined' ? null : new BroadcastChannel('umberfish-saves');
 
   constructor(
     private readonly store: Store,
     private readonly engine: Engine,
   ) {
     store.subscribe(() => this.look());
-    this.channel?.addEventListener('message', (event: MessageEvent<{ id: string; revision: number }>) => {
-      const project = this.present;
+    hearTabs((message) => {
       const { base } = this;
-      if (project?.id !== event.data.id || typeof base !== 'number' || event.data.revision <= base) return;
-      store.dispatch(saveChanged({ status: 'elsewhere' }));
+      if (this.present?.id !== message.id || typeof base !== 'number') return;
+      if ('removed' in message) store.dispatch(saveChanged({ status: 'elsewhere', isRemoved: true }));
+      else if (message.revision > base) store.dispatch(saveChanged({ status: 'elsewhere' }));
     });
     // A page that is put away may not come back.
     window.addEventListener('pagehide', () => void this.flush());
@@ -91,7 +91,11 @@ export class Autosave {
     const project = this.present;
     try {
       const found = project ? await loadProject(project.id) : undefined;
-      if (!found) return;
+      if (!found) {
+        // There is nothing to take: it was removed.
+        if (project) this.store.dispatch(saveChanged({ status: 'elsewhere', isRemoved: true }));
+        return;
+      }
       this.engine.open(found.assets);
       this.store.dispatch(opened({ project: found.project, repairs: found.repairs }));
       this.begin(found.project, found.revision);
@@ -133,7 +137,7 @@ export class Autosave {
     this.store.dispatch(saveChanged({ status: 'saving' }));
     try {
       const revision = await saveProject(project, this.engine.getAssets(), base);
-      this.channel?.postMessage({ id: project.id, revision });
+      tellTabs({ id: project.id, revision });
       // Meanwhile another project may have been opened.
       if (this.present?.id !== project.id || this.base === null) return;
       this.saved = project;

@@ -1,4 +1,5 @@
 import Dexie, { type EntityTable } from 'dexie';
+import { tellTabs } from './other-tabs.ts';
 import {
   meshFromData,
   meshToData,
@@ -119,6 +120,7 @@ export async function removeProject(id: string): Promise<void> {
     const all = await database.meshes.toCollection().primaryKeys();
     await database.meshes.bulkDelete(all.filter((m) => !used.has(m)));
   });
+  tellTabs({ id, removed: true });
 }
 
 /** Why the browser does not store or read something, in words that go on after a colon. */
