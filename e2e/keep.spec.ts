@@ -72,8 +72,9 @@ test('a project that another tab removes says so, and is kept on request', async
   await first.saved();
   const shelf = new App(await page.context().newPage());
   await shelf.openShelf();
-  await shelf.page.getByRole('button', { name: /Remove Quay corner/ }).click();
-  await shelf.page.getByRole('button', { name: 'Remove', exact: true }).click();
+  await shelf.page.getByRole('button', { name: 'More for Quay corner' }).click();
+  await shelf.page.getByRole('menuitem', { name: 'Remove from this browser' }).click();
+  await shelf.page.getByRole('button', { name: 'Remove it' }).click();
   await expect(first.page.getByText('Removed in another tab')).toBeVisible();
   await expect(first.page.getByRole('button', { name: 'Take theirs' })).toHaveCount(0);
   await first.page.getByRole('button', { name: 'Keep it here' }).click();
