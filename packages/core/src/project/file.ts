@@ -143,13 +143,24 @@ export function readProjectFile(text: string): OpenedProject {
       continue;
     }
     try {
-      assets.set(asset.id, asPresent(meshFromData(found[asset.id])));
+      assets.set(asset.id, withKnownMaterials(asPresent(meshFromData(found[asset.id])), asset.name, repairs));
     } catch (error) {
       if (!(error instanceof MeshError || error instanceof ProjectFileError)) throw error;
       throw new ProjectFileError(`meshes.${asset.id} ("${asset.name}"): ${error.message}`);
     }
   }
   return { project, assets, repairs };
+}
+
+/** A mesh whose faces have no material that is not in its list; what had has none, which is told. */
+function withKnownMaterials(mesh: Mesh, name: string, repairs: string[]): Mesh {
+  const isMaterial = (a: Attribute) => a.name === 'material' && a.on === 'face' && a.type === 'integer';
+  const isKnown = (m: number) => m >= -1 && m < mesh.materials.length;
+  const numbers = mesh.attributes.find(isMaterial)?.data;
+  if (!numbers || numbers.every(isKnown)) return mesh;
+  repairs.push(`Faces of "${name}" had materials that are not in its list; they have none now.`);
+  const data = Int32Array.from(numbers, (m) => (isKnown(m) ? m : -1));
+  return { ...mesh, attributes: mesh.attributes.map((a) => (isMaterial(a) ? { ...a, data } : a)) };
 }
 
 /** Brings meshes as they were stored up to the present, for the joints of a project: what their weights are called. */

@@ -133,6 +133,16 @@ describe('project files', () => {
     expect(readProjectFile(writeProjectFile(read, new Map())).repairs.filter((r) => r.includes('twice'))).toEqual([]);
   });
 
+  test('faces with a material that is not in the list have none, and that is told', () => {
+    const mesh = makeGrid([1, 1], [2, 1]);
+    const data = Int32Array.of(0, 7);
+    const material = { name: 'material', on: 'face', type: 'integer', role: 'plain', data } as const;
+    const painted = { ...mesh, attributes: [material], materials: [{ name: 'paint', baseColour: [1, 0, 0] as const }] };
+    const { assets, repairs } = readProjectFile(writeProjectFile(project([]), new Map([['mesh', painted as never]])));
+    expect(Array.from(assets.get('mesh')?.attributes[0].data ?? [])).toEqual([0, -1]);
+    expect(repairs.join()).toContain('materials that are not in its list');
+  });
+
   test('older documents are migrated step by step', () => {
     const steps = {
       1: (d: Record<string, unknown>) => ({ ...d, a: 1 }),
