@@ -173,13 +173,7 @@ export function NumberField({
           ref={input}
           aria-label={label}
           aria-invalid={error !== null}
-          value={
-            editing || error !== null
-              ? text
-              : typeof value === 'number'
-                ? fieldNumber(value)
-                : value.expression
-          }
+          value={editing || error !== null ? text : typeof value === 'number' ? fieldNumber(value) : value.expression}
           placeholder={placeholder}
           readOnly={locked !== undefined}
           title={locked ?? (typeof value === 'object' ? value.expression : undefined)}
