@@ -1,34 +1,17 @@
 import { expect, test } from 'vitest';
 import { randomFrom } from '../maths/random.ts';
 import { add, cross, dot, length, normalize, scale, subtract, type Vec3 } from '../maths/vector.ts';
-import { placeIn, row } from '../testing/limbs.ts';
+import { placeIn, reachOptions, row } from '../testing/limbs.ts';
 import { bendChain } from './bend-chain.ts';
 import { withPosed, type Chain } from './chain.ts';
-import { reach, type ReachOptions } from './reach.ts';
+import { reach } from './reach.ts';
 import { rotationOf, turnAboutAxis } from './turns.ts';
 import { multiplyPacked } from '../maths/matrix.ts';
 
 // Which way a chain bows: towards the roll target, whatever pose it comes in with, turned by the roll.
 
-const options = (tip: number, target: Vec3, extra: Partial<ReachOptions> = {}): ReachOptions => ({
-  root: 0,
-  tip,
-  target,
-  targetTurn: undefined,
-  rollTarget: undefined,
-  roll: 0,
-  others: [],
-  soft: 0,
-  stretch: 0,
-  longest: 1,
-  shape: 'even',
-  tipTurn: 'carried',
-  rollShare: undefined,
-  rounds: 40,
-  tolerance: 1e-9,
-  blend: 1,
-  ...extra,
-});
+/** Nearer than usual, so that what is compared is the bow and not what the rounds left over. */
+const options: typeof reachOptions = (tip, target, extra) => reachOptions(tip, target, { rounds: 40, tolerance: 1e-9, ...extra });
 const square = (v: Vec3, along: Vec3) => subtract(v, scale(along, dot(v, along)));
 /** The signed angle about an axis from one direction to another. */
 const angleAbout = (axis: Vec3, a: Vec3, b: Vec3) => Math.atan2(dot(cross(a, b), axis), dot(a, b));

@@ -3,31 +3,11 @@ import { compose } from '../maths/factors.ts';
 import { randomFrom } from '../maths/random.ts';
 import { identity, matrixAt, multiply, product, translation } from '../maths/matrix.ts';
 import { add, length, subtract, type Vec3 } from '../maths/vector.ts';
-import { bones, placeIn, popRatio, row } from '../testing/limbs.ts';
+import { bones, placeIn, popRatio, reachOptions as options, row } from '../testing/limbs.ts';
 import { makeChain, PLAIN_TRAITS, type Chain, type JointLimit, type JointParts } from './chain.ts';
 import { fromRest, limitRoom, limitTurn, localTurn } from './limits.ts';
-import { reach, type ReachOptions } from './reach.ts';
+import { reach } from './reach.ts';
 import { solve } from './solve.ts';
-
-const options = (tip: number, target: Vec3, extra: Partial<ReachOptions> = {}): ReachOptions => ({
-  root: 0,
-  tip,
-  target,
-  targetTurn: undefined,
-  rollTarget: undefined,
-  roll: 0,
-  others: [],
-  soft: 0,
-  stretch: 0,
-  longest: 1,
-  shape: 'even',
-  tipTurn: 'carried',
-  rollShare: undefined,
-  rounds: 20,
-  tolerance: 1e-5,
-  blend: 1,
-  ...extra,
-});
 
 /** A place in a ball. */
 function within(random: () => number, radius: number): Vec3 {

@@ -1,5 +1,6 @@
 import { makeChain, type Chain, type JointParts, type JointTraits } from '../chains/chain.ts';
 import { identity, multiply, translation, type Matrix } from '../maths/matrix.ts';
+import type { ReachOptions } from '../chains/reach.ts';
 import { turnAboutAxis } from '../chains/turns.ts';
 import { length, subtract, type Vec3 } from '../maths/vector.ts';
 
@@ -47,3 +48,24 @@ export function popRatio(poseAt: (share: number) => Readonly<ArrayLike<number>>,
   const over = (n: number) => largestStep(Array.from({ length: n + 1 }, (_, k) => poseAt(k / n)));
   return over(steps * 8) / over(steps);
 }
+
+/** How Reach is asked in tests: its root first, everything else at rest. */
+export const reachOptions = (tip: number, target: Vec3, extra: Partial<ReachOptions> = {}): ReachOptions => ({
+  root: 0,
+  tip,
+  target,
+  targetTurn: undefined,
+  rollTarget: undefined,
+  roll: 0,
+  others: [],
+  soft: 0,
+  stretch: 0,
+  longest: 1,
+  shape: 'even',
+  tipTurn: 'carried',
+  rollShare: undefined,
+  rounds: 20,
+  tolerance: 1e-5,
+  blend: 1,
+  ...extra,
+});
