@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs';
-import { expect, test } from '@playwright/test';
+import { expect, test, type Page } from '@playwright/test';
 import { readGltf, readObj } from '@umberfish/formats';
 import { App } from './app.ts';
 
@@ -73,7 +73,7 @@ test('a project that another tab removes says so, and is kept on request', async
   const shelf = new App(await page.context().newPage());
   await shelf.openShelf();
   await shelf.page.getByRole('button', { name: 'More for Quay corner' }).click();
-  await shelf.page.getByRole('menuitem', { name: 'Remove from this browser' }).click();
+  await shelf.page.getByRole('menuitem', { name: 'Remove…' }).click();
   await shelf.page.getByRole('button', { name: 'Remove it' }).click();
   await expect(first.page.getByText('Removed in another tab')).toBeVisible();
   await expect(first.page.getByRole('button', { name: 'Take theirs' })).toHaveCount(0);
@@ -81,6 +81,88 @@ test('a project that another tab removes says so, and is kept on request', async
   await first.saved();
   expect((await first.stored()).objects.length).toBeGreaterThan(0);
   expect(first.errors).toEqual([]);
+
+  // What was removed is in the bin; where its id is taken, it comes back beside what has it.
+  const onShelf = shelf.page;
+  await onShelf.getByRole('button', { name: 'Bin' }).click();
+  const removed = onShelf.getByRole('list', { name: 'Removed projects' }).getByRole('listitem');
+  await expect(removed).toHaveText(/Quay corner.*30 days left/);
+  await removed.getByRole('button', { name: 'Restore' }).click();
+  await expect(onShelf.locator('[data-bin]')).toHaveCount(0);
+  await onShelf.getByRole('button', { name: 'Open Quay corner (restored)' }).click();
+  await shelf.drawn();
+  await shelf.settled();
+  await expect(shelf.object('Swell here')).toBeVisible();
+  // Emptied, it is gone with the meshes that no other project uses.
+  await shelf.openShelf();
+  for (const name of ['Quay corner (restored)', 'Quay corner']) {
+    await onShelf.getByRole('button', { name: `More for ${name}`, exact: true }).click();
+    await onShelf.getByRole('menuitem', { name: 'Remove…' }).click();
+    await onShelf.getByRole('button', { name: 'Remove it' }).click();
+    await expect(onShelf.getByRole('button', { name: `Open ${name}`, exact: true })).toHaveCount(0);
+  }
+  await expect(onShelf.locator('[data-bin="2"]')).toBeVisible();
+  expect(await meshesStored(onShelf)).toBeGreaterThan(0);
+  await onShelf.getByRole('button', { name: 'Bin' }).click();
+  await onShelf.getByRole('button', { name: 'Empty the bin…' }).click();
+  await onShelf.getByRole('button', { name: 'Remove for good', exact: true }).click();
+  await expect(onShelf.locator('[data-bin]')).toHaveCount(0);
+  expect(await meshesStored(onShelf)).toBe(0);
+  expect(shelf.errors).toEqual([]);
+});
+
+/** How many meshes the browser's store holds. */
+const meshesStored = (page: Page): Promise<number> =>
+  page.evaluate(
+    () =>
+      new Promise<number>((done, fail) => {
+        const opening = indexedDB.open('umberfish');
+        opening.onerror = () => fail(opening.error as Error);
+        opening.onsuccess = () => {
+          const count = opening.result.transaction('meshes').objectStore('meshes').count();
+          count.onsuccess = () => {
+            opening.result.close();
+            done(count.result);
+          };
+        };
+      }),
+  );
+
+test('a project opens where it was left', async ({ page }) => {
+  const app = new App(page);
+  const [project, assets] = app.partOf('lead', 'swell');
+  const [second, first] = project.graphs;
+  // The first graph is empty: what is in the project is shown all the same.
+  const empty = { ...project.graphs[0], id: 'empty', name: 'Empty', nodes: [], wires: [], sections: [] };
+  await app.openProject({ ...project, graphs: [empty, first, second] }, assets);
+  await expect(page.getByText('Nothing on the bench yet')).toHaveCount(0);
+  await expect(page.locator('[data-card]')).toHaveCount(first.nodes.length);
+
+  await app.openGraph(second.name);
+  await app.look('show', 'shown');
+  await app.frame(17);
+  const view = () => page.locator('.react-flow__viewport').getAttribute('style');
+  const before = await view();
+  await page.locator('.react-flow__pane').hover({ position: { x: 20, y: 20 } });
+  await page.mouse.wheel(0, 240);
+  await expect.poll(view).not.toBe(before);
+  await app.stage.locator('canvas').hover();
+  await page.mouse.wheel(0, -300);
+  await app.settled();
+  const marked = async () => {
+    await page.locator('[data-row="2"]').click();
+    return app.markedPoint();
+  };
+  const left = { bench: await view(), mark: await marked() };
+
+  await page.reload();
+  await app.drawn();
+  await app.settled();
+  await expect(page.locator('.react-flow__node.selected')).toHaveAttribute('data-id', 'show');
+  await expect(page.getByRole('textbox', { name: 'Frame', exact: true })).toHaveValue('17');
+  await expect.poll(view).toBe(left.bench);
+  expect(await marked()).toEqual(left.mark);
+  expect(app.errors).toEqual([]);
 });
 
 test('a save that fails is said, and the file save still works', async ({ page }) => {

@@ -280,3 +280,37 @@ test('several files come in as one step; a mesh that differs only in its materia
   await expect(page.getByRole('treeitem')).toHaveCount(3);
   expect(app.errors).toEqual([]);
 });
+
+test('a step that takes long can be let go on, and that is remembered for its graph', async ({ page }) => {
+  const app = new App(page);
+  await page.clock.install();
+  await app.openPart('swell');
+  await app.object('Swell here').click();
+  /** One step of the worker that takes some seconds, of which the page's clock makes more. */
+  const longStep = async (text: string) => {
+    await app.settled();
+    const worker = page.workers().filter((w) => /\/worker-/.test(w.url())).at(-1)!;
+    const busy = worker.evaluate(() => {
+      const end = Date.now() + 4000;
+      while (Date.now() < end);
+    });
+    // The worker may be given up before it is done.
+    busy.catch(() => {});
+    await app.type('Move x', text);
+    await page.clock.fastForward(2000);
+    await page.clock.fastForward(16_000);
+  };
+  await longStep('0.1');
+  await expect(page.locator('[data-trouble]')).toContainText('more than 15 seconds');
+  await page.getByRole('button', { name: 'Go on' }).click();
+  await longStep('0.2');
+  await expect(page.locator('[data-working]')).toBeVisible();
+  await app.settled();
+  await expect(page.locator('[data-trouble]')).toHaveCount(0);
+  await page.reload();
+  await app.drawn();
+  await longStep('0.3');
+  await app.settled();
+  await expect(page.locator('[data-trouble]')).toHaveCount(0);
+  expect(app.errors).toEqual([]);
+});

@@ -4,9 +4,11 @@ import { Provider } from 'react-redux';
 import { App } from './app.tsx';
 import { store } from './state/store.ts';
 import { keepLooks } from './state/kept-looks.ts';
+import { keepLeftOff } from './state/left-off.ts';
 import './styles.css';
 
 keepLooks(store);
+keepLeftOff(store);
 
 createRoot(document.getElementById('root') as HTMLElement).render(
   <Provider store={store}>

@@ -7,6 +7,7 @@ import { MissingProject } from '../builder/missing-project.tsx';
 import { usePageKeys } from '../builder/page-keys.ts';
 import { TimeStrip } from '../builder/time/time-strip.tsx';
 import { TopBar } from '../builder/top-bar.tsx';
+import { Trouble } from '../builder/trouble.tsx';
 import { useOpenProject } from '../builder/use-open-project.ts';
 import { selectProject, store, useSend, useStore } from '../state/store.ts';
 import { uiSet } from '../state/ui-slice.ts';
@@ -82,6 +83,7 @@ export default function AnimatePage() {
         </Panel>
       </Group>
       <TimeStrip />
+      <Trouble />
       <Leaving />
     </main>
   );

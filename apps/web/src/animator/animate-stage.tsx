@@ -8,6 +8,7 @@ import { HoverName } from '../builder/stage/hover-name.tsx';
 import { OutOfView } from '../builder/stage/out-of-view.tsx';
 import { StageCanvas } from '../builder/stage/stage-canvas.tsx';
 import { thingAt } from '../builder/stage/thing-at.ts';
+import { useFirstView } from '../builder/stage/use-first-view.ts';
 import { useStanding } from '../builder/stage/use-standing.ts';
 import type { View } from '../builder/stage/view.ts';
 import { selectProject, store, useSend, useStore } from '../state/store.ts';
@@ -75,13 +76,7 @@ export default function AnimateStage() {
     return () => window.removeEventListener(FRAME_EVENT, look);
   }, [look]);
 
-  // Framing is asked for once a project's first picture is there.
-  const framed = useRef<string | null>(null);
-  useEffect(() => {
-    if (!view || !project || items.length === 0 || framed.current === project.id) return;
-    framed.current = project.id;
-    if (project.id !== 'lantern-quay') window.setTimeout(look, 30);
-  }, [view, project, items, look]);
+  useFirstView(view, project, items.length > 0, look);
 
   // What was picked on another page may not be handed out.
   useEffect(() => {

@@ -25,6 +25,7 @@ import { ADDITIONS } from './scene/add-object.ts';
 import { poseCommands } from './scene/commands.ts';
 import { readChannelsFile } from './scene/read-channels.ts';
 import { RENAME_EVENT } from './scene/object-menu.ts';
+import { Trouble } from './trouble.tsx';
 import { TimeStrip } from './time/time-strip.tsx';
 import { BuildTools, TopBar } from './top-bar.tsx';
 import { fold, WorkArea } from './work-area.tsx';
@@ -180,6 +181,7 @@ export default function BuildPage() {
           {exporting && <ExportDialog onClose={() => setExporting(false)} />}
           {handingOut && <HandOutDialog onClose={() => setHandingOut(false)} />}
         </Suspense>
+        <Trouble />
         <Leaving />
         <PaletteDialog commands={commands} />
       </main>

@@ -27,6 +27,7 @@ import { keepMemory, memoryInBytes } from './memory.ts';
 import { CONTROL, type PictureRequest, type WriteRequest, type Written } from './protocol.ts';
 import type { Paintable, PaintAsked } from './paint-desk.ts';
 import type { History } from './range.ts';
+import { isLetRun, letRun } from './patience.ts';
 import { LAST_PART, partOf, requestFor } from './request.ts';
 import type { StudioApi } from './worker.ts';
 import { WorkerLine, WorkerLost } from './worker-line.ts';
@@ -257,7 +258,12 @@ export class Engine {
   }
 
   private newLine(): WorkerLine {
-    const line = new WorkerLine(this.control, memoryInBytes(), (reason) => this.revive(reason));
+    const line = new WorkerLine(
+      this.control,
+      memoryInBytes(),
+      (reason, wasSilent) => this.revive(reason, wasSilent),
+      () => this.isPatient(),
+    );
     for (const [id, mesh] of this.assets) line.tell((s) => s.setAsset(id, mesh));
     this.sentProject = null;
     return line;
@@ -274,13 +280,26 @@ export class Engine {
     this.store.dispatch(workerStarted());
   }
 
-  private revive(reason: string): void {
+  /** Whether what is open may take as long as it likes for a step. */
+  private isPatient(): boolean {
+    const { project, ui } = this.store.getState();
+    return project.project !== null && ui.graph !== null && isLetRun(project.project.id, ui.graph);
+  }
+
+  /** Evaluates again after a step took too long, and lets the open graph take its time from now on. */
+  goOn(): void {
+    const { project, ui } = this.store.getState();
+    if (project.project && ui.graph !== null) letRun(project.project.id, ui.graph);
+    this.resume();
+  }
+
+  private revive(reason: string, wasSilent = false): void {
     // What broke it would break it again: nothing is evaluated until the document changes or someone asks.
     const { project, ui } = this.store.getState();
     this.seen = { project: project.project, ui };
     this.halted = true;
     this.restart();
-    this.store.dispatch(troubled(reason));
+    this.store.dispatch(troubled(reason, wasSilent));
   }
 
   private look(): void {

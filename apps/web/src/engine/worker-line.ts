@@ -33,12 +33,15 @@ export class WorkerLine {
 
   /**
    * @param control shared words by which the worker shows signs of life, or null.
-   * @param lost is told, once, why the worker is lost, in a sentence; the line has then ended.
+   * @param lost is told, once, why the worker is lost, in a sentence, and whether it was given up because it was silent;
+   *   the line has then ended.
+   * @param isPatient whether it may be silent for as long as it likes.
    */
   constructor(
     private readonly control: Int32Array | null,
     memoryInBytes: number,
-    private readonly lost: (reason: string) => void,
+    private readonly lost: (reason: string, wasSilent: boolean) => void,
+    private readonly isPatient: () => boolean,
   ) {
     this.gone = new Promise((_, reject) => (this.giveUp = reject));
     // Whoever asks for something waits for this too; nobody may be asking.
@@ -86,13 +89,13 @@ export class WorkerLine {
   }
 
   private broke(what: string): void {
-    this.lose(`The evaluation broke (${what}). It was started anew and nothing is lost; change anything to try again.`);
+    this.lose(`The evaluation broke (${what}). It was started anew and nothing is lost; change anything to try again.`, false);
   }
 
-  private lose(reason: string): void {
+  private lose(reason: string, wasSilent: boolean): void {
     if (this.hasEnded) return;
     this.end();
-    this.lost(reason);
+    this.lost(reason, wasSilent);
   }
 
   /** Without shared memory it cannot be told how far a worker is; that it ended is heard all the same. */
@@ -108,9 +111,10 @@ export class WorkerLine {
       if (now !== beats) since = performance.now();
       beats = now;
       const most = [...this.asked].some((a) => a.writes) ? LOST_WRITING_AFTER_MS : LOST_AFTER_MS;
-      if (performance.now() - since > most)
+      if (performance.now() - since > most && !this.isPatient())
         this.lose(
-          `The evaluation gave no sign of life for ${most / 1000} seconds, so it was stopped and started anew. Nothing is lost; change anything to try again.`,
+          `One step took more than ${most / 1000} seconds, so the evaluation was stopped. Nothing is lost: let it go on for as long as it takes, or change anything to try again.`,
+          true,
         );
       else this.timer = window.setTimeout(look, LOOK_EVERY_MS);
     };

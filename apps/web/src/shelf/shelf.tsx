@@ -1,4 +1,4 @@
-import { Blocks, FileUp, FolderOpen, MoreHorizontal, Plus } from 'lucide-react';
+import { Blocks, FileUp, FolderOpen, Plus } from 'lucide-react';
 import { useEffect, useRef, useState, type DragEvent } from 'react';
 import { useNavigate } from 'react-router';
 import demoThumbnail from '@umberfish/demo/thumbnail.jpg?url';
@@ -9,10 +9,12 @@ import { isModuleText, readModuleFile } from '@umberfish/core';
 import { ACCEPTED_FILES } from '@umberfish/formats/endings';
 import { keepModule } from '../storage/library.ts';
 import { fetchDemo, openProjectFile } from '../storage/files.ts';
-import { isStored, listProjects, removeProject, storageReason, type StoredProject } from '../storage/database.ts';
+import { binProject, DAYS_KEPT } from '../storage/bin.ts';
+import { isStored, listProjects, storageReason, type StoredProject } from '../storage/database.ts';
 import { Button } from '../ui/button.tsx';
-import { Menu } from '../ui/menu.tsx';
 import { Modal } from '../ui/modal.tsx';
+import { Bin } from './bin.tsx';
+import { ProjectCard } from './project-card.tsx';
 
 const DEMO_ID = 'lantern-quay';
 
@@ -27,8 +29,10 @@ export function Shelf() {
   const send = useSend();
   const theme = useStore((s) => s.ui.theme);
 
-  const refresh = () =>
-    listProjects()
+  const [changes, setChanges] = useState(0);
+  const refresh = () => {
+    setChanges((n) => n + 1);
+    return listProjects()
       .then(setProjects)
       .catch((error: unknown) => {
         setProjects([]);
@@ -36,6 +40,7 @@ export function Shelf() {
           `Projects cannot be stored: ${storageReason(error)}. You can still work: save to a file before you close the tab.`,
         );
       });
+  };
   useEffect(() => {
     closeOnPage();
     void refresh();
@@ -76,9 +81,10 @@ export function Shelf() {
     if (files.length > 0) openFiles(files);
   };
 
-  const remove = (id: string) => {
+  const remove = ({ id, name }: Question) => {
     setAsking(null);
-    removeProject(id)
+    binProject(id)
+      .then(() => send(remarked({ text: `"${name}" is in the bin for ${DAYS_KEPT} days.`, kind: 'done' })))
       .then(refresh)
       .catch((error: unknown) => send(remarked({ text: `It was not removed: ${storageReason(error)}.`, kind: 'wrong' })));
   };
@@ -136,7 +142,7 @@ export function Shelf() {
         </div>
       </header>
       {trouble && <p className="mx-auto mb-4 max-w-5xl px-8 text-rust">{trouble}</p>}
-      <section className="mx-auto grid max-w-5xl grid-cols-3 gap-5 px-8 pb-16" aria-label="Projects">
+      <section className="mx-auto grid max-w-5xl grid-cols-3 gap-5 px-8 pb-8" aria-label="Projects">
         <ProjectCard
           name="Lantern Quay"
           about={demo ? `Demo · changed ${when(demo.changedAt)}` : 'Demo · a pufferfish that swells, water that breathes'}
@@ -150,10 +156,10 @@ export function Shelf() {
                     onSelect: () =>
                       setAsking({
                         title: 'Put Lantern Quay back as shipped?',
-                        about:
-                          'What was changed in it in this browser is lost. Open it and save it to a file first if you may need it.',
+                        about: `As it is now it goes to the bin, and can be restored from there for ${DAYS_KEPT} days.`,
                         yes: 'Put it back',
                         id: DEMO_ID,
+                        name: demo.name,
                       }),
                   },
                 ]
@@ -169,13 +175,14 @@ export function Shelf() {
             onOpen={() => visit(p.id)}
             menu={[
               {
-                label: 'Remove from this browser',
+                label: 'Remove…',
                 onSelect: () =>
                   setAsking({
                     title: `Remove "${p.name}"?`,
-                    about: 'It is removed from this browser. Open it and save it to a file first if you may need it.',
+                    about: `It goes to the bin, and can be restored from there for ${DAYS_KEPT} days.`,
                     yes: 'Remove it',
                     id: p.id,
+                    name: p.name,
                   }),
               },
             ]}
@@ -194,11 +201,12 @@ export function Shelf() {
           </span>
         </button>
       </section>
+      <Bin changes={changes} onChange={() => void refresh()} />
       {asking && (
         <Modal open title={asking.title} about={asking.about} onClose={() => setAsking(null)}>
           <div className="mt-4 flex justify-end gap-2">
             <Button onClick={() => setAsking(null)}>Keep it</Button>
-            <Button look="strong" onClick={() => remove(asking.id)}>
+            <Button look="strong" onClick={() => remove(asking)}>
               {asking.yes}
             </Button>
           </div>
@@ -214,50 +222,7 @@ interface Question {
   about: string;
   yes: string;
   id: string;
-}
-
-interface CardProps {
   name: string;
-  about: string;
-  thumbnail: string | null;
-  onOpen(): void;
-  menu: { label: string; onSelect(): void }[];
-}
-
-function ProjectCard({ name, about, thumbnail, onOpen, menu }: CardProps) {
-  return (
-    <article className="overflow-hidden rounded-md border border-line bg-raised hover:border-line-strong">
-      <button
-        type="button"
-        onClick={onOpen}
-        aria-label={`Open ${name}`}
-        className="block aspect-[16/10] w-full overflow-hidden bg-gradient-to-b from-[var(--stage-high)] to-[var(--stage-low)]"
-      >
-        {thumbnail ? (
-          <img src={thumbnail} alt="" className="size-full object-cover" />
-        ) : (
-          <span className="text-faint">No picture yet</span>
-        )}
-      </button>
-      <div className="flex items-center justify-between gap-2 border-t border-line px-3 py-2.5">
-        <button type="button" onClick={onOpen} className="min-w-0 text-left">
-          <h2 className="truncate font-serif text-[15px] font-semibold">{name}</h2>
-          <p className="truncate text-xs text-soft">{about}</p>
-        </button>
-        {menu.length > 0 && (
-          <Menu
-            align="end"
-            trigger={
-              <button type="button" aria-label={`More for ${name}`} className="rounded p-1 text-soft hover:bg-sunk">
-                <MoreHorizontal size={16} />
-              </button>
-            }
-            items={menu}
-          />
-        )}
-      </div>
-    </article>
-  );
 }
 
 function when(time: number): string {

@@ -18,6 +18,8 @@ export interface EvaluationState {
   frameCostInMs: number;
   /** The worker broke or was stopped: what happened, in a sentence. */
   trouble: string | null;
+  /** It was stopped because a step took long: it can be let go on. */
+  tooLong: boolean;
   workers: number;
   /** Frames of the range that are kept and play at once. */
   kept: readonly number[];
@@ -33,6 +35,7 @@ const initial: EvaluationState = {
   slow: false,
   frameCostInMs: 0,
   trouble: null,
+  tooLong: false,
   workers: 0,
   kept: [],
   keeping: false,
@@ -73,14 +76,18 @@ const slice = createSlice({
       frameCostInMs: payload.frameCostInMs,
       slow: false,
       trouble: null,
+      tooLong: false,
     }),
     grewSlow: (state) => ({ ...state, slow: true }),
-    troubled: (state, { payload }: PayloadAction<string | null>) => ({
-      ...state,
-      trouble: payload,
-      slow: false,
-      settled: true,
-    }),
+    troubled: {
+      prepare: (trouble: string | null, tooLong = false) => ({ payload: { trouble, tooLong } }),
+      reducer: (state, { payload }: PayloadAction<{ trouble: string | null; tooLong: boolean }>) => ({
+        ...state,
+        ...payload,
+        slow: false,
+        settled: true,
+      }),
+    },
     keptFound: (state, { payload }: PayloadAction<readonly number[]>) => ({ ...state, kept: payload }),
     keeping: (state, { payload }: PayloadAction<boolean>) => ({ ...state, keeping: payload }),
     /** A worker begins with nothing kept. */

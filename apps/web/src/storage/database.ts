@@ -1,8 +1,8 @@
 import Dexie, { type EntityTable } from 'dexie';
-import { tellTabs } from './other-tabs.ts';
+import type { BinnedProject } from './bin.ts';
 import {
   meshFromData,
-  meshToData,
+  meshToArrays,
   presentMeshes,
   readProjectDocument,
   type Assets,
@@ -41,11 +41,18 @@ class Database extends Dexie {
   modules!: EntityTable<StoredModule, 'key'>;
   projects!: EntityTable<StoredProject, 'id'>;
   meshes!: EntityTable<StoredMesh, 'id'>;
+  bin!: EntityTable<BinnedProject, 'key'>;
+
+  /** The store was taken over by a newer application, in another tab. */
+  isOutdated = false;
 
   constructor() {
     super('umberfish');
     this.version(1).stores({ projects: 'id, changedAt', meshes: 'id' });
     this.version(2).stores({ modules: 'key, id' });
+    this.version(3).stores({ bin: 'key, removedAt' });
+    // A newer application in another tab brings the store up to date, for which it is closed here.
+    this.on('versionchange', () => void (this.isOutdated = true));
   }
 }
 
@@ -92,7 +99,7 @@ export async function saveProject(project: Project, assets: Assets, base: SaveBa
     const stored = await database.projects.get(project.id);
     if (stored && base !== 'anything' && stored.revision !== base) throw new ChangedElsewhere();
     const known = new Set(await database.meshes.where('id').anyOf(ids).primaryKeys());
-    for (const id of ids) if (!known.has(id)) await database.meshes.put({ id, data: meshToData(assets.get(id) as Mesh) });
+    for (const id of ids) if (!known.has(id)) await database.meshes.put({ id, data: meshToArrays(assets.get(id) as Mesh) });
     const before = typeof base === 'number' ? base : 0;
     const revision = Math.max(stored?.revision ?? 0, before) + 1;
     await database.projects.put({
@@ -111,24 +118,24 @@ export async function saveThumbnail(id: string, thumbnail: string): Promise<void
   await database.projects.update(id, { thumbnail });
 }
 
-/** Removes a project, and the meshes no other project uses. */
-export async function removeProject(id: string): Promise<void> {
-  await database.transaction('rw', database.projects, database.meshes, async () => {
-    await database.projects.delete(id);
-    const used = new Set<string>();
-    for (const p of await database.projects.toArray()) for (const a of (p.document as Project).assets ?? []) used.add(a.id);
-    const all = await database.meshes.toCollection().primaryKeys();
-    await database.meshes.bulkDelete(all.filter((m) => !used.has(m)));
-  });
-  tellTabs({ id, removed: true });
+/** Removes the meshes that no project uses, neither on the shelf nor in the bin. To be called in a transaction. */
+export async function pruneMeshes(): Promise<void> {
+  const used = new Set<string>();
+  const binned = (await database.bin.toArray()).map((b) => b.project);
+  for (const p of [...(await database.projects.toArray()), ...binned])
+    for (const a of (p.document as Project).assets ?? []) used.add(a.id);
+  const all = await database.meshes.toCollection().primaryKeys();
+  await database.meshes.bulkDelete(all.filter((m) => !used.has(m)));
 }
 
 /** Why the browser does not store or read something, in words that go on after a colon. */
 export function storageReason(error: unknown): string {
   const { name, message, inner } = error as Error & { inner?: Error };
   const all = [name, message, inner?.name, inner?.message].join(' ');
+  if (database.isOutdated || /VersionError/.test(all))
+    return "a newer version of Umberfish has this browser's storage now; save this project to a file, then load the page again";
   if (/quota|disk|no space/i.test(all))
-    return 'the browser has no room left for this site; remove a project, or save this one to a file';
+    return 'the browser has no room left for this site; empty the bin on the shelf, remove a project for good, or save this one to a file';
   if (/InvalidState|Security|MissingAPI|OpenFailed|DatabaseClosed|NotFound/i.test(all))
     return 'the browser does not let this page store data (a private window?)';
   if (/Abort|Timeout|Transaction/i.test(all)) return 'the browser broke off';

@@ -1,8 +1,9 @@
-import { makeProject, SHOWN_PORT, shownResults, type OpenedProject, emptyGraph, newId } from '@umberfish/core';
+import { makeProject, SHOWN_PORT, shownResults, type OpenedProject, type Project, emptyGraph, newId } from '@umberfish/core';
 import { engine } from '../engine/index.ts';
 import { closed, opened } from '../state/project-slice.ts';
 import { store } from '../state/store.ts';
-import { remarked, uiReset } from '../state/ui-slice.ts';
+import { recallLeftOff, writeLeftOff } from '../state/left-off.ts';
+import { remarked, uiReset, type UiState } from '../state/ui-slice.ts';
 import { autosave } from './index.ts';
 import { ChangedElsewhere, loadProject, saveProject, storageReason } from './database.ts';
 import { catalogue } from '../state/catalogue.ts';
@@ -45,6 +46,13 @@ export function keepNewProject(name: string): Promise<string> {
   return keepProject({ project, assets: new Map(), repairs: [] });
 }
 
+/** What one sees of a project that was never looked at in this browser: its first graph with something in it. */
+function firstLook(project: Project): Partial<UiState> {
+  const graph = (project.graphs.find((g) => g.nodes.length > 0) ?? project.graphs[0])?.id ?? null;
+  const shown = shownResults(catalogue(), project).find((r) => r.graph === graph);
+  return { graph, frame: project.range.first, port: shown ? { node: shown.node, port: SHOWN_PORT } : null };
+}
+
 /** Opens a project on the page. @returns false when there is none of that id. @throws Error with a sentence */
 export async function openOnPage(id: string): Promise<boolean> {
   if (store.getState().project.project?.id === id) return true;
@@ -59,15 +67,7 @@ export async function openOnPage(id: string): Promise<boolean> {
   const open = found ?? held;
   if (!open) return false;
   engine.open(open.assets);
-  const graph = open.project.graphs[0]?.id ?? null;
-  const shown = shownResults(catalogue(), open.project).find((r) => r.graph === graph);
-  store.dispatch(
-    uiReset({
-      graph,
-      frame: open.project.range.first,
-      port: shown ? { node: shown.node, port: SHOWN_PORT } : null,
-    }),
-  );
+  store.dispatch(uiReset(recallLeftOff(open.project) ?? firstLook(open.project)));
   store.dispatch(opened({ project: open.project, repairs: open.repairs }));
   if (found) autosave.begin(found.project, found.revision);
   else if (mine?.reason) autosave.beginUnstored(mine.reason);
@@ -80,6 +80,8 @@ export async function openOnPage(id: string): Promise<boolean> {
 
 /** Puts the project away; what is not saved was asked about before. */
 export function closeOnPage(): void {
+  const { project, ui } = store.getState();
+  if (project.project) writeLeftOff(project.project, ui);
   autosave.end();
   brought = null;
   store.dispatch(closed());

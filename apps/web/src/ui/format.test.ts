@@ -21,5 +21,21 @@ test('a number in a field keeps three digits that matter, however small, and rea
     expect(Math.abs(Number(fieldNumber(v)) - v)).toBeLessThanOrEqual(Math.max(0.005 * v, v < 0.1 ? 0 : 0.0005));
     expect(Math.abs(Number(plainNumber(v)) - v)).toBeLessThanOrEqual(Math.max(5e-6 * v, v < 0.1 ? 0 : 5e-7));
   }
-  expect(formatNumber(0.0004)).toBe('4.0e−4');
+});
+
+test('a number for reading has three digits that matter at least', () => {
+  const cases: [number, string][] = [
+    [0.0004, '0.0004'],
+    [-0.00423, '−0.00423'],
+    [0.05, '0.050'],
+    [2, '2.000'],
+    [12345.678, '12345.7'],
+    [2.5e-7, '2.50e−7'],
+  ];
+  for (const [v, text] of cases) expect(formatNumber(v)).toBe(text);
+  for (let v = 1e-8; v < 1e9; v *= 1.37)
+    for (const digits of [1, 2, 3])
+      expect(Math.abs(Number(formatNumber(v, digits).replaceAll('−', '-')) - v)).toBeLessThanOrEqual(
+        Math.max(0.0051 * v, v < 0.1 ? 0 : 0.51 * 10 ** -digits),
+      );
 });

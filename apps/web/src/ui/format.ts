@@ -3,15 +3,17 @@ import { grouped } from '@umberfish/core';
 /** A nanometre, a billionth of a degree: less is what rounding leaves. */
 const DUST = 1e-9;
 
-/** A number for reading: as many digits as matter, never an endless tail. */
+/** A number for reading: as many digits as matter, three at least, never an endless tail. */
 export function formatNumber(v: number, digits = 3): string {
   if (Number.isNaN(v)) return 'NaN';
   if (!Number.isFinite(v)) return v > 0 ? '∞' : '−∞';
   const size = Math.abs(v);
   // What computing leaves of nothing is nothing to a reader.
   if (size < DUST) return (0).toFixed(digits);
-  if (size >= 1e7 || (size !== 0 && size < 10 ** -digits / 2)) return v.toExponential(1).replaceAll('-', '−');
-  return v.toFixed(size >= 1000 ? 1 : digits).replace('-', '−');
+  const isFar = size >= 1e7 || (digits > 0 && size < 1e-5);
+  if (isFar) return v.toExponential(2).replaceAll('-', '−');
+  const needed = digits === 0 || size >= 0.1 ? 0 : (plainNumber(Number(v.toPrecision(3))).split('.')[1]?.length ?? 0);
+  return v.toFixed(size >= 1000 ? Math.min(1, digits) : Math.max(digits, needed)).replace('-', '−');
 }
 
 /** A number in a tight place: rounded, so that next to nothing is 0.00. */
@@ -49,4 +51,10 @@ export function formatCost(ms: number): string {
       : ms < 10_000
         ? `${Math.round(ms)} ms`
         : `${(ms / 1000).toFixed(1)} s`;
+}
+
+/** An amount of storage, in steps of a thousand. */
+export function formatBytes(bytes: number): string {
+  if (bytes < 1e6) return `${formatNumber(Math.ceil(bytes / 1e3), 0)} kB`;
+  return bytes < 1e9 ? `${formatNumber(bytes / 1e6, 1)} MB` : `${formatNumber(bytes / 1e9, 2)} GB`;
 }

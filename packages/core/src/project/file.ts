@@ -1,8 +1,6 @@
-import base64 from 'base64-js';
-import { z } from 'zod';
-import { ATTRIBUTE_PLACES, ATTRIBUTE_ROLES, ATTRIBUTE_TYPES, type Attribute } from '../geometry/attributes.ts';
-import { PICTURE_TYPES, type Material } from '../geometry/materials.ts';
-import { makeMesh, type Mesh } from '../geometry/mesh.ts';
+import type { z } from 'zod';
+import type { Attribute } from '../geometry/attributes.ts';
+import type { Mesh } from '../geometry/mesh.ts';
 import { MeshError } from '../geometry/topology.ts';
 import { renamedWeights, withRenamedWeights } from '../chains/skin-weights.ts';
 import { migrate } from './migrations.ts';
@@ -13,8 +11,9 @@ import { keysIn, trackOf } from '../scene/keys.ts';
 import { withoutUnread, withRemoved } from '../scene/removed.ts';
 import { grouped } from '../words.ts';
 import { wrongShape } from '../wrong-shape.ts';
-import { attributeName, type Animated } from './fields.ts';
+import type { Animated } from './fields.ts';
 import { type ObjectRecord } from './kinds/index.ts';
+import { meshFromData, MeshDataError, meshToData } from './mesh-data.ts';
 import { moduleKey } from './modules.ts';
 import { FRAME_LIMIT, projectSchema, type GraphRecord, type NodeRecord, type Project } from './schema.ts';
 
@@ -33,67 +32,6 @@ export class ProjectFileError extends Error {}
 
 /** The most characters of a project file that are read; a larger one is refused, not half read. */
 export const MOST_FILE_CHARACTERS = 400_000_000;
-
-const packed = z.object({ type: z.enum(['float32', 'int32']), base64: z.string() });
-const materialSchema = z.object({
-  name: z.string().max(500),
-  baseColour: z.tuple([z.number(), z.number(), z.number()]),
-  picture: z.object({ type: z.enum(PICTURE_TYPES), base64: z.string() }).optional(),
-});
-const meshSchema = z.object({
-  positions: packed,
-  faceStarts: packed,
-  cornerPoints: packed,
-  attributes: z.array(
-    z.object({
-      name: attributeName,
-      on: z.enum(ATTRIBUTE_PLACES),
-      type: z.enum(ATTRIBUTE_TYPES),
-      role: z.enum(ATTRIBUTE_ROLES),
-      data: packed,
-    }),
-  ),
-  materials: z.array(materialSchema),
-  groups: z.array(z.string().max(500)),
-});
-
-/** A mesh as plain data with its arrays in base64 (little-endian), as it stands in project files. */
-export function meshToData(mesh: Mesh): z.infer<typeof meshSchema> {
-  return {
-    positions: pack(mesh.positions),
-    faceStarts: pack(mesh.topology.faceStarts),
-    cornerPoints: pack(mesh.topology.cornerPoints),
-    attributes: mesh.attributes.map((a) => ({
-      name: a.name,
-      on: a.on,
-      type: a.type,
-      role: a.role,
-      data: pack(a.data),
-    })),
-    materials: mesh.materials.map(({ name, baseColour, picture }) => ({
-      name,
-      baseColour: [...baseColour] as [number, number, number],
-      ...(picture && { picture: { type: picture.type, base64: base64.fromByteArray(picture.bytes as Uint8Array) } }),
-    })),
-    groups: [...mesh.groups],
-  };
-}
-
-/** Reads what `meshToData` made. @throws MeshError or ProjectFileError with a sentence. */
-export function meshFromData(data: unknown): Mesh {
-  const d = check(meshSchema, data, 'mesh');
-  const attributes = d.attributes.map((a): Attribute => ({ ...a, data: unpack(a.data) }));
-  const positions = unpack(d.positions);
-  const starts = unpack(d.faceStarts);
-  const corners = unpack(d.cornerPoints);
-  if (!(positions instanceof Float32Array) || !(starts instanceof Int32Array) || !(corners instanceof Int32Array)) {
-    throw new ProjectFileError('Positions must be float32, faces int32.');
-  }
-  const materials = d.materials.map(({ picture, ...m }): Material =>
-    picture ? { ...m, picture: { type: picture.type, bytes: bytesOf(picture.base64) } } : m,
-  );
-  return makeMesh(positions, starts, corners, { attributes, materials, groups: d.groups });
-}
 
 /**
  * A project with all the meshes it uses as one JSON text. The order of keys is fixed, so equal projects give
@@ -145,7 +83,7 @@ export function readProjectFile(text: string): OpenedProject {
     try {
       assets.set(asset.id, withKnownMaterials(asPresent(meshFromData(found[asset.id])), asset.name, repairs));
     } catch (error) {
-      if (!(error instanceof MeshError || error instanceof ProjectFileError)) throw error;
+      if (!(error instanceof MeshError || error instanceof MeshDataError)) throw error;
       throw new ProjectFileError(`meshes.${asset.id} ("${asset.name}"): ${error.message}`);
     }
   }
@@ -326,24 +264,4 @@ function underThemselves(parents: ReadonlyMap<string, string | null>): Set<strin
     for (let o = at; !found.has(o); o = parents.get(o) as string) found.add(o);
   }
   return found;
-}
-
-function pack(data: Readonly<Float32Array | Int32Array>): z.infer<typeof packed> {
-  const bytes = new Uint8Array(data.byteLength);
-  bytes.set(new Uint8Array(data.buffer, data.byteOffset, data.byteLength));
-  return { type: data instanceof Float32Array ? 'float32' : 'int32', base64: base64.fromByteArray(bytes) };
-}
-
-function bytesOf(text: string): Uint8Array {
-  if (text.length % 4 !== 0 || !/^[A-Za-z0-9+/]*={0,2}$/.test(text)) {
-    throw new ProjectFileError('An array is not valid base64.');
-  }
-  return base64.toByteArray(text);
-}
-
-function unpack(p: z.infer<typeof packed>): Float32Array | Int32Array {
-  const bytes = bytesOf(p.base64);
-  if (bytes.length % 4 !== 0) throw new ProjectFileError(`An array has ${bytes.length} bytes, not whole 32-bit numbers.`);
-  const buffer = new Uint8Array(bytes).buffer;
-  return p.type === 'float32' ? new Float32Array(buffer) : new Int32Array(buffer);
 }

@@ -6,4 +6,5 @@ export * from './schema.ts';
 export * from './modules.ts';
 export * from './migrations.ts';
 export * from './file.ts';
+export * from './mesh-data.ts';
 export * from './difference.ts';

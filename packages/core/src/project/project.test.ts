@@ -9,7 +9,8 @@ import { withAttribute, withPositions, type Mesh } from '../geometry/mesh.ts';
 import { project, swell, node, graph } from '../testing/build.ts';
 import { objectsAt } from '../scene/channels.ts';
 import { checkProject } from '../graph/readouts/check.ts';
-import { meshFromData, meshToData, ProjectFileError, readProjectDocument, readProjectFile, writeProjectFile } from './file.ts';
+import { ProjectFileError, readProjectDocument, readProjectFile, writeProjectFile } from './file.ts';
+import { meshFromData, meshToArrays, meshToData } from './mesh-data.ts';
 import { migrate } from './migrations.ts';
 import { makeObject, type ObjectRecord } from './kinds/index.ts';
 import { USUAL_SIDES } from './animation.ts';
@@ -280,5 +281,7 @@ test('the id of a mesh is of all that is in it', () => {
     { ...named, groups: [] },
   ];
   expect(new Set(changed.map(meshId)).size).toBe(changed.length);
-  for (const mesh of changed) expect(meshId(meshFromData(meshToData(mesh)))).toBe(meshId(mesh));
+  for (const mesh of changed)
+    for (const data of [meshToData(mesh), structuredClone(meshToArrays(mesh))])
+      expect(meshId(meshFromData(data))).toBe(meshId(mesh));
 });

@@ -125,18 +125,8 @@ function Working({ nodes }: { nodes: number }) {
   const paused = useStore((s) => s.ui.paused);
   const dearest = useDearest();
   const send = useSend();
-  if (trouble) {
-    return (
-      <span data-trouble className="flex min-w-0 items-center gap-2 text-rust">
-        <span className="truncate" title={trouble}>
-          {trouble}
-        </span>
-        <Button look="framed" className="!h-6" onClick={() => engine.resume()}>
-          Evaluate
-        </Button>
-      </span>
-    );
-  }
+  // What went wrong stands over the page, with what can be done.
+  if (trouble) return <span className="text-rust">Not evaluated</span>;
   if (slow) {
     return (
       <span data-working className="flex items-center gap-2 text-umber">

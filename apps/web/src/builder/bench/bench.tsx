@@ -29,6 +29,7 @@ import { useCallback, useEffect, useMemo, useRef, useState, type CSSProperties, 
 import { lookInside, pickedUse } from '../modules/commands.ts';
 import { useDearest } from './dearest.ts';
 import { gestureEnded } from '../../state/project-slice.ts';
+import { views } from '../../state/left-off.ts';
 import { applyEdit, selectGraph, store, useSend, useStore } from '../../state/store.ts';
 import { nodesPicked, portPicked, remarked, sectionPicked } from '../../state/ui-slice.ts';
 import { Button } from '../../ui/button.tsx';
@@ -84,10 +85,10 @@ export function Bench() {
     return plain.map((w) => (path.has(w.id) ? { ...w, selected: pickedWires.includes(w.id), className: 'on-path' } : w));
   }, [graph, pickedWires]);
 
-  // A graph is framed when it is opened.
+  // A graph is framed when it is opened, or shown as it was left.
   useEffect(() => {
     if (!graphId) return;
-    const frame = window.setTimeout(() => void openView(flow), 60);
+    const frame = window.setTimeout(() => void openView(flow, views.benches[graphId]), 60);
     return () => window.clearTimeout(frame);
   }, [graphId, flow]);
 
@@ -222,6 +223,7 @@ export function Bench() {
             selectionMode={SelectionMode.Partial}
             zoomOnDoubleClick={false}
             connectionRadius={26}
+            onMoveEnd={(_e, view) => graphId && (views.benches[graphId] = view)}
             onNodesChange={onNodesChange}
             onNodeDragStop={onNodeDragStop}
             onSelectionDragStop={(e, nodes) => onNodeDragStop(e, nodes[0], nodes)}

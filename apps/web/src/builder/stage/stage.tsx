@@ -1,4 +1,4 @@
-import { useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
+import { useMemo, useRef, useState, type KeyboardEvent } from 'react';
 import { kindOf, resolveNode, setsOf, type ObjectRecord } from '@umberfish/core';
 import { selectGraph, selectProject, useSend, useStore } from '../../state/store.ts';
 import { uiSet } from '../../state/ui-slice.ts';
@@ -20,6 +20,7 @@ import { usePainting } from '../paint/use-painting.ts';
 import { PointGizmo } from './point-gizmo.tsx';
 import { DrawnMarker } from './scenery.tsx';
 import { StageCanvas } from './stage-canvas.tsx';
+import { useFirstView } from './use-first-view.ts';
 import { useStagePointer } from './use-stage-pointer.ts';
 import { useStanding } from './use-standing.ts';
 import { StageBar } from './stage-bar.tsx';
@@ -76,13 +77,7 @@ export default function Stage() {
     e.preventDefault();
   };
 
-  // Framing is asked for once a project's first picture is there.
-  const framed = useRef<string | null>(null);
-  useEffect(() => {
-    if (!view || !project || items.length === 0 || framed.current === project.id) return;
-    framed.current = project.id;
-    if (project.id !== 'lantern-quay') window.setTimeout(frame, 30);
-  }, [view, project, items, frame]);
+  useFirstView(view, project, items.length > 0, frame);
 
   const choosingItem = ui.choosing ? items.find((i) => i.object === ui.choosing?.object && !i.ghost) : undefined;
   const chosenPoints = useStore((s) => {

@@ -15,6 +15,7 @@ const DIRECTIONS: Record<ViewDirection, [number, number, number]> = {
 };
 
 const FIELD_IN_DEGREES = 32;
+const HALF_FIELD = Math.tan((FIELD_IN_DEGREES * Math.PI) / 360);
 
 /** The eye of the stage: a perspective and a parallel camera that share one orbit. */
 export class View {
@@ -59,16 +60,14 @@ export class View {
     const from = this.camera;
     const to = parallel ? this.parallel : this.perspective;
     const distance = from.position.distanceTo(this.controls.target);
-    const half = Math.tan((FIELD_IN_DEGREES * Math.PI) / 360);
     to.position.copy(from.position);
     if (parallel) {
       this.parallel.zoom = 1;
-      this.setParallelHeight(distance * half);
+      this.setParallelHeight(distance * HALF_FIELD);
     } else {
-      const seen = (this.parallel.top - this.parallel.bottom) / 2 / this.parallel.zoom;
       to.position
         .sub(this.controls.target)
-        .setLength(seen / half)
+        .setLength(this.parallelHalf / HALF_FIELD)
         .add(this.controls.target);
     }
     this.controls.object = to;
@@ -91,13 +90,12 @@ export class View {
     if (box.isEmpty()) return;
     const centre = box.getCenter(new Vector3());
     const radius = Math.max(box.getSize(new Vector3()).length() / 2, 0.05);
-    const half = Math.tan((FIELD_IN_DEGREES * Math.PI) / 360);
     const free = 1 - Math.min(0.6, covered);
-    const distance = (radius * 1.12) / Math.min(half * free, half * this.aspect);
+    const distance = (radius * 1.12) / Math.min(HALF_FIELD * free, HALF_FIELD * this.aspect);
     const way = this.camera.position.clone().sub(this.controls.target).normalize();
     // The middle of what is free lies above that of the stage.
     const up = new Vector3().setFromMatrixColumn(this.camera.matrixWorld, 1);
-    const target = centre.addScaledVector(up, -(1 - free) * distance * half);
+    const target = centre.addScaledVector(up, -(1 - free) * distance * HALF_FIELD);
     this.controls.target.copy(target);
     this.camera.position.copy(target).addScaledVector(way, distance);
     if (this.isParallel) {
@@ -107,10 +105,22 @@ export class View {
     this.moved();
   }
 
-  /** Where it stands and what it looks at, metres, in the world. */
+  /** Where it stands and what it looks at, metres, in the world. A parallel eye stands where it would see as much. */
   get place(): { readonly eye: Vec3; readonly target: Vec3 } {
     const of = (v: Vector3): Vec3 => [v.x, v.y, v.z].map((x) => Number(x.toFixed(5))) as unknown as Vec3;
-    return { eye: of(this.camera.position), target: of(this.controls.target) };
+    const { target } = this.controls;
+    const eye = this.camera.position.clone();
+    if (this.isParallel)
+      eye
+        .sub(target)
+        .setLength(this.parallelHalf / HALF_FIELD)
+        .add(target);
+    return { eye: of(eye), target: of(target) };
+  }
+
+  /** Half of the height that the parallel camera shows, metres. */
+  private get parallelHalf(): number {
+    return (this.parallel.top - this.parallel.bottom) / 2 / this.parallel.zoom;
   }
 
   /** Looks from a place at another. */
@@ -120,7 +130,7 @@ export class View {
     if (this.isParallel) {
       this.parallel.zoom = 1;
       const distance = this.camera.position.distanceTo(this.controls.target);
-      this.setParallelHeight(distance * Math.tan((FIELD_IN_DEGREES * Math.PI) / 360));
+      this.setParallelHeight(distance * HALF_FIELD);
     }
     this.moved();
   }
