@@ -289,7 +289,10 @@ test('a step that takes long can be let go on, and that is remembered for its gr
   /** One step of the worker that takes some seconds, of which the page's clock makes more. */
   const longStep = async (text: string) => {
     await app.settled();
-    const worker = page.workers().filter((w) => /\/worker-/.test(w.url())).at(-1)!;
+    const worker = page
+      .workers()
+      .filter((w) => /\/worker-/.test(w.url()))
+      .at(-1)!;
     const busy = worker.evaluate(() => {
       const end = Date.now() + 4000;
       while (Date.now() < end);

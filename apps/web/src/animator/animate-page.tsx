@@ -1,7 +1,6 @@
-import { lazy, Suspense, useEffect } from 'react';
+import { lazy, Suspense, useEffect, useState } from 'react';
 import { Group, Panel } from 'react-resizable-panels';
 import { useParams } from 'react-router';
-import { forAnimation } from '@umberfish/core';
 import { Leaving } from '../builder/leaving.tsx';
 import { MissingProject } from '../builder/missing-project.tsx';
 import { usePageKeys } from '../builder/page-keys.ts';
@@ -11,13 +10,15 @@ import { Trouble } from '../builder/trouble.tsx';
 import { useOpenProject } from '../builder/use-open-project.ts';
 import { selectProject, store, useSend, useStore } from '../state/store.ts';
 import { uiSet } from '../state/ui-slice.ts';
-import { saveProjectFile } from '../storage/files.ts';
 import { Divider } from '../ui/divider.tsx';
 import { DialsPanel } from './dials-panel.tsx';
 import { PoseBar } from './pose-bar.tsx';
 import { PosesPanel } from './poses-panel.tsx';
 
 const AnimateStage = lazy(() => import('./animate-stage.tsx'));
+const AnimationFileDialog = lazy(() =>
+  import('../builder/hand-out/animation-file-dialog.tsx').then((m) => ({ default: m.AnimationFileDialog })),
+);
 const KeysPanel = lazy(() => import('../builder/keys/keys-panel.tsx').then((m) => ({ default: m.KeysPanel })));
 
 /** How high keys are shown at first, and how wide dials are (pixels). */
@@ -32,6 +33,7 @@ export default function AnimatePage() {
   const settled = useStore((s) => s.evaluation.settled);
   const hasKeys = useStore((s) => s.ui.keys !== 'off');
   const send = useSend();
+  const [leaving, setLeaving] = useState(false);
   useEffect(() => {
     if (!open) return;
     // How Build had it comes back with Build.
@@ -47,11 +49,7 @@ export default function AnimatePage() {
       <h1 className="sr-only">{project.name}</h1>
       <TopBar
         page="animate"
-        items={
-          project.forAnimation
-            ? []
-            : [{ label: 'Save a file for animation', onSelect: () => saveProjectFile(forAnimation(project)) }]
-        }
+        items={project.forAnimation ? [] : [{ label: 'Save a file for animation', onSelect: () => setLeaving(true) }]}
       />
       <Group orientation="vertical" className="min-h-0 flex-1">
         <Panel id="above" minSize="240px">
@@ -83,6 +81,9 @@ export default function AnimatePage() {
         </Panel>
       </Group>
       <TimeStrip />
+      <Suspense fallback={null}>
+        {leaving && <AnimationFileDialog project={project} onClose={() => setLeaving(false)} />}
+      </Suspense>
       <Trouble />
       <Leaving />
     </main>

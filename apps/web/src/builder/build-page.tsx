@@ -14,7 +14,7 @@ import { setPaused } from './bench/bench-header.tsx';
 import { asksForUnits, importIntoProject } from './importing.ts';
 import { takeModuleFiles } from './modules/library-commands.ts';
 import { MAKE_EVENT, moduleCommands } from './modules/commands.ts';
-import { saveForAnimation, takeKeysFrom } from './hand-out/files-for-animation.ts';
+import { takeKeysFrom } from './hand-out/files-for-animation.ts';
 import { Leaving } from './leaving.tsx';
 import { MissingProject } from './missing-project.tsx';
 import { useOpenProject } from './use-open-project.ts';
@@ -36,6 +36,9 @@ const ExportDialog = lazy(() => import('./export-dialog.tsx').then((m) => ({ def
 const ImportDialog = lazy(() => import('./import-dialog.tsx').then((m) => ({ default: m.ImportDialog })));
 const RenameDialog = lazy(() => import('./scene/rename-dialog.tsx').then((m) => ({ default: m.RenameDialog })));
 const HandOutDialog = lazy(() => import('./hand-out/hand-out-dialog.tsx').then((m) => ({ default: m.HandOutDialog })));
+const AnimationFileDialog = lazy(() =>
+  import('./hand-out/animation-file-dialog.tsx').then((m) => ({ default: m.AnimationFileDialog })),
+);
 const MakeDialog = lazy(() => import('./modules/make-dialog.tsx').then((m) => ({ default: m.MakeDialog })));
 
 /** Scene and settings, bench, stage over readout, time strip. */
@@ -64,6 +67,7 @@ export default function BuildPage() {
   const channelPicker = useRef<HTMLInputElement>(null);
   const keysPicker = useRef<HTMLInputElement>(null);
   const [handingOut, setHandingOut] = useState(false);
+  const [leaving, setLeaving] = useState(false);
   const settled = useStore((s) => s.evaluation.settled);
   const side = usePanelRef();
   const stage = usePanelRef();
@@ -92,6 +96,7 @@ export default function BuildPage() {
       { label: 'Import a mesh…', run: () => picker.current?.click() },
       { label: 'Export a result…', run: () => setExporting(true) },
       { label: 'Hand out to animators…', run: () => setHandingOut(true) },
+      { label: 'Save a file for animation', run: () => setLeaving(true) },
       { label: 'Take keys back from a file for animation…', run: () => keysPicker.current?.click() },
       { label: 'Animate: the page for posing and keys', run: () => void go(`/p/${id}/animate`) },
       {
@@ -158,7 +163,7 @@ export default function BuildPage() {
             { label: 'Import a mesh…', onSelect: () => picker.current?.click() },
             null,
             { label: 'Hand out to animators…', onSelect: () => setHandingOut(true) },
-            { label: 'Save a file for animation', onSelect: () => saveForAnimation(project) },
+            { label: 'Save a file for animation', onSelect: () => setLeaving(true) },
             { label: 'Take keys back from a file…', onSelect: () => keysPicker.current?.click() },
           ]}
         >
@@ -179,6 +184,7 @@ export default function BuildPage() {
           {renaming && <RenameDialog ids={renaming} onClose={() => setRenaming(null)} />}
           {making && <MakeDialog onClose={() => setMaking(false)} />}
           {exporting && <ExportDialog onClose={() => setExporting(false)} />}
+          {leaving && <AnimationFileDialog project={project} onClose={() => setLeaving(false)} />}
           {handingOut && <HandOutDialog onClose={() => setHandingOut(false)} />}
         </Suspense>
         <Trouble />

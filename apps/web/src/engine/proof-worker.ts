@@ -1,6 +1,9 @@
 import { expose, transfer } from 'comlink';
 import {
+  CATALOGUE,
+  checkHandOut,
   exampleOf,
+  type Finding,
   lookAt,
   movesBetween,
   prove,
@@ -28,6 +31,9 @@ async function trialOf(key: string, file: ModuleFile): Promise<Trial> {
 }
 
 const prover = {
+  /** What an animator would stumble over in what is handed out, at a frame. */
+  handOut: (project: Project, assets: ReadonlyMap<string, Mesh>, frame: number): Finding[] =>
+    checkHandOut(CATALOGUE, { project, assets, repairs: [] }, frame),
   /** Tries the proofs of a module away from the page. */
   prove: (file: ModuleFile): Promise<ProofResult[]> => prove(file, () => performance.now()),
   /** What two projects show otherwise at a frame, and by how much. */

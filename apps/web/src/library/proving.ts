@@ -1,5 +1,5 @@
 import { wrap, type Remote } from 'comlink';
-import type { Mesh, ModuleFile, Project, ProofResult, ResultMove } from '@umberfish/core';
+import type { Finding, Mesh, ModuleFile, Project, ProofResult, ResultMove } from '@umberfish/core';
 import type { Prover } from '../engine/proof-worker.ts';
 
 /** Longer than a module's proofs may take by themselves: then its worker is given up. */
@@ -11,13 +11,8 @@ async function withProver<T>(work: (prover: Remote<Prover>) => Promise<T>): Prom
     return await Promise.race([
       work(wrap<Prover>(worker)),
       new Promise<never>((_, refuse) => {
-        worker.addEventListener('error', () =>
-          refuse(new Error('The proofs broke off. Try again; if that repeats, look at its cards.')),
-        );
-        window.setTimeout(
-          () => refuse(new Error(`The proofs did not end within ${MOST_MS / 1000} s and were stopped.`)),
-          MOST_MS,
-        );
+        worker.addEventListener('error', () => refuse(new Error('It broke off. Try again; if that repeats, look at its cards.')));
+        window.setTimeout(() => refuse(new Error(`It did not end within ${MOST_MS / 1000} s and was stopped.`)), MOST_MS);
       }),
     ]);
   } finally {
@@ -39,3 +34,7 @@ export const movesAway = (
   assets: ReadonlyMap<string, Mesh>,
   frame: number,
 ): Promise<ResultMove[]> => withProver((p) => p.moves(before, after, assets, frame));
+
+/** What an animator would stumble over in what is handed out, at a frame. @throws Error with a sentence */
+export const checkHandOutAway = (project: Project, assets: ReadonlyMap<string, Mesh>, frame: number): Promise<Finding[]> =>
+  withProver((p) => p.handOut(project, assets, frame));

@@ -1,22 +1,11 @@
 import { newId, type Project } from '@umberfish/core';
 import { forgetLeftOff } from '../state/left-off.ts';
-import { database, pruneMeshes, type StoredProject } from './database.ts';
+import { database, pruneMeshes, type BinnedProject } from './database.ts';
 import { tellTabs } from './other-tabs.ts';
 
 /** How long what was removed can be put back. */
 export const DAYS_KEPT = 30;
 const DAY_IN_MS = 86_400_000;
-
-/** A project in the bin, with its meshes still in the store. */
-export interface BinnedProject {
-  /** Its own: several removed projects may have had one id. */
-  key: string;
-  removedAt: number;
-  /** Bytes of the document, and of each of its meshes by id. */
-  bytes: number;
-  meshBytes: Record<string, number>;
-  project: StoredProject;
-}
 
 /** Puts a project into the bin: it is off the shelf, and nothing of it is lost. */
 export async function binProject(id: string): Promise<void> {

@@ -1,5 +1,4 @@
 import Dexie, { type EntityTable } from 'dexie';
-import type { BinnedProject } from './bin.ts';
 import {
   meshFromData,
   meshToArrays,
@@ -20,6 +19,17 @@ export interface StoredProject {
   revision: number;
   document: unknown;
   thumbnail: string | null;
+}
+
+/** A project in the bin, with its meshes still in the store. */
+export interface BinnedProject {
+  /** Its own: several removed projects may have had one id. */
+  key: string;
+  removedAt: number;
+  /** Bytes of the document, and of each of its meshes by id. */
+  bytes: number;
+  meshBytes: Record<string, number>;
+  project: StoredProject;
 }
 
 interface StoredMesh {

@@ -5,7 +5,7 @@ import { standingNodes } from './standing.ts';
 import type { ObjectRecord } from '../project/kinds/index.ts';
 import type { NodeRecord, Project } from '../project/schema.ts';
 import { channelName, channelsOf, channelValue, PLACE_CHANNELS } from '../scene/channels.ts';
-import { reachOf, type Reach } from './reach.ts';
+import { drivenChannels, reachOf, type Reach } from './reach.ts';
 
 /** What of a project belongs to animating, beside the numbers that are handed out. */
 const OPEN: readonly (keyof Project)[] = ['poses', 'views', 'sides', 'handOut', 'range'];
@@ -23,7 +23,7 @@ export function refusedChange(catalogue: Catalogue, before: Project, after: Proj
     return 'This is part of the rig, which stays as it is here. Change it on Build.';
   }
   const reach = withSwitched(reachOf(catalogue, before), catalogue, before, switched);
-  return refusedObjects(before, after, reach) ?? refusedGraphs(catalogue, before, after, reach);
+  return refusedObjects(catalogue, before, after, reach) ?? refusedGraphs(catalogue, before, after, reach);
 }
 
 /** A reach with the whole place of an object that is handed over, if its dial is within it. */
@@ -37,7 +37,7 @@ function withSwitched(reach: Reach, catalogue: Catalogue, project: Project, swit
 const rigStays = (what: string) => `${what} is part of the rig, which stays as it is here. Change it on Build.`;
 const notHandedOut = (what: string) => `${what} is not handed out. Whoever made the rig can add it, on Build under Hand out.`;
 
-function refusedObjects(before: Project, after: Project, { objects }: Reach): string | undefined {
+function refusedObjects(catalogue: Catalogue, before: Project, after: Project, { objects }: Reach): string | undefined {
   if (before.objects === after.objects) return undefined;
   if (before.objects.length !== after.objects.length) return rigStays('Which objects there are');
   for (const [i, was] of before.objects.entries()) {
@@ -55,7 +55,11 @@ function refusedObjects(before: Project, after: Project, { objects }: Reach): st
     const channel = [...new Set([...channelsOf(was), ...Object.keys(was.animated), ...Object.keys(now.animated)])].find(
       (c) => !open.includes(c) && (channelValue(was, c) !== channelValue(now, c) || was.animated[c] !== now.animated[c]),
     );
-    if (channel !== undefined) return notHandedOut(`"${was.name}", ${channelName(was, channel)},`);
+    if (channel === undefined) continue;
+    const what = `"${was.name}", ${channelName(was, channel)},`;
+    return drivenChannels(catalogue, before, was.id).includes(channel)
+      ? `${what} is driven by a graph; what is put there by hand would count for nothing.`
+      : notHandedOut(what);
   }
   return undefined;
 }

@@ -11,3 +11,4 @@ export * from './between-keys.ts';
 export * from './pose-edits.ts';
 export * from './hand-out-edits.ts';
 export * from './take-keys.ts';
+export * from './before-hand-out.ts';

@@ -1,5 +1,6 @@
 import type { Catalogue } from '../graph/node/catalogue.ts';
 import type { InputPort } from '../graph/node/definition.ts';
+import { facetGraph } from '../graph/network/facets.ts';
 import { nodeTitle, type ResolvedNode } from '../graph/network/resolve.ts';
 import { standingNodes } from './standing.ts';
 import type { TrackRef } from '../edits/key-edits.ts';
@@ -8,7 +9,7 @@ import { usedKey } from '../project/modules.ts';
 import type { HandOutPart } from '../project/animation.ts';
 import type { ObjectRecord } from '../project/kinds/index.ts';
 import type { Project } from '../project/schema.ts';
-import { channelsOf } from '../scene/channels.ts';
+import { channelName, channelsOf } from '../scene/channels.ts';
 import { objectsById } from '../scene/objects.ts';
 import { nodesBehind } from './acting-dials.ts';
 import { isDialPort } from './dials.ts';
@@ -57,6 +58,13 @@ export const handedOut = memoizeWithin((catalogue: Catalogue, project: Project) 
       const channels = part.channels.filter((c) => known.includes(c));
       if (channels.length < part.channels.length)
         problems.push(`Page "${page}" hands out channels of "${object.name}" that are no longer there.`);
+      const driven = channels.filter((c) => drivenChannels(catalogue, project, object.id).includes(c));
+      if (driven.length > 0) {
+        const names = driven.map((c) => channelName(object, c)).join(', ');
+        problems.push(
+          `Page "${page}" hands out ${names} of "${object.name}", which a graph drives: it cannot be turned by hand.`,
+        );
+      }
       return [{ kind: 'object', name: part.name || object.name, object, channels }];
     }
     const node = nodes.get(part.node);
@@ -91,7 +99,14 @@ function everything(catalogue: Catalogue, project: Project): HandedPart[] {
   ];
 }
 
-/** All channels and dials that animators may change: what is locked, fed by a wire or by an expression is not among them. */
+/** Channels of an object that graphs drive: what stands in them by hand counts for nothing. */
+export const drivenChannels = (catalogue: Catalogue, project: Project, object: string): readonly string[] =>
+  (facetGraph(catalogue, project).drivers.get(object) ?? []).flatMap((d) => (d.channel === undefined ? [] : [d.channel]));
+
+/**
+ * All channels and dials that animators may change: what is locked, driven by a graph, fed by a wire or by an expression is
+ * not among them.
+ */
 export const reachOf = memoizeWithin((catalogue: Catalogue, project: Project): Reach => {
   const objects = new Map<string, string[]>();
   const dials = new Map<string, string[]>();
@@ -99,13 +114,12 @@ export const reachOf = memoizeWithin((catalogue: Catalogue, project: Project): R
     to.set(key, [...new Set([...(to.get(key) ?? []), ...more])]);
   for (const { parts } of handedOut(catalogue, project).pages)
     for (const part of parts) {
-      if (part.kind === 'object')
-        add(
-          objects,
-          part.object.id,
-          part.channels.filter((c) => !part.object.locked.includes(c) && !isExpression(part.object.animated[c])),
-        );
-      else
+      if (part.kind === 'object') {
+        const { id, locked, animated } = part.object;
+        const driven = drivenChannels(catalogue, project, id);
+        const isOpen = (c: string) => !locked.includes(c) && !driven.includes(c) && !isExpression(animated[c]);
+        add(objects, id, part.channels.filter(isOpen));
+      } else
         add(dials, part.node.record.id, [
           ...part.ports.flatMap((p) => (part.node.wires.has(p.id) || hasExpression(part.node, p) ? [] : [p.id])),
           ...part.settings,

@@ -1,16 +1,11 @@
-import { counted, forAnimation, takeKeys, type Project } from '@umberfish/core';
+import { counted, takeKeys } from '@umberfish/core';
 import { catalogue } from '../../state/catalogue.ts';
 import { applyEdit, store } from '../../state/store.ts';
 import { remarked } from '../../state/ui-slice.ts';
-import { openProjectFile, saveProjectFile } from '../../storage/files.ts';
+import { openProjectFile } from '../../storage/files.ts';
 
 /** So much of what no longer fits is told; the rest is counted. */
 const TOLD = 6;
-
-/** Saves a copy that opens on Animate, whose rig stays as it is. */
-export function saveForAnimation(project: Project): void {
-  saveProjectFile(forAnimation({ ...project, name: `${project.name} for animation` }));
-}
 
 /** Takes what was animated in a copy back into the rig as it is now, as one step; tells what no longer fits. */
 export async function takeKeysFrom(file: File): Promise<void> {

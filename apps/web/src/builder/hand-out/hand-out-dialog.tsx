@@ -2,7 +2,6 @@ import {
   addPage,
   changePage,
   dropHandOut,
-  handedOut,
   isDialPort,
   movePartOnPage,
   nodeTitle,
@@ -11,6 +10,7 @@ import {
   removePart,
   usesIn,
   channelsOf,
+  drivenChannels,
   type HandOutPage,
   type HandOutPart,
   type Project,
@@ -23,6 +23,8 @@ import { Button } from '../../ui/button.tsx';
 import { LongChoice } from '../../ui/long-choice.tsx';
 import { Modal } from '../../ui/modal.tsx';
 import { TextField } from '../../ui/text-field.tsx';
+import { Findings } from './findings.tsx';
+import { useHandOutCheck } from './use-hand-out-check.ts';
 import { PartRow } from './part-row.tsx';
 
 /** What animators get: pages, in order, with the objects and dials on each, under the names they see. */
@@ -30,10 +32,10 @@ export function HandOutDialog({ onClose }: { onClose(): void }) {
   const project = useStore(selectProject);
   const picked = useStore((s) => s.ui.objects);
   const [chosen, setChosen] = useState<string | null>(null);
+  const found = useHandOutCheck(project);
   if (!project) return null;
   const pages = project.handOut?.pages ?? [];
   const page = pages.find((p) => p.id === chosen) ?? pages[0];
-  const { problems } = handedOut(catalogue(), project);
   const add = (name: string, parts: readonly HandOutPart[]) => applyEdit('Add a page', addPage(name, parts));
   const partsOfPicked = picked.map((id) => objectPart(project, id)).filter((p) => p !== undefined);
   return (
@@ -81,11 +83,7 @@ export function HandOutDialog({ onClose }: { onClose(): void }) {
               </Button>
             </div>
           )}
-          {problems.map((text) => (
-            <p key={text} className="text-xs leading-snug text-rust">
-              {text}
-            </p>
-          ))}
+          {pages.length > 0 && <Findings found={found} />}
         </div>
       </div>
     </Modal>
@@ -155,10 +153,10 @@ function Page({ project, page, partsOfPicked }: { project: Project; page: HandOu
   );
 }
 
-/** An object with all that is not locked. */
+/** An object with all that can be turned: what is locked, or driven by a graph, is not. */
 function objectPart(project: Project, id: string): HandOutPart | undefined {
   const object = project.objects.find((o) => o.id === id);
-  return (
-    object && { kind: 'object', object: id, channels: channelsOf(object).filter((c) => !object.locked.includes(c)), name: '' }
-  );
+  if (!object) return undefined;
+  const stays = new Set([...object.locked, ...drivenChannels(catalogue(), project, id)]);
+  return { kind: 'object', object: id, channels: channelsOf(object).filter((c) => !stays.has(c)), name: '' };
 }
