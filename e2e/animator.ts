@@ -1,14 +1,20 @@
 import type { Page } from '@playwright/test';
 import {
   addPage,
+  CATALOGUE,
+  checkProject,
+  Evaluator,
   makeObject,
   makeProject,
   makeSphere,
   meshId,
+  setSetting,
+  takeSnapshot,
   type HandOutPart,
   type Mesh,
   type ObjectRecord,
   type Project,
+  type Snapshot,
 } from '@umberfish/core';
 import { graph, node } from '../demo/src/records.ts';
 import { App } from './app.ts';
@@ -59,10 +65,10 @@ export function quay(): [Project, ReadonlyMap<string, Mesh>] {
       node('drive', 'drive-object', [480, 0], { settings: { object: 'lantern' } }),
     ],
     [
-      ['hook-at.world', 'hand.a'],
-      ['mast-at.world', 'hand.b'],
+      ['hook-at.matrix', 'hand.a'],
+      ['mast-at.matrix', 'hand.b'],
       ['dial.value', 'hand.dial'],
-      ['hand.carrier', 'drive.carrier'],
+      ['hand.carrier', 'drive.matrix'],
     ],
   );
   const project: Project = {
@@ -85,7 +91,13 @@ export function quay(): [Project, ReadonlyMap<string, Mesh>] {
     ],
     graphs: [swell, hold],
   };
-  return [project, new Map([mesh, small].map((m, i) => [ids[i], m]))];
+  const assets = new Map([mesh, small].map((m, i) => [ids[i], m] as const));
+  const snapshot = takeSnapshot(new Evaluator(CATALOGUE), project, 1, 'hand') as Snapshot;
+  const held = setSetting(CATALOGUE, 'hold', 'hand', 'snapshot', snapshot)(project);
+  // A fixture that is broken proves nothing.
+  const wrong = checkProject(CATALOGUE, { project: held, assets, repairs: [] });
+  if (wrong.length > 0) throw new Error(wrong.map((f) => `${f.where}: ${f.message}`).join('\n'));
+  return [held, assets];
 }
 
 export const object = (id: string, channels: readonly string[], name = ''): HandOutPart => ({

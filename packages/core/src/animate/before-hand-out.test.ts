@@ -1,6 +1,9 @@
 import { expect, test } from 'vitest';
 import { removeWires, setInput, setSetting, type Edit } from '../edits/document.ts';
 import { makeGrid } from '../geometry/primitives.ts';
+import { takeSnapshot } from '../edits/take-snapshot.ts';
+import { Evaluator } from '../graph/evaluate/evaluator.ts';
+import type { Snapshot } from '../project/fields.ts';
 import { CATALOGUE } from '../nodes/index.ts';
 import { makeObject } from '../project/kinds/index.ts';
 import type { Project } from '../project/schema.ts';
@@ -61,6 +64,30 @@ test('a dial that moves nothing is told; one that waits for another, or stands a
   expect(told([writeChannels('prop', { breath: 1, spare: 1 }, 1, false)])).toHaveLength(1);
   const unread = told([removeWires('graph', ['breath.value > bump.radius'])]);
   expect(unread.map((t) => t.split('"')[1])).toEqual(['breath', 'spare']);
+});
+
+test('the dial of a hand-over moves nothing where its snapshot was taken, and is no idle one', () => {
+  const drivers = ['a', 'b'].map((id) => makeObject(id, id, 'locator'));
+  const held = makeObject('held', 'Lantern', 'prop', { custom: [own('by', 'held by')] });
+  const p = project(
+    [
+      graph(
+        [
+          ...drivers.map(({ id }) => node(id, 'scene-locator', { settings: { object: id } })),
+          node('dial', 'read-channel', { settings: { object: 'held', channel: 'by' } }),
+          node('hand', 'hand-over', { settings: { object: 'held' } }),
+          node('drive', 'drive-object', { settings: { object: 'held' } }),
+        ],
+        ['a.matrix > hand.a', 'b.matrix > hand.b', 'dial.value > hand.dial', 'hand.carrier > drive.matrix'],
+      ),
+    ],
+    [0, 0, 0],
+    [...drivers, held],
+  );
+  const snapshot = takeSnapshot(new Evaluator(CATALOGUE), p, 1, 'hand') as Snapshot;
+  const whole = setSetting(CATALOGUE, 'graph', 'hand', 'snapshot', snapshot)(p);
+  const handed = addPage('Hands', [{ kind: 'object', object: 'held', channels: ['by'], name: '' }])(whole);
+  expect(checkHandOut(CATALOGUE, { project: handed, assets: new Map(), repairs: [] }, 1)).toEqual([]);
 });
 
 test('what is broken is told before it leaves', () => {

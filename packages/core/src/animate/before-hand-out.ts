@@ -81,14 +81,15 @@ function idleDials(catalogue: Catalogue, project: Project, assets: ReadonlyMap<s
       );
   }
   // What waits for another dial (a length while its amount is 0) moves something once that one is turned; where several
-  // have to be, once all are.
+  // have to be, once all are. A hand-over moves something once its drivers stand elsewhere than in its snapshot.
+  const stirred = { ...project, objects: project.objects.map(stir) };
   return [...silent].flatMap(([t, isRead]) => {
     // Nothing hangs on it, so nothing else can make it count.
     if (!isRead) return [t];
     const others = all.filter((x) => x !== t);
     const bases = others.map((x) => x.turned[0](project));
     const together = others.reduce((p, x) => x.turned[0](p), project);
-    const isIdle = [...bases, together].every((base) => {
+    const isIdle = [stirred, ...bases, together].every((base) => {
       const without = seen(base);
       return t.turned.every((turn) => isSame(without, seen(turn(base))));
     });
@@ -135,6 +136,19 @@ function turnables(catalogue: Catalogue, project: Project, frame: number): Turna
     }
   }
   return [...found.values()].filter((t) => t.turned.length > 0);
+}
+
+/** An object somewhere else, each another way. */
+function stir(object: ObjectRecord, i: number): ObjectRecord {
+  const { translate, rotate } = object.channels;
+  const away = translate.map((v, axis) => v + 0.1 + 0.07 * ((i + axis) % 5));
+  const turned = rotate.map((v, axis) => v + 10 + 7 * ((i + 2 * axis) % 3));
+  const names = ['x', 'y', 'z'].map((axis, k) => [
+    [`translate.${axis}`, away[k]],
+    [`rotate.${axis}`, turned[k]],
+  ]);
+  const values: Readonly<Record<string, number>> = Object.fromEntries(names.flat());
+  return Object.entries(values).reduce((o, [channel, value]) => withNumber(o, channel, value), object);
 }
 
 /** An object with a number in a channel, whatever was in it. */
