@@ -44,6 +44,7 @@ export * from './edits/graph-edits.ts';
 export * from './edits/pack.ts';
 export * from './edits/module-edits.ts';
 export * from './edits/module-versions.ts';
+export * from './edits/module-losses.ts';
 export * from './edits/feed-by-locator.ts';
 export { putNodeOn, throughPorts } from './edits/go-through.ts';
 export * from './edits/put-on.ts';

@@ -2,6 +2,8 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { changeModule, exposeInput, ownCopy, usesOfWay, withoutUnusedModules } from '../edits/module-edits.ts';
 import { published, takeIn, ofVersion } from '../edits/module-versions.ts';
+import { lostWith, otherVersions } from '../edits/module-losses.ts';
+import { makeKey, trackOf } from '../scene/keys.ts';
 import { setInput, setSetting } from '../edits/document.ts';
 import { movesBetween } from '../proofs/moves.ts';
 import { offeredWays, packNodes } from '../edits/pack.ts';
@@ -222,6 +224,61 @@ describe('Versions', () => {
     expect(circleThrough(p, moduleKey(p.modules[0]), moduleKey(outer))).toEqual(['Nearness', 'Swell', 'Nearness']);
     expect(circleThrough(p, moduleKey(outer), moduleKey(p.modules[0]))).toBeUndefined();
   });
+});
+
+test('an update to a version without a way tells all that stands there, takes nothing away, and a later one has it again', () => {
+  const { project: p, outer, use } = nested();
+  const distance = ins(outer).find((w) => w.kind !== 'geometry' && w.kind !== 'mesh')!;
+  const without: ModuleRecord = {
+    ...outer,
+    version: 2000,
+    graph: {
+      ...outer.graph,
+      id: 'inside-2',
+      nodes: outer.graph.nodes.map((n) =>
+        n.type === 'way-in' ? { ...n, settings: { ...n.settings, ways: { ways: ins(outer).filter((w) => w !== distance) } } } : n,
+      ),
+    },
+  };
+  const [g] = p.graphs;
+  const wired = p.graphs[0].wires.some((w) => w.to.node === use && w.to.port === distance.id);
+  const keyed = setInput(g.id, use, distance.id, { keys: trackOf([makeKey(1, 2), makeKey(9, 3)]) })(p);
+  const handed: Project = {
+    ...keyed,
+    handOut: { pages: [{ id: 'p', name: 'Body', parts: [{ kind: 'dials', node: use, dials: [distance.id], name: '' }] }] },
+    poses: [{ id: 'q', name: 'Puffed', picture: null, values: { objects: {}, dials: { [use]: { [distance.id]: 1 } } } }],
+  };
+  const lost = lostWith(CATALOGUE, handed, outer, without);
+  const where = `"${distance.name}" of Swell in graph: `;
+  expect(lost).toEqual([
+    ...(wired ? [expect.stringMatching(/: the wire from /)] : []),
+    `${where}2 keys.`,
+    `${where}its place on the page "Body".`,
+    `${where}its value in the pose "Puffed".`,
+  ]);
+  expect(lostWith(CATALOGUE, handed, outer, { ...outer, version: 1001 })).toEqual([]);
+  expect(lostWith(CATALOGUE, handed, outer, without, { graph: g.id, node: 'another' })).toEqual([]);
+  const both = { ...handed, modules: [...handed.modules, without] };
+  const there = ofVersion(moduleKey(outer), without)(both);
+  const again = { ...outer, version: 2001 };
+  const back = ofVersion(moduleKey(without), again)({ ...there, modules: [...there.modules, again] });
+  expect(back.graphs[0].wires).toEqual(handed.graphs[0].wires);
+  expect(back.graphs[0].nodes.find((n) => n.id === use)?.inputs).toEqual(
+    handed.graphs[0].nodes.find((n) => n.id === use)?.inputs,
+  );
+  expect(shown(back)).toEqual(shown(handed));
+});
+
+test('uses of other versions are told: an update leaves them alone', () => {
+  const { project: p, outer, use } = nested();
+  const [g] = p.graphs;
+  const older = { ...outer, version: 1000 };
+  const second = { ...g.nodes.find((n) => n.id === use)!, id: 'second', type: typeOfUse(older) };
+  const mixed = { ...p, modules: [...p.modules, older], graphs: [{ ...g, nodes: [...g.nodes, second] }] };
+  const newest = { ...outer, version: 2000, graph: { ...outer.graph, id: 'inside-2' } };
+  const after = ofVersion(moduleKey(outer), newest)({ ...mixed, modules: [...mixed.modules, newest] });
+  expect(otherVersions(after, newest)).toEqual([{ version: 1000, uses: 1 }]);
+  expect(otherVersions(p, outer)).toEqual([]);
 });
 
 test('uses that would lose a way are named', () => {

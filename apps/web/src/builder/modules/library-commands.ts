@@ -1,5 +1,9 @@
 import {
   chainWays,
+  counted,
+  lostWith,
+  otherVersions,
+  usesOf,
   CATALOGUE,
   changeWords,
   compareWalls,
@@ -197,12 +201,30 @@ export async function whatChanges(from: ModuleRecord, file: ModuleFile): Promise
   return movesAway(now, after, engine.getAssets(), store.getState().ui.frame);
 }
 
-/** Lets uses be of a version from the library: one, or all. */
+/** Lets uses be of a version from the library: one, or all that are of the same; tells what came of it. */
 export function updateUses(from: ModuleRecord, file: ModuleFile, only?: { graph: string; node: string }): void {
   const now = project();
   if (!now) return;
   const taken = takeIn(now, file);
-  const label = `Update ${from.name} to ${versionWords(file.module.version)}`;
-  applyEdit(label, () => ofVersion(moduleKey(from), taken.module, only)(taken.project));
-  say(`${only ? 'This use is' : 'All uses are'} of ${versionWords(file.module.version)} now.`, 'done');
+  const to = taken.module;
+  const lost = lostWith(CATALOGUE, taken.project, from, to, only);
+  const next = ofVersion(moduleKey(from), to, only)(taken.project);
+  applyEdit(`Update ${from.name} to ${versionWords(to.version)}`, () => next);
+  const stay = otherVersions(next, to).map((o) => `${counted(o.uses, 'use')} at ${versionWords(o.version)}`);
+  const uses = only ? 1 : usesOf(now, moduleKey(from)).length;
+  say(
+    [
+      `${counted(uses, 'use')} of ${versionWords(from.version)} ${uses === 1 ? 'is' : 'are'} of ${versionWords(to.version)} now.`,
+      ...(stay.length > 0 ? [`${stay.join(' and ')} ${stay.length === 1 && stay[0].startsWith('1 ') ? 'stays' : 'stay'}.`] : []),
+      ...(lost.length > 0 ? [`It counts for nothing now, until a version has it again: ${lost.join(' ')}`] : []),
+      ...taken.notes,
+    ].join(' '),
+    lost.length > 0 ? 'wrong' : 'done',
+  );
+}
+
+/** What an update would make count for nothing, in a sentence each. */
+export function updateLoses(from: ModuleRecord, file: ModuleFile, only?: { graph: string; node: string }): string[] {
+  const now = project();
+  return now ? lostWith(CATALOGUE, now, from, file.module, only) : [];
 }

@@ -19,7 +19,7 @@ import { Button } from '../../ui/button.tsx';
 import { plainNumber } from '../../ui/format.ts';
 import { TextField } from '../../ui/text-field.tsx';
 import { lookInside, partUse, unpackPicked } from './commands.ts';
-import { updateUses, whatChanges } from './library-commands.ts';
+import { publishing as publishingOf, updateLoses, updateUses, whatChanges } from './library-commands.ts';
 
 // Sheets come when they are opened.
 const ProofsDialog = lazy(() => import('./proofs-dialog.tsx').then((m) => ({ default: m.ProofsDialog })));
@@ -35,6 +35,8 @@ export function ModuleSection({ path, module }: { path: string; module: ModuleRe
   const key = moduleKey(module);
   const uses = usesOf(project, key).length;
   const newer = library && newerOf(library, module);
+  // Changed and changed back is as it was published.
+  const isChanged = module.edited && !publishingOf(module).isSame;
   const small = '!h-6 !px-2 text-xs';
   return (
     <section aria-label="Module" data-module={key} className="mb-1 flex flex-col gap-1.5 border-b border-line pb-2">
@@ -42,9 +44,7 @@ export function ModuleSection({ path, module }: { path: string; module: ModuleRe
         Module <strong className="font-serif font-semibold text-ink">{module.name}</strong>
       </h3>
       <p className="text-xs leading-snug text-soft">
-        {module.version > 0
-          ? `Version ${versionWords(module.version)}${module.edited ? ', changed since' : ''}.`
-          : 'Not published.'}{' '}
+        {module.version > 0 ? `Version ${versionWords(module.version)}${isChanged ? ', changed since' : ''}.` : 'Not published.'}{' '}
         {uses === 1 ? 'Used here only.' : `${counted(uses, 'use')} in this project: a change inside shows in all.`}
       </p>
       {newer && (
@@ -53,6 +53,7 @@ export function ModuleSection({ path, module }: { path: string; module: ModuleRe
             The library has <strong>{versionWords(newer.file.module.version)}</strong>.{' '}
             {changeWords(compareWalls(CATALOGUE, module, newer.file.module))} {newer.file.note}
           </p>
+          <Losses from={module} file={newer.file} />
           <Changes from={module} file={newer.file} />
           <div className="mt-1 flex flex-wrap gap-1">
             {uses > 1 && (
@@ -118,6 +119,22 @@ const moveWords = ({ most, point }: ResultMove): string => {
   if (Number.isNaN(most)) return `point ${point} comes to no number, or came to none`;
   return `up to ${plainNumber(Number(most.toPrecision(3)))} m, point ${point}`;
 };
+
+/** What an update would make count for nothing: wires, keys and values at ways that are gone. */
+function Losses({ from, file }: { from: ModuleRecord; file: ModuleFile }) {
+  const lost = updateLoses(from, file);
+  if (lost.length === 0) return null;
+  return (
+    <div className="mt-1 text-rust" data-losses={lost.length}>
+      An update leaves without effect:
+      <ul className="list-disc pl-4">
+        {lost.map((text) => (
+          <li key={text}>{text}</li>
+        ))}
+      </ul>
+    </div>
+  );
+}
 
 /** What an update would move on the stage, worked out when it is asked for. */
 function Changes({ from, file }: { from: ModuleRecord; file: ModuleFile }) {
