@@ -20,6 +20,8 @@ export interface PictureRequest {
   readonly gesture?: string;
   /** Outputs that must be known: shown, previewed, probed, looked at. */
   readonly wanted: readonly PortRef[];
+  /** Those of them that are wanted for the picked card only: nothing reads them. */
+  readonly glanced: readonly PortRef[];
   /** Show Mesh nodes and previewed geometry to draw, by key. */
   readonly shown: readonly {
     key: string;

@@ -1,8 +1,8 @@
 import { expect, test } from 'vitest';
-import { makeObject, makeProject, type GraphRecord, type Project } from '@umberfish/core';
+import { makeObject, makeProject, type GraphRecord, type NodeReport, type Project } from '@umberfish/core';
 import { uiReducer, uiReset } from '../state/ui-slice.ts';
 import { wireWords } from '../builder/bench/wire-words.ts';
-import { LAST_PART, partOf, requestFor } from './request.ts';
+import { LAST_PART, partOf, readReports, requestFor } from './request.ts';
 
 const shows = (id: string, object: string): GraphRecord => ({
   id,
@@ -114,4 +114,25 @@ test('a result that hangs under an object is hidden with it; a painted node is s
     requestFor(painted, ui({ graph: 'first', painting: { node: 'paint', colours }, paint: { name: 'uv', as: 'rgb' } }), 1).paint;
   expect(paintOf('heat')).toEqual({ name: 'weight_hip', as: 'heat', range: [0, 2] });
   expect(paintOf('joints')).toEqual({ name: 'weight_hip', as: 'joints' });
+});
+
+test('what a card shows of outputs that nobody reads is worked out, and said nothing of', () => {
+  const near = { ...project.graphs[0].nodes[0], id: 'near', type: 'nearest', settings: {} };
+  const [first] = project.graphs;
+  const about = (port: string) => ({ code: 'not-closed' as const, severity: 'warning' as const, port: 'target', about: [port] });
+  const reports = new Map([['near', { problems: [about('signed'), about('distance')] } as unknown as NodeReport]]);
+  const told = (wires: GraphRecord['wires'], port: string | null) => {
+    const graph = { ...first, nodes: [...first.nodes, near], wires };
+    const state = ui({ graph: 'first', nodes: ['near'], port: port && { node: 'near', port } });
+    const request = requestFor({ ...project, graphs: [graph] }, state, 1);
+    expect(request.wanted).toContainEqual({ node: 'near', port: 'signed' });
+    return readReports(reports, request.glanced)
+      .get('near')!
+      .problems.map((p) => p.about?.[0]);
+  };
+  const wire = { id: 'w', from: { node: 'near', port: 'signed' }, to: { node: 'show-first', port: 'mesh' }, pins: [] };
+  expect(told([], 'distance')).toEqual(['distance']);
+  expect(told([], 'signed')).toEqual(['signed']);
+  expect(told([], null)).toEqual([]);
+  expect(told([wire], 'distance')).toEqual(['signed', 'distance']);
 });

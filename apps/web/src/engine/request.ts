@@ -15,6 +15,7 @@ import {
   SHOWN_PORT,
   visibleIds,
   WEIGHT_PREFIX,
+  type NodeReport,
   type PortRef,
   type Project,
   type ResolvedNode,
@@ -99,10 +100,17 @@ export function requestFor(project: Project, given: UiState, id: number): Omit<P
   wanted.push(...falloffs);
   wanted.push(...drivingNodes(CATALOGUE, project).map((node) => ({ node, port: SHOWN_PORT })));
   // 3. Everything a selected node gives, so that its card tells.
+  const glanced: PortRef[] = [];
   for (const id of graph ? ui.nodes.slice(0, 1) : []) {
     const node = graph ? resolveGraph(types, graph).get(id) : undefined;
-    for (const o of node?.outputs ?? [])
-      if (isGeometryKind(o.kind) || o.kind === 'matrix' || ui.nodes.length === 1) wanted.push({ node: id, port: o.id });
+    const isRead = (port: string) =>
+      graph?.wires.some((w) => w.from.node === id && w.from.port === port) ||
+      wanted.some((w) => w.node === id && w.port === port);
+    for (const o of node?.outputs ?? []) {
+      if (!isGeometryKind(o.kind) && o.kind !== 'matrix' && ui.nodes.length > 1) continue;
+      if (!isRead(o.id)) glanced.push({ node: id, port: o.id });
+      wanted.push({ node: id, port: o.id });
+    }
   }
   // 4. Meshes as they are: objects nothing replaces, and the rest of those something does.
   const plain = project.objects.flatMap((o) => {
@@ -114,6 +122,7 @@ export function requestFor(project: Project, given: UiState, id: number): Omit<P
     id,
     frame: ui.frame,
     wanted,
+    glanced,
     shown,
     assets: [...assets],
     plain: paintWith ? plain : [],
@@ -225,4 +234,17 @@ function compareOf(project: Project, ui: UiState): CompareRequest | null {
   const [left, right] = [sideOf(a), sideOf(b)];
   if (!left || !right) return null;
   return { a: left, b: right, on: ui.tableOn, onlyChanged: ui.onlyChanged, needles: ui.differenceNeedles };
+}
+
+/** Reports without what is said only of outputs that nobody reads: they were worked out so that a card shows them. */
+export function readReports(
+  reports: ReadonlyMap<string, NodeReport>,
+  glanced: readonly PortRef[],
+): ReadonlyMap<string, NodeReport> {
+  const [first] = glanced;
+  const report = first && reports.get(first.node);
+  if (!report) return reports;
+  const unread = new Set(glanced.map((g) => g.port));
+  const problems = report.problems.filter((p) => !p.about?.every((port) => unread.has(port)));
+  return problems.length === report.problems.length ? reports : new Map(reports).set(first.node, { ...report, problems });
 }

@@ -34,7 +34,7 @@ import { MeshSender } from './mesh-sender.ts';
 import { liesByUv, pictureVertices } from './picture-vertices.ts';
 import { collected, paintedObjects, RestingLook, worldsOver, writeMotion } from './objects-desk.ts';
 import { addToHistory, overRange, type History } from './range.ts';
-import { COMPARE_KEYS } from './request.ts';
+import { COMPARE_KEYS, readReports } from './request.ts';
 import { paintableOf, type Paintable, type PaintAsked } from './paint-desk.ts';
 import { sideValue, TableDesk, type Sort } from './table-desk.ts';
 import {
@@ -167,7 +167,7 @@ class Studio {
         ghosts,
         driven: evaluation.allDriven(),
         painted: paintedObjects(this.evaluator, this.project, request, evaluation),
-        reports: this.resting.reports(this.evaluator, this.project, evaluation),
+        reports: readReports(this.resting.reports(this.evaluator, this.project, evaluation), request.glanced),
         statistics: this.statisticsOf(request, evaluation),
         table: this.tableOf(request, evaluation, meshes, checkpoint),
         costInMs,

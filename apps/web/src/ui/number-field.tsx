@@ -9,6 +9,8 @@ import {
   type NumberRange,
   type NumberSource,
 } from '@umberfish/core';
+import { store } from '../state/store.ts';
+import { remarked } from '../state/ui-slice.ts';
 import { fieldNumber, plainNumber } from './format.ts';
 import { over } from './over.ts';
 
@@ -81,6 +83,19 @@ export function NumberField({
     const fitting = whole ? Math.round(v) : v;
     return range?.hard ? Math.min(range.max, Math.max(range.min, fitting)) : fitting;
   };
+  /** Takes what was typed as it can be; that it is not as it was typed is told. */
+  const take = (v: number) => {
+    const to = limited(v);
+    if (to !== value) onChange(to, null);
+    if (to === v) return;
+    const why =
+      range && v > range.max
+        ? `${plainNumber(range.max)} is the most`
+        : range && v < range.min
+          ? `${plainNumber(range.min)} is the least`
+          : 'only whole numbers fit';
+    store.dispatch(remarked({ text: `${label}: ${why}, so ${plainNumber(v)} became ${plainNumber(to)}.`, kind: 'wrong' }));
+  };
   /** Steps leave no dust of computing behind. */
   const stepped = (v: number) => limited(Number(v.toFixed(6)));
 
@@ -95,7 +110,7 @@ export function NumberField({
     const v = Number(trimmed.replace(',', '.').replace('−', '-'));
     if (trimmed !== '' && Number.isFinite(v)) {
       setError(null);
-      if (v !== value) onChange(limited(v), null);
+      take(v);
       return true;
     }
     if (trimmed === '') return refuse(`Type a number${expressions ? ' or an expression' : ''}; Esc brings the old one back.`);
@@ -109,7 +124,7 @@ export function NumberField({
       setError(null);
       // A sum typed over a number that has keys is meant as a number.
       if (hasKeys && !isMoving) {
-        if (limited(still) !== value) onChange(limited(still), null);
+        take(still);
       } else if (typeof value === 'number' || value.expression !== trimmed) onChange({ expression: trimmed }, null);
       return true;
     } catch (e) {

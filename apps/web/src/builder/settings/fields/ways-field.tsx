@@ -185,7 +185,10 @@ function Details({ way, others, isIn, change }: DetailsProps) {
           {range && number('Least', range.min, (v) => ({ range: { ...range, min: v } }))}
           {range && number('Most', range.max, (v) => ({ range: { ...range, max: v } }))}
           {range && (
-            <FieldRow label="No further" help="Typing cannot pass the range.">
+            <FieldRow
+              label="No further"
+              help="Numbers that are typed or dragged stay in the range. Keys, expressions, wires and poses are not held to it."
+            >
               <Switch
                 label={`Range of ${way.name} is hard`}
                 checked={range.hard}
