@@ -122,6 +122,9 @@ class View implements ObjectView {
     const mesh = assetIdOf(this.object);
     return withPointSets(mesh === null ? undefined : this.asset(mesh), setsOf(this.object));
   }
+  get isRemoved() {
+    return this.context.removed(this.object.id) !== undefined;
+  }
   get lostSource() {
     const mesh = assetIdOf(this.object);
     return mesh !== null && this.asset(mesh) === undefined;

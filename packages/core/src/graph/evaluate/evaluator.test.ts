@@ -417,3 +417,38 @@ describe('what is wrong stays where it is', () => {
     });
   });
 });
+
+test('a card that waits names the card that failed, however far before it', () => {
+  const p = project([
+    graph(
+      [node('bump', 'bulge'), node('a', 'bend'), node('b', 'twist'), node('show', 'show-mesh')],
+      ['bump.mesh > a.mesh', 'a.mesh > b.mesh', 'b.mesh > show.mesh'],
+    ),
+  ]);
+  const { reports } = evaluatorOf(makeSphere(1, 6, 8)).evaluate({ project: p, frame: 1, wanted: [SHOWN] });
+  const waiting = ['a', 'b', 'show'].map((id) => reports.get(id)!.problems.find((x) => x.code === 'waits'));
+  expect(waiting.map((x) => x?.on)).toEqual(['Bulge', 'Bulge', 'Bulge']);
+});
+
+test('a chain or group that was removed is called removed, not empty', () => {
+  const gone = (type: 'chain' | 'group') => ({ object: makeObject(`gone-${type}`, 'Spine', type), frames: null });
+  const p: Project = {
+    ...project([
+      graph(
+        [
+          node('c', 'scene-chain', { settings: { object: 'gone-chain' } }),
+          node('g', 'scene-group', { settings: { object: 'gone-group' } }),
+        ],
+        [],
+      ),
+    ]),
+    removed: [gone('chain'), gone('group')],
+  };
+  const wanted = [
+    { node: 'c', port: 'chain' },
+    { node: 'g', port: 'mesh' },
+  ];
+  const { reports } = new Evaluator(CATALOGUE).evaluate({ project: p, frame: 1, wanted });
+  for (const id of ['c', 'g'])
+    expect(reports.get(id)!.problems.map(problemWords).join(' ')).toMatch(/"Spine" was removed from the scene, and/);
+});

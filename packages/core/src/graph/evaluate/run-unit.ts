@@ -193,6 +193,14 @@ export class UnitRun implements NodeAccess {
     return this.context.runs.get(unit)?.output(from.port) ?? this.context.store.get(unit)?.values.get(from.port);
   }
 
+  /** What it waits for: the card that failed first, not one before it that waits too. */
+  private waitFor(from: Wired): Problem {
+    const unit = plannedFrom(this.context.plan, from);
+    const problems = unit && (unit.entry ?? this.context.runs.get(unit)?.entry ?? this.context.store.get(unit))?.problems;
+    const waits = problems?.find((p) => p.code === 'waits');
+    return waits ?? { code: 'waits', on: nodeTitle((from.unit as NonNullable<Wired['unit']>).unit.node), severity: 'error' };
+  }
+
   private typedValue(port: string): Single | undefined {
     const typed = this.planned.typed(port);
     if (!typed) return undefined;
@@ -222,7 +230,7 @@ export class UnitRun implements NodeAccess {
     }
     const value = this.arriving(from);
     if (!value) {
-      if (from.unit) this.fail({ code: 'waits', on: nodeTitle(from.unit.unit.node) });
+      if (from.unit) this.fail(this.waitFor(from));
       const source = resolveGraph(this.planned.unit.node.catalogue, this.planned.unit.node.graph).get(from.node);
       const node = source ? nodeTitle(source) : 'a node that is gone';
       this.fail({ code: 'output-gone', port: port.label, node, output: from.port });

@@ -244,6 +244,8 @@ export interface NodeContext {
 export interface ObjectView {
   readonly id: string;
   readonly name: string;
+  /** It was removed from the scene, and is kept for the nodes that read it. */
+  readonly isRemoved: boolean;
   /** The mesh in the object's own space, or undefined when it has none. */
   readonly source: Mesh | undefined;
   /** It names a mesh that this project's data lacks. */

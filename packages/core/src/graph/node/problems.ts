@@ -74,7 +74,7 @@ export type ProblemData =
   | { code: 'rest-width' }
   | { code: 'not-closed'; what: string }
   | { code: 'sign-needs-faces'; on: string }
-  | { code: 'group-empty'; group: string }
+  | { code: 'group-empty'; group: string; removed?: boolean }
   | { code: 'target-empty'; what: string }
   | { code: 'locator-flat' }
   | { code: 'attribute-width'; name: string }
@@ -84,7 +84,7 @@ export type ProblemData =
   | { code: 'no-radius' }
   | { code: 'no-room'; placed: number; count: number }
   | { code: 'column-objects'; port: string; count: number; objects: number }
-  | { code: 'chain-empty'; object: string }
+  | { code: 'chain-empty'; object: string; removed?: boolean }
   | { code: 'joint-unset'; setting: string }
   | { code: 'joint-missing'; name: string; known: readonly string[] }
   | { code: 'joint-names'; name: string; count: number }
@@ -285,7 +285,9 @@ export function problemWords(p: ProblemData): string {
     case 'sign-needs-faces':
       return `Only among faces there is an inside: near to ${several(p.on)} the signed distance is the plain one. Choose faces, or use the distance.`;
     case 'group-empty':
-      return `"${p.group}" has nothing under it. Put objects under the group in the scene list.`;
+      return p.removed
+        ? `"${p.group}" was removed from the scene, and nothing is under it any more. Choose another group.`
+        : `"${p.group}" has nothing under it. Put objects under the group in the scene list.`;
     case 'target-empty':
       return `There is nothing to be near to: ${p.what} has no such elements. Choose another target, or other elements of it.`;
     case 'locator-flat':
@@ -309,7 +311,9 @@ export function problemWords(p: ProblemData): string {
         ? `There is nothing to pick index ${whole(p.index)} from. Connect something that has elements.`
         : `Index ${whole(p.index)} is outside 0 to ${whole(p.count - 1)}. Choose clamp or wrap, or another index.`;
     case 'chain-empty':
-      return `"${p.object}" has no joints. Add joints under it in the scene list.`;
+      return p.removed
+        ? `"${p.object}" was removed from the scene, and its joints with it. Choose another chain.`
+        : `"${p.object}" has no joints. Add joints under it in the scene list.`;
     case 'joint-unset':
       return `No joint is chosen for "${p.setting}". Choose one by name in the settings.`;
     case 'joint-missing':

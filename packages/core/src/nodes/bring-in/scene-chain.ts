@@ -45,7 +45,7 @@ export const sceneChainNode: NodeDefinition = {
     const out: Record<string, Value> = { matrix: matrixValue(object.world) };
     if (!context.wants('chain') && !context.wants('count')) return out;
     const chain = object.chain(text(context.settings, 'pose') as ChainPose);
-    if (chain.count === 0) throw new NodeError({ code: 'chain-empty', object: object.name });
+    if (chain.count === 0) throw new NodeError({ code: 'chain-empty', object: object.name, removed: object.isRemoved });
     const doubled = chain.names.find((n, i) => chain.names.indexOf(n) !== i);
     if (doubled !== undefined) {
       const count = chain.names.filter((n) => n === doubled).length;

@@ -59,7 +59,7 @@ export const sceneGroup: NodeDefinition = {
     if (members.length === 0) {
       const about = ['mesh', 'copies'];
       if (about.some((port) => context.wants(port)))
-        context.report({ code: 'group-empty', group: group.name, severity: 'error', about });
+        context.report({ code: 'group-empty', group: group.name, removed: group.isRemoved, severity: 'error', about });
       return out;
     }
     const inWorld = (m: ObjectView): Mesh =>

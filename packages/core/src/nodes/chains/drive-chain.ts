@@ -57,7 +57,7 @@ export const driveChain: NodeDefinition = {
     const chain = needChain(context);
     if (!areFinite(chain.posed as Float64Array)) throw new NodeError({ code: 'not-finite', port: 'chain', index: 0, count: 1 });
     const incoming = object.chain('channels');
-    if (incoming.count === 0) throw new NodeError({ code: 'chain-empty', object: object.name });
+    if (incoming.count === 0) throw new NodeError({ code: 'chain-empty', object: object.name, removed: object.isRemoved });
     const onTop = settings.own === 'on-top';
     const wanted = new Set(jointsFitting(incoming, text(settings, 'joints')));
     if (wanted.size === 0) throw new NodeError({ code: 'joint-missing', name: text(settings, 'joints'), known: incoming.names });

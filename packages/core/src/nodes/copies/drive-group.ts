@@ -96,7 +96,7 @@ export const driveGroup: NodeDefinition = {
   evaluate(context) {
     const group = context.object('object');
     const members = group.children;
-    if (members.length === 0) throw new NodeError({ code: 'group-empty', group: group.name });
+    if (members.length === 0) throw new NodeError({ code: 'group-empty', group: group.name, removed: group.isRemoved });
     if (byMatrices(context.settings)) return { [SHOWN_PORT]: drivenValue(placed(context, members)) };
     const weights = weightsOf(
       context,
