@@ -147,7 +147,8 @@ test('poses: kept, put on by part and beyond, mirrored, copied, between keys, to
   expect(await app.number('left fin turn z')).toBe(65);
   // Mirrored: the other fin takes the other way round.
   await page.getByRole('button', { name: 'Mirror ▾' }).click();
-  await page.getByRole('menuitem', { name: /^Across x/ }).click();
+  // What is picked is one side; that the other is written is said before.
+  await page.getByRole('menuitem', { name: /^Across x writes right fin, not picked/ }).click();
   await app.still();
   expect(await app.number('right fin turn z')).toBe(-65);
   expect(await app.number('right fin move x')).toBe(0.7);

@@ -8,27 +8,36 @@ const isolation = {
   'Cross-Origin-Embedder-Policy': 'require-corp',
   'Cross-Origin-Resource-Policy': 'same-origin',
 };
-const policy = [
-  "default-src 'self'",
-  // Formulas become WebAssembly; this does not allow `eval`.
-  "script-src 'self' 'wasm-unsafe-eval'",
-  "worker-src 'self'",
-  "style-src 'self' 'unsafe-inline'",
-  "img-src 'self' data: blob:",
-  "connect-src 'self' blob:",
-  "object-src 'none'",
-  "base-uri 'none'",
-  "form-action 'none'",
-  "frame-ancestors 'none'",
-].join('; ');
+const policy = (script = '', connect = '') =>
+  [
+    "default-src 'self'",
+    // Formulas become WebAssembly; this does not allow `eval`.
+    `script-src 'self' 'wasm-unsafe-eval'${script}`,
+    "worker-src 'self'",
+    "style-src 'self' 'unsafe-inline'",
+    "img-src 'self' data: blob:",
+    `connect-src 'self' blob:${connect}`,
+    "object-src 'none'",
+    "base-uri 'none'",
+    "form-action 'none'",
+    "frame-ancestors 'none'",
+  ].join('; ');
 
-export default defineConfig({
+const headers = (contentPolicy: string) => ({
+  ...isolation,
+  'Content-Security-Policy': contentPolicy,
+  'X-Content-Type-Options': 'nosniff',
+});
+/** The one script that the development server writes into the page is known by this. */
+const NONCE = 'development';
+
+export default defineConfig(({ command, isPreview }) => ({
   plugins: [react(), tailwindcss()],
-  server: { headers: isolation },
-  preview: {
-    headers: { ...isolation, 'Content-Security-Policy': policy, 'X-Content-Type-Options': 'nosniff' },
-  },
+  // The same policy as the built application has, but for that script and the wire by which it hears of changes.
+  server: { headers: headers(policy(` 'nonce-${NONCE}'`, ' ws:')) },
+  ...(command === 'serve' && !isPreview && { html: { cspNonce: NONCE } }),
+  preview: { headers: headers(policy()) },
   worker: { format: 'es' },
   // Nothing is inlined: the content security policy takes fonts and scripts from files only.
   build: { target: 'es2023', chunkSizeWarningLimit: 1500, assetsInlineLimit: 0 },
-});
+}));

@@ -1,3 +1,4 @@
+import type { MirrorAxis } from '@umberfish/core';
 import { useState } from 'react';
 import { gestureEnded } from '../state/project-slice.ts';
 import { store, useStore } from '../state/store.ts';
@@ -5,7 +6,7 @@ import { remarked } from '../state/ui-slice.ts';
 import { Button } from '../ui/button.tsx';
 import { Hint } from '../ui/hint.tsx';
 import { Menu } from '../ui/menu.tsx';
-import { copyPose, mirrorNow, pastePose, poseBetween, toRest } from './pose-commands.ts';
+import { copyPose, mirrorNow, mirrorWrites, pastePose, poseBetween, toRest } from './pose-commands.ts';
 import { SidesDialog } from './sides-dialog.tsx';
 
 /** Over the keys: what is done with the whole pose at this frame. */
@@ -32,7 +33,7 @@ export function PoseBar() {
         trigger={<Button className={small}>Mirror ▾</Button>}
         items={[
           ...(['x', 'y', 'z'] as const).map((axis) => ({
-            label: `Across ${axis}${axis === 'x' ? ' (left and right)' : ''}`,
+            label: <MirrorLine axis={axis} />,
             onSelect: () => mirrorNow(axis),
           })),
           null,
@@ -46,6 +47,13 @@ export function PoseBar() {
     </div>
   );
 }
+
+/** A line of the menu: the axis, and what a mirror across it would write. Only rendered while the menu is open. */
+const MirrorLine = ({ axis }: { axis: MirrorAxis }) => (
+  <>
+    Across {axis} <span className="ml-3 text-xs text-soft">{mirrorWrites(axis)}</span>
+  </>
+);
 
 /** A slider between the keys before and after this frame. */
 function Between() {

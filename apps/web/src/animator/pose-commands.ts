@@ -135,15 +135,38 @@ export function toRest(): void {
   applyEdit('To rest', writePose(catalogue(), restPose(catalogue(), n.project, n.mine), n.frame, n.autoKey));
 }
 
-/** Mirrors what is picked, or everything, across an axis of what it hangs under. */
-export function mirrorNow(axis: MirrorAxis): void {
+/** What is picked, or everything, as it would be in a mirror across an axis of what it hangs under. */
+function mirrored(axis: MirrorAxis) {
   const n = now();
-  if (!n) return;
+  if (!n) return undefined;
   const { values, problems } = mirrorPose(n.project, readPose(catalogue(), n.project, n.frame, n.mine), axis, n.project.sides);
   const fitting = fittingPose(catalogue(), n.project, values, n.reach);
-  applyEdit(`Mirror at ${axis}`, writePose(catalogue(), fitting.values, n.frame, n.autoKey));
-  const told = [...problems, ...fitting.problems];
-  if (told.length > 0) say(told.slice(0, 3).join(' '), 'wrong');
+  return { ...n, values: fitting.values, problems: [...problems, ...fitting.problems] };
+}
+
+/** Of so many objects names are told. */
+const NAMED = 2;
+
+/** Which objects a mirror would write, whether they are picked or not, in words. */
+export function mirrorWrites(axis: MirrorAxis): string {
+  const m = mirrored(axis);
+  const ids = m ? Object.keys(m.values.objects) : [];
+  if (!m || ids.length === 0) return 'nothing to write';
+  const { objects } = store.getState().ui;
+  const nameOf = (id: string) => m.project.objects.find((o) => o.id === id)?.name ?? '';
+  const more = ids.length > NAMED ? ` and ${ids.length - NAMED} more` : '';
+  const others = objects.length > 0 && ids.some((id) => !objects.includes(id)) ? ', not picked' : '';
+  return `writes ${ids.slice(0, NAMED).map(nameOf).join(', ')}${more}${others}`;
+}
+
+/** Mirrors what is picked, or everything, and says what was written. */
+export function mirrorNow(axis: MirrorAxis): void {
+  const m = mirrored(axis);
+  if (!m) return;
+  const done = mirrorWrites(axis);
+  applyEdit(`Mirror at ${axis}`, writePose(catalogue(), m.values, m.frame, m.autoKey));
+  if (m.problems.length > 0) say(m.problems.slice(0, 3).join(' '), 'wrong');
+  else say(`Mirrored across ${axis}: ${done}.`.replace(': writes', ': wrote'), 'done');
 }
 
 let copied: PoseValues | null = null;

@@ -84,32 +84,46 @@ export function readModuleFile(text: string): ModuleFile {
   const all = [file.module, ...file.inside];
   const wrong = all.map((m) => wrongInside(m.graph)).find((w) => w !== undefined);
   if (wrong) throw new ModuleFileError(`module: ${wrong}`);
-  const circle = circleIn(all);
+  const known = new Map(all.map((m) => [moduleKey(m), m]));
+  const usedBy = (m: ModuleRecord) => m.graph.nodes.flatMap((n) => known.get(usedKey(n) ?? '') ?? []);
+  const circle = circleIn(all, usedBy);
   if (circle) throw new ModuleFileError(`A module in the file contains itself: ${circle.join(' in ')}.`);
+  const deep = deepest(all, usedBy);
+  if (deep > MOST_DEEP)
+    throw new ModuleFileError(
+      `Modules in the file stand in one another ${deep} deep; ${MOST_DEEP} is the most. Unpack some of them where it was made.`,
+    );
   return file;
 }
 
-/** Names from a module to itself again, where one contains itself; or where they stand deeper than is possible. */
-function circleIn(all: readonly ModuleRecord[]): string[] | undefined {
-  const known = new Map(all.map((m) => [moduleKey(m), m]));
-  const done = new Set<string>();
-  const visit = (m: ModuleRecord, way: readonly ModuleRecord[]): string[] | undefined => {
-    const names = () => [...way, m].map((x) => x.name);
-    if (way.includes(m) || way.length >= MOST_DEEP) return names();
-    if (done.has(moduleKey(m))) return undefined;
-    for (const node of m.graph.nodes) {
-      const used = known.get(usedKey(node) ?? '');
-      const found = used && visit(used, [...way, m]);
-      if (found) return found;
+type UsedBy = (m: ModuleRecord) => readonly ModuleRecord[];
+
+/** Names from a module to itself again, where one contains itself. */
+function circleIn(all: readonly ModuleRecord[], usedBy: UsedBy): string[] | undefined {
+  const done = new Set<ModuleRecord>();
+  for (const start of all) {
+    // A way down, each with what is still to be looked at in it; no recursion, so a long one ends in words too.
+    const way = [{ m: start, rest: [...usedBy(start)] }];
+    while (way.length > 0) {
+      const top = way[way.length - 1];
+      const next = top.rest.pop();
+      if (!next) {
+        done.add(top.m);
+        way.pop();
+      } else if (way.some(({ m }) => m === next)) return [...way.map(({ m }) => m.name), next.name];
+      else if (!done.has(next)) way.push({ m: next, rest: [...usedBy(next)] });
     }
-    done.add(moduleKey(m));
-    return undefined;
-  };
-  for (const m of all) {
-    const found = visit(m, []);
-    if (found) return found;
   }
   return undefined;
+}
+
+/** How many modules stand in one another at most, where none contains itself. */
+function deepest(all: readonly ModuleRecord[], usedBy: UsedBy): number {
+  // Each round finds those that are one deeper; what contains nothing is 1 deep.
+  let level = new Set(all);
+  let deep = 0;
+  for (; level.size > 0; deep++) level = new Set([...level].flatMap(usedBy));
+  return deep;
 }
 
 /** What a module does, as a hash: equal for equal cards, wires, ways and words, wherever they stand and whatever it is called. */

@@ -226,6 +226,28 @@ describe('Versions', () => {
   });
 });
 
+test('modules that stand in one another too deep are refused for that, whatever order they are listed in', () => {
+  const { project: p, inner } = nested();
+  const nest = (depth: number) => {
+    const all: ModuleRecord[] = [{ ...inner, graph: { ...inner.graph, nodes: [] } }];
+    for (let i = 1; i < depth; i++) {
+      const use = { ...inner.graph.nodes[0], id: 'use', type: typeOfUse(all[i - 1]) };
+      all.push({ ...inner, id: `m${i}`, name: `Nest ${i}`, graph: { ...inner.graph, id: `g${i}`, nodes: [use], wires: [] } });
+    }
+    return all;
+  };
+  const read = (depth: number, order: (all: ModuleRecord[]) => ModuleRecord[]) => {
+    const all = nest(depth);
+    const file = { ...moduleFile(p, inner, '', ''), module: all[depth - 1], inside: order(all.slice(0, -1)) };
+    return () => readModuleFile(JSON.stringify(file));
+  };
+  for (const order of [(all: ModuleRecord[]) => all, (all: ModuleRecord[]) => [...all].reverse()]) {
+    expect(read(60, order)).toThrow('stand in one another 60 deep; 32 is the most');
+    expect(read(33, order)).toThrow('33 deep');
+    expect(read(32, order)().inside).toHaveLength(31);
+  }
+});
+
 test('an update to a version without a way tells all that stands there, takes nothing away, and a later one has it again', () => {
   const { project: p, outer, use } = nested();
   const distance = ins(outer).find((w) => w.kind !== 'geometry' && w.kind !== 'mesh')!;
