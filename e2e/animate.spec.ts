@@ -50,6 +50,30 @@ test('the page of animators: dials of what is picked, pages of the hand-out, no 
   expect(app.errors).toEqual([]);
 });
 
+test('files dropped on Animate, or on a page that is none, are refused in a sentence and open nowhere', async ({ page }) => {
+  const app = new Animator(page);
+  await app.open(...quay());
+  const url = page.url();
+  const drop = (where: string) =>
+    page.evaluate((selector) => {
+      const dataTransfer = new DataTransfer();
+      dataTransfer.items.add(new File(['v 0 0 0'], 'crate.obj'));
+      const target = document.querySelector(selector)!;
+      for (const type of ['dragover', 'drop']) {
+        const event = new DragEvent(type, { bubbles: true, cancelable: true, dataTransfer });
+        // What is not prevented, the browser opens in the place of the page.
+        if (target.dispatchEvent(event)) throw new Error(`${type} is left to the browser`);
+      }
+    }, where);
+  await drop('[data-stage]');
+  await expect(remark(page)).toContainText('Drop meshes on Build');
+  expect(page.url()).toBe(url);
+  await page.goto('/nowhere');
+  await drop('main');
+  await expect(remark(page)).toContainText('Files are not taken here');
+  expect(app.errors).toEqual([]);
+});
+
 test('controls have shapes, are picked and dragged; what is not handed out stays', async ({ page }) => {
   const app = new Animator(page);
   const [project, assets] = quay();
@@ -147,8 +171,7 @@ test('poses: kept, put on by part and beyond, mirrored, copied, between keys, to
   expect(await app.number('left fin turn z')).toBe(65);
   // Mirrored: the other fin takes the other way round.
   await page.getByRole('button', { name: 'Mirror ▾' }).click();
-  // What is picked is one side; that the other is written is said before.
-  await page.getByRole('menuitem', { name: /^Across x writes right fin, not picked/ }).click();
+  await page.getByRole('menuitem', { name: 'Across x writes Swell here, right fin and 2 more' }).click();
   await app.still();
   expect(await app.number('right fin turn z')).toBe(-65);
   expect(await app.number('right fin move x')).toBe(0.7);
@@ -159,6 +182,11 @@ test('poses: kept, put on by part and beyond, mirrored, copied, between keys, to
   await app.still();
   expect(await app.number('right fin turn z')).toBe(-65);
   expect((await keys('fin-r'))['rotate.z']?.map(([f]) => f)).toContain(50);
+  // With one side picked, it is the other that is written: that is said before.
+  await page.getByRole('button', { name: 'left fin', exact: true }).click();
+  await page.getByRole('button', { name: 'Mirror ▾' }).click();
+  await expect(page.getByRole('menuitem', { name: 'Across x writes right fin, not picked' })).toBeVisible();
+  await page.keyboard.press('Escape');
   // The words for the sides, and whom they pair.
   await page.getByRole('button', { name: 'Mirror ▾' }).click();
   await page.getByRole('menuitem', { name: 'Words for the two sides…' }).click();

@@ -5,10 +5,12 @@ import { App } from './app.tsx';
 import { store } from './state/store.ts';
 import { keepLooks } from './state/kept-looks.ts';
 import { keepLeftOff } from './state/left-off.ts';
+import { refuseStrayDrops } from './ui/stray-drops.ts';
 import './styles.css';
 
 keepLooks(store);
 keepLeftOff(store);
+refuseStrayDrops(store);
 
 createRoot(document.getElementById('root') as HTMLElement).render(
   <Provider store={store}>

@@ -1,4 +1,4 @@
-import { counted, PLACE_CHANNELS, type ChannelSamples } from '@umberfish/core';
+import { CHANNEL_LIMIT, counted, isChannelNumber, PLACE_CHANNELS, type ChannelSamples } from '@umberfish/core';
 import { fromText, readCsv, writeCsv } from './csv.ts';
 import { FormatError } from './imported.ts';
 
@@ -69,5 +69,7 @@ function numberOf(cell: string, column: string, line: number): number {
   const v = Number(cell.trim());
   if (cell.trim() === '' || !Number.isFinite(v))
     throw new FormatError(`Line ${line}: "${cell.trim().slice(0, 40)}" in "${column}" is not a number.`);
+  if (!isChannelNumber(v))
+    throw new FormatError(`Line ${line}: ${v} in "${column}" is too large; numbers go up to ${CHANNEL_LIMIT}.`);
   return v;
 }

@@ -1,9 +1,11 @@
 import { useEffect, useRef, useState, type KeyboardEvent, type PointerEvent, type ReactNode } from 'react';
 import { Popover } from 'radix-ui';
 import {
+  CHANNEL_LIMIT,
   dependsOnTime,
   evaluateTree,
   ExpressionError,
+  isChannelNumber,
   parseExpression,
   timeScope,
   type NumberRange,
@@ -108,6 +110,8 @@ export function NumberField({
   const commit = (typed: string): boolean => {
     const trimmed = typed.trim();
     const v = Number(trimmed.replace(',', '.').replace('−', '-'));
+    if (trimmed !== '' && Number.isFinite(v) && !isChannelNumber(v))
+      return refuse(`${trimmed} is too large; numbers go up to ${CHANNEL_LIMIT}. Esc brings the old one back.`);
     if (trimmed !== '' && Number.isFinite(v)) {
       setError(null);
       take(v);

@@ -6,7 +6,7 @@ import { renamedWeights, withRenamedWeights } from '../chains/skin-weights.ts';
 import { migrate } from './migrations.ts';
 import { withoutMark } from '../words.ts';
 import { withOwnIds } from './own-ids.ts';
-import { channelName } from '../scene/channels.ts';
+import { CHANNEL_LIMIT, channelName, channelsOf, channelValue, isChannelNumber, withChannels } from '../scene/channels.ts';
 import { keysIn, trackOf } from '../scene/keys.ts';
 import { withoutUnread, withRemoved } from '../scene/removed.ts';
 import { grouped } from '../words.ts';
@@ -135,7 +135,7 @@ function repair(asRead: Project, repairs: string[]): Project {
   const parents = new Map(project.objects.map((o) => [o.id, o.parent]));
   const looped = underThemselves(parents);
   const objects = project.objects.map((each) => {
-    const o = withKeysInOrder(each, repairs);
+    const o = withinReach(withKeysInOrder(each, repairs), repairs);
     if (o.parent === null || (objectIds.has(o.parent) && !looped.has(o.id))) return o;
     repairs.push(`The parent of "${o.name}" is ${objectIds.has(o.parent) ? 'below it' : 'missing'}; it now stands in the world.`);
     return { ...o, parent: null };
@@ -216,6 +216,18 @@ function withinLimit(range: Project['range'], repairs: string[]): Project['range
     `The range went from frame ${grouped(range.first)} to ${grouped(range.last)}; it may lie within −${most} and ${most}, and was cut there.`,
   );
   return { first, last };
+}
+
+/** An object whose typed channels can be drawn; what was beyond that is told. */
+function withinReach(object: ObjectRecord, repairs: string[]): ObjectRecord {
+  const beyond = channelsOf(object).flatMap((c) => {
+    const value = channelValue(object, c) ?? 0;
+    return isChannelNumber(value) ? [] : [[c, Math.sign(value) * CHANNEL_LIMIT] as const];
+  });
+  if (beyond.length === 0) return object;
+  const names = beyond.map(([c]) => channelName(object, c)).join(', ');
+  repairs.push(`"${object.name}" had numbers beyond ${grouped(CHANNEL_LIMIT)} in ${names}; they were taken back to that.`);
+  return withChannels(object, Object.fromEntries(beyond));
 }
 
 /** Keys in the order of their frames, one at each; what had to be put so is told. */

@@ -7,9 +7,10 @@ import { makeGrid } from '../geometry/primitives.ts';
 import { makeBox } from '../geometry/solids.ts';
 import { withAttribute, withPositions, type Mesh } from '../geometry/mesh.ts';
 import { project, swell, node, graph } from '../testing/build.ts';
-import { objectsAt } from '../scene/channels.ts';
 import { checkProject } from '../graph/readouts/check.ts';
 import { ProjectFileError, readProjectDocument, readProjectFile, writeProjectFile } from './file.ts';
+import { CHANNEL_LIMIT, objectsAt, wrongChannels } from '../scene/channels.ts';
+import { makeKey, trackOf } from '../scene/keys.ts';
 import { meshFromData, meshToArrays, meshToData } from './mesh-data.ts';
 import { migrate } from './migrations.ts';
 import { makeObject, type ObjectRecord } from './kinds/index.ts';
@@ -284,4 +285,26 @@ test('the id of a mesh is of all that is in it', () => {
   for (const mesh of changed)
     for (const data of [meshToData(mesh), structuredClone(meshToArrays(mesh))])
       expect(meshId(meshFromData(data))).toBe(meshId(mesh));
+});
+
+test('channels that cannot be drawn are taken back to what can, keyed and computed ones stand aside; both are told', () => {
+  const far = {
+    ...project([]),
+    objects: [
+      makeObject('a', 'Buoy', 'locator', {
+        channels: { translate: [1e308, 2, -1e13], rotate: [0, 0, 0], order: 'xyz', scale: [1, 1, 1] },
+        animated: { 'translate.y': { expression: '1e300 * 10' }, 'rotate.x': { keys: trackOf([makeKey(1, 1e200)]) } },
+      }),
+    ],
+  };
+  const { project: read, repairs } = readProjectFile(writeProjectFile(far, new Map()));
+  expect(read.objects[0].channels.translate).toEqual([CHANNEL_LIMIT, 2, -CHANNEL_LIMIT]);
+  expect(repairs.join(' ')).toMatch(/"Buoy" had numbers beyond .* in move x, move z/);
+  const now = objectsAt(read, 1).get('a')!;
+  expect([now.channels.translate[1], now.channels.rotate[0]]).toEqual([2, 0]);
+  const told = wrongChannels(read, [1]).map((w) => w.message);
+  expect(told).toEqual([
+    expect.stringMatching(/^move y is 1e\+301 .* beyond/),
+    expect.stringMatching(/^turn x is 1e\+200 .* beyond/),
+  ]);
 });

@@ -1,3 +1,4 @@
+import { grouped } from '../words.ts';
 import { evaluateTree, parseExpression, timeScope, type ExpressionScope } from '../expression/index.ts';
 import type { Animated, Channels } from '../project/fields.ts';
 import type { ObjectRecord } from '../project/kinds/index.ts';
@@ -78,6 +79,12 @@ export function withChannels(object: ObjectRecord, values: Readonly<Record<strin
   return { ...object, channels, custom };
 }
 
+/** The largest number that a channel may have, either way: beyond it places cannot be told apart, nor drawn. */
+export const CHANNEL_LIMIT = 1e12;
+
+/** Whether a number can stand in a channel. */
+export const isChannelNumber = (v: number): boolean => Math.abs(v) <= CHANNEL_LIMIT;
+
 /**
  * The number of something animated at a frame.
  * @throws ExpressionError when an expression cannot be worked out
@@ -95,7 +102,7 @@ export function objectAt(object: ObjectRecord, scope: ExpressionScope): ObjectRe
   for (const [channel, source] of entries) {
     try {
       const value = animatedAt(source, scope);
-      if (Number.isFinite(value)) values[channel] = value;
+      if (isChannelNumber(value)) values[channel] = value;
     } catch {
       // What is wrong with it is said where it is typed; here the typed number stands in.
     }
@@ -122,6 +129,7 @@ export function wrongChannels(
         try {
           const value = animatedAt(source, timeScope(frame, project.frameRate, project.range));
           if (!Number.isFinite(value)) why = `is not a finite number at frame ${frame}`;
+          else if (!isChannelNumber(value)) why = `is ${value} at frame ${frame}, beyond ${grouped(CHANNEL_LIMIT)}`;
         } catch (error) {
           why = `has an expression that cannot be worked out: ${(error as Error).message.replace(/\.$/, '')}`;
         }
