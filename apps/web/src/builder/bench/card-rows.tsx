@@ -35,10 +35,12 @@ export function InputRow({
   const note = useStore((s) => {
     const graph = selectGraph(s);
     const wire = graph && connected ? resolveGraph(catalogue(), graph).get(node)?.wires.get(port.id) : undefined;
-    const form = wire ? summaryAt(s.evaluation.reports.get(wire.from.node), wire.from.port)?.form : undefined;
-    return graph && wire
-      ? wireNote(catalogue(), graph, wire, form === 'single' || form === 'column' ? form : undefined)
-      : undefined;
+    if (!graph || !wire) return undefined;
+    const { reports } = s.evaluation;
+    const came = summaryAt(reports.get(wire.from.node), wire.from.port);
+    const made = Object.values(reports.get(node)?.outputs ?? {});
+    const makesMany = made.some((o) => o.form !== 'single');
+    return wireNote(catalogue(), graph, wire, came && { form: came.form, kind: came.kind, makesMany });
   });
   return (
     <div className="relative flex h-[18px] items-center gap-1.5 pl-3 pr-2" data-row-port={port.id} data-row-side="in">

@@ -1,4 +1,5 @@
 import {
+  counted,
   exposeSetting,
   pathOfInside,
   setSetting,
@@ -9,7 +10,8 @@ import {
   type SettingValue,
 } from '@umberfish/core';
 import type { ComponentType } from 'react';
-import { applyEdit } from '../../state/store.ts';
+import { applyEdit, selectGraph, store } from '../../state/store.ts';
+import { remarked } from '../../state/ui-slice.ts';
 import { FieldRow } from './field-row.tsx';
 import type { FieldProps, SettingEditor } from './fields/field.ts';
 import { SETTING_EDITORS } from './fields/index.ts';
@@ -44,8 +46,18 @@ function exposing(graph: GraphRecord, node: NodeRecord, setting: Setting): (() =
 export function SettingField({ graph, node, setting, value }: SettingFieldProps) {
   // The table pairs each type with a field for it, which the compiler cannot follow through a union.
   const { alone, worked, field: Field } = SETTING_EDITORS[setting.type] as unknown as AnyEditor;
-  const write = (v: SettingValue, gesture: string | null = null) =>
+  const write = (v: SettingValue, gesture: string | null = null) => {
+    const wires = () => selectGraph(store.getState())?.wires ?? [];
+    const before = wires();
     applyEdit(`Change ${setting.label.toLowerCase()}`, setSetting(catalogue(), graph.id, node.id, setting.id, v), gesture);
+    // A choice may take inputs or outputs away: the wires that went with them are told.
+    const after = new Set(wires().map((w) => w.id));
+    const gone = before.filter((w) => !after.has(w.id));
+    if (gone.length === 0) return;
+    const ports = gone.map((w) => `"${w.to.node === node.id ? w.to.port : w.from.port}"`).join(', ');
+    const text = `${counted(gone.length, 'wire')} went with ${gone.length === 1 ? 'its end' : 'their ends'}: ${ports}. Ctrl Z brings ${gone.length === 1 ? 'it' : 'them'} back.`;
+    store.dispatch(remarked({ text, kind: 'wrong' }));
+  };
   const shown = <Field graph={graph} node={node} setting={setting} value={value} write={write} />;
   const expose = exposing(graph, node, setting);
   if (alone)

@@ -93,21 +93,25 @@ export function portsThatFit(
   );
 }
 
-/** What a wire does to the value on it, to be written beside it; undefined when it is plain. */
-export function wireNote(
-  catalogue: Catalogue,
-  graph: GraphRecord,
-  wire: WireRecord,
-  form?: 'single' | 'column',
-): string | undefined {
+/** What an evaluation found about a wire: what came along it, and whether its target made more than single values of it. */
+export interface WireSeen {
+  readonly form: string;
+  readonly kind: string;
+  readonly makesMany: boolean;
+}
+
+/**
+ * What a wire does to the value on it, to be written beside it; undefined when it is plain. What was evaluated counts more
+ * than what could come: three numbers are not spread, and one value into a node that makes one is not either.
+ */
+export function wireNote(catalogue: Catalogue, graph: GraphRecord, wire: WireRecord, seen?: WireSeen): string | undefined {
   const target = resolveGraph(catalogue, graph).get(wire.to.node);
   const input = target?.inputs.find((p) => p.id === wire.to.port);
-  const kind = outputKinds(catalogue, graph).get(`${wire.from.node}.${wire.from.port}`);
+  const kind = seen?.kind ?? outputKinds(catalogue, graph).get(`${wire.from.node}.${wire.from.port}`);
   if (!input || !kind || kind === 'value') return undefined;
   if (spreadsToAxes(effectiveKind(catalogue, graph, wire), kind as ValueKind)) return '1 → xyz';
-  if (form === 'single' && !input.uniform && kind !== 'mesh' && kind !== 'matrix' && targetHasColumns(catalogue, graph, wire))
-    return '1 → column';
-  return undefined;
+  if (seen?.form !== 'single' || !seen.makesMany || input.uniform || kind === 'mesh' || kind === 'matrix') return undefined;
+  return targetHasColumns(catalogue, graph, wire) ? '1 → column' : undefined;
 }
 
 /** A `value` input counts as a vector when the node turns all its operands into vectors. */

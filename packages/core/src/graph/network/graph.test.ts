@@ -33,9 +33,15 @@ describe('connections', () => {
     const kinds = outputKinds(CATALOGUE, g);
     expect([kinds.get('ratio.result'), kinds.get('offset.result')]).toEqual(['number', 'vector']);
     const into = (end: string) => g.wires.find((w) => w.id.endsWith(end))!;
-    expect(wireNote(CATALOGUE, g, into('offset.b'), 'column')).toBe('1 → xyz');
-    expect(wireNote(CATALOGUE, g, into('distance.b'), 'single')).toBe('1 → column');
-    expect(wireNote(CATALOGUE, g, into('offset.a'), 'column')).toBeUndefined();
+    expect(wireNote(CATALOGUE, g, into('offset.b'))).toBe('1 → xyz');
+    const seen = (form: string, kind: string, makesMany = true) => ({ form, kind, makesMany });
+    expect(wireNote(CATALOGUE, g, into('offset.b'), seen('column', 'number'))).toBe('1 → xyz');
+    // Three numbers arrived, whatever could have.
+    expect(wireNote(CATALOGUE, g, into('offset.b'), seen('column', 'vector'))).toBeUndefined();
+    expect(wireNote(CATALOGUE, g, into('distance.b'), seen('single', 'vector'))).toBe('1 → column');
+    expect(wireNote(CATALOGUE, g, into('distance.b'), seen('single', 'vector', false))).toBeUndefined();
+    expect(wireNote(CATALOGUE, g, into('distance.b'))).toBeUndefined();
+    expect(wireNote(CATALOGUE, g, into('offset.a'), seen('column', 'vector'))).toBeUndefined();
   });
 });
 
