@@ -155,6 +155,8 @@ export interface Publishing {
   readonly breaks: readonly string[];
   /** It is as it was published: there is nothing to publish. */
   readonly isSame: boolean;
+  /** The number that the library has it under, where the project does not know: its page ended while it was published. */
+  readonly known: number | null;
 }
 
 export function publishing(module: ModuleRecord): Publishing {
@@ -162,7 +164,8 @@ export function publishing(module: ModuleRecord): Publishing {
     .map((e) => e.file)
     .filter((f) => f.module.id === module.id)
     .sort((a, b) => b.module.version - a.module.version)[0];
-  if (!before) return { version: nextVersion(0, false), words: 'It has not been published before.', breaks: [], isSame: false };
+  if (!before)
+    return { version: nextVersion(0, false), words: 'It has not been published before.', breaks: [], isSame: false, known: null };
   const changes = compareWalls(CATALOGUE, before.module, module);
   const now = project();
   const isSame =
@@ -172,6 +175,7 @@ export function publishing(module: ModuleRecord): Publishing {
     words: changeWords(changes),
     breaks: changes.breaks,
     isSame,
+    known: isSame && module.version !== before.module.version ? before.module.version : null,
   };
 }
 
@@ -191,6 +195,10 @@ export async function publish(module: ModuleRecord, note: string): Promise<void>
   applyEdit(`Publish ${module.name} ${versionWords(version)}`, published(moduleKey(module), version));
   say(`"${module.name}" ${versionWords(version)} is in the library.`, 'done');
 }
+
+/** Gives a module the number under which the library has it already. */
+export const adopt = (module: ModuleRecord, version: number): void =>
+  applyEdit(`${module.name} is ${versionWords(version)}`, published(moduleKey(module), version));
 
 /** What the project would show otherwise at this frame if all uses were of a version from the library, and by how much. */
 export async function whatChanges(from: ModuleRecord, file: ModuleFile): Promise<ResultMove[]> {

@@ -6,7 +6,7 @@ import { useLibrary } from '../../library/use-library.ts';
 import { applyEdit, store } from '../../state/store.ts';
 import { Button } from '../../ui/button.tsx';
 import { Modal } from '../../ui/modal.tsx';
-import { publish, publishing } from './library-commands.ts';
+import { adopt, publish, publishing } from './library-commands.ts';
 
 /** Publishes a module to the library: its number follows from what changed; a proof that fails holds it back. */
 export function PublishDialog({ module, onClose }: { module: ModuleRecord; onClose(): void }) {
@@ -14,7 +14,7 @@ export function PublishDialog({ module, onClose }: { module: ModuleRecord; onClo
   const [results, setResults] = useState<readonly ProofResult[] | string | null>(null);
   // Another tab may publish meanwhile: the number follows.
   useLibrary();
-  const { version, words, breaks, isSame } = publishing(module);
+  const { version, words, breaks, isSame, known } = publishing(module);
   const { proofs } = module;
   // Tried once: a reason that is written beside a proof does not change what was found.
   const shape = JSON.stringify([module.graph.nodes, module.graph.wires, proofs.map((p) => ({ ...p, known: '' }))]);
@@ -62,7 +62,13 @@ export function PublishDialog({ module, onClose }: { module: ModuleRecord; onClo
           go();
         }}
       >
-        <p className="leading-snug">{isSame ? 'It is as it was published last; there is nothing new to publish.' : words}</p>
+        <p className="leading-snug">
+          {known !== null
+            ? `The library has it as ${versionWords(known)} already; the page ended before the project was told.`
+            : isSame
+              ? 'It is as it was published last; there is nothing new to publish.'
+              : words}
+        </p>
         {breaks.length > 0 && (
           <p className="border-l-2 border-rust pl-2 leading-snug text-rust">
             That breaks uses, so it gets a new whole number. {breaks.join(' ')}
@@ -107,9 +113,21 @@ export function PublishDialog({ module, onClose }: { module: ModuleRecord; onClo
           <Button look="framed" onClick={onClose}>
             Cancel
           </Button>
-          <Button look="strong" disabled={!mayPublish} onClick={go}>
-            Publish {versionWords(version)}
-          </Button>
+          {known !== null ? (
+            <Button
+              look="strong"
+              onClick={() => {
+                onClose();
+                adopt(module, known);
+              }}
+            >
+              Be {versionWords(known)}
+            </Button>
+          ) : (
+            <Button look="strong" disabled={!mayPublish} onClick={go}>
+              Publish {versionWords(version)}
+            </Button>
+          )}
         </div>
       </form>
     </Modal>

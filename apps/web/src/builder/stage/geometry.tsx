@@ -100,11 +100,13 @@ interface Props {
   item: DrawnItem;
   shading: StageShading;
   picked: boolean;
+  /** Of copies each how many-eth is drawn. */
+  stride?: number;
   register(id: string, object: Object3D | null): void;
 }
 
 /** One geometry on the stage. */
-export function Geometry({ item, shading, picked, register }: Props) {
+export function Geometry({ item, shading, picked, stride = 1, register }: Props) {
   const { mesh } = item;
   const invalidate = useThree((s) => s.invalidate);
   const buffers = useBuffers(mesh);
@@ -153,7 +155,7 @@ export function Geometry({ item, shading, picked, register }: Props) {
 
   if (mesh.instances) {
     const { instances } = mesh;
-    return <Instances {...{ materials, instances, picked, register }} id={item.id} surface={buffers.surface} />;
+    return <Instances {...{ materials, instances, picked, stride, register }} id={item.id} surface={buffers.surface} />;
   }
   if (item.ghost) {
     return (
@@ -210,14 +212,15 @@ interface InstancesProps {
   materials: readonly CopyMaterial[];
   instances: CopySet;
   picked: boolean;
+  stride: number;
   register(id: string, object: Object3D | null): void;
 }
 
 type CopyMaterial = SurfaceMaterial | MeshBasicMaterial;
 
 /** Copies: one draw for all that are as they were made, one for all that are mirrored, whose faces turn round. */
-function Instances({ id, surface, materials, instances, picked, register }: InstancesProps) {
-  const sets = useMemo(() => [false, true].map((mirrored) => copiesThat(instances, mirrored)), [instances]);
+function Instances({ id, surface, materials, instances, picked, stride, register }: InstancesProps) {
+  const sets = useMemo(() => [false, true].map((mirrored) => copiesThat(instances, mirrored, stride)), [instances, stride]);
   const draw = (of: readonly CopyMaterial[], order: number) =>
     sets.map(
       (set, i) =>
@@ -241,10 +244,10 @@ function RimOfCopies({ draw }: { draw(of: readonly CopyMaterial[], order: number
   return draw(materials, -1);
 }
 
-/** The copies that mirror, or do not. Those that do are drawn in a mirrored space, where they do not any more. */
-function copiesThat({ matrices, colours }: CopySet, mirrored: boolean): CopySet {
+/** The copies that mirror, or do not; of all, each how many-eth. Those that do are drawn in a mirrored space, where they do not any more. */
+function copiesThat({ matrices, colours }: CopySet, mirrored: boolean, stride: number): CopySet {
   const mine: number[] = [];
-  for (let i = 0; i * 16 < matrices.length; i++) if (isMirroring(matrices, 1, i * 16) === mirrored) mine.push(i);
+  for (let i = 0; i * 16 < matrices.length; i += stride) if (isMirroring(matrices, 1, i * 16) === mirrored) mine.push(i);
   if (mine.length * 16 === matrices.length && !mirrored) return { matrices, colours };
   const out = new Float32Array(mine.length * 16);
   mine.forEach((i, k) => {

@@ -1,10 +1,11 @@
 import { Canvas } from '@react-three/fiber';
-import { useMemo, type PointerEvent, type ReactNode } from 'react';
+import { useMemo, useState, type PointerEvent, type ReactNode } from 'react';
 import { Color } from 'three';
 import { controlOf, kindOf } from '@umberfish/core';
 import { useStore } from '../../state/store.ts';
 import { Bones } from './bones.tsx';
 import { DrawnCurve } from './curve-editor.tsx';
+import { copied, copyStride, isDrawnBySoftware, thinnedWords } from './draw-budget.ts';
 import { Geometry } from './geometry.tsx';
 import { GroundShadow } from './ground-shadow.tsx';
 import { INK, Lines } from './lines.tsx';
@@ -44,6 +45,10 @@ export function StageCanvas({ standing, view, onView, opened, on, children }: Pr
   const theme = useStore((s) => s.ui.theme);
   const playing = useStore((s) => s.ui.playing);
   const sharpness = useSharpness(view);
+  const [isSoftware, setSoftware] = useState(false);
+  const all = useMemo(() => copied(items), [items]);
+  const stride = copyStride(all, isSoftware);
+  const thinned = thinnedWords(all, stride);
   const pickedObjects = useMemo(() => new Set(picked), [picked]);
   const locators = useMemo(
     () => objects.filter((o) => kindOf(o).drawn === 'cross' || (kindOf(o).drawn === 'joint' && controlOf(o) !== null)),
@@ -55,7 +60,10 @@ export function StageCanvas({ standing, view, onView, opened, on, children }: Pr
         frameloop="demand"
         dpr={sharpness}
         gl={{ antialias: !navigator.webdriver, alpha: true, preserveDrawingBuffer: false }}
-        onCreated={(s) => (s.gl.debug.checkShaderErrors = import.meta.env.DEV)}
+        onCreated={(s) => {
+          s.gl.debug.checkShaderErrors = import.meta.env.DEV;
+          setSoftware(isDrawnBySoftware(s.gl));
+        }}
         {...on}
       >
         <Eye onView={onView} />
@@ -70,6 +78,7 @@ export function StageCanvas({ standing, view, onView, opened, on, children }: Pr
             key={item.id}
             item={item}
             shading={shading}
+            stride={stride}
             picked={item.object !== null && pickedObjects.has(item.object)}
             register={register}
           />
@@ -93,6 +102,14 @@ export function StageCanvas({ standing, view, onView, opened, on, children }: Pr
         ))}
         {children}
       </Canvas>
+      {thinned && (
+        <p
+          data-thinned={stride}
+          className="pointer-events-none absolute bottom-8 left-2 max-w-[calc(100%-16px)] rounded-sm bg-raised/85 px-1.5 py-0.5 text-[11px] text-ink"
+        >
+          {thinned}
+        </p>
+      )}
     </div>
   );
 }
