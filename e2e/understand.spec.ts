@@ -141,7 +141,10 @@ test('order in the graph: sections fold and move, wires bend and show their path
   await page.mouse.up();
   await app.settled();
   const after = (await page.locator('[data-card="aside"]').boundingBox())!;
-  expect(after.y - before.y).toBeGreaterThan(40);
+  const moved = (await page.locator('[data-section="carried"] header').boundingBox())!.y - title.y;
+  // How far it comes depends on where the drag begins to count; its nodes come as far.
+  expect(moved).toBeGreaterThan(20);
+  expect(after.y - before.y).toBeCloseTo(moved, 0);
   await page.keyboard.press('Control+z');
   // 3. A new section round picked nodes, by a key; its note is written in the settings.
   await app.openGraph('Swell');
