@@ -14,13 +14,12 @@ test('renew the screenshots', async ({ page }) => {
   const rest = () => page.waitForTimeout(900);
   const parkPointer = () => page.mouse.move(640, 778);
 
-  await app.openDemo();
   // As it opens: a part of the graph that can be read, and what it makes.
+  await app.openShelf();
+  await page.getByRole('button', { name: 'Open Lantern Quay' }).click();
+  await app.drawn();
+  await app.settled();
   await page.getByRole('button', { name: 'Bench and stage alike' }).click();
-  await page.locator('[data-bench]').focus();
-  await page.keyboard.press('PageDown');
-  await page.waitForTimeout(600);
-  await page.keyboard.press('PageUp');
   await page.waitForTimeout(600);
   await app.look('distance', 'result');
   await app.object('Swell here').click();

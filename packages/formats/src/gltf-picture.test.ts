@@ -2,7 +2,16 @@ import { crc32, deflateSync } from 'node:zlib';
 import fc from 'fast-check';
 import validator from 'gltf-validator';
 import { describe, expect, test } from 'vitest';
-import { makeGrid, meshFromData, meshId, meshToData, withAttribute, type Mesh, type SurfacePicture } from '@umberfish/core';
+import {
+  makeGrid,
+  meshFromData,
+  meshId,
+  meshToArrays,
+  meshToData,
+  withAttribute,
+  type Mesh,
+  type SurfacePicture,
+} from '@umberfish/core';
 import { importMeshes, type SourceFile } from './import.ts';
 import { writeGlb } from './gltf-write.ts';
 
@@ -81,6 +90,8 @@ test('pictures of materials go out to a GLB and come back, each in it once, and 
 test('a picture is in the content id of a mesh and in its data, and is read back to the bit', () => {
   const ids = [[undefined], [BUOY], [SAIL]].map((p) => meshId(sheet(p)));
   expect(new Set(ids).size).toBe(3);
+  const stored = meshFromData(structuredClone(meshToArrays(sheet([SAIL, undefined]))));
+  expect(stored.materials).toEqual(sheet([SAIL, undefined]).materials);
   const back = meshFromData(JSON.parse(JSON.stringify(meshToData(sheet([SAIL, undefined])))));
   expect(Buffer.from(back.materials[0].picture!.bytes).equals(SAIL.bytes as Buffer)).toBe(true);
   expect('picture' in back.materials[1]).toBe(false);

@@ -242,6 +242,7 @@ describe('channels as CSV', () => {
     expect(refused('a,b\n')).toContain('"object" and "frame"');
     expect(refused('object,frame,translate.x\nBoat,1,2\nBoat,2\n')).toBe('Line 3 has 2 cells, the header has 3.');
     expect(refused('object,frame,translate.x\nBoat,1,wet\n')).toBe('Line 2: "wet" in "translate.x" is not a number.');
+    expect(refused('object,frame,translate.x\nBoat,1,1e308\n')).toMatch(/^Line 2: 1e\+308 in "translate.x" is too large/);
     expect(refused('object,frame\n"Boat,1\n')).toBe('Line 2: a quoted cell does not end.');
     fc.assert(fc.property(fc.string(), fc.string(), (a, b) => void refused(`object,frame,${a}\n${b}`)));
   });

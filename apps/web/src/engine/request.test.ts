@@ -134,5 +134,10 @@ test('what a card shows of outputs that nobody reads is worked out, and said not
   expect(told([], 'distance')).toEqual(['distance']);
   expect(told([], 'signed')).toEqual(['signed']);
   expect(told([], null)).toEqual([]);
+  // What is about two outputs is said while one of them is read.
+  const both = { ...about('signed'), about: ['signed', 'distance'] };
+  const glanced = [{ node: 'near', port: 'signed' }];
+  const shared = new Map([['near', { problems: [both] } as unknown as NodeReport]]);
+  expect(readReports(shared, glanced).get('near')!.problems).toEqual([both]);
   expect(told([wire], 'distance')).toEqual(['signed', 'distance']);
 });

@@ -94,4 +94,7 @@ test('what is broken is told before it leaves', () => {
   expect(found().filter((t) => t.includes('no longer'))).toEqual([]);
   const lost = found(setSetting(CATALOGUE, 'graph', 'read', 'object', 'nobody'));
   expect(lost.some((t) => t.startsWith('graph / '))).toBe(true);
+  // A warning is for who builds the rig, and no reason to hold it back.
+  const far = found(setInput('graph', 'bump', 'centre', [50, 0, 0]));
+  expect(far.filter((t) => !t.includes('moves nothing') && !t.startsWith('Hand out'))).toEqual([]);
 });

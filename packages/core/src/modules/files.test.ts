@@ -278,6 +278,16 @@ test('an update to a version without a way tells all that stands there, takes no
     `${where}its place on the page "Body".`,
     `${where}its value in the pose "Puffed".`,
   ]);
+  // A way out that is gone: the wire from it is told.
+  const closed = {
+    ...outer,
+    version: 2002,
+    graph: {
+      ...outer.graph,
+      nodes: outer.graph.nodes.map((n) => (n.type === 'way-out' ? { ...n, settings: { ...n.settings, ways: { ways: [] } } } : n)),
+    },
+  };
+  expect(lostWith(CATALOGUE, handed, outer, closed)).toEqual([expect.stringMatching(/of Swell in graph: 1 wire from it\.$/)]);
   expect(lostWith(CATALOGUE, handed, outer, { ...outer, version: 1001 })).toEqual([]);
   expect(lostWith(CATALOGUE, handed, outer, without, { graph: g.id, node: 'another' })).toEqual([]);
   const both = { ...handed, modules: [...handed.modules, without] };

@@ -433,22 +433,29 @@ test('a card that waits names the card that failed, however far before it', () =
 test('a chain or group that was removed is called removed, not empty', () => {
   const gone = (type: 'chain' | 'group') => ({ object: makeObject(`gone-${type}`, 'Spine', type), frames: null });
   const p: Project = {
-    ...project([
-      graph(
-        [
-          node('c', 'scene-chain', { settings: { object: 'gone-chain' } }),
-          node('g', 'scene-group', { settings: { object: 'gone-group' } }),
-        ],
-        [],
-      ),
-    ]),
+    ...project(
+      [
+        graph(
+          [
+            node('c', 'scene-chain', { settings: { object: 'gone-chain' } }),
+            node('g', 'scene-group', { settings: { object: 'gone-group' } }),
+            node('d', 'drive-chain', { settings: { object: 'gone-chain' } }),
+            node('hand', 'scene-chain', { settings: { object: 'arm' } }),
+          ],
+          ['hand.chain > d.chain'],
+        ),
+      ],
+      [0, 0, 0],
+      [makeObject('arm', 'Arm', 'chain'), makeObject('wrist', 'Wrist', 'joint', { parent: 'arm' })],
+    ),
     removed: [gone('chain'), gone('group')],
   };
   const wanted = [
     { node: 'c', port: 'chain' },
     { node: 'g', port: 'mesh' },
+    { node: 'd', port: SHOWN.port },
   ];
   const { reports } = new Evaluator(CATALOGUE).evaluate({ project: p, frame: 1, wanted });
-  for (const id of ['c', 'g'])
+  for (const id of ['c', 'g', 'd'])
     expect(reports.get(id)!.problems.map(problemWords).join(' ')).toMatch(/"Spine" was removed from the scene, and/);
 });
