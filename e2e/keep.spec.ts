@@ -111,6 +111,33 @@ test('a project that another tab removes says so, and is kept on request', async
   expect(shelf.errors).toEqual([]);
 });
 
+test('without room for the bin a project can be removed for good all the same', async ({ page }) => {
+  const app = new App(page);
+  await page.addInitScript(() => {
+    const put = IDBObjectStore.prototype.put;
+    IDBObjectStore.prototype.put = function (...args: Parameters<typeof put>) {
+      if (this.name === 'bin') throw new DOMException('The quota has been exceeded.', 'QuotaExceededError');
+      return put.apply(this, args);
+    };
+  });
+  await app.newProject();
+  await app.saved();
+  await app.openShelf();
+  await page.getByRole('button', { name: 'More for Project 1' }).click();
+  await page.getByRole('menuitem', { name: 'Remove…' }).click();
+  await page.getByRole('button', { name: 'Remove it', exact: true }).click();
+  // It is still there until that was said twice.
+  await expect(page.getByRole('dialog')).toContainText('no room left to keep it in the bin');
+  await page.getByRole('button', { name: 'Keep it' }).click();
+  await expect(page.getByRole('button', { name: 'Open Project 1' })).toBeVisible();
+  await page.getByRole('button', { name: 'More for Project 1' }).click();
+  await page.getByRole('menuitem', { name: 'Remove…' }).click();
+  await page.getByRole('button', { name: 'Remove it', exact: true }).click();
+  await page.getByRole('button', { name: 'Remove it for good' }).click();
+  await expect(page.getByRole('button', { name: 'Open Project 1' })).toHaveCount(0);
+  expect(app.errors).toEqual([]);
+});
+
 /** How many meshes the browser's store holds. */
 const meshesStored = (page: Page): Promise<number> =>
   page.evaluate(

@@ -10,7 +10,7 @@ export function Trouble() {
     <div
       role="alert"
       data-trouble
-      className="fixed top-14 left-1/2 z-30 flex max-w-2xl -translate-x-1/2 items-center gap-3 rounded-md border border-rust bg-rust-wash px-4 py-2.5 text-rust"
+      className="fixed top-20 left-1/2 z-30 flex max-w-2xl -translate-x-1/2 items-center gap-3 rounded-md border border-rust bg-rust-wash px-4 py-2.5 text-rust"
     >
       <span className="select-text">{trouble}</span>
       {tooLong && (

@@ -9,8 +9,8 @@ import { isModuleText, readModuleFile } from '@umberfish/core';
 import { ACCEPTED_FILES } from '@umberfish/formats/endings';
 import { keepModule } from '../storage/library.ts';
 import { fetchDemo, openProjectFile } from '../storage/files.ts';
-import { binProject, DAYS_KEPT } from '../storage/bin.ts';
-import { isStored, listProjects, storageReason, type StoredProject } from '../storage/database.ts';
+import { binProject, DAYS_KEPT, removeForGood } from '../storage/bin.ts';
+import { isNoRoom, isStored, listProjects, storageReason, type StoredProject } from '../storage/database.ts';
 import { Button } from '../ui/button.tsx';
 import { Modal } from '../ui/modal.tsx';
 import { Bin } from './bin.tsx';
@@ -81,12 +81,24 @@ export function Shelf() {
     if (files.length > 0) openFiles(files);
   };
 
-  const remove = ({ id, name }: Question) => {
+  const remove = ({ id, name, isFinal = false }: Question) => {
     setAsking(null);
-    binProject(id)
-      .then(() => send(remarked({ text: `"${name}" is in the bin for ${DAYS_KEPT} days.`, kind: 'done' })))
+    const done = isFinal ? `"${name}" is gone for good.` : `"${name}" is in the bin for ${DAYS_KEPT} days.`;
+    (isFinal ? removeForGood(id) : binProject(id))
+      .then(() => send(remarked({ text: done, kind: 'done' })))
       .then(refresh)
-      .catch((error: unknown) => send(remarked({ text: `It was not removed: ${storageReason(error)}.`, kind: 'wrong' })));
+      .catch((error: unknown) => {
+        if (isFinal || !isNoRoom(error))
+          return send(remarked({ text: `It was not removed: ${storageReason(error)}.`, kind: 'wrong' }));
+        setAsking({
+          title: `Remove "${name}" for good?`,
+          about: 'The browser has no room left to keep it in the bin. Save it to a file first if you may need it.',
+          yes: 'Remove it for good',
+          id,
+          name,
+          isFinal: true,
+        });
+      });
   };
 
   const others = (projects ?? []).filter((p) => p.id !== DEMO_ID);
@@ -223,6 +235,8 @@ interface Question {
   yes: string;
   id: string;
   name: string;
+  /** It does not go to the bin. */
+  isFinal?: boolean;
 }
 
 function when(time: number): string {

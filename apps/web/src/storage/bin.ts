@@ -22,6 +22,16 @@ export async function binProject(id: string): Promise<void> {
   tellTabs({ id, removed: true });
 }
 
+/** Removes a project from the shelf for good, where there is no room to keep it in the bin. */
+export async function removeForGood(id: string): Promise<void> {
+  await database.transaction('rw', database.projects, database.meshes, database.bin, async () => {
+    await database.projects.delete(id);
+    await pruneMeshes();
+  });
+  forgetLeftOff(id);
+  tellTabs({ id, removed: true });
+}
+
 /** What is in the bin, removed last first. What has been there for too long goes for good first. */
 export async function listBin(now = Date.now()): Promise<BinnedProject[]> {
   const stale = await database.bin
@@ -54,7 +64,7 @@ export const restoreProject = (key: string): Promise<string> =>
     const { project } = binned;
     const isTaken = (await database.projects.get(project.id)) !== undefined;
     const id = isTaken ? newId('project') : project.id;
-    const name = isTaken ? `${project.name} (restored)` : project.name;
+    const name = isTaken ? `${project.name.slice(0, 180)} (restored)` : project.name;
     const document = { ...(project.document as Project), id, name };
     await database.projects.add({ ...project, id, name, document, revision: project.revision + 1 });
     await database.bin.delete(key);

@@ -138,13 +138,19 @@ export async function pruneMeshes(): Promise<void> {
   await database.meshes.bulkDelete(all.filter((m) => !used.has(m)));
 }
 
+/** Whether the browser refused something for want of room. */
+export function isNoRoom(error: unknown): boolean {
+  const { name, message, inner } = error as Error & { inner?: Error };
+  return /quota|disk|no space/i.test([name, message, inner?.name, inner?.message].join(' '));
+}
+
 /** Why the browser does not store or read something, in words that go on after a colon. */
 export function storageReason(error: unknown): string {
   const { name, message, inner } = error as Error & { inner?: Error };
   const all = [name, message, inner?.name, inner?.message].join(' ');
   if (database.isOutdated || /VersionError/.test(all))
     return "a newer version of Umberfish has this browser's storage now; save this project to a file, then load the page again";
-  if (/quota|disk|no space/i.test(all))
+  if (isNoRoom(error))
     return 'the browser has no room left for this site; empty the bin on the shelf, remove a project for good, or save this one to a file';
   if (/InvalidState|Security|MissingAPI|OpenFailed|DatabaseClosed|NotFound/i.test(all))
     return 'the browser does not let this page store data (a private window?)';

@@ -13,7 +13,7 @@ import {
 } from '@umberfish/core';
 import { store } from '../state/store.ts';
 import { remarked } from '../state/ui-slice.ts';
-import { fieldNumber, plainNumber } from './format.ts';
+import { fieldNumber, formatCount, plainNumber } from './format.ts';
 import { over } from './over.ts';
 
 /** What is typed: a number, or an expression. */
@@ -111,7 +111,7 @@ export function NumberField({
     const trimmed = typed.trim();
     const v = Number(trimmed.replace(',', '.').replace('−', '-'));
     if (trimmed !== '' && Number.isFinite(v) && !isChannelNumber(v))
-      return refuse(`${trimmed} is too large; numbers go up to ${CHANNEL_LIMIT}. Esc brings the old one back.`);
+      return refuse(`${trimmed} is too large; numbers go up to ${formatCount(CHANNEL_LIMIT)}. Esc brings the old one back.`);
     if (trimmed !== '' && Number.isFinite(v)) {
       setError(null);
       take(v);
