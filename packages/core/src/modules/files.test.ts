@@ -8,6 +8,7 @@ import { setInput, setSetting } from '../edits/document.ts';
 import { movesBetween } from '../proofs/moves.ts';
 import { offeredWays, packNodes } from '../edits/pack.ts';
 import { makeSphere } from '../geometry/primitives.ts';
+import { wireNote } from '../graph/network/connect.ts';
 import { CATALOGUE } from '../nodes/index.ts';
 import { readProjectDocument } from '../project/file.ts';
 import type { Way } from '../project/fields.ts';
@@ -299,6 +300,17 @@ test('an update to a version without a way tells all that stands there, takes no
     handed.graphs[0].nodes.find((n) => n.id === use)?.inputs,
   );
   expect(shown(back)).toEqual(shown(handed));
+});
+
+test('a place that is given to a module is no value spread over a column', () => {
+  const { project: p, use } = nested();
+  const [g] = p.graphs;
+  const types = catalogueOf(CATALOGUE, p);
+  const notes = g.wires
+    .filter((w) => w.to.node === use)
+    .map((w) => wireNote(types, g, w, { form: 'single', kind: 'vector', makesMany: true }));
+  expect(notes.length).toBeGreaterThan(1);
+  expect(notes.every((n) => n === undefined)).toBe(true);
 });
 
 test('uses of other versions are told: an update leaves them alone', () => {

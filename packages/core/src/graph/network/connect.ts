@@ -1,3 +1,4 @@
+import { usedKey } from '../../project/modules.ts';
 import type { GraphRecord, WireRecord } from '../../project/schema.ts';
 import type { Catalogue } from '../node/catalogue.ts';
 import { accepts, KIND_WORDS, spreadsToAxes } from '../node/kinds.ts';
@@ -125,5 +126,7 @@ function effectiveKind(catalogue: Catalogue, graph: GraphRecord, wire: WireRecor
 
 function targetHasColumns(catalogue: Catalogue, graph: GraphRecord, wire: WireRecord): boolean {
   const target = resolveGraph(catalogue, graph).get(wire.to.node);
-  return target !== undefined && (target.definition?.elements !== undefined || target.inputs.some((p) => p.kind === 'mesh'));
+  // What a module does with a place it is given, its wall does not tell.
+  if (!target || usedKey(target.record) !== undefined) return false;
+  return target.definition?.elements !== undefined || target.inputs.some((p) => p.kind === 'mesh');
 }
