@@ -8,7 +8,9 @@ import { makeObject, type ObjectRecord } from '../project/kinds/index.ts';
 import { REST_CHANNELS } from '../project/rest-channels.ts';
 import type { GraphRecord, Project } from '../project/schema.ts';
 import { freeName, inGraph, newId, nodeOf } from './document.ts';
+import type { PlacedMesh } from './begin-on.ts';
 import { APART } from './go-through.ts';
+import { startOn } from './locator-for.ts';
 
 /** Whether an input takes a place that a locator can give: a length in three directions, or a matrix. */
 export const takesPlace = ({ kind, unit }: Pick<InputPort, 'kind' | 'unit'>): boolean =>
@@ -16,6 +18,8 @@ export const takesPlace = ({ kind, unit }: Pick<InputPort, 'kind' | 'unit'>): bo
 
 /**
  * Gives an input a place to follow: a new locator where its typed numbers are, named after it, read by a new card.
+ * Where nothing is typed, and the input is for a place on a mesh, it begins there.
+ * @param body the mesh that the node works on
  * @returns undefined where the input takes no place
  */
 export function feedByLocator(
@@ -23,13 +27,18 @@ export function feedByLocator(
   project: Project,
   graph: GraphRecord,
   input: PortRef,
+  body?: PlacedMesh,
 ): { readonly project: Project; readonly locator: ObjectRecord } | undefined {
   const node = resolveGraph(catalogue, graph).get(input.node);
   const port = node?.inputs.find((i) => i.id === input.port);
   if (!node || !port || !takesPlace(port)) return undefined;
   const typed = typedInput(port, node.record);
   const place: readonly unknown[] = Array.isArray(typed) ? typed : [typed, typed, typed];
-  const translate = place.map((x) => (port.kind === 'vector' && typeof x === 'number' ? x : 0)) as unknown as Vec3;
+  const isOpen = node.record.inputs[port.id] === undefined;
+  const translate: Vec3 =
+    isOpen && body && port.starts
+      ? startOn(body.world, body.mesh, port.starts)
+      : (place.map((x) => (port.kind === 'vector' && typeof x === 'number' ? x : 0)) as unknown as Vec3);
   const name = freeName(project, `${nodeTitle(node)} ${port.label}`);
   const locator = makeObject(newId('locator'), name, 'locator', { channels: { ...REST_CHANNELS, translate } });
   const low = graph.nodes.reduce((y, n) => Math.max(y, n.position[1]), node.record.position[1]) + 170;

@@ -231,3 +231,22 @@ export function objectBehind(catalogue: Catalogue, graph: GraphRecord, from: Por
   }
   return undefined;
 }
+
+/**
+ * The object that a node is about: the one behind what it takes, or behind what its values go to, the nearest first.
+ * Undefined where there is none.
+ */
+export function objectAbout(catalogue: Catalogue, graph: GraphRecord, id: string): string | undefined {
+  const nodes = resolveGraph(catalogue, graph);
+  const seen = new Set([id]);
+  // The list grows while it is gone through.
+  for (const at of seen) {
+    const node = nodes.get(at);
+    for (const { id: port } of node?.outputs ?? []) {
+      const object = objectBehind(catalogue, graph, { node: at, port });
+      if (object !== undefined) return object;
+    }
+    for (const wire of graph.wires) if (wire.from.node === at) seen.add(wire.to.node);
+  }
+  return undefined;
+}

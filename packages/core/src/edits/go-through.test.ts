@@ -12,7 +12,10 @@ import { graph, node, project } from '../testing/build.ts';
 import { isClosed } from '../nearest/signed.ts';
 import { volumeOf } from '../testing/surface.ts';
 import { constraintOf } from './constrain.ts';
-import { feedInto } from './flow-edits.ts';
+import { beginOn } from './begin-on.ts';
+import { nodeOf } from './document.ts';
+import { feedByLocator } from './feed-by-locator.ts';
+import { feedInto, objectAbout } from './flow-edits.ts';
 import { putNodeOn, throughPorts } from './go-through.ts';
 import { primitiveObject, PRIMITIVES, type Primitive } from './primitives.ts';
 import { forgetView, keepView, renameView } from './view-edits.ts';
@@ -119,4 +122,50 @@ test('a bump put on an object that stands away from the origin begins on top of 
   const put = putNodeOn(CATALOGUE, start, type('bulge'), start.objects[0], { world, mesh: makeSphere(1, 8, 12) })!;
   const made = put.project.graphs[0].nodes.find((n) => n.id === put.node);
   expect(made?.inputs.centre).toEqual([2.9, 1.5, -1]);
+});
+
+test('a falloff made for a mesh gets a locator on it, as large as it stands; a place on a wire is no place to make', () => {
+  const p = project([]);
+  // Twice as wide along x, and mirrored along z.
+  const world = Float64Array.of(2, 0, 0, 0, 0, 1, 0, 0, 0, 0, -1, 0, 5, 6, 7, 1);
+  const body = { world, mesh: makeSphere(1, 8, 12) };
+  const made = beginOn(p, type('shape-falloff'), nodeOf(type('shape-falloff'), [0, 0]), body);
+  const [locator] = made.locators;
+  expect(made.node.settings.object).toBe(locator.id);
+  expect(locator).toMatchObject({ type: 'locator', channels: { translate: [5, 6, 7], scale: [2, 2, 2] } });
+  // What was chosen or typed before stays.
+  const chosen = nodeOf(type('shape-falloff'), [0, 0], { object: 'here' });
+  expect(beginOn(p, type('shape-falloff'), chosen, body)).toEqual({ node: chosen, locators: [] });
+  const typed = { ...nodeOf(type('bulge'), [0, 0]), inputs: { centre: 0.5 } };
+  expect(beginOn(p, type('bulge'), typed, body).node.inputs.centre).toBe(0.5);
+  // An object without a mesh, or of no size, still has a place.
+  const bare = beginOn(p, type('shape-falloff'), nodeOf(type('shape-falloff'), [0, 0]), { world, mesh: undefined });
+  expect(bare.locators[0]).toMatchObject({ channels: { translate: [5, 6, 7], scale: [1, 1, 1] } });
+});
+
+test('a locator that a place shall follow begins on the mesh where nothing is typed, else where the numbers are', () => {
+  const bulge = node('bump', 'bulge');
+  const from = node('in', 'scene-mesh', { settings: { object: 'fish' } });
+  const body = { world: translation([2.9, 0.5, -1]), mesh: makeSphere(1, 8, 12) };
+  const fed = (n: typeof bulge, with_?: typeof body) => {
+    const g = graph([from, n], ['in.mesh > bump.mesh']);
+    expect(objectAbout(CATALOGUE, g, 'bump')).toBe('fish');
+    return feedByLocator(CATALOGUE, project([g]), g, { node: 'bump', port: 'centre' }, with_)!.locator.channels.translate;
+  };
+  expect(fed(bulge, body)).toEqual([2.9, 1.5, -1]);
+  expect(fed({ ...bulge, inputs: { centre: [1, 2, 3] } }, body)).toEqual([1, 2, 3]);
+  expect(fed(bulge)).toEqual([0, 0, 0]);
+});
+
+test('what a falloff is about is the object of the card that it weighs', () => {
+  const nodes = [
+    node('in', 'scene-mesh', { settings: { object: 'fish' } }),
+    node('twist', 'twist'),
+    node('mix', 'mix-falloffs'),
+    node('area', 'shape-falloff'),
+    node('alone', 'number'),
+  ];
+  const g = graph(nodes, ['in.mesh > twist.mesh', 'area.falloff > mix.base', 'mix.falloff > twist.weight']);
+  expect(objectAbout(CATALOGUE, g, 'area')).toBe('fish');
+  expect(objectAbout(CATALOGUE, g, 'alone')).toBeUndefined();
 });

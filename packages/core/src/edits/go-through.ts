@@ -9,11 +9,8 @@ import { sceneMesh } from '../nodes/bring-in/scene-mesh.ts';
 import { showMesh } from '../nodes/flow/show-mesh.ts';
 import type { ObjectRecord } from '../project/kinds/index.ts';
 import type { GraphRecord, NodeRecord, Project, WireRecord } from '../project/schema.ts';
-import type { Mesh } from '../geometry/mesh.ts';
-import type { Matrix } from '../maths/matrix.ts';
-import type { Vec3 } from '../maths/vector.ts';
+import { beginOn, type PlacedMesh } from './begin-on.ts';
 import { emptyGraph, inGraph, newId, nodeOf } from './document.ts';
-import { startOn } from './locator-for.ts';
 
 /** A node in the graph that makes an object, and where it stands there. */
 export interface GoneThrough {
@@ -79,12 +76,6 @@ export function throughPorts(definition: NodeDefinition): { readonly into: strin
   return undefined;
 }
 
-/** How an object stands: its world matrix, and its mesh in its own space. */
-export interface Standing {
-  readonly world: Readonly<Matrix>;
-  readonly mesh: Mesh | undefined;
-}
-
 /**
  * Puts a node of a type that a mesh goes through on an object. Places that the node asks for begin where the object is.
  * @returns undefined where none goes through
@@ -94,15 +85,12 @@ export function putNodeOn(
   project: Project,
   definition: NodeDefinition,
   body: ObjectRecord,
-  stands?: Standing,
+  placed?: PlacedMesh,
 ): (GoneThrough & { readonly node: string }) | undefined {
   const ports = throughPorts(definition);
   if (!ports) return undefined;
   const bare = nodeOf(definition, [0, 0]);
-  const places = definition.inputs(settingsOf(definition, bare)).flatMap(({ id, starts }) => {
-    const at = stands && starts && startOn(stands.world, stands.mesh, starts);
-    return at ? [[id, at.map((v) => Number(v.toFixed(4)) + 0) as unknown as Vec3] as const] : [];
-  });
-  const node = { ...bare, inputs: { ...bare.inputs, ...Object.fromEntries(places) } };
-  return { ...goThrough(base, project, body, node, ports, definition.title), node: node.id };
+  const { node, locators } = placed ? beginOn(project, definition, bare, placed) : { node: bare, locators: [] };
+  const withLocators = { ...project, objects: [...project.objects, ...locators] };
+  return { ...goThrough(base, withLocators, body, node, ports, definition.title), node: node.id };
 }

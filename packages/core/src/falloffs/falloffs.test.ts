@@ -5,6 +5,9 @@ import { makeSphere } from '../geometry/primitives.ts';
 import { identity, invert } from '../maths/matrix.ts';
 import { compose } from '../maths/factors.ts';
 import { compileResponse, respond, RESPONSE_PRESETS } from '../maths/response.ts';
+import { randomFrom } from '../maths/random.ts';
+import type { Vec3 } from '../maths/vector.ts';
+import { beyondReach } from './beyond.ts';
 import { distanceOf, type DistanceFalloff } from './distance.ts';
 import {
   FALLOFF_SHAPES,
@@ -239,5 +242,47 @@ describe('by distance', () => {
     expect(Math.min(...a)).toBeGreaterThanOrEqual(0);
     expect(Math.max(...a)).toBeLessThanOrEqual(1);
     expect(a).not.toEqual(b);
+  });
+});
+
+describe('how far beyond a falloff points begin', () => {
+  const random = randomFrom(7);
+  const some = (size: number): Vec3 => [0, 0, 0].map(() => (random() - 0.5) * size) as unknown as Vec3;
+  const between = (a: Vec3, b: Vec3, share: number): Vec3 => a.map((v, i) => v + (b[i] - v) * share) as unknown as Vec3;
+
+  test.each(FALLOFF_SHAPES)('of a %s, moved, turned, stretched and mirrored: so much nearer, and a point is within', (kind) => {
+    for (let k = 0; k < 200; k++) {
+      const scale = some(2).map((v) => v + Math.sign(v) * 0.3) as unknown as Vec3;
+      const world = compose(some(4), some(360), 'xyz', scale);
+      const f = shape(kind, { world, rounding: random(), fade: { inner: 0.1, outer: 0.2 + random(), invert: false } });
+      const p = some(14);
+      const [beyond, isWithin] = [beyondReach(f, Float32Array.of(...p)), weightAt(f, ...p) > 0];
+      expect(beyond === undefined, `${k}`).toBe(isWithin);
+      if (beyond === undefined || f.type !== 'shape') continue;
+      // To the centre; of a plane, straight to it.
+      const m = f.inverse;
+      const slope = Math.hypot(m[1], m[5], m[9]);
+      const centre: Vec3 =
+        kind === 'plane'
+          ? (p.map((v, i) => v - (20 * m[1 + 4 * i]) / slope) as unknown as Vec3)
+          : [world[12], world[13], world[14]];
+      const way = Math.hypot(...p.map((v, i) => v - centre[i]));
+      expect(weightAt(f, ...between(p, centre, (beyond - 2e-4) / way)), `${k}`).toBe(0);
+      expect(weightAt(f, ...between(p, centre, (beyond + 2e-4) / way)), `${k}`).toBeGreaterThan(0);
+    }
+  });
+
+  test('of a surface: the distance to it; none where it has no outer end, and points that are nowhere do not count', () => {
+    const f: Falloff = {
+      type: 'surface',
+      mesh: makeSphere(1, 24, 48),
+      on: 'points',
+      signed: false,
+      fade: { inner: 0, outer: 0.5, invert: false },
+    };
+    expect(beyondReach(f, Float32Array.of(NaN, 0, 0, 0, 4, 0, 0, 3, 0))).toBeCloseTo(1.5, 6);
+    expect(beyondReach(f, Float32Array.of(0, 4, 0, 0, 1.4, 0))).toBeUndefined();
+    expect(beyondReach({ ...f, fade: { ...f.fade, invert: true } }, Float32Array.of(0, 4, 0))).toBeUndefined();
+    expect(beyondReach({ type: 'flat', weight: 0 }, Float32Array.of(0, 4, 0))).toBeUndefined();
   });
 });

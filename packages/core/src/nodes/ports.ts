@@ -20,6 +20,7 @@ export const WEIGHT_IN: InputPort = {
   id: 'weight',
   label: 'weight',
   kind: 'weight',
+  isEffect: true,
   default: 1,
   range: { min: 0, max: 1 },
   help: 'How much of the change each point gets: 0 leaves it, 1 is all of it. A single value, one per point, or a falloff.',

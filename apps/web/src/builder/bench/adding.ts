@@ -1,6 +1,7 @@
 import { CARD_WIDTH } from '@umberfish/bench-layout';
 import {
   addNode,
+  beginOn,
   connect,
   feedInto,
   goOnFrom,
@@ -10,6 +11,7 @@ import {
   moveNodes,
   newId,
   nodeOf,
+  objectAbout,
   objectBehind,
   pathOfInside,
   replaceNode,
@@ -23,6 +25,7 @@ import {
   type SettingValue,
 } from '@umberfish/core';
 import type { useReactFlow } from '@xyflow/react';
+import { placedMeshIn } from '../../engine/placed-mesh.ts';
 import { catalogue } from '../../state/catalogue.ts';
 import { applyEdit, selectGraph, store } from '../../state/store.ts';
 import { nodesPicked, portPicked, remarked } from '../../state/ui-slice.ts';
@@ -58,12 +61,18 @@ export function addFromPalette(flow: Flow, definition: NodeDefinition, request: 
   // Between two cards, those to the right make room.
   const room = without.length > 0 ? moveNodes(graph.id, movedAside(graph, wanted.x)) : undefined;
   const at = room ? { x: wanted.x, y: wanted.y } : freePlace(flow, wanted, graph);
-  const node = { ...bareNode, position: [at.x, at.y] as const, settings: settingsFor(definition, graph, from) };
+  const started = { ...bareNode, position: [at.x, at.y] as const, settings: settingsFor(definition, graph, from) };
+  const port = end ? fittingPort(definition, end) : undefined;
+  // A place on the wire is no place to be made.
+  const isGiven = definition.inputs(settingsOf(definition, started)).some((i) => i.id === port && i.starts);
+  const { node, locators } = isGiven
+    ? { node: started, locators: [] }
+    : begunOn(definition, graph, end?.ref.node ?? from?.node, started);
   const label = `Add ${definition.title}`;
   const gesture = newId('step');
   if (room) applyEdit(label, room, gesture);
+  if (locators.length > 0) applyEdit(label, (p) => ({ ...p, objects: [...p.objects, ...locators] }), gesture);
   applyEdit(label, addNode(graph.id, node), gesture);
-  const port = end ? fittingPort(definition, end) : undefined;
   if (end && port) {
     const mine: PortRef = { node: node.id, port };
     applyEdit(label, end.side === 'output' ? connect(graph.id, end.ref, mine) : connect(graph.id, mine, end.ref), gesture);
@@ -103,11 +112,25 @@ function settingsFor(definition: NodeDefinition, graph: GraphRecord, from: PortR
     const behind = from && objectBehind(catalogue(), graph, from);
     return of(behind !== undefined && !shown.has(behind) ? behind : undefined);
   }
+  // What would get a locator of its own takes another only where that was picked.
+  const mayTakeAny = setting.starts === undefined;
   // Of all that would do, those that are just that.
   const wanted = setting.takes === 'any' ? 'mesh' : setting.takes;
   const fitting = project.objects.filter((o) => kindOf(o).fits[0] === wanted);
-  const chosen = fitting.find((o) => ui.objects.includes(o.id)) ?? (fitting.length === 1 ? fitting[0] : undefined);
+  const chosen = fitting.find((o) => ui.objects.includes(o.id)) ?? (mayTakeAny && fitting.length === 1 ? fitting[0] : undefined);
   return of(chosen?.id);
+}
+
+/** The node with its places where the mesh stands that it will be about: the one behind a card, else the picked one. */
+function begunOn(definition: NodeDefinition, graph: GraphRecord, card: string | undefined, node: NodeRecord) {
+  const { project, ui } = store.getState();
+  const asItIs = { node, locators: [] };
+  // Nothing inside of a module points at a scene.
+  if (!project.project || pathOfInside(graph.id) !== undefined) return asItIs;
+  const picked = project.project.objects.find((o) => ui.objects.includes(o.id) && o.type === 'mesh');
+  const object = (card !== undefined && objectAbout(catalogue(), graph, card)) || picked?.id;
+  const placed = object ? placedMeshIn(graph, object) : undefined;
+  return placed ? beginOn(project.project, definition, node, placed) : asItIs;
 }
 
 interface Spot {

@@ -1,6 +1,5 @@
-import { assetIdOf, constraintOf, CONSTRAINT_RULES, putNodeOn, throughPorts, type NodeDefinition } from '@umberfish/core';
-import { engine } from '../../engine/index.ts';
-import { poseNow } from '../../engine/pose.ts';
+import { constraintOf, CONSTRAINT_RULES, putNodeOn, throughPorts, type NodeDefinition } from '@umberfish/core';
+import { placedMesh } from '../../engine/placed-mesh.ts';
 import { catalogue } from '../../state/catalogue.ts';
 import { applyEdit, selectProject, store } from '../../state/store.ts';
 import { remarked, uiSet } from '../../state/ui-slice.ts';
@@ -27,13 +26,10 @@ function putOnMeshes(definition: NodeDefinition): void {
   if (!start) return;
   const { objects } = store.getState().ui;
   const bodies = start.objects.filter((o) => o.type === 'mesh' && objects.includes(o.id));
-  const pose = poseNow();
   let now = start;
   let last: { graph: string; node: string } | undefined;
   for (const body of bodies) {
-    const world = pose?.world(body.id);
-    const mesh = engine.getAssets().get(assetIdOf(body) ?? '');
-    const put = putNodeOn(catalogue(), now, definition, body, world && { world, mesh });
+    const put = putNodeOn(catalogue(), now, definition, body, placedMesh(body.id));
     if (!put) return;
     now = put.project;
     last = put;

@@ -7,6 +7,7 @@ import type { Falloff } from '../../falloffs/falloff.ts';
 import type { ElementPlan, InputPort, LaneKind, Uniforms } from '../node/definition.ts';
 import { KIND_WORDS } from '../node/kinds.ts';
 import { meshColumn } from '../node/mesh-lane.ts';
+import { noWeight } from '../node/no-weight.ts';
 import { NodeError, type Problem } from '../node/problems.ts';
 import { originsOf, type ResolvedNode } from '../network/resolve.ts';
 import { pointColumn, type Column, type ColumnPlace, type ElementKind, type Single, type Value } from '../node/values.ts';
@@ -67,12 +68,16 @@ export function gatherElements<Run>(
     }
     arriving.set(port.id, value);
     kinds[port.id] = value.kind;
+    const none = value.form === 'column' && value.data instanceof Float32Array ? noWeight(port, value.data) : undefined;
+    if (none) report(none);
     if (value.form === 'single' && value.data.length === 1) uniforms[port.id] = value.data[0];
   }
   for (const [port, falloff] of falloffs) {
     const mesh = meshes.get(port.weighs ?? 'mesh');
     if (!mesh) throw new NodeError({ code: 'input-missing', port: port.weighs ?? 'mesh', needs: KIND_WORDS.mesh });
     const weights = weigh(falloff, mesh.positions, new Float32Array(mesh.topology.pointCount), checkpoint);
+    const none = noWeight(port, weights, { falloff, points: mesh.positions });
+    if (none) report(none);
     arriving.set(port.id, pointColumn(mesh, 'number', weights));
     kinds[port.id] = 'number';
   }

@@ -2,8 +2,9 @@ import { TAKES_WORDS } from '../../project/kinds/index.ts';
 import { newMatrix } from '../../maths/matrix.ts';
 import { weigh } from '../../falloffs/weigh.ts';
 import type { RemovedRecord } from '../../project/schema.ts';
-import type { LaneKind, LaneView, NodeContext, ObjectView } from '../node/definition.ts';
+import type { InputPort, LaneKind, LaneView, NodeContext, ObjectView } from '../node/definition.ts';
 import { KIND_WORDS } from '../node/kinds.ts';
+import { noWeight, type Weighed } from '../node/no-weight.ts';
 import { earlierPort, type Moment } from './outline.ts';
 import type { PlannedUnit } from './plan.ts';
 import { pointsOf } from '../node/points-of.ts';
@@ -193,10 +194,19 @@ export class EvaluatedNode implements NodeContext {
           port: input?.weighs ?? 'mesh',
           needs: KIND_WORDS.geometry,
         });
-      return weigh(value.falloff, points, room(count), checkpoint);
+      const weights = weigh(value.falloff, points, room(count), checkpoint);
+      this.tellNone(input, weights, { falloff: value.falloff, points });
+      return weights;
     }
     const origins = () => originsOf(node, [port, input?.weighs ?? 'mesh']);
-    return wholeLane(value, kind, count, input?.label ?? port, room, origins);
+    const lane = wholeLane(value, kind, count, input?.label ?? port, room, origins);
+    if (value?.form === 'column') this.tellNone(input, lane);
+    return lane;
+  }
+
+  private tellNone(input: InputPort | undefined, weights: Readonly<Float32Array>, weighed?: Weighed): void {
+    const none = input && noWeight(input, weights, weighed);
+    if (none) this.report(none);
   }
 
   object(setting: string) {

@@ -47,6 +47,8 @@ export interface InputPort {
   optional?: boolean;
   /** A place in the world: where it is when the node is put on a mesh, as that stands. */
   starts?: 'middle' | 'top';
+  /** Of a weight: how much of the node's change each point gets; none at all is worth a note. */
+  isEffect?: boolean;
   /** Of a weight: the input whose points a falloff is weighed on; `mesh` when left out. */
   weighs?: string;
 }
@@ -93,7 +95,8 @@ export type Setting = {
   | { type: 'offsets'; default: SettingValue }
   /** Numbers painted on points in the stage. */
   | { type: 'painted'; default: SettingValue }
-  | { type: 'object'; takes: ObjectTakes; optional?: boolean }
+  /** With `starts`: it gets a locator of its own there when the node is put on a mesh. */
+  | { type: 'object'; takes: ObjectTakes; optional?: boolean; starts?: 'middle' | 'top' }
 );
 
 /** Settings with the defaults filled in. */

@@ -48,6 +48,7 @@ export type ProblemData =
   | { code: 'value-range'; port: string; value: number; used: number; why: string }
   | { code: 'response-constant'; value: number }
   | { code: 'range-empty'; value: number }
+  | { code: 'no-weight'; port: string; count: number; on: 'point' | 'face'; beyond: number | undefined }
   | { code: 'none-reached'; radius: number; nearest: number }
   | { code: 'range-turned'; from: string; to: string }
   | { code: 'range-step'; from: string; to: string; value: number }
@@ -230,6 +231,10 @@ export function problemWords(p: ProblemData): string {
       return `The response has one point, so every value becomes ${format(p.value)}. Add a second point.`;
     case 'range-empty':
       return `The from-range begins and ends at ${format(p.value)}, so it acts as a step there. Give it two different ends.`;
+    case 'no-weight':
+      return p.beyond === undefined
+        ? `"${p.port}" is 0 at ${p.count === 1 ? `the only ${p.on}` : `all ${p.count} ${p.on}s`}, so nothing is changed. Give it more than 0 somewhere.`
+        : `"${p.port}" is 0 at every ${p.on}: the mesh begins ${metres(p.beyond)} beyond the falloff. Move the falloff, or make it reach farther.`;
     case 'none-reached':
       return `Nothing is within ${metres(p.radius)} of the centre: the mesh begins ${metres(p.nearest)} away. Move the centre, or make it reach farther.`;
     case 'range-turned':

@@ -50,7 +50,10 @@ export const rideSurface: NodeDefinition = {
       optional: true,
       help: 'The mesh as it was when the place was chosen. Left open, its restPosition is used.',
     },
-    vectorPort('place', 'place', 'm', 0, [-5, 5], 'A place near the mesh at rest; the nearest one on it is taken.'),
+    {
+      ...vectorPort('place', 'place', 'm', 0, [-5, 5], 'A place near the mesh at rest; the nearest one on it is taken.'),
+      starts: 'top',
+    },
   ],
   outputs: () => [
     matrixOutput('matrix', 'matrix', 'The place now: y along the normal, x along the surface.'),

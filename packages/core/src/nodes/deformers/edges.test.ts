@@ -2,7 +2,11 @@ import { describe, expect, test } from 'vitest';
 import { withPositions, type Mesh } from '../../geometry/mesh.ts';
 import { makeSphere } from '../../geometry/primitives.ts';
 import { problemWords } from '../../graph/node/problems.ts';
+import { settingsOf } from '../../graph/node/typed.ts';
+import { throughPorts } from '../../edits/go-through.ts';
+import type { NodeRecord } from '../../project/schema.ts';
 import { evaluatorOf, graph, meshOf, node, project } from '../../testing/build.ts';
+import { CATALOGUE } from '../index.ts';
 
 const ball = makeSphere(1, 9, 12);
 
@@ -141,4 +145,51 @@ test('a deformer that reaches no point says so, with how far away the mesh begin
     // Inside of the bounds, and still no point near.
     expect(deform(type, ball, { inputs: { [port]: 0.5 } }).words).toContain('begins 1 m away');
   }
+});
+
+describe('a weight that is 0 at every point', () => {
+  /** A falloff, or a formula for each point, at the weight of a deformer on the ball. */
+  const weighed = (type: string, from: NodeRecord, port = 'falloff') => {
+    const mesh = node('in', 'scene-mesh', { settings: { object: 'fish', space: 'own' } });
+    const it = node('it', type, { inputs: reaching(type) });
+    const { into, out } = throughPorts(CATALOGUE.get(type)!)!;
+    const wires = [`in.mesh > it.${into}`, `from.${port} > it.weight`, ...(port === 'falloff' ? [] : ['in.mesh > from.mesh'])];
+    const p = project([graph([mesh, it, from], wires)], [0, 3.9, 0]);
+    const e = evaluatorOf(ball).evaluate({ project: p, frame: 1, wanted: [{ node: 'it', port: out }] });
+    return (e.reports.get('it')?.problems ?? []).map(problemWords).join(' ');
+  };
+  const shape = (outer: number, settings = {}) =>
+    node('from', 'shape-falloff', { settings: { object: 'here', ...settings }, inputs: { outer, inner: 0 } });
+  const types = [...CATALOGUE.values()].flatMap((d) =>
+    // Hand Offsets without a picked point has nothing to weigh.
+    d.id !== 'hand-offsets' && d.inputs(settingsOf(d, node('it', d.id))).some((i) => i.isEffect) && throughPorts(d) ? [d.id] : [],
+  );
+
+  test('is told by every deformer that a mesh goes through, with how far away the mesh begins', () => {
+    const told: string[] = [];
+    for (const type of types) {
+      const words = weighed(type, shape(1));
+      // What lacks a second mesh, a curve or copies works on nothing.
+      if (/onnect|hoose|restPosition|takes copies/.test(words)) continue;
+      told.push(type);
+      expect(words, type).toMatch(
+        type === 'loosen-faces'
+          ? /every face: the mesh begins 1\.9\d* m/
+          : /every point: the mesh begins 1\.9 m beyond the falloff/,
+      );
+      expect(weighed(type, shape(3.5)), type).not.toContain('is 0 at');
+      // A weight that is worked out in the same pass as the points is never stored, so nobody looks at it.
+      if (CATALOGUE.get(type)?.elements) continue;
+      expect(weighed(type, node('from', 'formula', { settings: { formula: '0 * position.x' } }), 'result'), type).toMatch(
+        /"weight" is 0 at all \d+ (points|faces), so nothing is changed/,
+      );
+    }
+    expect(told.length).toBeGreaterThan(10);
+  });
+
+  test('is no matter where a falloff is turned round, where all is 0 by a dial, or where one point has some', () => {
+    expect(weighed('twist', shape(1, { invert: true }))).toBe('');
+    expect(deform('twist', ball, { inputs: { weight: 0 } }).words).toBe('');
+    expect(weighed('twist', node('from', 'formula', { settings: { formula: 'index == 3' } }), 'result')).toBe('');
+  });
 });

@@ -3,10 +3,16 @@ import { faceCentres, loosenFaces as loosen } from '../../deform/loosen.ts';
 import { weigh } from '../../falloffs/weigh.ts';
 import { elementsId } from '../../geometry/topology.ts';
 import { moveValues } from '../../geometry/spread.ts';
-import type { NodeDefinition } from '../../graph/node/definition.ts';
+import type { InputPort, NodeDefinition } from '../../graph/node/definition.ts';
+import { noWeight, type Weighed } from '../../graph/node/no-weight.ts';
 import { NodeError } from '../../graph/node/problems.ts';
 import { isMeshPlace, meshValue, type Column, type Single } from '../../graph/node/values.ts';
 import { MESH_IN, MESH_OUT, numberPort, WEIGHT_IN, typedWords } from '../ports.ts';
+
+const WEIGHT: InputPort = {
+  ...WEIGHT_IN,
+  help: 'How loose each face is: one value, a column, or a falloff, weighed at the middle of faces.',
+};
 
 export const loosenFaces: NodeDefinition = {
   id: 'loosen-faces',
@@ -25,10 +31,7 @@ export const loosenFaces: NodeDefinition = {
     numberPort('seed', 'seed', undefined, 1, [0, 100], 'Another number gives another noise.', {
       kind: 'integer',
     }),
-    {
-      ...WEIGHT_IN,
-      help: 'How loose each face is: one value, a column, or a falloff, weighed at the middle of faces.',
-    },
+    WEIGHT,
   ],
   outputs: () => [{ ...MESH_OUT, help: 'The mesh with a point of its own for every corner.' }],
   settings: [],
@@ -40,15 +43,19 @@ export const loosenFaces: NodeDefinition = {
     needElements(mesh, 'face');
     const given = context.input('weight');
     let weight: Float32Array;
-    if (given?.form === 'falloff')
-      weight = weigh(given.falloff, faceCentres(mesh), new Float32Array(topology.faceCount), context.checkpoint);
-    else {
+    let weighed: Weighed | undefined;
+    if (given?.form === 'falloff') {
+      weighed = { falloff: given.falloff, points: faceCentres(mesh) };
+      weight = weigh(weighed.falloff, weighed.points, new Float32Array(topology.faceCount), context.checkpoint);
+    } else {
       const value = given as Single | Column;
       if (value.form === 'single') weight = new Float32Array(topology.faceCount).fill(value.data[0]);
       else if (!isMeshPlace(value.on) || value.owner !== elementsId(topology, value.on))
         throw new NodeError({ code: 'column-fit', port: 'weight', count: value.count, points: topology.faceCount, on: 'face' });
       else weight = Float32Array.from(value.on === 'face' ? value.data : moveValues(topology, value.data, 1, value.on, 'face'));
     }
+    const none = given?.form === 'single' ? undefined : noWeight(WEIGHT, weight, weighed, 'face');
+    if (none) context.report(none);
     const options = {
       drift: context.number('drift'),
       spin: (context.number('spin') * Math.PI) / 180,
