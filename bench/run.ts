@@ -10,6 +10,7 @@ import { chainSuite } from './suites/chain.ts';
 import { chainsSuite } from './suites/chains.ts';
 import { commandLineSuite } from './suites/command-line.ts';
 import { constraintsSuite } from './suites/constraints.ts';
+import { readersSuite } from './suites/readers.ts';
 import { growthSuite } from './suites/growth.ts';
 import { formulaSuite } from './suites/formula.ts';
 import { kernelSuite } from './suites/kernels.ts';
@@ -40,6 +41,7 @@ const SUITES: Readonly<Record<string, () => Trial[]>> = {
   falloffs: falloffsSuite,
   meshes: meshesSuite,
   growth: growthSuite,
+  readers: readersSuite,
   modules: modulesSuite,
   'command-line': commandLineSuite,
 };

@@ -317,3 +317,25 @@ test('a step that takes long can be let go on, and that is remembered for its gr
   await expect(page.locator('[data-trouble]')).toHaveCount(0);
   expect(app.errors).toEqual([]);
 });
+
+test('an import that takes long says so, and can be cancelled; the next one is read', async ({ page }) => {
+  const app = new App(page);
+  await app.newProject();
+  const tile = { name: 'tile.obj', mimeType: 'text/plain', buffer: Buffer.from('v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n') };
+  const importIt = async () => {
+    await page.locator('[data-picker="mesh"]').setInputFiles(tile);
+    await page.getByRole('button', { name: 'Import', exact: true }).click();
+  };
+  // A worker that never gets its script reads for ever.
+  await page.route('**/import-worker*', () => {});
+  await importIt();
+  await expect(page.locator('[data-reading]')).toContainText('Reading tile.obj…');
+  await page.locator('[data-reading]').getByRole('button', { name: 'Cancel' }).click();
+  await expect(page.getByText('Reading tile.obj was cancelled. Nothing was imported.')).toBeVisible();
+  await expect(page.locator('[data-reading]')).toHaveCount(0);
+  await page.unroute('**/import-worker*');
+  await importIt();
+  await expect(page.locator('[data-object]')).toHaveCount(1);
+  await expect(page.getByText(/^Imported tile.obj/)).toBeVisible();
+  expect(app.errors).toEqual([]);
+});

@@ -90,12 +90,11 @@ function throughLinks(path: string): string {
 
 /**
  * Writes a file, with the folders it lies in, so that it is there whole or not at all: aside first, then put in place.
- * An interrupt waits for that. @throws CommandError with its name
+ * An interrupt waits for that, and for nothing else: a pipe that nobody reads may never take what is written.
+ * @throws CommandError with its name
  */
 export async function writeWhole(path: string, content: string | Uint8Array): Promise<void> {
   const stop = () => process.exit(130);
-  process.on('SIGINT', stop);
-  process.on('SIGTERM', stop);
   let aside = '';
   let isAside = false;
   try {
@@ -112,6 +111,8 @@ export async function writeWhole(path: string, content: string | Uint8Array): Pr
     }
     // One that may not be changed is not replaced either.
     if (there) closeSync(openSync(target, 'r+'));
+    process.on('SIGINT', stop);
+    process.on('SIGTERM', stop);
     isAside = true;
     writeFileSync(aside, content);
     renameSync(aside, target);
@@ -120,7 +121,7 @@ export async function writeWhole(path: string, content: string | Uint8Array): Pr
     throw new CommandError(`${path}: ${reason(error)}.`);
   } finally {
     // Signals that came meanwhile are told now.
-    await new Promise((resolve) => setImmediate(resolve));
+    if (isAside) await new Promise((resolve) => setImmediate(resolve));
     process.off('SIGINT', stop);
     process.off('SIGTERM', stop);
   }

@@ -277,6 +277,20 @@ describe('places to read and write', () => {
     for (const f of files) expect(readObj(readFileSync(join(out, f), 'utf8')).meshes[0].mesh.topology.faceCount).toBe(62_500);
   });
 
+  test.each(['SIGINT', 'SIGTERM'] as const)('%s ends a bake into a pipe that nobody reads', async (signal) => {
+    const path = shown([node('grid', 'make-grid')], ['grid.mesh > show.mesh']);
+    const pipe = join(folder, `${signal}.obj`);
+    expect(spawnSync('mkfifo', [pipe]).status).toBe(0);
+    const child = spawn(process.execPath, [BIN, 'bake', path, '--result', 'it', '--out', pipe]);
+    const ended = new Promise<string | null>((resolve) => child.on('exit', (_, by) => resolve(by)));
+    // It waits for a reader once it sleeps without having written.
+    const sleeps = () => /^State:\s+S/m.test(readFileSync(`/proc/${child.pid}/status`, 'utf8'));
+    const opens = () => readFileSync(`/proc/${child.pid}/wchan`, 'utf8').includes('fifo') || sleeps();
+    for (let quiet = 0; quiet < 10; quiet = opens() ? quiet + 1 : 0) await new Promise((resolve) => setTimeout(resolve, 50));
+    child.kill(signal);
+    expect(await ended).toBe(signal);
+  });
+
   test('--version tells the version; a command that is not known is told', async () => {
     const { version } = JSON.parse(readFileSync(new URL('../package.json', import.meta.url), 'utf8')) as { version: string };
     expect(await run('--version')).toEqual({ code: 0, out: `${version}\n`, error: '' });

@@ -117,6 +117,11 @@ describe('modules on the command line', () => {
     expect(still.code).toBe(0);
     expect(JSON.parse(still.out)[0].proofs[0]).toMatchObject({ ok: false, known: 'It is <meant> to.' });
     expect(readFileSync(junit, 'utf8')).toContain('Known: It is &lt;meant&gt; to.');
+    // A bound that nothing keeps is tried in a second process too, and still missed: no copying costs nothing.
+    const never = { kind: 'cost' as const, dials: {}, known: '', most: 0 };
+    const dear = await run('prove', write('dear.json', { ...squash, module: { ...squash.module, proofs: [never] } }), '--json');
+    expect(dear.code).toBe(1);
+    expect(JSON.parse(dear.out)[0].proofs).toMatchObject([{ ok: false, name: 'cost at most 0 × copying' }]);
     expect((await run('prove', ball)).out).toContain('2 modules');
     expect(await run('prove', write('cut.json', squash).replace('cut', 'nowhere'))).toMatchObject({
       code: 1,

@@ -1,10 +1,17 @@
+import { spawnSync } from 'node:child_process';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
 import {
   fileOf,
   isModuleText,
   ModuleFileError,
   prove,
+  proveTwice,
   readModuleFile,
   versionWords,
+  writeModuleFile,
   type ModuleFile,
   type ProofResult,
 } from '@umberfish/core';
@@ -33,7 +40,7 @@ export async function proveFiles(
   for (const path of paths)
     for (const file of modulesIn(path)) {
       const { name, version } = file.module;
-      const proofs = await prove(file, processorTime);
+      const proofs = await proveTwice(file, (f) => prove(f, processorTime), inNewProcess);
       all.push({ file: path, module: name, version: versionWords(version), proofs });
     }
   const failed = all.flatMap((m) => m.proofs.filter((p) => !passes(p)));
@@ -41,6 +48,28 @@ export async function proveFiles(
   else output.out(`${all.flatMap(linesOf).join('\n')}\n${summary(all, failed.length)}\n`);
   if (options.junit !== undefined) await writeWhole(options.junit, junit(all));
   return failed.length === 0;
+}
+
+/** Set in a process that proves for another, so that it asks for no third. */
+const FOR_ANOTHER = 'UMBERFISH_PROVES_FOR_ANOTHER';
+
+/** Proves a module in a process of its own; undefined where none can be had. */
+function inNewProcess(file: ModuleFile): Promise<ProofResult[] | undefined> {
+  if (process.env[FOR_ANOTHER] !== undefined) return Promise.resolve(undefined);
+  const folder = mkdtempSync(join(tmpdir(), 'umberfish-'));
+  try {
+    const path = join(folder, 'module.json');
+    writeFileSync(path, writeModuleFile(file));
+    const start = fileURLToPath(new URL('../bin/umberfish.mjs', import.meta.url));
+    const env = { ...process.env, [FOR_ANOTHER]: 'yes' };
+    const { stdout } = spawnSync(process.execPath, [start, 'prove', '--json', path], { env, encoding: 'utf8' });
+    const [proven] = JSON.parse(stdout) as Proven[];
+    return Promise.resolve([...proven.proofs]);
+  } catch {
+    return Promise.resolve(undefined);
+  } finally {
+    rmSync(folder, { recursive: true, force: true });
+  }
 }
 
 /** Time that this process was worked at, ms: what others do on the machine meanwhile does not count. */

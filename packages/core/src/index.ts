@@ -52,6 +52,7 @@ export * from './edits/put-on.ts';
 export { chainWays } from './edits/put-on-chain.ts';
 export * from './edits/put-constraint-on.ts';
 export * from './proofs/prove.ts';
+export * from './proofs/prove-twice.ts';
 export * from './proofs/moves.ts';
 export * from './edits/bench-edits.ts';
 export * from './edits/flow-edits.ts';

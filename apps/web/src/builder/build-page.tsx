@@ -25,6 +25,7 @@ import { ADDITIONS } from './scene/add-object.ts';
 import { poseCommands } from './scene/commands.ts';
 import { readChannelsFile } from './scene/read-channels.ts';
 import { RENAME_EVENT } from './scene/object-menu.ts';
+import { Reading } from './reading.tsx';
 import { Trouble } from './trouble.tsx';
 import { TimeStrip } from './time/time-strip.tsx';
 import { BuildTools, TopBar } from './top-bar.tsx';
@@ -188,6 +189,7 @@ export default function BuildPage() {
           {handingOut && <HandOutDialog onClose={() => setHandingOut(false)} />}
         </Suspense>
         <Trouble />
+        <Reading />
         <Leaving />
         <PaletteDialog commands={commands} />
       </main>

@@ -18,7 +18,7 @@ import type { ImportUnits } from '@umberfish/formats';
 import type { Reader, ReadFiles } from '../engine/import-worker.ts';
 import { engine } from '../engine/index.ts';
 import { applyEdit, store } from '../state/store.ts';
-import { objectsPicked, remarked } from '../state/ui-slice.ts';
+import { objectsPicked, remarked, uiSet } from '../state/ui-slice.ts';
 import { readFiles } from '../storage/files.ts';
 import { tidied } from './scene/pose-commands.ts';
 
@@ -34,17 +34,23 @@ export const UNITS: readonly { value: string; label: string; metres: number }[] 
 /** Whether the files leave their units open, so that the person must be asked. */
 export const asksForUnits = (files: readonly File[]): boolean => files.some((f) => /\.obj$/i.test(f.name));
 
+/** How long reading goes on before the page says so and offers to end it (ms). */
+const TELL_AFTER = 500;
+
 /** Reads mesh files and puts an object for each mesh into the open project, as one step; picks them. */
 export async function importIntoProject(files: readonly File[], units: ImportUnits): Promise<void> {
+  const into = store.getState().project.project?.id;
   let read: ReadFiles;
   try {
     read = await readAway(files, units);
   } catch (error) {
-    store.dispatch(remarked({ text: (error as Error).message, kind: 'wrong' }));
+    const text = error instanceof Cancelled ? `${error.message} Nothing was imported.` : (error as Error).message;
+    store.dispatch(remarked({ text, kind: error instanceof Cancelled ? 'done' : 'wrong' }));
     return;
   }
   const { project } = store.getState().project;
-  if (!project) return;
+  // Another project may be open by now.
+  if (!project || project.id !== into) return;
   for (const m of read.meshes) engine.addAsset(m.id, m.mesh);
   const objects = recordsOf(project, read);
   const skins = read.objects.flatMap((o, i) => (o.chain === undefined ? [] : [skinGraph(objects[i], objects[o.chain])]));
@@ -103,9 +109,32 @@ function recordOf(project: Project, o: ReadFiles['objects'][number], plain: Obje
   };
 }
 
-/** Reads the files in a worker of their own, so that a large one does not hold up the page. */
-export const readAway = (files: readonly File[], units: ImportUnits): Promise<ReadFiles> =>
-  withReader(async (reader) => reader.read(await readFiles(files), units));
+/** Ends what is being read. */
+const CANCEL_EVENT = 'umberfish:cancel-reading';
+export const cancelReading = () => window.dispatchEvent(new Event(CANCEL_EVENT));
+
+/** Reading was ended by whoever asked for it. */
+export class Cancelled extends Error {}
+
+/**
+ * Reads the files in a worker of their own, so that a large one does not hold up the page; where it takes long, that is
+ * said, with a way to end it.
+ * @throws Cancelled where it was ended, Error with a sentence where a file cannot be read
+ */
+export async function readAway(files: readonly File[], units: ImportUnits): Promise<ReadFiles> {
+  const names = files.map((f) => f.name).join(', ');
+  const ending = new AbortController();
+  const cancel = () => ending.abort(new Cancelled(`Reading ${names} was cancelled.`));
+  window.addEventListener(CANCEL_EVENT, cancel);
+  const telling = window.setTimeout(() => store.dispatch(uiSet({ reading: names })), TELL_AFTER);
+  try {
+    return await withReader(async (reader) => reader.read(await readFiles(files), units), ending.signal);
+  } finally {
+    window.clearTimeout(telling);
+    window.removeEventListener(CANCEL_EVENT, cancel);
+    store.dispatch(uiSet({ reading: null }));
+  }
+}
 
 /** The size of the largest of some OBJ files, in the units of the files; undefined where none tells. */
 export async function extentAway(files: readonly File[]): Promise<readonly [number, number, number] | undefined> {
@@ -113,10 +142,12 @@ export async function extentAway(files: readonly File[]): Promise<readonly [numb
   return all.filter((e) => e !== undefined).sort((a, b) => Math.max(...b) - Math.max(...a))[0];
 }
 
-async function withReader<T>(work: (reader: Remote<Reader>) => Promise<T>): Promise<T> {
+async function withReader<T>(work: (reader: Remote<Reader>) => Promise<T>, ended?: AbortSignal): Promise<T> {
   const worker = new Worker(new URL('../engine/import-worker.ts', import.meta.url), { type: 'module' });
   try {
-    return await work(wrap<Reader>(worker));
+    // What has ended answers no more.
+    const cut = new Promise<never>((_, refuse) => ended?.addEventListener('abort', () => refuse(ended.reason as Error)));
+    return await Promise.race([work(wrap<Reader>(worker)), cut]);
   } finally {
     worker.terminate();
   }

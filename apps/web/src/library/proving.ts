@@ -1,5 +1,13 @@
 import { wrap, type Remote } from 'comlink';
-import type { Finding, Mesh, ModuleFile, Project, ProofResult, ResultMove } from '@umberfish/core';
+import {
+  proveTwice,
+  type Finding,
+  type Mesh,
+  type ModuleFile,
+  type Project,
+  type ProofResult,
+  type ResultMove,
+} from '@umberfish/core';
 import type { Prover } from '../engine/proof-worker.ts';
 
 /** Longer than a module's proofs may take by themselves: then its worker is given up. */
@@ -21,7 +29,10 @@ async function withProver<T>(work: (prover: Remote<Prover>) => Promise<T>): Prom
 }
 
 /** Tries the proofs of a module, away from the page. @throws Error with a sentence */
-export const proveAway = (file: ModuleFile): Promise<ProofResult[]> => withProver((p) => p.prove(file));
+export function proveAway(file: ModuleFile): Promise<ProofResult[]> {
+  const inWorker = (f: ModuleFile) => withProver((p) => p.prove(f));
+  return proveTwice(file, inWorker, inWorker);
+}
 
 /** Places of points of a module's example at a frame. @throws Error with a sentence */
 export const recordAway = (file: ModuleFile, frame: number, count: number): Promise<number[]> =>

@@ -97,6 +97,8 @@ export interface UiState {
   heldAxes: string | null;
   /** A passing remark: what was done, or why not. */
   remark: { text: string; kind: 'done' | 'wrong'; id: number } | null;
+  /** Files that are being read, by name, where that takes long. */
+  reading: string | null;
 }
 
 const initial: UiState = {
@@ -146,6 +148,7 @@ const initial: UiState = {
   coarse: false,
   heldAxes: null,
   remark: null,
+  reading: null,
 };
 
 const same = (a: readonly string[], b: readonly string[]) => a.length === b.length && a.every((x, i) => x === b[i]);

@@ -39,8 +39,9 @@ export function trackRows(
 ): TrackRow[] {
   const all = objects.length + nodes.length === 0;
   const rows: TrackRow[] = [];
+  const asked = new Set(objects);
   for (const o of project.objects) {
-    if (!all && !objects.includes(o.id)) continue;
+    if (!all && !asked.has(o.id)) continue;
     for (const channel of channelsOf(o)) {
       const track = keysIn(o.animated[channel]);
       if (track)

@@ -5,14 +5,23 @@ import type { GraphRecord, Project } from './schema.ts';
  * things; the later one gets an id of its own then, so that neither is lost.
  */
 
-/** An id like another that nothing has yet. It is taken from now on. */
-function freeId(id: string, taken: Set<string>): string {
-  // Short enough for the limit of ids, whatever is added.
-  const stem = id.slice(0, 60);
-  let free = id;
-  for (let k = 2; taken.has(free); k++) free = `${stem}-${k}`;
-  taken.add(free);
-  return free;
+/** Gives ids that nothing has yet, each like the one that is wanted; however often one is wanted, it takes as long. */
+function freeIds(): { take(id: string): string; has(id: string): boolean } {
+  const taken = new Set<string>();
+  const next = new Map<string, number>();
+  return {
+    has: (id) => taken.has(id),
+    take(id) {
+      // Short enough for the limit of ids, whatever is added.
+      const stem = id.slice(0, 60);
+      let free = id;
+      let k = next.get(stem) ?? 2;
+      for (; taken.has(free); k++) free = `${stem}-${k}`;
+      if (free !== id) next.set(stem, k);
+      taken.add(free);
+      return free;
+    },
+  };
 }
 
 /**
@@ -21,23 +30,23 @@ function freeId(id: string, taken: Set<string>): string {
  * @param repairs is told what was put right
  */
 export function withOwnIds(project: Project, repairs: string[]): Project {
-  const objectIds = new Set<string>();
+  const objectIds = freeIds();
   const again = (what: string, name: string, id: string) =>
     repairs.push(`The id "${id}" was there twice; the later ${what}, "${name}", has one of its own now.`);
   const objects = project.objects.map((o) => {
-    const id = freeId(o.id, objectIds);
+    const id = objectIds.take(o.id);
     if (id === o.id) return o;
     again('object', o.name, o.id);
     return { ...o, id };
   });
   // A removed object is only there for those who read it: the one that is there counts.
-  const removed = project.removed.filter((r) => !objectIds.has(r.object.id) && objectIds.add(r.object.id));
+  const removed = project.removed.filter((r) => !objectIds.has(r.object.id) && objectIds.take(r.object.id));
   if (removed.length < project.removed.length)
     repairs.push('A removed object had the id of another; the one that is there is read.');
-  const graphIds = new Set<string>();
-  const nodeIds = new Set<string>();
+  const graphIds = freeIds();
+  const nodeIds = freeIds();
   const graphs = project.graphs.map((g) => {
-    const id = freeId(g.id, graphIds);
+    const id = graphIds.take(g.id);
     if (id !== g.id) again('graph', g.name, g.id);
     const own = withOwnNodes(g, nodeIds, (node) => again('node', `${node} in ${g.name}`, node));
     return id === g.id ? own : { ...own, id };
@@ -49,10 +58,10 @@ export function withOwnIds(project: Project, repairs: string[]): Project {
   return isSame ? project : { ...project, objects, removed, graphs };
 }
 
-function withOwnNodes(graph: GraphRecord, taken: Set<string>, tell: (id: string) => void): GraphRecord {
+function withOwnNodes(graph: GraphRecord, taken: ReturnType<typeof freeIds>, tell: (id: string) => void): GraphRecord {
   const renamed = new Map<string, string>();
   const nodes = graph.nodes.map((n) => {
-    const id = freeId(n.id, taken);
+    const id = taken.take(n.id);
     // Of two in this graph its wires mean the first.
     if (!renamed.has(n.id)) renamed.set(n.id, id);
     if (id === n.id) return n;

@@ -8,7 +8,8 @@ import { makeSphere } from '../geometry/primitives.ts';
 import { wallsOf } from '../modules/walls.ts';
 import { graph, node, project } from '../testing/build.ts';
 import { movesBetween } from './moves.ts';
-import { prove } from './prove.ts';
+import { prove, type ProofResult } from './prove.ts';
+import { proveTwice } from './prove-twice.ts';
 
 /** A module that moves a mesh by an offset whose height is worked out from a dial. */
 function lifting(expression: string, proofs: readonly Proof[], example: 'ball' | 'sheet' = 'ball'): ModuleFile {
@@ -132,4 +133,39 @@ test('a move to what is no number is told; the same, even of such, is none', () 
   const [half] = movesBetween(lifted(0), lifted(0.5), assets, 1);
   expect(half.name).toBe('Fish');
   expect(half.most).toBeCloseTo(0.5, 6);
+});
+
+describe('a bound of cost that is missed', () => {
+  const cost = (most: number, known = ''): Proof => ({ kind: 'cost', dials: {}, known, most });
+  const keeps: Proof = { kind: 'finite', dials: {}, known: '' };
+  const result = (ok: boolean, number: number, known = ''): ProofResult => ({ name: '', known, ok, number, found: '' });
+  const twice = async (proofs: readonly Proof[], first: ProofResult[], other: ProofResult[] | undefined) => {
+    const asked: (readonly Proof[])[] = [];
+    const file = lifting('a', proofs);
+    const results = await proveTwice(
+      file,
+      () => Promise.resolve(first),
+      (f) => Promise.resolve((asked.push(f.module.proofs), other)),
+    );
+    return { results, asked };
+  };
+
+  test('is tried again elsewhere, alone, and counts only where it is missed there too', async () => {
+    const first = [result(true, 1), result(false, 80), result(false, 3), result(false, 90)];
+    const proofs = [cost(60), cost(60), keeps, cost(60)];
+    const { results, asked } = await twice(proofs, first, [result(true, 28), result(false, 70)]);
+    expect(asked).toEqual([[proofs[1], proofs[3]]]);
+    expect(results.map((r) => [r.ok, r.number])).toEqual([
+      [true, 1],
+      [true, 28],
+      [false, 3],
+      [false, 90],
+    ]);
+  });
+
+  test('is not tried again where it holds, is known to be missed, or there is no other process', async () => {
+    expect((await twice([cost(60), keeps], [result(true, 1), result(false, 1)], undefined)).asked).toEqual([]);
+    expect((await twice([cost(60, 'slow')], [result(false, 80, 'slow')], [result(true, 1)])).asked).toEqual([]);
+    expect((await twice([cost(60)], [result(false, 80)], undefined)).results).toEqual([result(false, 80)]);
+  });
 });

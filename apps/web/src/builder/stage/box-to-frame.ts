@@ -3,6 +3,7 @@ import { Box3, Vector3, type Object3D } from 'three';
 import { PREVIEW_KEY } from '../../engine/request.ts';
 import { drawnLines } from './curve-points.ts';
 import type { DrawnItem } from './drawn-items.ts';
+import { itemBox } from './item-box.ts';
 
 /** What stands on the stage. */
 interface Standing {
@@ -26,17 +27,19 @@ export function boxToFrame(
   here: ReadonlySet<string>,
 ): Box3 {
   const box = new Box3();
+  const isPicked = new Set(picked);
   const solid = items.filter((i) => !i.ghost);
   const made = solid.filter((i) => i.id === PREVIEW_KEY || isMadeIn(i, here));
   const wanted =
-    picked.length > 0 ? solid.filter((i) => i.object !== null && picked.includes(i.object)) : made.length > 0 ? made : solid;
+    picked.length > 0 ? solid.filter((i) => i.object !== null && isPicked.has(i.object)) : made.length > 0 ? made : solid;
   for (const i of wanted) {
     const object = meshes.get(i.id);
-    if (object) box.union(new Box3().setFromObject(object));
+    box.union(object ? new Box3().setFromObject(object) : itemBox(i));
   }
-  const chained = new Set(picked.flatMap((id) => jointsOf(objects, id).map((j) => j.id)));
+  const chains = objects.filter((o) => o.type === 'chain' && isPicked.has(o.id));
+  const chained = new Set(chains.flatMap(({ id }) => jointsOf(objects, id).map((j) => j.id)));
   for (const o of objects) {
-    if (!picked.includes(o.id) && !chained.has(o.id)) continue;
+    if (!isPicked.has(o.id) && !chained.has(o.id)) continue;
     const m = matrixOf(o.id);
     if (['cross', 'joint'].includes(kindOf(o).drawn)) {
       const at = new Vector3(m[12], m[13], m[14]);

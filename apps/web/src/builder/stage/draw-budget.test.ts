@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { copied, copyStride, isDrawnBySoftware, thinnedWords } from './draw-budget.ts';
+import { boxedWords, copied, copyStride, isDrawnBySoftware, splitByBudget, thinnedWords } from './draw-budget.ts';
 import type { DrawnItem } from './drawn-items.ts';
 
 const copies = (count: number, triangles: number) =>
@@ -38,4 +38,32 @@ test('what draws by the processor is told from a graphics card by its name', () 
   expect(isDrawnBySoftware(named('llvmpipe (LLVM 15.0.6, 256 bits)'))).toBe(true);
   expect(isDrawnBySoftware(named('ANGLE (Fine Graphics 4000, OpenGL 4.6)'))).toBe(false);
   expect(isDrawnBySoftware({ getContext: () => ({ getExtension: () => null }) as never })).toBe(false);
+});
+
+const meshes = (count: number, triangles: number) =>
+  Array.from({ length: count }, (_, i) => ({
+    object: `o${i}`,
+    mesh: { topology: { triangles: { length: 3 * triangles } } },
+  })) as unknown as DrawnItem[];
+
+test('of more meshes than can be turned, what is picked is drawn whole first, and the others as boxes, each of them once', () => {
+  const many = meshes(20_000, 12);
+  const picked = new Set(['o19999', 'o7']);
+  const split = splitByBudget(many, picked, true);
+  expect(split.whole).toHaveLength(1000);
+  expect(split.whole.map((i) => i.object)).toEqual(expect.arrayContaining(['o7', 'o19999']));
+  expect(new Set([...split.whole, ...split.boxed]).size).toBe(20_000);
+  expect(boxedWords(split)).toMatch(/^1.000 of 20.000 meshes are drawn whole/);
+  // All of them picked, as after an import: no more for that.
+  expect(splitByBudget(many, new Set(many.map((i) => i.object!)), true).whole).toHaveLength(1000);
+  const few = meshes(1000, 12);
+  expect(splitByBudget(few, picked, true)).toEqual({ whole: few, boxed: [] });
+  expect(boxedWords(splitByBudget(few, picked, true))).toBeUndefined();
+});
+
+test('one mesh is drawn whole however large; of several, as many as their triangles allow', () => {
+  const [one] = meshes(1, 1e9);
+  expect(splitByBudget([one], new Set(), true).whole).toEqual([one]);
+  const heavy = meshes(5, 1_500_000);
+  expect(splitByBudget(heavy, new Set(['o4']), true).whole.map((i) => i.object)).toEqual(['o0', 'o4']);
 });

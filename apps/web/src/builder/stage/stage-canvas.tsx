@@ -5,9 +5,10 @@ import { controlOf, kindOf } from '@umberfish/core';
 import { useStore } from '../../state/store.ts';
 import { Bones } from './bones.tsx';
 import { DrawnCurve } from './curve-editor.tsx';
-import { copied, copyStride, isDrawnBySoftware, thinnedWords } from './draw-budget.ts';
+import { boxedWords, copied, copyStride, isDrawnBySoftware, splitByBudget, thinnedWords } from './draw-budget.ts';
 import { Geometry } from './geometry.tsx';
 import { GroundShadow } from './ground-shadow.tsx';
+import { boxLines } from './item-box.ts';
 import { INK, Lines } from './lines.tsx';
 import { Locators } from './locators.tsx';
 import { Eye, Ground } from './scenery.tsx';
@@ -48,8 +49,10 @@ export function StageCanvas({ standing, view, onView, opened, on, children }: Pr
   const [isSoftware, setSoftware] = useState(false);
   const all = useMemo(() => copied(items), [items]);
   const stride = copyStride(all, isSoftware);
-  const thinned = thinnedWords(all, stride);
   const pickedObjects = useMemo(() => new Set(picked), [picked]);
+  const split = useMemo(() => splitByBudget(items, pickedObjects, isSoftware), [items, pickedObjects, isSoftware]);
+  const boxes = useMemo(() => boxLines(split.boxed), [split.boxed]);
+  const told = [thinnedWords(all, stride), boxedWords(split)].filter((w) => w !== undefined);
   const locators = useMemo(
     () => objects.filter((o) => kindOf(o).drawn === 'cross' || (kindOf(o).drawn === 'joint' && controlOf(o) !== null)),
     [objects],
@@ -73,7 +76,7 @@ export function StageCanvas({ standing, view, onView, opened, on, children }: Pr
         <Ground />
         {/* Tests draw in software, where it would be half of the work. */}
         {!navigator.webdriver && <GroundShadow meshes={meshes} solid={solid} playing={playing} />}
-        {items.map((item) => (
+        {split.whole.map((item) => (
           <Geometry
             key={item.id}
             item={item}
@@ -83,6 +86,7 @@ export function StageCanvas({ standing, view, onView, opened, on, children }: Pr
             register={register}
           />
         ))}
+        {boxes.length > 0 && <Lines data={boxes} colour={INK[theme]} over={false} opacity={0.35} />}
         <Locators objects={locators} byId={standing.byId} matrixOf={matrixOf} picked={pickedObjects} />
         <Bones objects={objects} byId={standing.byId} matrixOf={matrixOf} picked={pickedObjects} />
         {objects.map(
@@ -102,12 +106,13 @@ export function StageCanvas({ standing, view, onView, opened, on, children }: Pr
         ))}
         {children}
       </Canvas>
-      {thinned && (
+      {told.length > 0 && (
         <p
           data-thinned={stride}
+          data-boxed={split.boxed.length}
           className="pointer-events-none absolute bottom-8 left-2 max-w-[calc(100%-16px)] rounded-sm bg-raised/85 px-1.5 py-0.5 text-[11px] text-ink"
         >
-          {thinned}
+          {told.join(' ')}
         </p>
       )}
     </div>

@@ -13,6 +13,7 @@ import { bonesOf } from './bone-shapes.ts';
 import { shapeOf } from './control-shapes.ts';
 import { awayFromLines, holdAt, isOnCurve, onCanvas, snapped } from './curve-points.ts';
 import type { DrawnItem } from './drawn-items.ts';
+import { itemBox } from './item-box.ts';
 import type { View } from './view.ts';
 
 /** Meshes of more faces are not searched while the pointer merely passes over them. */
@@ -123,11 +124,19 @@ export const surfaceUnderPointer = (things: StageThings, e: Pointer): Thing => s
 
 function surfaceAt({ items, meshes }: StageThings, ray: Raycaster, everything: boolean): Thing {
   let best:
-    | { distance: number; item: DrawnItem; face: { a: number; b: number; c: number }; place: Vector3; object: Object3D }
+    | { distance: number; item: DrawnItem; face?: { a: number; b: number; c: number }; place: Vector3; object?: Object3D }
     | undefined;
   for (const item of items) {
+    if (item.ghost) continue;
     const object = meshes.get(item.id) as ThreeMesh | undefined;
-    if (!object || item.ghost || (!everything && item.mesh.topology.faceCount > HOVER_FACES)) continue;
+    if (!object) {
+      // Its box stands in for it.
+      const place = item.mesh.instances ? null : ray.ray.intersectBox(itemBox(item), new Vector3());
+      const distance = place?.distanceTo(ray.ray.origin) ?? Infinity;
+      if (place && distance < (best?.distance ?? Infinity)) best = { distance, item, place };
+      continue;
+    }
+    if (!everything && item.mesh.topology.faceCount > HOVER_FACES) continue;
     const hit = ray.intersectObject(object, true)[0];
     if (hit?.face && (!best || hit.distance < best.distance))
       best = { distance: hit.distance, item, face: hit.face, place: hit.point, object };
@@ -135,7 +144,7 @@ function surfaceAt({ items, meshes }: StageThings, ray: Raycaster, everything: b
   if (!best) return {};
   const { item, face, place, object } = best;
   // The points of copies are not points of anything one can look up.
-  if (item.mesh.instances) return { item, place };
+  if (item.mesh.instances || !object || !face) return { item, place };
   const local = object.worldToLocal(place.clone());
   const { positions, topology } = item.mesh;
   let nearest = face.a;

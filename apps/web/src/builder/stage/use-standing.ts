@@ -51,6 +51,7 @@ export function useStanding(root: RefObject<HTMLDivElement | null>, view: View |
   const project = useStore(selectProject);
   const picture = useSyncExternalStore(engine.geometry.subscribe, engine.geometry.get);
   const picked = useStore((s) => s.ui.objects);
+  const pickedSet = useMemo(() => new Set(picked), [picked]);
   const port = useStore((s) => s.ui.port);
   const graphId = useStore((s) => s.ui.graph);
   const ghost = useStore((s) => s.ui.ghost);
@@ -62,9 +63,11 @@ export function useStanding(root: RefObject<HTMLDivElement | null>, view: View |
   const items = useMemo(() => {
     const all = project ? drawnItems(project, picture, animating ? null : graphId, ghost && !animating && !painting) : [];
     if (!isolate) return all;
-    const kept = all.filter((i) => i.id === PREVIEW_KEY || isPicked(i, picked) || (i.ref !== null && i.ref.node === port?.node));
+    const kept = all.filter(
+      (i) => i.id === PREVIEW_KEY || isPicked(i, pickedSet) || (i.ref !== null && i.ref.node === port?.node),
+    );
     return kept.length > 0 ? kept : all;
-  }, [project, picture, graphId, ghost, animating, painting, isolate, picked, port]);
+  }, [project, picture, graphId, ghost, animating, painting, isolate, pickedSet, port]);
   const solid = useMemo(() => items.filter((i) => !i.ghost), [items]);
   const register = useCallback(
     (id: string, o: Object3D | null) => void (o ? drawn.current.set(id, o) : drawn.current.delete(id)),
@@ -74,14 +77,14 @@ export function useStanding(root: RefObject<HTMLDivElement | null>, view: View |
     if (!project) return NO_OBJECTS;
     const visible = visibleIds(project.objects);
     // What is isolated stands alone: curves and crosses of others go with their meshes.
-    const alone = isolate && picked.length > 0;
+    const alone = isolate && pickedSet.size > 0;
     const handed = animating ? reachOf(catalogue(), project).objects : null;
     // Animators see of places and curves what they are given.
     // A brush is not to be stopped by what stands before the mesh.
     const isThin = (o: ObjectRecord) => ['cross', 'curve', 'joint'].includes(kindOf(o).drawn);
     const isSeen = (o: ObjectRecord) => !isThin(o) || (!painting && (!handed || handed.has(o.id)));
-    return project.objects.filter((o) => visible.has(o.id) && isSeen(o) && (!alone || picked.includes(o.id)));
-  }, [project, isolate, picked, animating, painting]);
+    return project.objects.filter((o) => visible.has(o.id) && isSeen(o) && (!alone || pickedSet.has(o.id)));
+  }, [project, isolate, pickedSet, animating, painting]);
   const pickable = useMemo(() => {
     const all = pickableIds(project?.objects ?? NO_OBJECTS);
     if (!project || !animating) return all;
@@ -115,11 +118,12 @@ export function useStanding(root: RefObject<HTMLDivElement | null>, view: View |
   useOpenedGraph(view, (subjects) => view?.frame(boxOf(subjects), covered()));
 
   const subjects = useSubjects();
+  const subjectSet = useMemo(() => new Set(subjects), [subjects]);
   const spokenOf =
-    solid.find((i) => isPicked(i, picked)) ??
+    solid.find((i) => isPicked(i, pickedSet)) ??
     items.find((i) => i.id === PREVIEW_KEY || (i.ref !== null && i.ref.node === port?.node)) ??
     items.find((i) => isMadeIn(i, here)) ??
-    solid.find((i) => isPicked(i, subjects)) ??
+    solid.find((i) => isPicked(i, subjectSet)) ??
     // Of a graph that only moves what is not drawn by itself, joints say, nothing is told that belongs to another.
     (subjects.some((id) => byId.has(id)) ? undefined : solid[0]);
   return {
@@ -139,4 +143,4 @@ export function useStanding(root: RefObject<HTMLDivElement | null>, view: View |
   };
 }
 
-const isPicked = (i: DrawnItem, picked: readonly string[]): boolean => i.object !== null && picked.includes(i.object);
+const isPicked = (i: DrawnItem, picked: ReadonlySet<string>): boolean => i.object !== null && picked.has(i.object);
