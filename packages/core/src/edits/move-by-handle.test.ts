@@ -6,7 +6,8 @@ import { at } from '../testing/quay.ts';
 import { keysIn } from '../scene/keys.ts';
 import { channelValue } from '../scene/channels.ts';
 import { writeChannels } from './channel-edits.ts';
-import { handleWrites, heldWords } from './move-by-handle.ts';
+import type { Vec3 } from '../maths/vector.ts';
+import { handleWrites, heldWords, movedAxes } from './move-by-handle.ts';
 
 const key = (frame: number, value: number) => ({ frame, value, in: [0, 0], out: [0, 0], shape: 'curve' }) as never;
 const KEYS = { keys: { keys: [key(1, 0), key(9, 2)], before: 'hold', after: 'hold' } } as never;
@@ -67,4 +68,11 @@ test('whatever is locked, driven, an expression or not handed out stays and is t
       for (const { channel } of held) expect(heldWords(object, held).toLowerCase()).toContain(`move ${channel.at(-1)}`);
     }),
   );
+});
+
+test('of three typed numbers those that a handle did not move stay to the last digit; one taken back is written back', () => {
+  const typed: Vec3 = [0.123456789, -2, 1e-7];
+  const begin: Vec3 = [0.12345679, -2.0000000003, 0];
+  expect(movedAxes(typed, begin, [0.123456791, -1.25, -1e-9], 5)).toEqual([0.123456789, -1.25, 1e-7]);
+  expect(movedAxes(typed, begin, begin, 5)).toEqual(typed);
 });

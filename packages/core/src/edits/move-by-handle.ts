@@ -1,3 +1,4 @@
+import type { Vec3 } from '../maths/vector.ts';
 import type { ObjectRecord } from '../project/kinds/index.ts';
 import { channelName } from '../scene/channels.ts';
 import { keysIn } from '../scene/keys.ts';
@@ -56,6 +57,16 @@ export function handleWrites(
   }
   return { values, held };
 }
+
+/**
+ * Three typed numbers after a handle has moved: axes that it did not move stay as they are typed, to the last digit.
+ * @param begin what the handle stood for when it was taken hold of, @param now what it stands for
+ */
+export const movedAxes = (typed: Vec3, begin: Vec3, now: Vec3, digits: number): Vec3 =>
+  typed.map((v, axis) => {
+    const to = Number(now[axis].toFixed(digits)) + 0;
+    return to === Number(begin[axis].toFixed(digits)) + 0 ? v : to;
+  }) as unknown as Vec3;
 
 function whyHeld(
   object: ObjectRecord,

@@ -1,4 +1,4 @@
-import { type Offsets, setSetting } from '@umberfish/core';
+import { movedAxes, type Offsets, setSetting, type Vec3 } from '@umberfish/core';
 import { useEffect } from 'react';
 import type { Vector3 } from 'three';
 import { applyEdit, selectGraph, store } from '../../state/store.ts';
@@ -57,7 +57,9 @@ function withMove(before: Offsets, point: number, points: number, by: Vector3): 
   const index = at < 0 ? [...before.index, point] : before.index;
   const moves = at < 0 ? [...before.moves, 0, 0, 0] : [...before.moves];
   const i = (at < 0 ? before.index.length : at) * 3;
-  [by.x, by.y, by.z].forEach((v, axis) => (moves[i + axis] = Number((moves[i + axis] + v).toFixed(5))));
+  const from = moves.slice(i, i + 3) as unknown as Vec3;
+  const to = [from[0] + by.x, from[1] + by.y, from[2] + by.z] as const;
+  movedAxes(from, from, to, 5).forEach((v, axis) => (moves[i + axis] = v));
   return { points: before.points || points, index, moves };
 }
 

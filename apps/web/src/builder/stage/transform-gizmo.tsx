@@ -2,6 +2,7 @@ import {
   compose,
   decompose,
   inverseOf,
+  movedAxes,
   multiply,
   ONE,
   resolveGraph,
@@ -11,6 +12,7 @@ import {
   type NodeRecord,
   type RotationOrder,
   type Vec3,
+  unrolled,
   setInput,
   setSetting,
 } from '@umberfish/core';
@@ -42,7 +44,13 @@ interface Start {
   readonly what: 'pivot' | 'transform';
   readonly from: Vector3;
   readonly pivot: Vec3;
+  /** What is typed, and what the handle stood for in those terms. */
+  readonly typed: Parts;
+  readonly begin: Parts;
 }
+
+/** The numbers of a Transform: metres, degrees, ×. */
+type Parts = Readonly<Record<'translate' | 'rotate' | 'scale', Vec3>>;
 
 /** The handle of a Transform node: it edits the node, never an object. It stands where the pivot is taken to. */
 export function TransformGizmo({ view, node: id }: { view: View; node: string }) {
@@ -50,12 +58,12 @@ export function TransformGizmo({ view, node: id }: { view: View; node: string })
   const node = graph?.nodes.find((n) => n.id === id);
   const pivot = useStore((s) => s.evaluation.reports.get(id)?.outputs.pivot?.single) as Vec3 | undefined;
   const { proxy, controls, invalidate, isDragged } = useHandle<Start>(view, 0.8, {
-    begin: (at) =>
-      pivot && {
-        what: altHeld() || store.getState().ui.tool === 'pivot' ? 'pivot' : 'transform',
-        from: at.position.clone(),
-        pivot,
-      },
+    begin(at) {
+      const typed = node && typedParts(node);
+      const begin = pivot && typed && partsAt(node, at, pivot, typed);
+      const what = altHeld() || store.getState().ui.tool === 'pivot' ? 'pivot' : 'transform';
+      return begin && { what, from: at.position.clone(), pivot, typed, begin };
+    },
     move: (at, start, gesture) =>
       start.what === 'pivot' ? writePivot(id, at, start, gesture) : writeTransform(id, at, start, gesture),
   });
@@ -98,18 +106,31 @@ function find(id: string): { graph: GraphRecord; node: NodeRecord } | undefined 
 
 const tidy = (v: Vec3, digits: number): Vec3 => v.map((x) => Number(x.toFixed(digits)) + 0) as unknown as Vec3;
 
-function writeTransform(id: string, proxy: Object3D, { pivot }: Start, gesture: string): void {
-  const found = find(id);
-  const into = found && inverseOf(axesOf(found.node, pivot));
-  if (!found || !into) return;
+const typedParts = (node: NodeRecord): Parts => ({
+  translate: typedVector(node, 'translate') ?? [0, 0, 0],
+  rotate: typedVector(node, 'rotate') ?? [0, 0, 0],
+  scale: typedVector(node, 'scale') ?? ONE,
+});
+
+/** The numbers with which the node would be where the handle is; the turn as near as can be to the typed one. */
+function partsAt(node: NodeRecord, proxy: Object3D, pivot: Vec3, { rotate: near }: Parts): Parts | undefined {
+  const into = inverseOf(axesOf(node, pivot));
+  if (!into) return undefined;
   proxy.updateMatrix();
-  const d = decompose(multiply(into, into, Float64Array.from(proxy.matrix.elements)), orderOf(found.node));
+  const order = orderOf(node);
+  const d = decompose(multiply(into, into, Float64Array.from(proxy.matrix.elements)), order);
+  const degrees = d.anglesInRadians.map((a) => a / RADIANS) as unknown as Vec3;
+  return { translate: d.translate, rotate: unrolled(degrees, near, order), scale: d.scale };
+}
+
+/** Writes the axes that the handle moved since it was taken hold of. */
+function writeTransform(id: string, proxy: Object3D, { pivot, typed, begin }: Start, gesture: string): void {
+  const found = find(id);
+  const now = found && partsAt(found.node, proxy, pivot, typed);
+  if (!now) return;
   const { tool } = store.getState().ui;
-  const value =
-    tool === 'turn'
-      ? tidy(d.anglesInRadians.map((a) => a / RADIANS) as unknown as Vec3, 4)
-      : tidy(tool === 'size' ? d.scale : d.translate, 5);
   const port = tool === 'turn' ? 'rotate' : tool === 'size' ? 'scale' : 'translate';
+  const value = movedAxes(typed[port], begin[port], now[port], port === 'rotate' ? 4 : 5);
   applyEdit('Transform by its handle', setInput(found.graph.id, id, port, value as InputValue), gesture);
 }
 
