@@ -112,6 +112,17 @@ test('controls have shapes, are picked and dragged; what is not handed out stays
   await page.keyboard.press('k');
   await app.still();
   expect(Object.keys((await app.document()).objects[1].animated).sort()).toEqual([...MOVE].sort());
+  // What is locked has a handle all the same; it stays, and the line below the stage says why.
+  await page.getByRole('link', { name: 'Build', exact: true }).click();
+  await app.settled();
+  await page.getByRole('button', { name: 'More for Move' }).click();
+  await page.getByRole('menuitem', { name: 'Lock' }).click();
+  await page.getByRole('link', { name: 'Animate', exact: true }).click();
+  await app.still();
+  const locked = (await app.document()).objects[1];
+  await app.dragHandleUp(60);
+  await expect(page.locator('[data-held-axes]')).toContainText('Move y stays: it is locked.');
+  expect((await app.document()).objects[1]).toEqual(locked);
   expect(app.errors).toEqual([]);
 });
 

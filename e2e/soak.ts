@@ -1,5 +1,6 @@
 import { expect, test, type BrowserContext } from '@playwright/test';
 import { App } from './app.ts';
+import { addEach, OFFERED, WAYS } from './every-node.ts';
 import { fill, importCrate, mayFill, seeded, toShelf, xOf } from './trials.ts';
 
 const MINUTES = Number(process.env.SOAK_MINUTES ?? 60);
@@ -102,6 +103,14 @@ const TRIALS: Readonly<Record<string, Trial>> = {
     return undone === values[4 - back] && redone === values[4] ? 'held' : 'lost';
   },
 };
+
+test('every node of the catalogue, added in every way there is', async ({ page }) => {
+  for (const way of Object.keys(WAYS))
+    await addEach(
+      new App(page),
+      OFFERED.map((node) => [node, way] as const),
+    );
+});
 
 test(`${MINUTES} minutes of trials`, async ({ browser }) => {
   const random = seeded(SEED);

@@ -96,7 +96,9 @@ export function ObjectPart({ project, object, name, channels }: Props) {
           </div>
         );
       })}
-      {free.length === 0 && <p className="text-xs text-faint">The rig moves it; there is nothing to set here.</p>}
+      {free.length === 0 && (
+        <p className="text-xs text-faint">There is nothing to set here: the rig moves it, or it is locked.</p>
+      )}
     </section>
   );
 }

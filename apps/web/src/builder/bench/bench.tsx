@@ -187,6 +187,11 @@ export function Bench() {
       e.preventDefault();
       return;
     }
+    if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === 'a') {
+      commands.pickAll();
+      e.preventDefault();
+      return;
+    }
     if (e.ctrlKey || e.metaKey || e.altKey) return;
     const command = commands.byKey[e.key.toLowerCase()];
     if (!command) return;

@@ -28,6 +28,7 @@ export const benchCommandList = (c: BenchCommands) =>
       keys: 'Ctrl F',
       run: () => openPalette({ end: null, at: null, find: true }),
     },
+    all: { label: 'Pick all cards', keys: 'Ctrl A', run: c.pickAll },
     map: { label: 'Map of the graph', run: c.toggleMap },
   }) satisfies Record<string, PageCommand>;
 
@@ -35,7 +36,7 @@ type Name = keyof ReturnType<typeof benchCommandList>;
 
 const ON_CARD: readonly (Name | null)[] = ['preview', 'skip', 'replace', null, 'section', 'module', 'takeOut', null, 'remove'];
 const ON_USE: readonly (Name | null)[] = ['inside', 'own', 'unpack', null, ...ON_CARD];
-const ON_BENCH: readonly (Name | null)[] = ['add', 'find', null, 'tidy', 'fit', 'map'];
+const ON_BENCH: readonly (Name | null)[] = ['add', 'find', 'all', null, 'tidy', 'fit', 'map'];
 
 /** What is offered on a card, and on the empty bench. */
 export function commandsFor(what: 'card' | 'bench', commands: BenchCommands): readonly (PageCommand | null)[] {

@@ -44,6 +44,7 @@ export interface BenchCommands {
   section(): void;
   align(how: 'left' | 'top' | 'spread'): void;
   toggleMap(): void;
+  pickAll(): void;
   replace(): void;
   remove(): void;
   takeOut(): void;
@@ -124,6 +125,10 @@ export function useBenchCommands(): BenchCommands {
       const heights = new Map(flow.getNodes().map((n) => [n.id, n.measured?.height ?? 120]));
       applyEdit('Align', moveNodes(graph.id, alignedPositions(graph, ui.nodes, how, heights)));
     };
+    const pickAll = () => {
+      const { graph } = now();
+      if (graph) store.dispatch(nodesPicked(graph.nodes.map((n) => idInGraph(graph.id, n.id))));
+    };
     const toggleMap = () => store.dispatch(uiSet({ map: !now().ui.map }));
     const fit = () => {
       const { ui } = now();
@@ -171,6 +176,7 @@ export function useBenchCommands(): BenchCommands {
       section,
       align,
       toggleMap,
+      pickAll,
       replace,
       remove,
       takeOut: out,
