@@ -46,6 +46,7 @@ export * from './edits/module-edits.ts';
 export * from './edits/module-versions.ts';
 export * from './edits/module-losses.ts';
 export * from './edits/feed-by-locator.ts';
+export { memoize, memoizeWithin } from './memo.ts';
 export * from './edits/begin-on.ts';
 export { putNodeOn, throughPorts } from './edits/go-through.ts';
 export * from './edits/put-on.ts';

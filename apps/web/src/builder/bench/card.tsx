@@ -1,6 +1,5 @@
 import {
   nodeTitle,
-  outputKinds,
   problemWords,
   resolveGraph,
   sentenceContext,
@@ -27,6 +26,8 @@ import { useFits } from './drag-fits.ts';
 import { FarTitle } from './far-title.tsx';
 import type { CardNode } from './flow.ts';
 import { InputRow, OutputRow, Shown } from './card-rows.tsx';
+import { aroundCards, NOTHING_AROUND } from './around-cards.ts';
+import { measureCard } from './measure-cards.ts';
 import { ProbeStrip } from './probe-strip.tsx';
 import { useLibrary } from '../../library/use-library.ts';
 import { newerOf } from '../../storage/library.ts';
@@ -42,15 +43,9 @@ export const Card = memo(function Card({ id, selected }: NodeProps<CardNode>) {
     const graph = selectGraph(s);
     return graph ? resolveGraph(catalogue(), graph).get(id)?.record : undefined;
   });
-  // Wires and kinds around this card, as text, so that edits elsewhere do not render it.
   const around = useStore((s) => {
     const graph = selectGraph(s);
-    if (!graph) return '[[],[],[]]';
-    const at = resolveGraph(catalogue(), graph).get(id);
-    const kinds = outputKinds(catalogue(), graph);
-    const read = graph.wires.flatMap((w) => (w.from.node === id ? w.from.port : []));
-    const kindsOut = at?.outputs.map((o) => kinds.get(`${id}.${o.id}`) ?? null) ?? [];
-    return JSON.stringify([[...(at?.wires.keys() ?? [])], kindsOut, [...new Set(read)]]);
+    return (graph && aroundCards(catalogue(), graph).get(id)) ?? NOTHING_AROUND;
   });
   const words = useStore((s) => {
     const graph = selectGraph(s);
@@ -83,7 +78,7 @@ export const Card = memo(function Card({ id, selected }: NodeProps<CardNode>) {
   // looks the card up by an id that may be anything.
   useEffect(() => {
     const nodeElement = root.current?.closest<HTMLDivElement>('.react-flow__node');
-    if (nodeElement) flow.getState().updateNodeInternals(new Map([[id, { id, nodeElement, force: true }]]));
+    if (nodeElement) measureCard(flow, id, nodeElement);
   }, [flow, id, rows]);
   if (!node || !resolved || !shown || !ports) return null;
   const title = nodeTitle(resolved);
