@@ -49,8 +49,11 @@ export async function importIntoProject(files: readonly File[], units: ImportUni
     return;
   }
   const { project } = store.getState().project;
-  // Another project may be open by now.
-  if (!project || project.id !== into) return;
+  if (!project || project.id !== into) {
+    const text = `${read.origins.join(', ')} was read after its project was left, and is not in it. Import it there again.`;
+    store.dispatch(remarked({ text, kind: 'wrong' }));
+    return;
+  }
   for (const m of read.meshes) engine.addAsset(m.id, m.mesh);
   const objects = recordsOf(project, read);
   const skins = read.objects.flatMap((o, i) => (o.chain === undefined ? [] : [skinGraph(objects[i], objects[o.chain])]));
@@ -132,7 +135,8 @@ export async function readAway(files: readonly File[], units: ImportUnits): Prom
   } finally {
     window.clearTimeout(telling);
     window.removeEventListener(CANCEL_EVENT, cancel);
-    store.dispatch(uiSet({ reading: null }));
+    // Others may be read yet, which is told instead.
+    if (store.getState().ui.reading === names) store.dispatch(uiSet({ reading: null }));
   }
 }
 

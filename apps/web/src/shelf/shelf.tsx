@@ -10,7 +10,7 @@ import { ACCEPTED_FILES } from '@umberfish/formats/endings';
 import { keepModule } from '../storage/library.ts';
 import { fetchDemo, openProjectFile } from '../storage/files.ts';
 import { binProject, DAYS_KEPT, removeForGood } from '../storage/bin.ts';
-import { isNoRoom, isStored, listProjects, storageReason, type StoredProject } from '../storage/database.ts';
+import { database, isNoRoom, isStored, listProjects, storageReason, type StoredProject } from '../storage/database.ts';
 import { Button } from '../ui/button.tsx';
 import { Modal } from '../ui/modal.tsx';
 import { Bin } from './bin.tsx';
@@ -33,7 +33,10 @@ export function Shelf() {
   const refresh = () => {
     setChanges((n) => n + 1);
     return listProjects()
-      .then(setProjects)
+      .then((found) => {
+        setProjects(found);
+        setTrouble(null);
+      })
       .catch((error: unknown) => {
         setProjects([]);
         setTrouble(
@@ -43,7 +46,11 @@ export function Shelf() {
   };
   useEffect(() => {
     closeOnPage();
+    const heard = database.whenBlocked(() =>
+      setTrouble('A tab with an older version of Umberfish holds the projects of this browser. Close it, and they are here.'),
+    );
     void refresh();
+    return heard;
   }, []);
 
   /** Mesh files go along to the Build page, which asks for their units. */

@@ -47,22 +47,39 @@ export interface StoredModule {
   text: string;
 }
 
+/** Of the tables below; a newer application has a higher one. */
+const VERSION = 3;
+
 class Database extends Dexie {
   modules!: EntityTable<StoredModule, 'key'>;
   projects!: EntityTable<StoredProject, 'id'>;
   meshes!: EntityTable<StoredMesh, 'id'>;
   bin!: EntityTable<BinnedProject, 'key'>;
 
-  /** The store was taken over by a newer application, in another tab. */
+  /** The store belongs to a newer application: it was taken over in another tab, or found so. */
   isOutdated = false;
 
   constructor() {
     super('umberfish');
     this.version(1).stores({ projects: 'id, changedAt', meshes: 'id' });
     this.version(2).stores({ modules: 'key, id' });
-    this.version(3).stores({ bin: 'key, removedAt' });
+    this.version(VERSION).stores({ bin: 'key, removedAt' });
     // A newer application in another tab brings the store up to date, for which it is closed here.
     this.on('versionchange', () => void (this.isOutdated = true));
+    // The library opens a store of any later version, whose records may mean what is not known here. Its versions are the
+    // browser's by ten.
+    const refuseNewer = () => {
+      if (this.backendDB().version < (VERSION + 1) * 10) return;
+      this.isOutdated = true;
+      throw new Error('The store is of a newer version.');
+    };
+    this.on('ready', refuseNewer, true);
+  }
+
+  /** Calls back when the store cannot be brought up to date because a tab of an older version holds it. @returns an end to that */
+  whenBlocked(tell: () => void): () => void {
+    this.on('blocked', tell);
+    return () => this.on('blocked').unsubscribe(tell);
   }
 }
 

@@ -20,6 +20,7 @@ export interface PlacedMesh {
  * Lets the places that a new node asks for begin where the object it works on stands, instead of at the world's origin:
  * inputs that say where they start are typed, and a setting that says so gets a locator of its own, about as large as the
  * object.
+ * An object that is nowhere (a matrix that is not finite) has no such place: the node stays as it is.
  * @param node as it is made; what it was given already stays
  * @returns the node, and the locators that were made for it, to be added to the scene
  */
@@ -29,6 +30,7 @@ export function beginOn(
   node: NodeRecord,
   body: PlacedMesh,
 ): { readonly node: NodeRecord; readonly locators: readonly ObjectRecord[] } {
+  if (!body.world.every(Number.isFinite)) return { node, locators: [] };
   const locators: ObjectRecord[] = [];
   const inputs = { ...node.inputs };
   for (const { id, kind, starts } of definition.inputs(settingsOf(definition, node)))

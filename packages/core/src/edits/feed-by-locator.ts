@@ -36,7 +36,7 @@ export function feedByLocator(
   const place: readonly unknown[] = Array.isArray(typed) ? typed : [typed, typed, typed];
   const isOpen = node.record.inputs[port.id] === undefined;
   const translate: Vec3 =
-    isOpen && body && port.starts
+    isOpen && body?.world.every(Number.isFinite) && port.starts
       ? startOn(body.world, body.mesh, port.starts)
       : (place.map((x) => (port.kind === 'vector' && typeof x === 'number' ? x : 0)) as unknown as Vec3);
   const name = freeName(project, `${nodeTitle(node)} ${port.label}`);

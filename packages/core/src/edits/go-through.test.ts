@@ -1,5 +1,6 @@
 import { expect, test } from 'vitest';
 import { boundsOf } from '../geometry/bounds.ts';
+import { withPositions } from '../geometry/mesh.ts';
 import { makeSphere } from '../geometry/primitives.ts';
 import { Evaluator } from '../graph/evaluate/evaluator.ts';
 import { SHOWN_PORT } from '../graph/node/definition.ts';
@@ -7,6 +8,7 @@ import { shownResults } from '../graph/network/shown.ts';
 import { translation } from '../maths/matrix.ts';
 import { CATALOGUE } from '../nodes/index.ts';
 import { readProjectFile, writeProjectFile } from '../project/file.ts';
+import type { ObjectOf } from '../project/kinds/index.ts';
 import type { Project } from '../project/schema.ts';
 import { graph, node, project } from '../testing/build.ts';
 import { isClosed } from '../nearest/signed.ts';
@@ -141,6 +143,33 @@ test('a falloff made for a mesh gets a locator on it, as large as it stands; a p
   // An object without a mesh, or of no size, still has a place.
   const bare = beginOn(p, type('shape-falloff'), nodeOf(type('shape-falloff'), [0, 0]), { world, mesh: undefined });
   expect(bare.locators[0]).toMatchObject({ channels: { translate: [5, 6, 7], scale: [1, 1, 1] } });
+  const broken = {
+    world,
+    mesh: withPositions(
+      body.mesh,
+      body.mesh.positions.map(() => NaN),
+    ),
+  };
+  const top = beginOn(p, type('bulge'), nodeOf(type('bulge'), [0, 0]), broken);
+  expect(top.node.inputs.centre).toEqual([5, 6, 7]);
+  // What is nowhere has no place to begin at, and no number that is none is typed.
+  const nowhere = { ...body, world: world.map((v, i) => (i === 12 ? NaN : v)) };
+  for (const id of ['bulge', 'shape-falloff']) {
+    const bareNode = nodeOf(type(id), [0, 0]);
+    expect(beginOn(p, type(id), bareNode, nowhere)).toEqual({ node: bareNode, locators: [] });
+  }
+  // Flat, sheared and turned to nothing: finite all the same.
+  for (const m of [
+    [0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 2, 3, 1],
+    [1, 0, 0, 0, 2, 0, 0, 0, 0, 0, 1, 0, 1, 2, 3, 1],
+  ]) {
+    const { locators } = beginOn(p, type('shape-falloff'), nodeOf(type('shape-falloff'), [0, 0]), {
+      ...body,
+      world: Float64Array.from(m),
+    });
+    expect(locators[0]).toMatchObject({ channels: { translate: [1, 2, 3] } });
+    expect((locators[0] as ObjectOf<'locator'>).channels.scale[0]).toBeGreaterThan(0);
+  }
 });
 
 test('a locator that a place shall follow begins on the mesh where nothing is typed, else where the numbers are', () => {

@@ -28,6 +28,8 @@ export function startOn(world: Readonly<Matrix>, mesh: Mesh | undefined, start: 
   if (start === 'world') return [0, 0, 0];
   if (start === 'origin' || !mesh || mesh.positions.length === 0) return [world[12], world[13], world[14]];
   const bounds = boundsOf(mesh.positions);
+  // Without a finite place it has neither a middle nor a top.
+  if (!(bounds.low[0] <= bounds.high[0])) return [world[12], world[13], world[14]];
   const middle = boundsCentre(bounds);
   return transformPoint(world, start === 'top' ? [middle[0], bounds.high[1], middle[2]] : middle);
 }

@@ -1,5 +1,6 @@
 import { expect, test } from 'vitest';
 import { boxedWords, copied, copyStride, isDrawnBySoftware, splitByBudget, thinnedWords } from './draw-budget.ts';
+import { PREVIEW_KEY } from '../../engine/request.ts';
 import type { DrawnItem } from './drawn-items.ts';
 
 const copies = (count: number, triangles: number) =>
@@ -54,6 +55,9 @@ test('of more meshes than can be turned, what is picked is drawn whole first, an
   expect(split.whole.map((i) => i.object)).toEqual(expect.arrayContaining(['o7', 'o19999']));
   expect(new Set([...split.whole, ...split.boxed]).size).toBe(20_000);
   expect(boxedWords(split)).toMatch(/^1.000 of 20.000 meshes are drawn whole/);
+  // What is previewed is what one asked to see.
+  const preview = { ...many[0], id: PREVIEW_KEY, object: null };
+  expect(splitByBudget([...many, preview], new Set(), true).whole).toContain(preview);
   // All of them picked, as after an import: no more for that.
   expect(splitByBudget(many, new Set(many.map((i) => i.object!)), true).whole).toHaveLength(1000);
   const few = meshes(1000, 12);

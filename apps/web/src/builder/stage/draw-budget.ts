@@ -1,5 +1,6 @@
 import type { WebGLRenderer } from 'three';
 import { formatCount } from '../../ui/format.ts';
+import { PREVIEW_KEY } from '../../engine/request.ts';
 import type { DrawnItem } from './drawn-items.ts';
 
 /** What is drawn at once, where a graphics card draws, and where the processor has to: it takes long for each copy and each mesh. */
@@ -45,7 +46,7 @@ export interface DrawnSplit {
 }
 
 /**
- * Which meshes are drawn whole: what is picked first, then the others as they come, until that is as much as can be turned.
+ * Which meshes are drawn whole: what is previewed or picked first, then the others as they come, until that is as much as can be turned.
  * One at least is, however large.
  */
 export function splitByBudget(items: readonly DrawnItem[], picked: ReadonlySet<string>, isSoftware: boolean): DrawnSplit {
@@ -53,8 +54,8 @@ export function splitByBudget(items: readonly DrawnItem[], picked: ReadonlySet<s
   const sizeOf = ({ mesh }: DrawnItem) => (mesh.instances ? 0 : mesh.topology.triangles.length / 3);
   const all = items.reduce((n, i) => n + sizeOf(i), 0);
   if (items.length <= most.meshes && all <= most.trianglesOfMeshes) return { whole: items, boxed: [] };
-  const isPicked = (i: DrawnItem) => i.object !== null && picked.has(i.object);
-  const inOrder = [...items.filter(isPicked), ...items.filter((i) => !isPicked(i))];
+  const isAsked = (i: DrawnItem) => i.id === PREVIEW_KEY || (i.object !== null && picked.has(i.object));
+  const inOrder = [...items.filter(isAsked), ...items.filter((i) => !isAsked(i))];
   const whole = new Set<DrawnItem>();
   let triangles = 0;
   for (const item of inOrder) {

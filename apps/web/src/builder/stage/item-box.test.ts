@@ -12,6 +12,9 @@ test('the box of an item is that of its points as it stands', () => {
   expect(itemBox(item(CORNERS, null))).toMatchObject({ min: { x: -1, y: -2, z: -3 }, max: { x: 1, y: 2, z: 3 } });
   expect(itemBox(item(CORNERS, TURNED))).toMatchObject({ min: { x: 6, y: -2, z: -6 }, max: { x: 14, y: 2, z: 6 } });
   expect(itemBox(item([NaN, 0, 0], TURNED)).isEmpty()).toBe(true);
+  const nowhere = TURNED.map((v, i) => (i === 12 ? NaN : v));
+  expect(itemBox(item(CORNERS, nowhere)).isEmpty()).toBe(true);
+  expect(boxLines([item(CORNERS, nowhere)])).toHaveLength(0);
 });
 
 test('boxes have twelve edges each, along their own axes, every corner three times; what is nowhere has none', () => {

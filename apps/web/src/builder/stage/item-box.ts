@@ -15,6 +15,7 @@ function ownBox({ mesh }: DrawnItem): Box3 {
 /** The box of an item in the world: round its own box as it stands. */
 export function itemBox(item: DrawnItem): Box3 {
   const box = ownBox(item);
+  if (item.matrix?.every(Number.isFinite) === false) return new Box3();
   return item.matrix && !box.isEmpty() ? box.applyMatrix4(new Matrix4().fromArray(item.matrix)) : box;
 }
 
@@ -40,7 +41,7 @@ export function boxLines(items: readonly DrawnItem[]): Float32Array {
   let o = 0;
   for (const item of items) {
     const box = ownBox(item);
-    if (box.isEmpty()) continue;
+    if (box.isEmpty() || item.matrix?.every(Number.isFinite) === false) continue;
     if (item.matrix) world.fromArray(item.matrix);
     else world.identity();
     for (const [x, y, z] of EDGES) {
