@@ -5,6 +5,10 @@ import { makeSphere } from '../geometry/primitives.ts';
 import { Evaluator } from '../graph/evaluate/evaluator.ts';
 import { SHOWN_PORT } from '../graph/node/definition.ts';
 import { shownResults } from '../graph/network/shown.ts';
+import { inverseOf } from '../constraints/index.ts';
+import { weigh, type Falloff } from '../falloffs/index.ts';
+import { transformMesh } from '../geometry/transform.ts';
+import { compose } from '../maths/factors.ts';
 import { translation } from '../maths/matrix.ts';
 import { CATALOGUE } from '../nodes/index.ts';
 import { readProjectFile, writeProjectFile } from '../project/file.ts';
@@ -134,7 +138,23 @@ test('a falloff made for a mesh gets a locator on it, as large as it stands; a p
   const made = beginOn(p, type('shape-falloff'), nodeOf(type('shape-falloff'), [0, 0]), body);
   const [locator] = made.locators;
   expect(made.node.settings.object).toBe(locator.id);
-  expect(locator).toMatchObject({ type: 'locator', channels: { translate: [5, 6, 7], scale: [2, 2, 2] } });
+  expect(locator).toMatchObject({ type: 'locator', channels: { translate: [5, 7, 7], scale: [2, 2, 2] } });
+  // It weighs something of the mesh, and not all of it alike.
+  const falloff: Falloff = {
+    type: 'shape',
+    shape: 'sphere',
+    rounding: 0,
+    world: compose([5, 7, 7], [0, 0, 0], 'xyz', [2, 2, 2]),
+    inverse: inverseOf(compose([5, 7, 7], [0, 0, 0], 'xyz', [2, 2, 2]))!,
+    fade: { inner: 0.25, outer: 1, invert: false },
+  };
+  const weights = weigh(
+    falloff,
+    transformMesh(body.mesh, world, (n) => new Float32Array(n)).positions,
+    new Float32Array(body.mesh.topology.pointCount),
+  );
+  expect(Math.max(...weights)).toBe(1);
+  expect(Math.min(...weights)).toBe(0);
   // What was chosen or typed before stays.
   const chosen = nodeOf(type('shape-falloff'), [0, 0], { object: 'here' });
   expect(beginOn(p, type('shape-falloff'), chosen, body)).toEqual({ node: chosen, locators: [] });
@@ -158,6 +178,10 @@ test('a falloff made for a mesh gets a locator on it, as large as it stands; a p
     const bareNode = nodeOf(type(id), [0, 0]);
     expect(beginOn(p, type(id), bareNode, nowhere)).toEqual({ node: bareNode, locators: [] });
   }
+  // The longest side may come to lie along any axis of the world: here along z, three times as long.
+  const turned = Float64Array.of(0, 0, 3, 0, 0, 1, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1);
+  const along = beginOn(p, type('shape-falloff'), nodeOf(type('shape-falloff'), [0, 0]), { ...body, world: turned });
+  expect(along.locators[0]).toMatchObject({ channels: { scale: [3, 3, 3] } });
   // Flat, sheared and turned to nothing: finite all the same.
   for (const m of [
     [0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 2, 3, 1],
@@ -167,7 +191,7 @@ test('a falloff made for a mesh gets a locator on it, as large as it stands; a p
       ...body,
       world: Float64Array.from(m),
     });
-    expect(locators[0]).toMatchObject({ channels: { translate: [1, 2, 3] } });
+    expect(locators[0]).toMatchObject({ channels: { translate: [1, 2, 3].map((v, i) => v + m[4 + i]) } });
     expect((locators[0] as ObjectOf<'locator'>).channels.scale[0]).toBeGreaterThan(0);
   }
 });

@@ -9,6 +9,7 @@ import { withAttribute, withPositions, type Mesh } from '../geometry/mesh.ts';
 import { project, swell, node, graph } from '../testing/build.ts';
 import { checkProject } from '../graph/readouts/check.ts';
 import { ProjectFileError, readProjectDocument, readProjectFile, writeProjectFile } from './file.ts';
+import { withOwnIds } from './own-ids.ts';
 import { CHANNEL_LIMIT, objectsAt, wrongChannels } from '../scene/channels.ts';
 import { makeKey, trackOf } from '../scene/keys.ts';
 import { meshFromData, meshToArrays, meshToData } from './mesh-data.ts';
@@ -133,6 +134,17 @@ describe('project files', () => {
     }
     expect(repairs.join(' ')).toContain('The id "fish" was there twice');
     expect(readProjectFile(writeProjectFile(read, new Map())).repairs.filter((r) => r.includes('twice'))).toEqual([]);
+  });
+
+  test('ids that are made are the next that are free; a removed object gives way to the one that is there', () => {
+    const of = (id: string) => makeObject(id, id, 'locator');
+    const p = { ...project([]), objects: ['a', 'a', 'a-2', 'a', 'b', 'a'].map(of) };
+    const removed = ['b', 'c'].map((id) => ({ object: of(id), frames: null }) as never);
+    const repairs: string[] = [];
+    const own = withOwnIds({ ...p, removed }, repairs);
+    expect(own.objects.map((o) => o.id)).toEqual(['a', 'a-2', 'a-2-2', 'a-3', 'b', 'a-4']);
+    expect(own.removed.map((r) => r.object.id)).toEqual(['c']);
+    expect(repairs).toHaveLength(5);
   });
 
   test('faces with a material that is not in the list have none, and that is told', () => {
