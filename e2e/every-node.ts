@@ -1,6 +1,6 @@
 import { expect } from '@playwright/test';
 import { NODES, type NodeDefinition } from '@umberfish/core';
-import { App } from './app.ts';
+import type { App } from './app.ts';
 
 /** Nodes that the palette offers in a graph of its own: not the walls of modules. */
 export const OFFERED: readonly NodeDefinition[] = NODES.filter((n) => !n.way);
