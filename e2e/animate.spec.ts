@@ -54,8 +54,9 @@ test('files dropped on Animate, or on a page that is none, are refused in a sent
   const app = new Animator(page);
   await app.open(...quay());
   const url = page.url();
-  const drop = (where: string) =>
-    page.evaluate((selector) => {
+  const drop = async (where: string) => {
+    await page.waitForSelector(where);
+    await page.evaluate((selector) => {
       const dataTransfer = new DataTransfer();
       dataTransfer.items.add(new File(['v 0 0 0'], 'crate.obj'));
       const target = document.querySelector(selector)!;
@@ -65,6 +66,7 @@ test('files dropped on Animate, or on a page that is none, are refused in a sent
         if (target.dispatchEvent(event)) throw new Error(`${type} is left to the browser`);
       }
     }, where);
+  };
   await drop('[data-stage]');
   await expect(remark(page)).toContainText('Drop meshes on Build');
   expect(page.url()).toBe(url);

@@ -11,10 +11,8 @@ import { uiSet } from '../state/ui-slice.ts';
 import { saveProjectFile } from '../storage/files.ts';
 import { GRAPH_COMMANDS } from './bench/graph-commands.ts';
 import { setPaused } from './bench/bench-header.tsx';
-import { asksForUnits, importIntoProject } from './importing.ts';
 import { takeModuleFiles } from './modules/library-commands.ts';
 import { MAKE_EVENT, moduleCommands } from './modules/commands.ts';
-import { takeKeysFrom } from './hand-out/files-for-animation.ts';
 import { Leaving } from './leaving.tsx';
 import { MissingProject } from './missing-project.tsx';
 import { useOpenProject } from './use-open-project.ts';
@@ -23,7 +21,6 @@ import { usePageKeys } from './page-keys.ts';
 import { PaletteDialog } from './palette-dialog.tsx';
 import { ADDITIONS } from './scene/add-object.ts';
 import { poseCommands } from './scene/commands.ts';
-import { readChannelsFile } from './scene/read-channels.ts';
 import { RENAME_EVENT } from './scene/object-menu.ts';
 import { Reading } from './reading.tsx';
 import { Trouble } from './trouble.tsx';
@@ -76,6 +73,8 @@ export default function BuildPage() {
   const bring = async (files: readonly File[]) => {
     const given = await takeModuleFiles(files);
     if (given.length === 0) return;
+    // Fetched when there is something to read.
+    const { asksForUnits, importIntoProject } = await import('./importing.ts');
     if (asksForUnits(given)) setFiles(given);
     else void importIntoProject(given, METRES_Y_UP);
   };
@@ -178,8 +177,18 @@ export default function BuildPage() {
           </div>
         )}
         <FilePicker picker={picker} accept={`.json,${ACCEPTED_FILES}`} multiple onFiles={(given) => void bring(given)} />
-        <FilePicker picker={channelPicker} name="channels" accept=".csv" onFiles={([file]) => void readChannelsFile(file)} />
-        <FilePicker picker={keysPicker} name="keys" accept=".json" onFiles={([file]) => void takeKeysFrom(file)} />
+        <FilePicker
+          picker={channelPicker}
+          name="channels"
+          accept=".csv"
+          onFiles={([file]) => void import('./scene/read-channels.ts').then((m) => m.readChannelsFile(file))}
+        />
+        <FilePicker
+          picker={keysPicker}
+          name="keys"
+          accept=".json"
+          onFiles={([file]) => void import('./hand-out/files-for-animation.ts').then((m) => m.takeKeysFrom(file))}
+        />
         <Suspense fallback={null}>
           {files && <ImportDialog files={files} onClose={() => setFiles(null)} />}
           {renaming && <RenameDialog ids={renaming} onClose={() => setRenaming(null)} />}

@@ -20,6 +20,7 @@ import { engine } from '../engine/index.ts';
 import { applyEdit, store } from '../state/store.ts';
 import { objectsPicked, remarked, uiSet } from '../state/ui-slice.ts';
 import { readFiles } from '../storage/files.ts';
+import { CANCEL_READING_EVENT } from './cancel-reading.ts';
 import { tidied } from './scene/pose-commands.ts';
 
 /** Units an OBJ file may be in. */
@@ -112,10 +113,6 @@ function recordOf(project: Project, o: ReadFiles['objects'][number], plain: Obje
   };
 }
 
-/** Ends what is being read. */
-const CANCEL_EVENT = 'umberfish:cancel-reading';
-export const cancelReading = () => window.dispatchEvent(new Event(CANCEL_EVENT));
-
 /** Reading was ended by whoever asked for it. */
 export class Cancelled extends Error {}
 
@@ -128,13 +125,13 @@ export async function readAway(files: readonly File[], units: ImportUnits): Prom
   const names = files.map((f) => f.name).join(', ');
   const ending = new AbortController();
   const cancel = () => ending.abort(new Cancelled(`Reading ${names} was cancelled.`));
-  window.addEventListener(CANCEL_EVENT, cancel);
+  window.addEventListener(CANCEL_READING_EVENT, cancel);
   const telling = window.setTimeout(() => store.dispatch(uiSet({ reading: names })), TELL_AFTER);
   try {
     return await withReader(async (reader) => reader.read(await readFiles(files), units), ending.signal);
   } finally {
     window.clearTimeout(telling);
-    window.removeEventListener(CANCEL_EVENT, cancel);
+    window.removeEventListener(CANCEL_READING_EVENT, cancel);
     // Others may be read yet, which is told instead.
     if (store.getState().ui.reading === names) store.dispatch(uiSet({ reading: null }));
   }

@@ -1,6 +1,6 @@
 import { useStore } from '../state/store.ts';
 import { Button } from '../ui/button.tsx';
-import { cancelReading } from './importing.ts';
+import { cancelReading } from './cancel-reading.ts';
 
 /** Files that take long to read, over the page, with the way to end it. */
 export function Reading() {

@@ -16,7 +16,7 @@ import {
   type RotationOrder,
   changeObject,
 } from '@umberfish/core';
-import { useMemo } from 'react';
+import { useMemo, lazy, Suspense } from 'react';
 import { applyEdit } from '../../state/store.ts';
 import { Button } from '../../ui/button.tsx';
 import { Choice } from '../../ui/choice.tsx';
@@ -32,9 +32,11 @@ import { ControlSettings } from './control-settings.tsx';
 import { JointSettings } from './joint-settings.tsx';
 import { CurveSettings } from './curve-settings.tsx';
 import { PointSets } from './point-sets.tsx';
-import { ReplaceMesh } from './replace-mesh.tsx';
 import { goToNode } from '../bench/paths.ts';
 import { catalogue } from '../../state/catalogue.ts';
+
+// Reading files is fetched with what reads them.
+const ReplaceMesh = lazy(() => import('./replace-mesh.tsx').then((m) => ({ default: m.ReplaceMesh })));
 
 /** Name, place in the scene and channels of an object. */
 export function ObjectSettings({ project, object }: { project: Project; object: ObjectRecord }) {
@@ -109,7 +111,11 @@ export function ObjectSettings({ project, object }: { project: Project; object: 
       {object.type === 'mesh' && <PointSets object={object} />}
       {object.type === 'curve' && <CurveSettings object={object} />}
       <div className="mt-1 flex flex-wrap gap-1.5">
-        {object.type === 'mesh' && object.mesh !== null && <ReplaceMesh project={project} object={object} />}
+        {object.type === 'mesh' && object.mesh !== null && (
+          <Suspense>
+            <ReplaceMesh project={project} object={object} />
+          </Suspense>
+        )}
         <Button look="framed" onClick={() => void removeFrozen([object.id])}>
           Remove
         </Button>
